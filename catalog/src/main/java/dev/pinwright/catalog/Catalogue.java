@@ -1,0 +1,226 @@
+package dev.pinwright.catalog;
+
+import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.dataformat.yaml.YAMLMapper;
+import dev.pinwright.core.Words;
+import dev.pinwright.core.catalog.Catalog;
+import dev.pinwright.core.catalog.CommandSpec;
+import dev.pinwright.core.catalog.FactField;
+import dev.pinwright.core.catalog.MergeRule;
+import dev.pinwright.core.catalog.Platform;
+import dev.pinwright.core.catalog.Section;
+import dev.pinwright.core.catalog.Setting;
+import dev.pinwright.core.catalog.SettingValue;
+import dev.pinwright.core.catalog.ValueType;
+import dev.pinwright.core.device.DeviceKind;
+import dev.pinwright.core.device.Mode;
+import dev.pinwright.core.device.OsVersion;
+import dev.pinwright.core.device.Ownership;
+import java.io.IOException;
+import java.io.InputStream;
+import java.io.UncheckedIOException;
+import java.util.ArrayList;
+import java.util.EnumSet;
+import java.util.HashSet;
+import java.util.List;
+import java.util.Map;
+import java.util.Set;
+import java.util.function.Function;
+
+/**
+ * The catalogue as shipped, with what is said of privacy.
+ *
+ * @param catalog platforms, settings, facts and commands
+ * @param never what is never collected on any device, for the holder
+ * @param neverPersonal what is besides never collected on a personal device
+ */
+public record Catalogue(Catalog catalog, List<String> never, List<String> neverPersonal) {
+  private static final YAMLMapper YAML = new YAMLMapper();
+
+  /**
+   * Loads and checks the catalogue from the class path.
+   *
+   * @throws IllegalArgumentException listing every fault
+   */
+  public static Catalogue load() {
+    JsonNode facts = read("facts");
+    JsonNode settings = read("settings");
+    Catalog catalog =
+        new Catalog(
+            each(read("platforms").path("platforms"), Catalogue::platform),
+            each(settings.path("sections"), Catalogue::section),
+            each(settings.path("settings"), s -> setting(s, settings.path("scopes"))),
+            each(facts.path("facts"), Catalogue::fact),
+            each(read("commands").path("commands"), Catalogue::command));
+    return new Catalogue(
+        catalog,
+        each(facts.path("never"), JsonNode::asText),
+        each(facts.path("never-personal"), JsonNode::asText));
+  }
+
+  /** Titles of the facts collected on devices of an ownership, for the holder to read. */
+  public List<String> visible(Ownership ownership) {
+    return catalog.facts().stream()
+        .filter(f -> f.collectedOn().contains(ownership))
+        .map(FactField::title)
+        .toList();
+  }
+
+  /** What is never collected on devices of an ownership. */
+  public List<String> neverSeen(Ownership ownership) {
+    List<String> out = new ArrayList<>(never);
+    if (ownership == Ownership.PERSONAL) {
+      out.addAll(neverPersonal);
+    }
+    return out;
+  }
+
+  private static JsonNode read(String name) {
+    try (InputStream in = Catalogue.class.getResourceAsStream("/catalog/" + name + ".yaml")) {
+      if (in == null) {
+        throw new IllegalArgumentException("catalogue: " + name + ".yaml is missing");
+      }
+      return YAML.readTree(in);
+    } catch (IOException e) {
+      throw new UncheckedIOException("catalogue: " + name + ".yaml cannot be read", e);
+    }
+  }
+
+  private static <T> List<T> each(JsonNode array, Function<JsonNode, T> read) {
+    List<T> out = new ArrayList<>();
+    for (JsonNode node : array) {
+      try {
+        out.add(read.apply(node));
+      } catch (IllegalArgumentException e) {
+        throw new IllegalArgumentException(
+            "catalogue: " + node.path("key").asText(node.toString()) + ": " + e.getMessage(), e);
+      }
+    }
+    return out;
+  }
+
+  private static String need(JsonNode node, String field) {
+    if (!node.hasNonNull(field)) {
+      throw new IllegalArgumentException("'" + field + "' is missing");
+    }
+    return node.get(field).asText();
+  }
+
+  private static <E extends Enum<E>> Set<E> words(JsonNode array, Class<E> type) {
+    Set<E> out = EnumSet.noneOf(type);
+    array.forEach(w -> out.add(Words.parse(type, w.asText())));
+    return out;
+  }
+
+  private static Platform platform(JsonNode n) {
+    return new Platform(
+        need(n, "key"),
+        need(n, "name"),
+        words(n.path("kinds"), DeviceKind.class),
+        words(n.path("modes"), Mode.class),
+        each(n.path("versions"), v -> OsVersion.parse(v.asText())),
+        new HashSet<>(each(n.path("commands"), JsonNode::asText)));
+  }
+
+  private static Section section(JsonNode n) {
+    return new Section(need(n, "key"), need(n, "title"), need(n, "help"));
+  }
+
+  private static Setting setting(JsonNode n, JsonNode scopes) {
+    String key = need(n, "key");
+    String section = key.substring(0, Math.max(0, key.indexOf('.')));
+    ValueType type = type(n.path("type"));
+    List<Setting.Support> support = new ArrayList<>();
+    JsonNode works =
+        n.path("works").isTextual() ? scopes.path(n.path("works").asText()) : n.path("works");
+    works
+        .properties()
+        .forEach(
+            e ->
+                support.add(
+                    new Setting.Support(
+                        e.getKey(),
+                        words(e.getValue().path("modes"), Mode.class),
+                        OsVersion.parse(need(e.getValue(), "since")))));
+    return new Setting(
+        key,
+        section,
+        need(n, "title"),
+        need(n, "help"),
+        each(n.path("words"), JsonNode::asText),
+        type,
+        value(n.path("default")),
+        support,
+        Words.parse(MergeRule.class, need(n, "merge")),
+        Catalog.POLICY_ROOT + "/" + key.replaceFirst("\\.", "/"),
+        n.path("sensitive").asBoolean(false));
+  }
+
+  private static ValueType type(JsonNode n) {
+    if (n.isTextual() && n.asText().equals("flag")) {
+      return new ValueType.FlagType();
+    }
+    Map.Entry<String, JsonNode> only = n.properties().iterator().next();
+    JsonNode b = only.getValue();
+    return switch (only.getKey()) {
+      case "whole" ->
+          new ValueType.WholeType(
+              b.path("min").asLong(), b.path("max").asLong(), b.path("unit").asText(""));
+      case "text" ->
+          new ValueType.TextType(
+              b.path("min").asInt(0), b.path("max").asInt(), b.path("lines").asBoolean(false));
+      case "choice" ->
+          new ValueType.ChoiceType(
+              b.properties().stream()
+                  .map(e -> new ValueType.Choice(e.getKey(), e.getValue().asText()))
+                  .toList());
+      case "items" -> new ValueType.ItemsType(b.path("max").asInt(), b.path("length").asInt());
+      default -> throw new IllegalArgumentException("unknown type '" + only.getKey() + "'");
+    };
+  }
+
+  private static SettingValue value(JsonNode n) {
+    if (n.isBoolean()) {
+      return new SettingValue.Flag(n.asBoolean());
+    }
+    if (n.isIntegralNumber()) {
+      return new SettingValue.Whole(n.asLong());
+    }
+    if (n.isArray()) {
+      return new SettingValue.Items(each(n, JsonNode::asText));
+    }
+    return new SettingValue.Text(n.asText());
+  }
+
+  private static FactField fact(JsonNode n) {
+    return new FactField(
+        need(n, "key"),
+        need(n, "title"),
+        n.path("unit").asText(""),
+        n.path("personal").asBoolean()
+            ? EnumSet.allOf(Ownership.class)
+            : EnumSet.of(Ownership.CORPORATE));
+  }
+
+  private static CommandSpec command(JsonNode n) {
+    return new CommandSpec(
+        need(n, "key"),
+        need(n, "title"),
+        need(n, "help"),
+        Words.parse(CommandSpec.Delivery.class, need(n, "delivery")),
+        n.path("path").asText(""),
+        each(
+            n.path("fields"),
+            f ->
+                new CommandSpec.Field(
+                    need(f, "key"),
+                    need(f, "title"),
+                    f.path("max").asInt(),
+                    f.path("required").asBoolean(false))),
+        n.path("reason").asBoolean(false),
+        n.has("modes") ? words(n.path("modes"), Mode.class) : EnumSet.allOf(Mode.class),
+        n.path("corporate-only").asBoolean(false)
+            ? EnumSet.of(Ownership.CORPORATE)
+            : EnumSet.allOf(Ownership.class));
+  }
+}

@@ -1,0 +1,70 @@
+package dev.pinwright.catalog;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import dev.pinwright.core.catalog.Catalog;
+import dev.pinwright.core.catalog.MergeRule;
+import dev.pinwright.core.catalog.Setting;
+import dev.pinwright.core.device.DeviceTraits;
+import dev.pinwright.core.device.Mode;
+import dev.pinwright.core.device.OsVersion;
+import dev.pinwright.core.device.Ownership;
+import java.util.Arrays;
+import org.junit.jupiter.api.Test;
+
+class CatalogueTest {
+  private final Catalogue catalogue = Catalogue.load();
+  private final Catalog catalog = catalogue.catalog();
+
+  @Test
+  void theShippedCatalogueIsSound() {
+    assertThat(catalog.platforms()).extracting("key").containsExactly("tarn", "fjell", "moor");
+    assertThat(catalog.settings()).hasSizeGreaterThanOrEqualTo(25);
+    assertThat(catalog.sections()).hasSize(4);
+  }
+
+  @Test
+  void everyMergeRuleIsUsedBySomeSetting() {
+    assertThat(catalog.settings())
+        .extracting(Setting::merge)
+        .contains(Arrays.stream(MergeRule.values()).toArray(MergeRule[]::new));
+  }
+
+  @Test
+  void settingsAreFoundByOtherWordsPeopleUse() {
+    assertThat(catalog.search("photo"))
+        .extracting(Setting::key)
+        .contains("restrictions.camera-off");
+    assertThat(catalog.search("screenshot").get(0).key())
+        .isEqualTo("restrictions.screen-capture-off");
+    assertThat(catalog.search("least length").get(0).key()).isEqualTo("passcode.min-length");
+    assertThat(catalog.search("no such thing")).isEmpty();
+  }
+
+  @Test
+  void aSettingSaysWhyADeviceCannotTakeIt() {
+    Setting usb = catalog.setting("restrictions.usb-off").orElseThrow();
+    assertThat(usb.objection(new DeviceTraits("tarn", Mode.STANDARD, OsVersion.parse("7.2"))))
+        .contains("works on tarn only when supervised");
+    assertThat(usb.objection(new DeviceTraits("tarn", Mode.SUPERVISED, OsVersion.parse("6.3"))))
+        .contains("needs tarn 7.0 or later");
+    assertThat(usb.objection(new DeviceTraits("tarn", Mode.SUPERVISED, OsVersion.parse("7.0"))))
+        .isEmpty();
+  }
+
+  @Test
+  void versionsThatTakeTheSameSettingsShareALevel() {
+    assertThat(catalog.osLevel("tarn", OsVersion.parse("7.2.1")))
+        .isEqualTo(catalog.osLevel("tarn", OsVersion.parse("7.0")));
+    assertThat(catalog.osLevel("tarn", OsVersion.parse("6.3")))
+        .isNotEqualTo(catalog.osLevel("tarn", OsVersion.parse("7.0")));
+  }
+
+  @Test
+  void holdersOfPersonalDevicesAreToldTheirNumberAndNetworkStayPrivate() {
+    assertThat(catalogue.visible(Ownership.PERSONAL))
+        .contains("Model")
+        .doesNotContain("Phone number", "Network");
+    assertThat(catalogue.neverSeen(Ownership.PERSONAL)).contains("calls", "location");
+  }
+}

@@ -1,0 +1,217 @@
+package dev.pinwright.core.catalog;
+
+import dev.pinwright.core.device.DeviceTraits;
+import dev.pinwright.core.device.OsVersion;
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.Collection;
+import java.util.Comparator;
+import java.util.HashSet;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import java.util.TreeMap;
+import java.util.TreeSet;
+import java.util.function.Function;
+
+/** The whole catalogue, checked when built and immutable afterwards. */
+public final class Catalog {
+  /** Where every setting's leaf lives. */
+  public static final String POLICY_ROOT = "./Vendor/Pinwright/Policy";
+
+  private final Map<String, Platform> platforms;
+  private final Map<String, Section> sections;
+  private final Map<String, Setting> settings;
+  private final Map<String, Setting> byPath;
+  private final Map<String, FactField> facts;
+  private final Map<String, CommandSpec> commands;
+  private final Map<String, TreeSet<OsVersion>> thresholds = new TreeMap<>();
+
+  /**
+   * Builds a catalogue.
+   *
+   * @throws IllegalArgumentException listing every fault found, one a line
+   */
+  public Catalog(
+      List<Platform> platforms,
+      List<Section> sections,
+      List<Setting> settings,
+      List<FactField> facts,
+      List<CommandSpec> commands) {
+    List<String> faults = new ArrayList<>();
+    this.platforms = index("platform", platforms, Platform::key, faults);
+    this.sections = index("section", sections, Section::key, faults);
+    this.settings = index("setting", settings, Setting::key, faults);
+    this.byPath = index("path", settings, Setting::path, faults);
+    this.facts = index("fact", facts, FactField::key, faults);
+    this.commands = index("command", commands, CommandSpec::key, faults);
+    settings.forEach(s -> check(s, faults));
+    for (Platform p : platforms) {
+      for (String c : p.commands()) {
+        if (!this.commands.containsKey(c)) {
+          faults.add("platform " + p.key() + ": there is no command " + c);
+        }
+      }
+      thresholds.put(p.key(), new TreeSet<>(Set.of(new OsVersion(0, 0, 0))));
+    }
+    settings.stream()
+        .flatMap(s -> s.support().stream())
+        .filter(s -> thresholds.containsKey(s.platform()))
+        .forEach(s -> thresholds.get(s.platform()).add(s.since()));
+    if (!faults.isEmpty()) {
+      throw new IllegalArgumentException("catalogue: " + String.join("\n  ", faults));
+    }
+  }
+
+  private static <T> Map<String, T> index(
+      String what, Collection<T> items, Function<T, String> key, List<String> faults) {
+    Map<String, T> out = new LinkedHashMap<>();
+    for (T item : items) {
+      if (out.put(key.apply(item), item) != null) {
+        faults.add(what + " " + key.apply(item) + " is there twice");
+      }
+    }
+    return out;
+  }
+
+  private void check(Setting s, List<String> faults) {
+    String name = "setting " + s.key() + ": ";
+    if (!sections.containsKey(s.section()) || !s.key().startsWith(s.section() + ".")) {
+      faults.add(name + "its key has to start with an existing section");
+    }
+    if (!s.path().startsWith(POLICY_ROOT + "/") || s.path().contains("=")) {
+      faults.add(name + "its path has to lie below " + POLICY_ROOT);
+    }
+    s.type().objection(s.fallback()).ifPresent(o -> faults.add(name + "its default " + o));
+    if (s.support().isEmpty()) {
+      faults.add(name + "works nowhere");
+    }
+    Set<String> seen = new HashSet<>();
+    for (Setting.Support sup : s.support()) {
+      Platform p = platforms.get(sup.platform());
+      if (p == null) {
+        faults.add(name + "there is no platform " + sup.platform());
+      } else if (!p.modes().containsAll(sup.modes())) {
+        faults.add(name + sup.platform() + " does not know all of its modes");
+      }
+      if (!seen.add(sup.platform())) {
+        faults.add(name + sup.platform() + " is named twice");
+      }
+    }
+    boolean fits =
+        switch (s.merge()) {
+          case LEAST, GREATEST ->
+              s.type() instanceof ValueType.WholeType || s.type() instanceof ValueType.ChoiceType;
+          case ANY, ALL -> s.type() instanceof ValueType.FlagType;
+          case UNION, INTERSECTION -> s.type() instanceof ValueType.ItemsType;
+          case NEAREST -> true;
+        };
+    if (!fits) {
+      faults.add(name + "its merge rule does not fit its type");
+    }
+  }
+
+  public Collection<Platform> platforms() {
+    return platforms.values();
+  }
+
+  public Collection<Section> sections() {
+    return sections.values();
+  }
+
+  public Collection<Setting> settings() {
+    return settings.values();
+  }
+
+  public Collection<FactField> facts() {
+    return facts.values();
+  }
+
+  public Collection<CommandSpec> commands() {
+    return commands.values();
+  }
+
+  public Optional<Platform> platform(String key) {
+    return Optional.ofNullable(platforms.get(key));
+  }
+
+  public Optional<Setting> setting(String key) {
+    return Optional.ofNullable(settings.get(key));
+  }
+
+  public Optional<Setting> settingAt(String path) {
+    return Optional.ofNullable(byPath.get(path));
+  }
+
+  public Optional<FactField> fact(String key) {
+    return Optional.ofNullable(facts.get(key));
+  }
+
+  public Optional<CommandSpec> command(String key) {
+    return Optional.ofNullable(commands.get(key));
+  }
+
+  /**
+   * The OS level of a version: the highest version at or below it from which some setting works on
+   * the platform. Two versions of one level take exactly the same settings, so devices are told
+   * apart by level and not by version.
+   */
+  public OsVersion osLevel(String platform, OsVersion version) {
+    TreeSet<OsVersion> steps = thresholds.get(platform);
+    OsVersion level = steps == null ? null : steps.floor(version);
+    return level == null ? new OsVersion(0, 0, 0) : level;
+  }
+
+  /**
+   * Settings that match every word of a query by key, title, help, section or search words; best
+   * first: title before search words before the rest. An empty query matches all.
+   */
+  public List<Setting> search(String query) {
+    List<String> words =
+        Arrays.stream(query.toLowerCase(Locale.ROOT).split("\\s+"))
+            .filter(w -> !w.isBlank())
+            .toList();
+    return settings.values().stream()
+        .filter(s -> words.stream().allMatch(w -> haystack(s).contains(w)))
+        .sorted(Comparator.comparingInt(s -> -score(s, words)))
+        .toList();
+  }
+
+  private String haystack(Setting s) {
+    Section section = sections.get(s.section());
+    return String.join(
+            " ", s.key(), s.title(), s.help(), section.title(), String.join(" ", s.searchWords()))
+        .toLowerCase(Locale.ROOT);
+  }
+
+  private static int score(Setting s, List<String> words) {
+    String title = s.title().toLowerCase(Locale.ROOT);
+    int score = 0;
+    for (String w : words) {
+      score += title.contains(w) ? 4 : 0;
+      score += s.searchWords().stream().anyMatch(x -> x.startsWith(w)) ? 2 : 0;
+      score += s.key().contains(w) ? 1 : 0;
+    }
+    return score;
+  }
+
+  /** Why a command cannot go to a device; empty when it can. */
+  public Optional<String> objection(
+      CommandSpec command, DeviceTraits traits, dev.pinwright.core.device.Ownership ownership) {
+    boolean known =
+        platform(traits.platform()).filter(p -> p.commands().contains(command.key())).isPresent();
+    if (!known) {
+      return Optional.of(traits.platform() + " cannot " + command.title().toLowerCase(Locale.ROOT));
+    }
+    if (!command.modes().contains(traits.mode())) {
+      return Optional.of(
+          "not possible on a " + dev.pinwright.core.Words.of(traits.mode()) + " device");
+    }
+    return command.ownerships().contains(ownership)
+        ? Optional.empty()
+        : Optional.of("not allowed on a personal device");
+  }
+}

@@ -1,0 +1,55 @@
+package dev.pinwright.core.catalog;
+
+import dev.pinwright.core.device.Mode;
+import dev.pinwright.core.device.Ownership;
+import java.util.List;
+import java.util.Optional;
+import java.util.Set;
+
+/**
+ * A kind of command, as the catalogue defines it.
+ *
+ * @param key such as {@code lock}
+ * @param title the verb on the button
+ * @param help what it does and what it costs
+ * @param delivery how it travels
+ * @param path LocURI executed, for {@link Delivery#EXEC}; otherwise empty
+ * @param fields what the administrator fills in
+ * @param reasonRequired whether a reason has to be given
+ * @param modes modes in which it works
+ * @param ownerships ownerships on which it is allowed
+ */
+public record CommandSpec(
+    String key,
+    String title,
+    String help,
+    Delivery delivery,
+    String path,
+    List<Field> fields,
+    boolean reasonRequired,
+    Set<Mode> modes,
+    Set<Ownership> ownerships) {
+  public CommandSpec {
+    fields = List.copyOf(fields);
+    modes = Set.copyOf(modes);
+    ownerships = Set.copyOf(ownerships);
+  }
+
+  /** How a command travels in a management session. */
+  public enum Delivery {
+    /** An {@code Exec} on {@link #path}, its fields as the item's data. */
+    EXEC,
+    /** A user-interaction {@code Alert 1100} showing the field {@code text}. */
+    SHOW,
+    /** No node of its own: the server reads everything again. */
+    READ
+  }
+
+  /** One field of a command's form. */
+  public record Field(String key, String title, int maxLength, boolean required) {}
+
+  /** The field of this key. */
+  public Optional<Field> field(String fieldKey) {
+    return fields.stream().filter(f -> f.key().equals(fieldKey)).findFirst();
+  }
+}

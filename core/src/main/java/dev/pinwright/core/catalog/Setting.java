@@ -1,0 +1,70 @@
+package dev.pinwright.core.catalog;
+
+import dev.pinwright.core.device.DeviceTraits;
+import dev.pinwright.core.device.Mode;
+import dev.pinwright.core.device.OsVersion;
+import java.util.List;
+import java.util.Optional;
+import java.util.Set;
+
+/**
+ * One thing a device can be told.
+ *
+ * @param key {@code section.name}, never changed once published
+ * @param section key of the section it belongs to
+ * @param title what it is called
+ * @param help what it does, in a sentence or two
+ * @param searchWords other words people look for it by
+ * @param type the values it takes
+ * @param fallback the value a form starts with
+ * @param support where it works; a device outside all of these cannot take it
+ * @param merge how several values become one
+ * @param path LocURI of its leaf, below {@code ./Vendor/Pinwright/Policy}
+ * @param sensitive whether its value is a secret: sealed at rest and never shown again
+ */
+public record Setting(
+    String key,
+    String section,
+    String title,
+    String help,
+    List<String> searchWords,
+    ValueType type,
+    SettingValue fallback,
+    List<Support> support,
+    MergeRule merge,
+    String path,
+    boolean sensitive) {
+
+  public Setting {
+    searchWords = List.copyOf(searchWords);
+    support = List.copyOf(support);
+  }
+
+  /** A platform, the modes in which a setting works there, and the first OS version that has it. */
+  public record Support(String platform, Set<Mode> modes, OsVersion since) {
+    public Support {
+      modes = Set.copyOf(modes);
+    }
+  }
+
+  /** Why a device of these traits cannot take this setting; empty when it can. */
+  public Optional<String> objection(DeviceTraits traits) {
+    Optional<Support> onPlatform =
+        support.stream().filter(s -> s.platform().equals(traits.platform())).findFirst();
+    if (onPlatform.isEmpty()) {
+      return Optional.of("does not exist on " + traits.platform());
+    }
+    Support s = onPlatform.get();
+    if (!s.modes().contains(traits.mode())) {
+      return Optional.of(
+          "works on "
+              + traits.platform()
+              + " only when "
+              + String.join(
+                  " or ", s.modes().stream().map(dev.pinwright.core.Words::of).sorted().toList()));
+    }
+    return traits.os().atLeast(s.since())
+        ? Optional.empty()
+        : Optional.of("needs " + traits.platform() + " " + s.since() + " or later");
+  }
+}

@@ -1,0 +1,35 @@
+package dev.pinwright.core.command;
+
+import java.util.EnumSet;
+import java.util.Set;
+
+/** Where a command is. The last four are ends; nothing leaves an end. */
+public enum CommandState {
+  /** Committed, not yet with the device. */
+  QUEUED,
+  /** The device has it and has not finished. */
+  DELIVERED,
+  DONE,
+  FAILED,
+  EXPIRED,
+  CANCELLED;
+
+  /** Whether this is an end. */
+  public boolean ended() {
+    return next().isEmpty();
+  }
+
+  /** States that may follow. */
+  public Set<CommandState> next() {
+    return switch (this) {
+      case QUEUED -> EnumSet.of(DELIVERED, DONE, FAILED, EXPIRED, CANCELLED);
+      case DELIVERED -> EnumSet.of(DONE, FAILED, EXPIRED);
+      case DONE, FAILED, EXPIRED, CANCELLED -> EnumSet.noneOf(CommandState.class);
+    };
+  }
+
+  /** Whether the step is allowed. A step to the same state never is. */
+  public boolean mayBecome(CommandState state) {
+    return next().contains(state);
+  }
+}

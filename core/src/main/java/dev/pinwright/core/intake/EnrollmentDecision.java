@@ -1,0 +1,137 @@
+package dev.pinwright.core.intake;
+
+import dev.pinwright.core.Words;
+import dev.pinwright.core.device.OsVersion;
+import java.time.Instant;
+import java.util.Optional;
+import java.util.Set;
+
+/** Whether a device is let in. One function decides for every way in. */
+public sealed interface EnrollmentDecision {
+
+  /** Let in; {@code returning} is the record it gets back, if it was here before. */
+  record Accepted(Optional<String> returning) implements EnrollmentDecision {}
+
+  /** A human has to approve it first. */
+  record Waiting() implements EnrollmentDecision {}
+
+  /** Not let in. */
+  record Refused(Refusal refusal, String detail, Optional<OsVersion> minimum)
+      implements EnrollmentDecision {
+    static Refused because(Refusal refusal, String detail) {
+      return new Refused(refusal, detail, Optional.empty());
+    }
+  }
+
+  /** Why a device is refused; {@code Words.of} gives the end of the problem type on the wire. */
+  enum Refusal {
+    UNKNOWN_CODE(404),
+    SPENT_CODE(410),
+    LAPSED_CODE(410),
+    SIGN_IN_FAILED(401),
+    TERMS_REQUIRED(409),
+    NOT_ON_ROSTER(403),
+    PLATFORM_REFUSED(422),
+    OS_TOO_OLD(422),
+    IDENTIFIER_TAKEN(409),
+    MALFORMED(400);
+
+    private final int httpStatus;
+
+    Refusal(int httpStatus) {
+      this.httpStatus = httpStatus;
+    }
+
+    /** HTTP status this refusal travels with. */
+    public int httpStatus() {
+      return httpStatus;
+    }
+  }
+
+  /**
+   * What is known at the time of the attempt, besides the attempt itself.
+   *
+   * @param signInProved whether the sign-in the profile asks for was right; true when it asks none
+   * @param records ids of the records that any of the identifiers belongs to
+   * @param sameHardware whether the one record found is of the same platform and model
+   * @param approved whether a human has said yes already
+   */
+  record Evidence(
+      Instant now,
+      boolean signInProved,
+      Set<String> records,
+      boolean sameHardware,
+      boolean approved) {}
+
+  /**
+   * An invitation as the decision needs it. {@code usesLeft} of a returning device is not spent.
+   */
+  record InvitationState(boolean withdrawn, Instant expiresAt, int uses, int usesAllowed) {}
+
+  /** Decides. Checks run from the outside in, so that the first thing to mend is named first. */
+  static EnrollmentDecision decide(
+      EnrollmentProfile profile,
+      InvitationState invitation,
+      JoinAttempt attempt,
+      Evidence evidence) {
+    Optional<Refused> code = usable(invitation, evidence.now(), evidence.records().size() == 1);
+    if (code.isPresent()) {
+      return code.get();
+    }
+    if (!profile.platforms().contains(attempt.platform())) {
+      return Refused.because(
+          Refusal.PLATFORM_REFUSED,
+          attempt.platform() + " is not let in here; " + list(profile.platforms()) + " is");
+    }
+    if (!profile.kinds().contains(attempt.kind())) {
+      return Refused.because(
+          Refusal.PLATFORM_REFUSED, "a " + Words.of(attempt.kind()) + " is not let in here");
+    }
+    OsVersion minimum = profile.minimumOs().get(attempt.platform());
+    if (minimum != null && !attempt.osVersion().atLeast(minimum)) {
+      return new Refused(
+          Refusal.OS_TOO_OLD,
+          "OS " + attempt.osVersion() + " is below " + minimum,
+          Optional.of(minimum));
+    }
+    if (!evidence.signInProved()) {
+      return Refused.because(Refusal.SIGN_IN_FAILED, "the sign-in was not right");
+    }
+    if (profile.termsVersion().isPresent()
+        && !profile.termsVersion().equals(attempt.termsAccepted())) {
+      return Refused.because(
+          Refusal.TERMS_REQUIRED,
+          "version " + profile.termsVersion().get() + " of the terms has to be accepted");
+    }
+    if (evidence.records().size() > 1) {
+      return Refused.because(
+          Refusal.IDENTIFIER_TAKEN, "its identifiers belong to different devices on file");
+    }
+    if (evidence.records().size() == 1 && !evidence.sameHardware()) {
+      return Refused.because(
+          Refusal.IDENTIFIER_TAKEN, "its identifier belongs to a device of another model");
+    }
+    if (profile.approval() && !evidence.approved()) {
+      return new Waiting();
+    }
+    return new Accepted(evidence.records().stream().findFirst());
+  }
+
+  /** Whether the code itself can be used; empty when it can. */
+  static Optional<Refused> usable(InvitationState invitation, Instant now, boolean returning) {
+    if (invitation.withdrawn()) {
+      return Optional.of(Refused.because(Refusal.LAPSED_CODE, "the invitation was withdrawn"));
+    }
+    if (!now.isBefore(invitation.expiresAt())) {
+      return Optional.of(Refused.because(Refusal.LAPSED_CODE, "the invitation has lapsed"));
+    }
+    if (invitation.uses() >= invitation.usesAllowed() && !returning) {
+      return Optional.of(Refused.because(Refusal.SPENT_CODE, "the invitation is used up"));
+    }
+    return Optional.empty();
+  }
+
+  private static String list(Set<String> words) {
+    return String.join(", ", words.stream().sorted().toList());
+  }
+}

@@ -1,0 +1,49 @@
+package dev.pinwright.core.intake;
+
+import dev.pinwright.core.device.DeviceKind;
+import dev.pinwright.core.device.Mode;
+import dev.pinwright.core.device.OsVersion;
+import dev.pinwright.core.device.Ownership;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+
+/**
+ * How a device joins.
+ *
+ * @param platforms catalogue keys let in; never empty
+ * @param kinds kinds let in; never empty
+ * @param signIn how the holder proves who they are
+ * @param termsVersion version of the terms that has to be accepted, if any
+ * @param minimumOs lowest OS version let in, per platform
+ * @param approval whether a human must approve each arrival
+ * @param namePattern how a device is named, see {@link NamePattern}
+ */
+public record EnrollmentProfile(
+    Ownership ownership,
+    Mode mode,
+    Set<String> platforms,
+    Set<DeviceKind> kinds,
+    SignIn signIn,
+    Optional<Integer> termsVersion,
+    Map<String, OsVersion> minimumOs,
+    boolean approval,
+    NamePattern namePattern,
+    List<String> groups,
+    List<String> tags) {
+
+  /** How the holder proves who they are. */
+  public enum SignIn {
+    NONE,
+    PASSPHRASE
+  }
+
+  public EnrollmentProfile {
+    platforms = Set.copyOf(platforms);
+    kinds = Set.copyOf(kinds);
+    minimumOs = Map.copyOf(minimumOs);
+    groups = List.copyOf(groups);
+    tags = List.copyOf(tags);
+  }
+}

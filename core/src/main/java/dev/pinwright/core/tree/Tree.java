@@ -1,0 +1,92 @@
+package dev.pinwright.core.tree;
+
+import java.nio.charset.StandardCharsets;
+import java.security.MessageDigest;
+import java.security.NoSuchAlgorithmException;
+import java.util.Arrays;
+import java.util.Collections;
+import java.util.Comparator;
+import java.util.HexFormat;
+import java.util.Map;
+import java.util.SortedMap;
+import java.util.TreeMap;
+import java.util.function.Predicate;
+
+/**
+ * The leaves of a policy subtree by full LocURI, in byte order of path. Immutable; equal trees have
+ * equal digests.
+ */
+public final class Tree {
+  private static final Comparator<String> BYTE_ORDER =
+      (a, b) ->
+          Arrays.compareUnsigned(
+              a.getBytes(StandardCharsets.UTF_8), b.getBytes(StandardCharsets.UTF_8));
+
+  /** The tree without a leaf. */
+  public static final Tree EMPTY = new Tree(Map.of());
+
+  private final SortedMap<String, Leaf> leaves;
+
+  public Tree(Map<String, Leaf> leaves) {
+    TreeMap<String, Leaf> sorted = new TreeMap<>(BYTE_ORDER);
+    sorted.putAll(leaves);
+    this.leaves = Collections.unmodifiableSortedMap(sorted);
+  }
+
+  /** Every leaf, in byte order of path. */
+  public SortedMap<String, Leaf> leaves() {
+    return leaves;
+  }
+
+  /**
+   * Lower-case hex SHA-256 over {@code path=format:value} and a line feed for each leaf, in byte
+   * order of path, UTF-8.
+   */
+  public String digest() {
+    try {
+      return HexFormat.of()
+          .formatHex(
+              MessageDigest.getInstance("SHA-256")
+                  .digest(canonical().getBytes(StandardCharsets.UTF_8)));
+    } catch (NoSuchAlgorithmException e) {
+      throw new IllegalStateException(e);
+    }
+  }
+
+  private String canonical() {
+    StringBuilder sb = new StringBuilder();
+    leaves.forEach(
+        (path, leaf) ->
+            sb.append(path)
+                .append('=')
+                .append(leaf.format())
+                .append(':')
+                .append(leaf.value())
+                .append('\n'));
+    return sb.toString();
+  }
+
+  /** This tree without the leaves the predicate names. */
+  public Tree without(Predicate<Map.Entry<String, Leaf>> unwanted) {
+    Map<String, Leaf> kept = new TreeMap<>();
+    leaves.entrySet().stream()
+        .filter(unwanted.negate())
+        .forEach(e -> kept.put(e.getKey(), e.getValue()));
+    return new Tree(kept);
+  }
+
+  @Override
+  public boolean equals(Object o) {
+    return o instanceof Tree t && t.leaves.equals(leaves);
+  }
+
+  @Override
+  public int hashCode() {
+    return leaves.hashCode();
+  }
+
+  @Override
+  public String toString() {
+    return canonical();
+  }
+}

@@ -1,0 +1,42 @@
+package dev.pinwright.protocol.dm;
+
+/** Numbers and names of OMA DM 1.2 and of Pinwright's subtree. */
+public final class Dm {
+  public static final int OK = 200;
+  public static final int ACCEPTED = 202;
+  public static final int AUTHENTICATED = 212;
+  public static final int NOT_EXECUTED = 215;
+  public static final int ROLLED_BACK = 216;
+  public static final int NOT_FOUND = 404;
+  public static final int NOT_ALLOWED = 405;
+  public static final int NOT_SUPPORTED = 406;
+  public static final int EXISTS = 418;
+  public static final int FAILED = 500;
+  public static final int ATOMIC_FAILED = 507;
+
+  /** User-interaction alert that shows a text. */
+  public static final int ALERT_SHOW = 1100;
+
+  public static final int ALERT_SERVER_INITIATED = 1200;
+  public static final int ALERT_CLIENT_INITIATED = 1201;
+  public static final int ALERT_NEXT_MESSAGE = 1222;
+  public static final int ALERT_ABORT = 1223;
+  public static final int ALERT_GENERIC = 1226;
+
+  /** Alert type carrying the digest of the policy subtree. */
+  public static final String TYPE_TREE_DIGEST = "urn:pinwright:at:tree-digest:1";
+
+  /** Alert type saying that some fact is not what it was when last read. */
+  public static final String TYPE_FACTS_CHANGED = "urn:pinwright:at:facts-changed:1";
+
+  /** Alert type reporting the end of an operation; the data is its status code. */
+  public static final String TYPE_OPERATION = "urn:pinwright:at:operation:1";
+
+  public static final String FACTS = "./Vendor/Pinwright/Facts";
+  public static final String DEV_INFO = "./DevInfo/";
+
+  /** Appended to a LocURI to read a whole subtree at once (OMA DM TND 1.2, 6.5). */
+  public static final String STRUCT_DATA = "?list=StructData";
+
+  private Dm() {}
+}

@@ -1,0 +1,97 @@
+package dev.pinwright.protocol.dm;
+
+import dev.pinwright.protocol.syncml.Element;
+import dev.pinwright.protocol.syncml.Element.Alert;
+import dev.pinwright.protocol.syncml.Element.Item;
+import dev.pinwright.protocol.syncml.Element.Replace;
+import dev.pinwright.protocol.syncml.Element.Results;
+import dev.pinwright.protocol.syncml.Element.Status;
+import dev.pinwright.protocol.syncml.Message;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+
+/**
+ * A device's message, sorted by what it means to a server.
+ *
+ * @param devInfo leaves of {@code ./DevInfo} by name, when told
+ * @param treeDigest digest of its policy subtree, when told
+ * @param reports ends of operations
+ * @param answers status codes of our commands, by their CmdID, except the header's
+ * @param told results of our {@code Get}s, by their CmdID
+ * @param acknowledge every command that needs a {@code Status}, with the code we give it
+ */
+public record Heard(
+    Map<String, String> devInfo,
+    Optional<String> treeDigest,
+    boolean factsChanged,
+    boolean aborted,
+    List<Report> reports,
+    Map<String, Integer> answers,
+    Map<String, List<Item>> told,
+    List<Acknowledged> acknowledge) {
+
+  /** The end of an operation: the command's correlator and a status code. */
+  public record Report(String correlator, int code) {}
+
+  /** A command and the code it is answered with. */
+  public record Acknowledged(Element element, int code) {}
+
+  /** Sorts a message. Commands a device has no business sending are answered with 406. */
+  public static Heard of(Message message) {
+    Map<String, String> devInfo = new LinkedHashMap<>();
+    Optional<String> digest = Optional.empty();
+    boolean factsChanged = false;
+    boolean aborted = false;
+    List<Report> reports = new ArrayList<>();
+    Map<String, Integer> answers = new LinkedHashMap<>();
+    Map<String, List<Item>> told = new LinkedHashMap<>();
+    List<Acknowledged> acknowledge = new ArrayList<>();
+    for (Element e : message.body()) {
+      if (e instanceof Status s) {
+        if (!s.cmdRef().equals("0")) {
+          answers.put(s.cmdRef(), s.code());
+        }
+      } else if (e instanceof Results r) {
+        told.computeIfAbsent(r.cmdRef(), k -> new ArrayList<>()).addAll(r.items());
+        acknowledge.add(new Acknowledged(e, Dm.OK));
+      } else if (e instanceof Replace r && r.items().stream().allMatch(Heard::isDevInfo)) {
+        for (Item i : r.items()) {
+          String place = i.source() != null ? i.source() : String.valueOf(i.target());
+          devInfo.put(place.substring(Dm.DEV_INFO.length()), i.data() == null ? "" : i.data());
+        }
+        acknowledge.add(new Acknowledged(e, Dm.OK));
+      } else if (e instanceof Alert a) {
+        aborted |= a.code() == Dm.ALERT_ABORT;
+        if (a.code() == Dm.ALERT_GENERIC) {
+          for (Item i : a.items()) {
+            String type = i.type() == null ? "" : i.type();
+            String data = i.data() == null ? "" : i.data().strip();
+            if (type.equals(Dm.TYPE_TREE_DIGEST)) {
+              digest = Optional.of(data);
+            } else if (type.equals(Dm.TYPE_FACTS_CHANGED)) {
+              factsChanged = true;
+            } else if (a.correlator() != null) {
+              reports.add(new Report(a.correlator(), code(data)));
+            }
+          }
+        }
+        acknowledge.add(new Acknowledged(e, Dm.OK));
+      } else {
+        acknowledge.add(new Acknowledged(e, Dm.NOT_SUPPORTED));
+      }
+    }
+    return new Heard(devInfo, digest, factsChanged, aborted, reports, answers, told, acknowledge);
+  }
+
+  private static boolean isDevInfo(Item i) {
+    String place = i.source() != null ? i.source() : i.target();
+    return place != null && place.startsWith(Dm.DEV_INFO);
+  }
+
+  private static int code(String data) {
+    return data.matches("\\d{3}") ? Integer.parseInt(data) : Dm.OK;
+  }
+}

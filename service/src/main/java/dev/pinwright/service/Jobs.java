@@ -1,0 +1,100 @@
+package dev.pinwright.service;
+
+import com.github.kagkarlsson.scheduler.Scheduler;
+import com.github.kagkarlsson.scheduler.task.helper.RecurringTask;
+import com.github.kagkarlsson.scheduler.task.helper.Tasks;
+import com.github.kagkarlsson.scheduler.task.schedule.FixedDelay;
+import dev.pinwright.service.live.Events;
+import dev.pinwright.storage.Database;
+import java.time.Clock;
+import java.time.Duration;
+import java.util.HashMap;
+import java.util.Map;
+
+/** Work that comes round by the clock, done by one node at a time. */
+final class Jobs implements AutoCloseable {
+  private final Scheduler scheduler;
+
+  Jobs(Database database, Events events, Clock clock, Duration silentAfter) {
+    RecurringTask<Void> commands =
+        every(
+            "expire-commands",
+            Duration.ofSeconds(15),
+            () -> {
+              int n =
+                  run(
+                      database,
+                      clock,
+                      "update command set state = 'expired', ended_at = :now,"
+                          + " reason = 'the device was not heard of in time'"
+                          + " where state in ('queued', 'delivered') and expires_at <= :now");
+              if (n > 0) {
+                events.touch("dispatches");
+              }
+            });
+    RecurringTask<Void> silent =
+        every(
+            "mark-silent",
+            Duration.ofMinutes(1),
+            () -> {
+              int n =
+                  database.call(
+                      tx ->
+                          tx.execute(
+                              "update device set standing = 'silent',"
+                                  + " standing_reason = 'not heard of for ' || :days || ' days'"
+                                  + " where standing not in ('silent', 'retired')"
+                                  + " and coalesce(last_seen, enrolled_at) < :limit",
+                              Map.of(
+                                  "limit", clock.instant().minus(silentAfter),
+                                  "days", String.valueOf(silentAfter.toDays()))));
+              if (n > 0) {
+                events.touch("devices");
+              }
+            });
+    RecurringTask<Void> tidy =
+        every(
+            "tidy",
+            Duration.ofMinutes(5),
+            () -> {
+              run(
+                  database,
+                  clock,
+                  "update arrival set outcome = 'abandoned', changed_at = :now,"
+                      + " reason = 'the device did not go on'"
+                      + " where outcome = 'under-way' and changed_at < :now - interval '1 hour'");
+              run(database, clock, "delete from sign_in where expires_at < :now");
+              run(
+                  database,
+                  clock,
+                  "delete from est_grant where expires_at < :now - interval '1 day'");
+              run(
+                  database,
+                  clock,
+                  "delete from dm_session where changed_at < :now - interval '1 hour'");
+            });
+    scheduler =
+        Scheduler.create(database.dataSource())
+            .startTasks(commands, silent, tidy)
+            .threads(2)
+            .pollingInterval(Duration.ofSeconds(5))
+            .commitWhenAutocommitDisabled(true)
+            .build();
+    scheduler.start();
+  }
+
+  private static int run(Database database, Clock clock, String sql) {
+    Map<String, Object> p = new HashMap<>();
+    p.put("now", clock.instant());
+    return database.call(tx -> tx.execute(sql, p));
+  }
+
+  private static RecurringTask<Void> every(String name, Duration delay, Runnable work) {
+    return Tasks.recurring(name, FixedDelay.of(delay)).execute((i, c) -> work.run());
+  }
+
+  @Override
+  public void close() {
+    scheduler.stop();
+  }
+}

@@ -1,0 +1,190 @@
+package dev.pinwright.service;
+
+import dev.pinwright.catalog.Catalogue;
+import dev.pinwright.service.access.Accounts;
+import dev.pinwright.service.acting.Dispatches;
+import dev.pinwright.service.device.Devices;
+import dev.pinwright.service.device.Groups;
+import dev.pinwright.service.device.LastSeen;
+import dev.pinwright.service.identity.Authority;
+import dev.pinwright.service.identity.DeviceCertificates;
+import dev.pinwright.service.intake.Arrivals;
+import dev.pinwright.service.intake.EnrollmentProfiles;
+import dev.pinwright.service.intake.Invitations;
+import dev.pinwright.service.intake.Joining;
+import dev.pinwright.service.journal.Journal;
+import dev.pinwright.service.live.Events;
+import dev.pinwright.service.live.Wakes;
+import dev.pinwright.service.rules.Profiles;
+import dev.pinwright.service.rules.Shapes;
+import dev.pinwright.service.secret.Vault;
+import dev.pinwright.service.session.DeviceSessions;
+import dev.pinwright.storage.Database;
+import dev.pinwright.storage.Notices;
+import java.time.Clock;
+import java.util.Map;
+import java.util.Optional;
+
+/** One node of the service, put together. */
+public final class Pinwright implements AutoCloseable {
+  private final Database database;
+  private final Notices notices;
+  private final Jobs jobs;
+  private final Settings settings;
+  private final Catalogue catalogue;
+  private final Events events;
+  private final Wakes wakes;
+  private final Journal journal;
+  private final Authority authority;
+  private final Accounts accounts;
+  private final DeviceCertificates certificates;
+  private final EnrollmentProfiles enrollmentProfiles;
+  private final Invitations invitations;
+  private final Joining joining;
+  private final Arrivals arrivals;
+  private final Devices devices;
+  private final Groups groups;
+  private final Profiles profiles;
+  private final Dispatches dispatches;
+  private final DeviceSessions sessions;
+  private final LastSeen lastSeen;
+  private final Optional<String> ownerPassword;
+
+  /**
+   * Starts a node.
+   *
+   * @throws IllegalStateException when the database cannot be reached or made ready
+   * @throws IllegalArgumentException when the catalogue is unsound
+   */
+  public Pinwright(Settings settings, Clock clock) {
+    this.settings = settings;
+    catalogue = Catalogue.load();
+    Vault vault = Vault.at(settings.home());
+    database = Database.open(settings.database());
+    notices = new Notices(database);
+    events = new Events(database, notices);
+    wakes = new Wakes(database, notices);
+    journal = new Journal(database, clock, events);
+    authority = new Authority(database, vault, settings.deviceNames(), clock);
+    accounts = new Accounts(database, journal, clock);
+    certificates = new DeviceCertificates(database, authority, journal, events, clock);
+    var catalog = catalogue.catalog();
+    Shapes shapes = new Shapes(catalog, vault, clock);
+    enrollmentProfiles = new EnrollmentProfiles(database, catalog, journal, events, clock);
+    invitations =
+        new Invitations(database, vault, authority, settings.deviceBase(), journal, events, clock);
+    joining = new Joining(database, catalogue, settings, authority, shapes, journal, events, clock);
+    arrivals = new Arrivals(database, journal, events, clock);
+    devices = new Devices(database, catalog, shapes, journal, events, clock);
+    groups = new Groups(database, shapes, journal, events, clock);
+    profiles = new Profiles(database, catalog, vault, shapes, journal, events, clock);
+    dispatches = new Dispatches(database, catalog, journal, events, clock);
+    lastSeen = new LastSeen(database);
+    sessions =
+        new DeviceSessions(
+            database,
+            authority,
+            certificates,
+            lastSeen,
+            catalog,
+            shapes,
+            vault,
+            journal,
+            events,
+            clock);
+    ownerPassword = accounts.firstOwner(settings.ownerPassword());
+    jobs = new Jobs(database, events, clock, settings.silentAfter());
+  }
+
+  public Settings settings() {
+    return settings;
+  }
+
+  public Catalogue catalogue() {
+    return catalogue;
+  }
+
+  public Events events() {
+    return events;
+  }
+
+  public Wakes wakes() {
+    return wakes;
+  }
+
+  public Journal journal() {
+    return journal;
+  }
+
+  public Authority authority() {
+    return authority;
+  }
+
+  public Accounts accounts() {
+    return accounts;
+  }
+
+  public DeviceCertificates certificates() {
+    return certificates;
+  }
+
+  public EnrollmentProfiles enrollmentProfiles() {
+    return enrollmentProfiles;
+  }
+
+  public Invitations invitations() {
+    return invitations;
+  }
+
+  public Joining joining() {
+    return joining;
+  }
+
+  public Arrivals arrivals() {
+    return arrivals;
+  }
+
+  public Devices devices() {
+    return devices;
+  }
+
+  public Groups groups() {
+    return groups;
+  }
+
+  public Profiles profiles() {
+    return profiles;
+  }
+
+  public Dispatches dispatches() {
+    return dispatches;
+  }
+
+  public DeviceSessions sessions() {
+    return sessions;
+  }
+
+  /** The first owner's password, when this start made the account. */
+  public Optional<String> ownerPassword() {
+    return ownerPassword;
+  }
+
+  /** Whether the database answers. */
+  public boolean healthy() {
+    try {
+      return database.call(tx -> tx.value("select 1", Integer.class, Map.of())) == 1;
+    } catch (RuntimeException e) {
+      return false;
+    }
+  }
+
+  @Override
+  public void close() {
+    jobs.close();
+    wakes.close();
+    events.close();
+    lastSeen.close();
+    notices.close();
+    database.close();
+  }
+}

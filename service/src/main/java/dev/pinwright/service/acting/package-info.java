@@ -1,0 +1,5 @@
+/** Commands and dispatches. */
+@NullMarked
+package dev.pinwright.service.acting;
+
+import org.jspecify.annotations.NullMarked;

@@ -1,0 +1,543 @@
+package dev.pinwright.service.device;
+
+import com.fasterxml.jackson.databind.JsonNode;
+import dev.pinwright.core.catalog.Catalog;
+import dev.pinwright.core.policy.Effective;
+import dev.pinwright.service.Json;
+import dev.pinwright.service.Page;
+import dev.pinwright.service.Problem;
+import dev.pinwright.service.access.Caller;
+import dev.pinwright.service.access.Role;
+import dev.pinwright.service.identity.DeviceCertificates;
+import dev.pinwright.service.journal.Journal;
+import dev.pinwright.service.live.Events;
+import dev.pinwright.service.live.Wakes;
+import dev.pinwright.service.rules.ProfileContent;
+import dev.pinwright.service.rules.Shapes;
+import dev.pinwright.storage.Database;
+import dev.pinwright.storage.Tx;
+import dev.pinwright.storage.row.DeviceRow;
+import dev.pinwright.storage.row.ShapeRow;
+import java.time.Clock;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import java.util.Optional;
+import java.util.TreeMap;
+
+/** The devices on file. */
+public final class Devices {
+  private static final String ENDLESS = "infinity";
+  private final Database database;
+  private final Catalog catalog;
+  private final Shapes shapes;
+  private final Journal journal;
+  private final Events events;
+  private final Clock clock;
+
+  public Devices(
+      Database database,
+      Catalog catalog,
+      Shapes shapes,
+      Journal journal,
+      Events events,
+      Clock clock) {
+    this.database = database;
+    this.catalog = catalog;
+    this.shapes = shapes;
+    this.journal = journal;
+    this.events = events;
+    this.clock = clock;
+  }
+
+  /** A device in a list. */
+  public record Summary(
+      String id,
+      String name,
+      String platform,
+      String kind,
+      String maker,
+      String model,
+      String osVersion,
+      String ownership,
+      String mode,
+      Optional<String> serial,
+      Optional<String> imei,
+      String standing,
+      String standingReason,
+      Optional<Integer> battery,
+      Optional<Long> storageFree,
+      Optional<Boolean> passcodeCompliant,
+      List<String> tags,
+      Instant enrolledAt,
+      Optional<Instant> lastSeen) {}
+
+  /** A device on its card. */
+  public record Detail(
+      Summary device,
+      Optional<String> asset,
+      Optional<String> enrollmentProfile,
+      Optional<String> enrollmentProfileId,
+      List<NamedGroup> groups,
+      List<Fact> facts,
+      Optional<Instant> factsAt,
+      boolean upToDate,
+      List<Refused> refused,
+      Optional<Instant> retiredAt) {}
+
+  /** A group by id and name. */
+  public record NamedGroup(String id, String name) {}
+
+  /** One thing the device says of itself. */
+  public record Fact(String key, String title, String unit, String value) {}
+
+  /** A setting the device refused. */
+  public record Refused(String setting, String title, int code, String reason, Instant at) {}
+
+  /** A setting in effect and why. */
+  public record InEffect(
+      String setting,
+      String title,
+      String section,
+      JsonNode value,
+      List<Source> from,
+      List<Overruled> overruled,
+      Optional<String> refused) {}
+
+  /** Where a value comes from. */
+  public record Source(String profileId, String profile, int version) {}
+
+  /** A value that did not win and why. */
+  public record Overruled(Source from, JsonNode value, String reason) {}
+
+  /** A setting some profile has for the device but the device cannot take. */
+  public record Unavailable(String setting, String title, Source from, String reason) {}
+
+  /** All settings of one device. */
+  public record SettingsOf(List<InEffect> inEffect, List<Unavailable> unavailable) {}
+
+  /** How many devices stand how. */
+  public record Fleet(
+      long total, Map<String, Long> byStanding, Map<String, Long> byPlatform, long online) {}
+
+  /**
+   * Which devices, in which order.
+   *
+   * @param sort {@code name}, {@code last-seen} or {@code enrolled}; time orders newest first
+   */
+  public record Filter(
+      String words,
+      String platform,
+      String standing,
+      String mode,
+      String ownership,
+      String tag,
+      String group,
+      String sort,
+      boolean retired) {}
+
+  private record Order(String column, String type, String direction, String first) {}
+
+  private static final Map<String, Order> ORDERS =
+      Map.of(
+          "name", new Order("lower(d.name)", "text", "", ""),
+          "last-seen",
+              new Order("coalesce(d.last_seen, '-infinity')", "timestamptz", "desc", ENDLESS),
+          "enrolled", new Order("d.enrolled_at", "timestamptz", "desc", ENDLESS));
+
+  /** A page of devices. */
+  public Page<Summary> page(Caller caller, Filter f, Page.Request page) {
+    caller.needs(Role.READER);
+    Order order = ORDERS.get(f.sort());
+    if (order == null) {
+      throw Problem.malformed("/sort", "sort has to be one of name, last-seen, enrolled.");
+    }
+    String[] c = page.parts(2);
+    boolean up = order.direction().isEmpty();
+    Map<String, Object> p = new HashMap<>();
+    StringBuilder where = new StringBuilder();
+    where.append(f.retired() ? "d.retired_at is not null" : "d.retired_at is null");
+    equal(where, p, "d.platform", "platform", f.platform());
+    equal(where, p, "d.standing", "standing", f.standing());
+    equal(where, p, "d.mode", "mode", f.mode());
+    equal(where, p, "d.ownership", "ownership", f.ownership());
+    if (!f.words().isBlank()) {
+      int i = 0;
+      for (String word : f.words().toLowerCase(Locale.ROOT).strip().split("\\s+")) {
+        where.append(" and d.sought like :w").append(i);
+        p.put("w" + i++, "%" + word.replaceAll("([%_\\\\])", "\\\\$1") + "%");
+      }
+    }
+    if (!f.tag().isEmpty()) {
+      where.append(
+          " and exists (select 1 from device_tag t where t.device_id = d.id and t.tag = :tag)");
+      p.put("tag", f.tag());
+    }
+    if (!f.group().isEmpty()) {
+      where.append(
+          " and exists (select 1 from group_member g"
+              + " where g.device_id = d.id and g.group_id = :group)");
+      p.put("group", f.group());
+    }
+    if (c.length > 0) {
+      where
+          .append(" and (")
+          .append(order.column())
+          .append(", d.id) ")
+          .append(up ? ">" : "<")
+          .append(" (cast(:value as ")
+          .append(order.type())
+          .append("), :id)");
+      p.put("value", c[0]);
+      p.put("id", c[1]);
+    }
+    p.put("limit", page.limit() + 1);
+    String sql =
+        SUMMARY
+            + " where "
+            + where
+            + " order by "
+            + order.column()
+            + " "
+            + order.direction()
+            + ", d.id "
+            + order.direction()
+            + " limit :limit";
+    List<Object[]> rows = database.call(tx -> tx.rows(sql.replace("SORT", order.column()), p));
+    return Page.of(
+        rows, page.limit(), Devices::summary, r -> Page.cursor((String) r[19], (String) r[0]));
+  }
+
+  private static void equal(
+      StringBuilder where, Map<String, Object> p, String column, String name, String value) {
+    if (!value.isEmpty()) {
+      where.append(" and ").append(column).append(" = :").append(name);
+      p.put(name, value);
+    }
+  }
+
+  private static final String SUMMARY =
+      """
+      select d.id, d.name, d.platform, d.kind, d.maker, d.model, d.os_version, d.ownership, d.mode,
+             d.serial, d.imei, d.standing, d.standing_reason,
+             d.facts ->> 'battery/level', d.facts ->> 'storage/free',
+             d.facts ->> 'security/passcode-compliant',
+             coalesce((select string_agg(tag, chr(10) order by tag) from device_tag t
+                        where t.device_id = d.id), ''),
+             d.enrolled_at, d.last_seen, cast(SORT as text)
+        from device d
+      """;
+
+  private static Summary summary(Object[] r) {
+    String tags = (String) r[16];
+    return new Summary(
+        (String) r[0],
+        (String) r[1],
+        (String) r[2],
+        (String) r[3],
+        (String) r[4],
+        (String) r[5],
+        (String) r[6],
+        (String) r[7],
+        (String) r[8],
+        Optional.ofNullable((String) r[9]),
+        Optional.ofNullable((String) r[10]),
+        (String) r[11],
+        (String) r[12],
+        number(r[13]).map(Long::intValue),
+        number(r[14]),
+        Optional.ofNullable((String) r[15]).map(Boolean::parseBoolean),
+        tags.isEmpty() ? List.of() : List.of(tags.split("\n")),
+        (Instant) r[17],
+        Optional.ofNullable((Instant) r[18]));
+  }
+
+  private static Optional<Long> number(@org.jspecify.annotations.Nullable Object text) {
+    return text instanceof String s && s.matches("-?\\d{1,18}")
+        ? Optional.of(Long.parseLong(s))
+        : Optional.empty();
+  }
+
+  /** One device whole. */
+  public Detail get(Caller caller, String id) {
+    caller.needs(Role.READER);
+    return database.call(tx -> detail(tx, id));
+  }
+
+  private Detail detail(Tx tx, String id) {
+    DeviceRow row = row(tx, id);
+    Summary s =
+        summary(
+            tx.rows(SUMMARY.replace("SORT", "d.id") + " where d.id = :id", Map.of("id", id))
+                .get(0));
+    List<NamedGroup> groups =
+        tx
+            .rows(
+                "select g.id, g.name from group_member m join device_group g on g.id = m.group_id"
+                    + " where m.device_id = :id order by lower(g.name)",
+                Map.of("id", id))
+            .stream()
+            .map(r -> new NamedGroup((String) r[0], (String) r[1]))
+            .toList();
+    JsonNode told = Json.tree(row.facts);
+    List<Fact> facts = new ArrayList<>();
+    catalog
+        .facts()
+        .forEach(
+            f -> {
+              if (told.hasNonNull(f.key())) {
+                facts.add(new Fact(f.key(), f.title(), f.unit(), told.get(f.key()).asText()));
+              }
+            });
+    List<Refused> refused =
+        tx
+            .rows(
+                "select path, code, reason, at from refusal where device_id = :id order by path",
+                Map.of("id", id))
+            .stream()
+            .map(
+                r -> {
+                  var setting = catalog.settingAt((String) r[0]);
+                  return new Refused(
+                      setting.map(x -> x.key()).orElse((String) r[0]),
+                      setting.map(x -> x.title()).orElse((String) r[0]),
+                      ((Number) r[1]).intValue(),
+                      (String) r[2],
+                      (Instant) r[3]);
+                })
+            .toList();
+    Optional<String> profile =
+        tx
+            .rows(
+                "select name, 1 from enrollment_profile where id = :p",
+                Map.of("p", row.enrollmentProfileId == null ? "" : row.enrollmentProfileId))
+            .stream()
+            .map(r -> (String) r[0])
+            .findFirst();
+    return new Detail(
+        s,
+        Optional.ofNullable(row.asset),
+        profile,
+        Optional.ofNullable(row.enrollmentProfileId),
+        groups,
+        facts,
+        Optional.ofNullable(row.factsAt),
+        row.desiredDigest.equals(row.reportedDigest),
+        refused,
+        Optional.ofNullable(row.retiredAt));
+  }
+
+  private static DeviceRow row(Tx tx, String id) {
+    return tx.find(DeviceRow.class, id).orElseThrow(() -> Problem.notFound("device", id));
+  }
+
+  /** Settings in effect, each with where it comes from and what it overruled. */
+  public SettingsOf settings(Caller caller, String id) {
+    caller.needs(Role.READER);
+    return database.call(
+        tx -> {
+          DeviceRow device = row(tx, id);
+          if (device.shapeKey == null) {
+            return new SettingsOf(List.of(), List.of());
+          }
+          Effective e = shapes.explain(tx, tx.find(ShapeRow.class, device.shapeKey).orElseThrow());
+          Map<String, String> refused = new HashMap<>();
+          tx.rows("select path, reason from refusal where device_id = :d", Map.of("d", id))
+              .forEach(r -> refused.put((String) r[0], (String) r[1]));
+          List<InEffect> inEffect =
+              e.settings().stream()
+                  .map(
+                      r ->
+                          new InEffect(
+                              r.setting().key(),
+                              r.setting().title(),
+                              r.setting().section(),
+                              masked(r, r.value()),
+                              r.winners().stream().map(w -> source(w.source())).toList(),
+                              r.losers().stream()
+                                  .map(
+                                      l ->
+                                          new Overruled(
+                                              source(l.contribution().source()),
+                                              masked(r, l.contribution().value()),
+                                              l.reason()))
+                                  .toList(),
+                              Optional.ofNullable(refused.get(r.setting().path()))))
+                  .toList();
+          List<Unavailable> unavailable =
+              e.unsupported().stream()
+                  .map(
+                      u ->
+                          new Unavailable(
+                              u.setting().key(),
+                              u.setting().title(),
+                              source(u.source()),
+                              u.reason()))
+                  .toList();
+          return new SettingsOf(inEffect, unavailable);
+        });
+  }
+
+  private static Source source(dev.pinwright.core.policy.Layer.Source s) {
+    return new Source(s.profileId(), s.profileName(), s.version());
+  }
+
+  private JsonNode masked(Effective.Resolved r, dev.pinwright.core.catalog.SettingValue value) {
+    return new ProfileContent(
+            Map.of(r.setting().key(), value), dev.pinwright.core.target.Assignment.NOBODY)
+        .shown(catalog)
+        .get(r.setting().key());
+  }
+
+  /** What happened to a device, newest first. */
+  public Page<Activity.Line> activity(Caller caller, String id, Page.Request page) {
+    caller.needs(Role.READER);
+    String[] c = page.parts(1);
+    List<Object[]> rows =
+        database.call(
+            tx -> {
+              row(tx, id);
+              return tx.rows(
+                  "select id, at, kind, text from activity where device_id = :d and id < :b"
+                      + " order by id desc limit :limit",
+                  Map.of(
+                      "d",
+                      id,
+                      "b",
+                      c.length == 0 ? Long.MAX_VALUE : Long.parseLong(c[0]),
+                      "limit",
+                      page.limit() + 1));
+            });
+    return Page.of(
+        rows,
+        page.limit(),
+        r ->
+            new Activity.Line(
+                ((Number) r[0]).longValue(), (Instant) r[1], (String) r[2], (String) r[3]),
+        r -> Page.cursor(String.valueOf(r[0])));
+  }
+
+  /** Renames a device. */
+  public Detail rename(Caller caller, String id, String wanted) {
+    caller.needs(Role.OPERATOR);
+    String name = wanted.strip();
+    if (name.isEmpty() || name.length() > 80) {
+      throw Problem.malformed("/name", "A name has 1 to 80 characters.");
+    }
+    Detail d =
+        database.call(
+            tx -> {
+              DeviceRow row = row(tx, id);
+              String before = row.name;
+              row.name = name;
+              tx.flush();
+              Activity.add(tx, id, clock.instant(), "renamed", before + " is now " + name);
+              journal.write(
+                  tx, caller, "device.renamed", "device:" + id, before + " renamed to " + name);
+              return detail(tx, id);
+            });
+    events.touch("devices");
+    return d;
+  }
+
+  /** Gives a device exactly these tags; profiles assigned by tag follow at once. */
+  public Detail tag(Caller caller, String id, List<String> wanted) {
+    caller.needs(Role.OPERATOR);
+    List<String> tags = wanted.stream().map(String::strip).distinct().toList();
+    if (tags.size() > 30 || tags.stream().anyMatch(t -> !t.matches("[\\p{L}\\p{N} ._-]{1,40}"))) {
+      throw Problem.malformed(
+          "/tags", "A device has at most 30 tags of 1 to 40 letters, digits, spaces or hyphens.");
+    }
+    Detail d =
+        database.call(
+            tx -> {
+              DeviceRow row = row(tx, id);
+              tx.execute("delete from device_tag where device_id = :d", Map.of("d", id));
+              tx.execute(
+                  "insert into device_tag select :d, t from unnest(cast(:tags as text[])) t",
+                  Map.of("d", id, "tags", tags.toArray(String[]::new)));
+              if (shapes.place(tx, List.of(id), null) > 0) {
+                Wakes.device(tx, id);
+              }
+              journal.write(
+                  tx,
+                  caller,
+                  "device.tagged",
+                  "device:" + id,
+                  row.name + " tagged: " + (tags.isEmpty() ? "none" : String.join(", ", tags)));
+              tx.session().refresh(row);
+              return detail(tx, id);
+            });
+    events.touch("devices");
+    return d;
+  }
+
+  /** Stops managing a device: its certificates stop working; the record stays on file. */
+  public void retire(Caller caller, String id, String reason) {
+    caller.needs(Role.OPERATOR);
+    if (reason.isBlank()) {
+      throw Problem.malformed("/reason", "Say why the device is retired.");
+    }
+    database.run(
+        tx -> {
+          DeviceRow row = row(tx, id);
+          if (row.retiredAt != null) {
+            throw Problem.conflict("retired-already", row.name + " is retired already.");
+          }
+          row.retiredAt = clock.instant();
+          row.standing = "retired";
+          row.standingReason = reason.strip();
+          tx.flush();
+          DeviceCertificates.withdraw(tx, id);
+          tx.execute(
+              "update command set state = 'cancelled', reason = 'the device was retired',"
+                  + " ended_at = :now where device_id = :d and state = 'queued'",
+              Map.of("d", id, "now", clock.instant()));
+          tx.execute("delete from group_member where device_id = :d", Map.of("d", id));
+          Activity.add(tx, id, clock.instant(), "retired", "Retired: " + reason.strip());
+          Wakes.drop(tx, id);
+          journal.write(
+              tx, caller, "device.retired", "device:" + id, row.name + " retired: " + reason);
+        });
+    events.touch("devices");
+  }
+
+  /** Counts for the fleet strip. */
+  public Fleet fleet(Caller caller, int online) {
+    caller.needs(Role.READER);
+    return database.call(
+        tx -> {
+          Map<String, Long> standings = new TreeMap<>();
+          Map<String, Long> platforms = new TreeMap<>();
+          long total = 0;
+          for (Object[] r :
+              tx.rows(
+                  "select standing, platform, count(*) from device where retired_at is null"
+                      + " group by 1, 2",
+                  Map.of())) {
+            long n = ((Number) r[2]).longValue();
+            standings.merge((String) r[0], n, Long::sum);
+            platforms.merge((String) r[1], n, Long::sum);
+            total += n;
+          }
+          return new Fleet(total, standings, platforms, online);
+        });
+  }
+
+  /** Tags in use with the number of devices that have them, by tag. */
+  public Map<String, Long> tags(Caller caller) {
+    caller.needs(Role.READER);
+    Map<String, Long> out = new TreeMap<>();
+    database
+        .call(
+            tx ->
+                tx.rows(
+                    "select tag, count(*) from device_tag group by tag order by tag limit 1000",
+                    Map.of()))
+        .forEach(r -> out.put((String) r[0], ((Number) r[1]).longValue()));
+    return out;
+  }
+}

@@ -1,0 +1,150 @@
+package dev.pinwright.service.identity;
+
+import dev.pinwright.protocol.pki.Pki;
+import dev.pinwright.protocol.pki.Pki.Identity;
+import dev.pinwright.service.Problem;
+import dev.pinwright.service.secret.Vault;
+import dev.pinwright.storage.Database;
+import dev.pinwright.storage.Tx;
+import dev.pinwright.storage.row.AuthorityRow;
+import java.security.GeneralSecurityException;
+import java.security.PublicKey;
+import java.security.cert.X509Certificate;
+import java.time.Clock;
+import java.time.Duration;
+import java.time.Instant;
+import java.util.List;
+import java.util.Map;
+
+/** The server's own root and server certificate, made on first start and shared by all nodes. */
+public final class Authority {
+  private static final Duration ROOT_LASTS = Duration.ofDays(365 * 15);
+  private static final Duration SERVER_LASTS = Duration.ofDays(397);
+  private static final Duration RENEW_BEFORE = Duration.ofDays(60);
+  private static final Duration DEVICE_LASTS = Duration.ofDays(365);
+  private static final Duration CLOCK_SLACK = Duration.ofMinutes(5);
+
+  private final Clock clock;
+  private final Identity root;
+  private final Identity server;
+
+  /** Loads both, making or renewing what is missing. */
+  public Authority(Database database, Vault vault, List<String> hosts, Clock clock) {
+    this.clock = clock;
+    Instant now = clock.instant();
+    Identity[] both =
+        database.call(
+            tx -> {
+              tx.rows("select 1, cast(pg_advisory_xact_lock(7443) as text)", Map.of());
+              Identity r =
+                  tx.find(AuthorityRow.class, "root")
+                      .map(row -> open(row, vault))
+                      .orElseGet(
+                          () ->
+                              keep(
+                                  tx,
+                                  vault,
+                                  "root",
+                                  "",
+                                  Pki.newRoot(
+                                      "Pinwright root",
+                                      now.minus(CLOCK_SLACK),
+                                      now.plus(ROOT_LASTS))));
+              String names = String.join(",", hosts);
+              Identity s =
+                  tx.find(AuthorityRow.class, "server")
+                      .filter(row -> row.hosts.equals(names))
+                      .map(row -> open(row, vault))
+                      .filter(
+                          i ->
+                              i.certificate()
+                                  .getNotAfter()
+                                  .toInstant()
+                                  .isAfter(now.plus(RENEW_BEFORE)))
+                      .orElseGet(
+                          () ->
+                              keep(
+                                  tx,
+                                  vault,
+                                  "server",
+                                  names,
+                                  Pki.newServer(
+                                      r, hosts, now.minus(CLOCK_SLACK), now.plus(SERVER_LASTS))));
+              return new Identity[] {r, s};
+            });
+    root = both[0];
+    server = both[1];
+  }
+
+  private static Identity open(AuthorityRow row, Vault vault) {
+    return new Identity(
+        Pki.privateKey(vault.open(row.sealedKey)), Pki.certificate(row.certificate));
+  }
+
+  private static Identity keep(Tx tx, Vault vault, String kind, String hosts, Identity identity) {
+    AuthorityRow row = tx.find(AuthorityRow.class, kind).orElse(null);
+    boolean fresh = row == null;
+    if (row == null) {
+      row = new AuthorityRow();
+      row.kind = kind;
+    }
+    row.certificate = Pki.pem(identity.certificate());
+    row.sealedKey = vault.seal(Pki.pem(identity.key()));
+    row.hosts = hosts;
+    if (fresh) {
+      tx.insert(row);
+    }
+    return identity;
+  }
+
+  /** The root every device trusts. */
+  public X509Certificate root() {
+    return root.certificate();
+  }
+
+  /** The device listener's key and certificate. */
+  public Identity server() {
+    return server;
+  }
+
+  /** Issues a certificate of one year for a device's checked key. */
+  X509Certificate issue(String deviceId, PublicKey key) {
+    Instant now = clock.instant();
+    return Pki.issueDevice(root, deviceId, key, now.minus(CLOCK_SLACK), now.plus(DEVICE_LASTS));
+  }
+
+  /**
+   * Checks that a client certificate is ours and in date.
+   *
+   * @throws Problem 403 saying which it is not
+   */
+  public X509Certificate ours(X509Certificate[] chain) {
+    if (chain.length == 0) {
+      throw new Problem(
+          401,
+          "certificate-required",
+          "A certificate is required",
+          "Present the certificate got by enrolling.");
+    }
+    X509Certificate leaf = chain[0];
+    try {
+      leaf.verify(root.certificate().getPublicKey());
+    } catch (GeneralSecurityException e) {
+      throw new Problem(
+          403,
+          "stranger-certificate",
+          "The certificate is not from here",
+          "The certificate was not issued by this server's root; join first.");
+    }
+    Instant now = clock.instant();
+    if (now.isBefore(leaf.getNotBefore().toInstant())
+        || now.isAfter(leaf.getNotAfter().toInstant())) {
+      throw new Problem(
+          403,
+          "certificate-expired",
+          "The certificate has expired",
+          "The certificate is out of date; join again.");
+    }
+    return leaf;
+  }
+}

@@ -1,0 +1,231 @@
+package dev.pinwright.service.identity;
+
+import dev.pinwright.protocol.pki.CsrRefused;
+import dev.pinwright.protocol.pki.Pki;
+import dev.pinwright.service.Problem;
+import dev.pinwright.service.journal.Journal;
+import dev.pinwright.service.live.Events;
+import dev.pinwright.service.secret.Vault;
+import dev.pinwright.storage.Database;
+import dev.pinwright.storage.Tx;
+import dev.pinwright.storage.row.DeviceCertificateRow;
+import dev.pinwright.storage.row.EstGrantRow;
+import java.security.MessageDigest;
+import java.security.PublicKey;
+import java.security.cert.X509Certificate;
+import java.time.Clock;
+import java.time.Instant;
+import java.util.Base64;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+
+/** Certificates of devices, by Enrollment over Secure Transport (RFC 7030). */
+public final class DeviceCertificates {
+  private final Database database;
+  private final Authority authority;
+  private final Journal journal;
+  private final Events events;
+  private final Clock clock;
+
+  public DeviceCertificates(
+      Database database, Authority authority, Journal journal, Events events, Clock clock) {
+    this.database = database;
+    this.authority = authority;
+    this.journal = journal;
+    this.events = events;
+    this.clock = clock;
+  }
+
+  /** {@code /cacerts}: the root, as a base64 certs-only CMS. */
+  public String cacerts() {
+    return Pki.estCertificates(List.of(authority.root()));
+  }
+
+  /** {@code /csrattrs}. */
+  public String csrattrs() {
+    return Pki.estAttributes();
+  }
+
+  /**
+   * {@code /simpleenroll}: one certificate for a password from a join answer.
+   *
+   * @param body base64 PKCS#10
+   * @return base64 certs-only CMS
+   * @throws Problem 401 for a wrong, used or old password, 400 for a request that is not signed
+   */
+  public String enroll(String username, String password, String body) {
+    Instant now = clock.instant();
+    EstGrantRow grant =
+        database
+            .call(tx -> tx.find(EstGrantRow.class, username))
+            .filter(g -> same(g.passwordHash, Vault.hash(password)))
+            .orElseThrow(() -> refused("The name or the password is wrong."));
+    if (grant.usedAt != null) {
+      throw noted(grant.deviceId, refused("The password was used already; join again."));
+    }
+    if (!now.isBefore(grant.expiresAt)) {
+      throw noted(grant.deviceId, refused("The password has lapsed; join again."));
+    }
+    X509Certificate issued = sign(grant.deviceId, body);
+    database.run(
+        tx -> {
+          EstGrantRow locked = tx.lock(EstGrantRow.class, username).orElseThrow();
+          tx.session().refresh(locked);
+          if (locked.usedAt != null) {
+            throw refused("The password was used already; join again.");
+          }
+          locked.usedAt = now;
+          tx.execute(
+              "update device_certificate set state = 'revoked' where device_id = :d"
+                  + " and state <> 'revoked'",
+              Map.of("d", grant.deviceId));
+          keep(tx, grant.deviceId, issued, "active", now);
+          tx.execute(
+              "update arrival set step = 'certificate', changed_at = :now"
+                  + " where device_id = :d and outcome = 'under-way'",
+              Map.of("d", grant.deviceId, "now", now));
+          journal.write(
+              tx,
+              "device:" + grant.deviceId,
+              "certificate.issued",
+              "device:" + grant.deviceId,
+              "Certificate " + serial(issued) + " issued");
+        });
+    events.touch("arrivals");
+    return Pki.estCertificates(List.of(issued));
+  }
+
+  /**
+   * {@code /simplereenroll}: a new certificate for one that still holds. The old one stops working
+   * when the new one is first used, so a device that loses the answer is not locked out.
+   */
+  public String reenroll(X509Certificate[] chain, String body) {
+    X509Certificate old = authority.ours(chain);
+    String deviceId = Pki.commonName(old);
+    boolean holds =
+        database
+            .call(tx -> tx.find(DeviceCertificateRow.class, serial(old)))
+            .filter(c -> c.deviceId.equals(deviceId) && !c.state.equals("revoked"))
+            .isPresent();
+    if (!holds) {
+      throw new Problem(
+          403,
+          "certificate-revoked",
+          "The certificate no longer holds",
+          "The certificate was replaced or withdrawn; join again.");
+    }
+    X509Certificate issued = sign(deviceId, body);
+    database.run(
+        tx -> {
+          keep(tx, deviceId, issued, "issued", clock.instant());
+          journal.write(
+              tx,
+              "device:" + deviceId,
+              "certificate.renewed",
+              "device:" + deviceId,
+              "Certificate " + serial(issued) + " issued in place of " + serial(old));
+        });
+    return Pki.estCertificates(List.of(issued));
+  }
+
+  private X509Certificate sign(String deviceId, String body) {
+    try {
+      byte[] der;
+      try {
+        der = Base64.getMimeDecoder().decode(body);
+      } catch (IllegalArgumentException e) {
+        throw new CsrRefused(
+            CsrRefused.Reason.UNREADABLE, "the body is not a PKCS#10 request in base64");
+      }
+      PublicKey key = Pki.checkRequest(der, deviceId);
+      return authority.issue(deviceId, key);
+    } catch (CsrRefused e) {
+      String type = "csr-" + e.reason().name().toLowerCase(Locale.ROOT).replace('_', '-');
+      throw noted(
+          deviceId, new Problem(400, type, "The request was not signed", sentence(e.getMessage())));
+    }
+  }
+
+  private static String sentence(String text) {
+    return Character.toUpperCase(text.charAt(0)) + text.substring(1) + ".";
+  }
+
+  private Problem noted(String deviceId, Problem problem) {
+    database.run(
+        tx ->
+            journal.write(
+                tx,
+                "device:" + deviceId,
+                "certificate.refused",
+                "device:" + deviceId,
+                problem.getMessage()));
+    return problem;
+  }
+
+  private static Problem refused(String detail) {
+    return new Problem(401, "est-sign-in-failed", "Not let in", detail);
+  }
+
+  private static boolean same(String a, String b) {
+    return MessageDigest.isEqual(a.getBytes(), b.getBytes());
+  }
+
+  private static void keep(
+      Tx tx, String deviceId, X509Certificate certificate, String state, Instant now) {
+    DeviceCertificateRow row = new DeviceCertificateRow();
+    row.serial = serial(certificate);
+    row.deviceId = deviceId;
+    row.state = state;
+    row.notAfter = certificate.getNotAfter().toInstant();
+    row.createdAt = now;
+    tx.insert(row);
+  }
+
+  /** Serial number as kept: lower-case hex. */
+  public static String serial(X509Certificate certificate) {
+    return certificate.getSerialNumber().toString(16);
+  }
+
+  /** Makes an issued certificate the one that counts. */
+  public void activate(String serial, String deviceId) {
+    database.run(
+        tx -> {
+          tx.execute(
+              "update device_certificate set state = 'revoked' where device_id = :d"
+                  + " and serial <> :s and state <> 'revoked'",
+              Map.of("d", deviceId, "s", serial));
+          tx.execute(
+              "update device_certificate set state = 'active' where serial = :s",
+              Map.of("s", serial));
+        });
+  }
+
+  /** Withdraws every certificate and password of a device. */
+  public static void withdraw(Tx tx, String deviceId) {
+    Map<String, Object> d = Map.of("d", deviceId);
+    tx.execute("update device_certificate set state = 'revoked' where device_id = :d", d);
+    tx.execute("delete from est_grant where device_id = :d", d);
+  }
+
+  /** A name and password for one certificate. */
+  public record Grant(String username, String password) {
+    @Override
+    public String toString() {
+      return "Grant[" + username + "]";
+    }
+  }
+
+  /** A password for one certificate, good for fifteen minutes; told only now. */
+  public static Grant grant(Tx tx, String deviceId, Instant now) {
+    String password = Vault.randomText();
+    EstGrantRow row = new EstGrantRow();
+    row.username = "est-" + Vault.randomText().substring(0, 12);
+    row.deviceId = deviceId;
+    row.passwordHash = Vault.hash(password);
+    row.expiresAt = now.plusSeconds(15 * 60);
+    tx.execute("delete from est_grant where device_id = :d", Map.of("d", deviceId));
+    tx.insert(row);
+    return new Grant(row.username, password);
+  }
+}

@@ -1,0 +1,516 @@
+package dev.pinwright.service.intake;
+
+import com.github.f4b6a3.ulid.UlidCreator;
+import dev.pinwright.catalog.Catalogue;
+import dev.pinwright.core.Words;
+import dev.pinwright.core.device.DeviceKind;
+import dev.pinwright.core.device.OsVersion;
+import dev.pinwright.core.device.Ownership;
+import dev.pinwright.core.intake.EnrollmentDecision;
+import dev.pinwright.core.intake.EnrollmentDecision.Accepted;
+import dev.pinwright.core.intake.EnrollmentDecision.Evidence;
+import dev.pinwright.core.intake.EnrollmentDecision.InvitationState;
+import dev.pinwright.core.intake.EnrollmentDecision.Refusal;
+import dev.pinwright.core.intake.EnrollmentDecision.Refused;
+import dev.pinwright.core.intake.EnrollmentProfile;
+import dev.pinwright.core.intake.EnrollmentProfile.SignIn;
+import dev.pinwright.core.intake.Identifier;
+import dev.pinwright.core.intake.InvitationCode;
+import dev.pinwright.core.intake.JoinAttempt;
+import dev.pinwright.core.tree.Tree;
+import dev.pinwright.protocol.join.JoinMessages;
+import dev.pinwright.protocol.join.JoinMessages.Admission;
+import dev.pinwright.protocol.join.JoinMessages.EstGrant;
+import dev.pinwright.protocol.join.JoinMessages.Offer;
+import dev.pinwright.protocol.join.JoinMessages.OfferedProfile;
+import dev.pinwright.protocol.pki.Pki;
+import dev.pinwright.service.Problem;
+import dev.pinwright.service.Settings;
+import dev.pinwright.service.access.Throttle;
+import dev.pinwright.service.device.Activity;
+import dev.pinwright.service.identity.Authority;
+import dev.pinwright.service.identity.DeviceCertificates;
+import dev.pinwright.service.identity.DeviceCertificates.Grant;
+import dev.pinwright.service.journal.Journal;
+import dev.pinwright.service.live.Events;
+import dev.pinwright.service.rules.Shapes;
+import dev.pinwright.service.secret.Passwords;
+import dev.pinwright.service.secret.Vault;
+import dev.pinwright.storage.Database;
+import dev.pinwright.storage.Tx;
+import dev.pinwright.storage.row.ArrivalRow;
+import dev.pinwright.storage.row.DeviceRow;
+import dev.pinwright.storage.row.EnrollmentProfileRow;
+import dev.pinwright.storage.row.InvitationRow;
+import dev.pinwright.storage.row.TermsRow;
+import java.time.Clock;
+import java.time.Duration;
+import java.time.Instant;
+import java.util.HashSet;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import java.util.stream.Collectors;
+import org.jspecify.annotations.Nullable;
+
+/** The join exchange, from the code to the right to one certificate. */
+public final class Joining {
+  private final Database database;
+  private final Catalogue catalogue;
+  private final Settings settings;
+  private final Authority authority;
+  private final Shapes shapes;
+  private final Journal journal;
+  private final Events events;
+  private final Clock clock;
+  private final Throttle addresses = new Throttle(60, Duration.ofMinutes(1));
+  private final Throttle secrets = new Throttle(5, Duration.ofMinutes(1));
+
+  public Joining(
+      Database database,
+      Catalogue catalogue,
+      Settings settings,
+      Authority authority,
+      Shapes shapes,
+      Journal journal,
+      Events events,
+      Clock clock) {
+    this.database = database;
+    this.catalogue = catalogue;
+    this.settings = settings;
+    this.authority = authority;
+    this.shapes = shapes;
+    this.journal = journal;
+    this.events = events;
+    this.clock = clock;
+  }
+
+  /** Who asks: the code as typed and the address, for slowing down guesses. */
+  public record Asking(String code, String address) {}
+
+  /** Let in, or waiting for a human when empty. */
+  public record Answer(Optional<Admission> admission) {}
+
+  /**
+   * What the code offers, for the holder to read before agreeing.
+   *
+   * @throws Problem 404 unknown-code, 410 spent-code or lapsed-code, 429
+   */
+  public Offer offer(Asking asking) {
+    addresses.check(asking.address());
+    Optional<Offer> offer =
+        database.call(
+            tx ->
+                invitation(tx, asking.code())
+                    .map(
+                        inv -> {
+                          EnrollmentDecision.usable(state(inv), clock.instant(), false)
+                              .ifPresent(
+                                  r -> {
+                                    throw problem(r);
+                                  });
+                          return offer(tx, inv);
+                        }));
+    return offer.orElseThrow(() -> unknown(asking));
+  }
+
+  private Problem unknown(Asking asking) {
+    addresses.failed(asking.address());
+    refuse(null, null, null, Refusal.UNKNOWN_CODE, "the code is not known");
+    return problem(
+        new Refused(Refusal.UNKNOWN_CODE, "no invitation has this code", Optional.empty()));
+  }
+
+  private Optional<InvitationRow> invitation(Tx tx, String typed) {
+    InvitationCode code;
+    try {
+      code = InvitationCode.parse(typed);
+    } catch (IllegalArgumentException e) {
+      return Optional.empty();
+    }
+    return tx
+        .list(
+            InvitationRow.class,
+            "from InvitationRow where codeHash = :h",
+            Map.of("h", Vault.hash(code.value())),
+            1)
+        .stream()
+        .findFirst();
+  }
+
+  private static InvitationState state(InvitationRow i) {
+    return new InvitationState(i.withdrawnAt != null, i.expiresAt, i.uses, i.usesAllowed);
+  }
+
+  private Offer offer(Tx tx, InvitationRow inv) {
+    EnrollmentProfileRow p = tx.find(EnrollmentProfileRow.class, inv.profileId).orElseThrow();
+    Ownership ownership = Words.parse(Ownership.class, p.ownership);
+    JoinMessages.Terms terms =
+        p.termsVersion == null
+            ? null
+            : tx.find(TermsRow.class, p.termsVersion)
+                .map(t -> new JoinMessages.Terms(t.version, t.title, t.text))
+                .orElse(null);
+    String base = settings.deviceBase();
+    return new Offer(
+        "Pinwright",
+        settings.organisation(),
+        new OfferedProfile(p.name, p.ownership, p.mode, List.of(p.platforms)),
+        p.signIn,
+        terms,
+        catalogue.visible(ownership),
+        catalogue.neverSeen(ownership),
+        base + "/.well-known/est",
+        base + "/dm",
+        base.replaceFirst("https", "wss") + "/wake",
+        Pki.pem(authority.root()));
+  }
+
+  /**
+   * Asks to be let in.
+   *
+   * @throws Problem one of the refusals of {@link Refusal}, 429
+   */
+  public Answer join(Asking asking, JoinMessages.Request request) {
+    addresses.check(asking.address());
+    InvitationRow invitation =
+        database.call(tx -> invitation(tx, asking.code())).orElseThrow(() -> unknown(asking));
+    JoinAttempt attempt;
+    try {
+      attempt = attempt(request);
+    } catch (IllegalArgumentException e) {
+      String why = String.valueOf(e.getMessage());
+      refuse(invitation, null, request.device(), Refusal.MALFORMED, why);
+      throw problem(new Refused(Refusal.MALFORMED, why, Optional.empty()));
+    }
+    EnrollmentProfileRow profile =
+        database
+            .call(tx -> tx.find(EnrollmentProfileRow.class, invitation.profileId))
+            .orElseThrow();
+    boolean proved = proved(profile, invitation, request);
+    Decided decided = database.call(tx -> decide(tx, invitation.id, attempt, proved));
+    if (decided.refused() != null) {
+      if (decided.refused().refusal() == Refusal.SIGN_IN_FAILED) {
+        secrets.failed(invitation.id);
+        addresses.failed(asking.address());
+      }
+      refuse(
+          invitation,
+          attempt,
+          request.device(),
+          decided.refused().refusal(),
+          decided.refused().detail());
+      throw problem(decided.refused());
+    }
+    events.touch("arrivals");
+    events.touch("devices");
+    return new Answer(Optional.ofNullable(decided.admission()));
+  }
+
+  private boolean proved(
+      EnrollmentProfileRow profile, InvitationRow invitation, JoinMessages.Request request) {
+    if (profile.signIn.equals(Words.of(SignIn.NONE))) {
+      return true;
+    }
+    secrets.check(invitation.id);
+    String secret = request.signIn() == null ? null : request.signIn().secret();
+    return secret != null
+        && profile.passphraseHash != null
+        && Passwords.matches(secret, profile.passphraseHash);
+  }
+
+  private JoinAttempt attempt(JoinMessages.Request request) {
+    JoinMessages.Device d = request.device();
+    if (d == null) {
+      throw new IllegalArgumentException("'device' is missing");
+    }
+    if (d.identifiers() == null || d.identifiers().isEmpty()) {
+      throw new IllegalArgumentException("at least one identifier is needed");
+    }
+    if (d.identifiers().size() > 4) {
+      throw new IllegalArgumentException("at most 4 identifiers are read");
+    }
+    String platform = need(d.platform(), "platform", 20);
+    return new JoinAttempt(
+        platform,
+        OsVersion.parse(need(d.osVersion(), "osVersion", 20)),
+        Words.parse(DeviceKind.class, need(d.kind(), "kind", 20)),
+        need(d.maker(), "maker", 60),
+        need(d.model(), "model", 60),
+        d.identifiers().stream()
+            .map(
+                i ->
+                    Identifier.of(
+                        Words.parse(Identifier.Kind.class, need(i.kind(), "identifier kind", 20)),
+                        need(i.value(), "identifier value", 60)))
+            .distinct()
+            .toList(),
+        Optional.ofNullable(request.termsAccepted()));
+  }
+
+  private static String need(@Nullable String value, String what, int max) {
+    if (value == null || value.isBlank() || value.length() > max) {
+      throw new IllegalArgumentException(
+          "'" + what + "' has to be text of 1 to " + max + " characters");
+    }
+    return value.strip();
+  }
+
+  private record Decided(@Nullable Refused refused, @Nullable Admission admission) {}
+
+  private Decided decide(Tx tx, String invitationId, JoinAttempt attempt, boolean proved) {
+    Instant now = clock.instant();
+    String key = key(attempt);
+    // two attempts of one device are taken one after the other, on whichever nodes they arrive
+    for (Identifier i : attempt.identifiers()) {
+      tx.rows(
+          "select 1, cast(pg_advisory_xact_lock(hashtextextended(:k, 0)) as text)",
+          Map.of("k", "identifier " + i));
+    }
+    InvitationRow invitation = tx.find(InvitationRow.class, invitationId).orElseThrow();
+    EnrollmentProfileRow row =
+        tx.find(EnrollmentProfileRow.class, invitation.profileId).orElseThrow();
+    EnrollmentProfile profile = EnrollmentProfiles.decided(row);
+    List<DeviceRow> known = onFile(tx, attempt);
+    Set<String> records = known.stream().map(d -> d.id).collect(Collectors.toSet());
+    boolean same =
+        known.size() == 1
+            && known.get(0).platform.equals(attempt.platform())
+            && known.get(0).model.equals(attempt.model());
+    Optional<ArrivalRow> waiting =
+        tx
+            .list(
+                ArrivalRow.class,
+                "from ArrivalRow where invitationId = :i and deviceKey = :k and outcome = 'waiting'",
+                Map.of("i", invitationId, "k", key),
+                1)
+            .stream()
+            .findFirst();
+    boolean approved = waiting.map(a -> a.approved).orElse(false);
+    EnrollmentDecision decision =
+        EnrollmentDecision.decide(
+            profile,
+            state(invitation),
+            attempt,
+            new Evidence(now, proved, records, same, approved));
+    if (decision instanceof Refused refused) {
+      return new Decided(refused, null);
+    }
+    ArrivalRow arrival = waiting.orElseGet(() -> arrival(tx, invitation, attempt, null, now));
+    arrival.changedAt = now;
+    if (!(decision instanceof Accepted accepted)) {
+      arrival.step = "approval";
+      arrival.outcome = "waiting";
+      arrival.reason = "waits for somebody to approve it";
+      if (waiting.isEmpty()) {
+        journal.write(
+            tx,
+            "device:" + arrival.identifier,
+            "arrival.waiting",
+            "arrival:" + arrival.id,
+            attempt.model() + " " + arrival.identifier + " waits for approval");
+      }
+      return new Decided(null, null);
+    }
+    if (accepted.returning().isEmpty()) {
+      int spent =
+          tx.execute(
+              "update invitation set uses = uses + 1 where id = :i and uses < uses_allowed",
+              Map.of("i", invitationId));
+      if (spent == 0) {
+        return new Decided(
+            new Refused(Refusal.SPENT_CODE, "the invitation is used up", Optional.empty()), null);
+      }
+    }
+    DeviceRow device = admit(tx, row, profile, attempt, known, now);
+    arrival.deviceId = device.id;
+    arrival.step = "admitted";
+    arrival.outcome = "under-way";
+    arrival.reason = "";
+    Grant grant = DeviceCertificates.grant(tx, device.id, now);
+    tx.flush();
+    boolean back = accepted.returning().isPresent();
+    String how = (back ? "Came back by " : "Joined by ") + row.name;
+    Activity.add(tx, device.id, now, "joined", how);
+    journal.write(
+        tx,
+        "device:" + device.id,
+        back ? "device.returned" : "device.joined",
+        "device:" + device.id,
+        device.name
+            + ": "
+            + how.substring(0, 1).toLowerCase(java.util.Locale.ROOT)
+            + how.substring(1)
+            + attempt.termsAccepted().map(v -> ", terms " + v + " accepted").orElse(""));
+    return new Decided(
+        null,
+        new Admission(
+            device.id,
+            device.id,
+            new EstGrant(
+                settings.deviceBase() + "/.well-known/est", grant.username(), grant.password())));
+  }
+
+  private static boolean declined(Tx tx, String invitationId, String key) {
+    return !tx.list(
+            ArrivalRow.class,
+            "from ArrivalRow where invitationId = :i and deviceKey = :k and step = :s",
+            Map.of("i", invitationId, "k", key, "s", Arrivals.DECLINED),
+            1)
+        .isEmpty();
+  }
+
+  private static List<DeviceRow> onFile(Tx tx, JoinAttempt attempt) {
+    return tx.list(
+        DeviceRow.class,
+        "from DeviceRow where serial = :s or imei = :i or asset = :a",
+        Map.of(
+            "s", value(attempt, Identifier.Kind.SERIAL),
+            "i", value(attempt, Identifier.Kind.IMEI),
+            "a", value(attempt, Identifier.Kind.ASSET)),
+        3);
+  }
+
+  private static String value(JoinAttempt attempt, Identifier.Kind kind) {
+    return attempt.identifiers().stream()
+        .filter(i -> i.kind() == kind)
+        .map(Identifier::value)
+        .findFirst()
+        .orElse("");
+  }
+
+  private static @Nullable String orNull(String value) {
+    return value.isEmpty() ? null : value;
+  }
+
+  private DeviceRow admit(
+      Tx tx,
+      EnrollmentProfileRow row,
+      EnrollmentProfile profile,
+      JoinAttempt attempt,
+      List<DeviceRow> known,
+      Instant now) {
+    DeviceRow d = known.isEmpty() ? new DeviceRow() : known.get(0);
+    boolean fresh = known.isEmpty();
+    if (fresh) {
+      d.id = UlidCreator.getMonotonicUlid().toString();
+      String name = profile.namePattern().name(attempt);
+      d.name = name.isEmpty() ? attempt.model() : name;
+      d.platform = attempt.platform();
+      d.kind = Words.of(attempt.kind());
+      d.maker = attempt.maker();
+      d.model = attempt.model();
+      d.desiredDigest = Tree.EMPTY.digest();
+    }
+    d.osVersion = attempt.osVersion().toString();
+    d.osLevel = catalogue.catalog().osLevel(attempt.platform(), attempt.osVersion()).toString();
+    d.ownership = row.ownership;
+    d.mode = row.mode;
+    d.enrollmentProfileId = row.id;
+    d.serial = d.serial == null ? orNull(value(attempt, Identifier.Kind.SERIAL)) : d.serial;
+    d.imei = d.imei == null ? orNull(value(attempt, Identifier.Kind.IMEI)) : d.imei;
+    d.asset = d.asset == null ? orNull(value(attempt, Identifier.Kind.ASSET)) : d.asset;
+    d.standing = "catching-up";
+    d.standingReason = "it has just joined";
+    d.reportedDigest = null;
+    d.agreedDigest = null;
+    d.refused = "";
+    d.facts = "{}";
+    d.factsAt = null;
+    d.enrolledAt = now;
+    d.retiredAt = null;
+    if (fresh) {
+      tx.insert(d);
+    }
+    tx.flush();
+    if (!fresh) {
+      DeviceCertificates.withdraw(tx, d.id);
+      tx.execute("delete from refusal where device_id = :d", Map.of("d", d.id));
+      tx.execute("delete from dm_session where device_id = :d", Map.of("d", d.id));
+    }
+    tx.execute(
+        "insert into device_tag select :d, t from unnest(cast(:t as text[])) t"
+            + " on conflict do nothing",
+        Map.of("d", d.id, "t", row.tags));
+    tx.execute(
+        "insert into group_member select g.id, :d from device_group g"
+            + " where g.id = any(cast(:g as text[])) on conflict do nothing",
+        Map.of("d", d.id, "g", row.groups));
+    shapes.place(tx, List.of(d.id), null);
+    tx.session().refresh(d);
+    return d;
+  }
+
+  private static String key(JoinAttempt attempt) {
+    return attempt.identifiers().stream()
+        .map(i -> Words.of(i.kind()) + ":" + i.value())
+        .sorted()
+        .collect(Collectors.joining(","));
+  }
+
+  private static ArrivalRow arrival(
+      Tx tx,
+      @Nullable InvitationRow invitation,
+      @Nullable JoinAttempt attempt,
+      JoinMessages.@Nullable Device device,
+      Instant now) {
+    ArrivalRow a = new ArrivalRow();
+    a.id = UlidCreator.getMonotonicUlid().toString();
+    a.invitationId = invitation == null ? null : invitation.id;
+    a.profileId = invitation == null ? null : invitation.profileId;
+    a.deviceKey = attempt == null ? "" : key(attempt);
+    a.platform =
+        attempt != null ? attempt.platform() : shown(device == null ? null : device.platform());
+    a.model = attempt != null ? attempt.model() : shown(device == null ? null : device.model());
+    a.identifier = attempt == null ? "" : attempt.identifiers().get(0).value();
+    a.step = "asked";
+    a.outcome = "under-way";
+    a.reason = "";
+    a.startedAt = now;
+    a.changedAt = now;
+    tx.insert(a);
+    return a;
+  }
+
+  private static String shown(@Nullable String text) {
+    String plain = text == null ? "" : text.replaceAll("[^\\p{L}\\p{N} ._-]", "");
+    return plain.length() > 40 ? plain.substring(0, 40) : plain;
+  }
+
+  private void refuse(
+      @Nullable InvitationRow invitation,
+      @Nullable JoinAttempt attempt,
+      JoinMessages.@Nullable Device device,
+      Refusal refusal,
+      String reason) {
+    Instant now = clock.instant();
+    database.run(
+        tx -> {
+          ArrivalRow a = arrival(tx, invitation, attempt, device, now);
+          a.outcome = "refused";
+          a.step = "refused";
+          a.reason = reason;
+          Set<String> words = new HashSet<>(List.of(a.model, a.identifier));
+          words.remove("");
+          journal.write(
+              tx,
+              "device:" + (a.identifier.isEmpty() ? "unknown" : a.identifier),
+              "arrival.refused",
+              "arrival:" + a.id,
+              String.join(" ", words.stream().sorted().toList())
+                  + (words.isEmpty() ? "" : ": ")
+                  + Words.of(refusal)
+                  + ", "
+                  + reason);
+        });
+    events.touch("arrivals");
+  }
+
+  private static Problem problem(Refused r) {
+    String detail = Character.toUpperCase(r.detail().charAt(0)) + r.detail().substring(1) + ".";
+    Problem p = new Problem(r.refusal().httpStatus(), Words.of(r.refusal()), "Not let in", detail);
+    r.minimum().ifPresent(m -> p.with("minimum", m.toString()));
+    return p;
+  }
+}

@@ -1,0 +1,165 @@
+package dev.pinwright.service.live;
+
+import dev.pinwright.storage.Database;
+import dev.pinwright.storage.Notices;
+import dev.pinwright.storage.Tx;
+import java.util.List;
+import java.util.Map;
+import java.util.Set;
+import java.util.concurrent.ConcurrentHashMap;
+import java.util.concurrent.Executors;
+import java.util.concurrent.LinkedBlockingQueue;
+import java.util.concurrent.ScheduledExecutorService;
+import java.util.concurrent.TimeUnit;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
+
+/**
+ * Wakes devices that hold a socket open to this node. What to wake is told by notice when a
+ * transaction commits, and looked up again every few seconds, so that a lost wake-up only costs
+ * time. Wakes are paced.
+ */
+public final class Wakes implements AutoCloseable {
+  private static final Logger LOG = LoggerFactory.getLogger(Wakes.class);
+  private static final String TOPIC = "wake";
+  private static final int PER_TICK = 20;
+  private static final long TICK_MILLIS = 50;
+  private static final long SWEEP_SECONDS = 15;
+
+  private final Database database;
+  private final Map<String, Socket> sockets = new ConcurrentHashMap<>();
+  private final Set<String> waiting = ConcurrentHashMap.newKeySet();
+  private final LinkedBlockingQueue<String> queue = new LinkedBlockingQueue<>();
+  private final ScheduledExecutorService timer =
+      Executors.newScheduledThreadPool(2, r -> Events.daemon(r, "wakes"));
+
+  /** An open socket to a device. */
+  public interface Socket {
+    /** Sends a notification (package 0). */
+    void wake();
+
+    /** Closes the socket. */
+    void close();
+  }
+
+  public Wakes(Database database, Notices notices) {
+    this.database = database;
+    notices.onNotice(
+        (topic, payload) -> {
+          if (topic.equals(TOPIC) || topic.equals(Notices.RESUMED)) {
+            timer.execute(() -> look(topic.equals(TOPIC) ? payload : "sweep"));
+          } else if (topic.equals("drop")) {
+            Socket gone = sockets.remove(payload);
+            if (gone != null) {
+              gone.close();
+            }
+          }
+        });
+    timer.scheduleWithFixedDelay(this::send, TICK_MILLIS, TICK_MILLIS, TimeUnit.MILLISECONDS);
+    timer.scheduleWithFixedDelay(
+        () -> look("sweep"), SWEEP_SECONDS, SWEEP_SECONDS, TimeUnit.SECONDS);
+  }
+
+  /** Wakes one device when the transaction commits, on whichever node it is connected. */
+  public static void device(Tx tx, String deviceId) {
+    tx.notice(TOPIC, "device:" + deviceId);
+  }
+
+  /** Wakes every device a change moved. */
+  public static void change(Tx tx, String changeId) {
+    tx.notice(TOPIC, "change:" + changeId);
+  }
+
+  /** Wakes every device of a dispatch. */
+  public static void dispatch(Tx tx, String dispatchId) {
+    tx.notice(TOPIC, "dispatch:" + dispatchId);
+  }
+
+  /** Closes a device's socket, wherever it is. */
+  public static void drop(Tx tx, String deviceId) {
+    tx.notice("drop", deviceId);
+  }
+
+  /** A device has connected; it is woken at once if something is outstanding. */
+  public void connected(String deviceId, Socket socket) {
+    Socket before = sockets.put(deviceId, socket);
+    if (before != null) {
+      before.close();
+    }
+    timer.execute(() -> look("if-needed:" + deviceId));
+  }
+
+  /** A device has gone. */
+  public void gone(String deviceId, Socket socket) {
+    sockets.remove(deviceId, socket);
+  }
+
+  /** Sockets open on this node. */
+  public int open() {
+    return sockets.size();
+  }
+
+  private void look(String what) {
+    try {
+      String ref = what.substring(what.indexOf(':') + 1);
+      if (what.startsWith("device:")) {
+        ask(ref);
+        return;
+      }
+      String sql;
+      if (what.startsWith("change:")) {
+        sql =
+            "select id, 1 from device where change_id = :ref"
+                + " and reported_digest is distinct from desired_digest and retired_at is null";
+      } else if (what.startsWith("dispatch:")) {
+        sql = "select device_id, 1 from command where dispatch_id = :ref and state = 'queued'";
+      } else if (what.startsWith("if-needed:")) {
+        sql =
+            "select id, 1 from device d where id = :ref and retired_at is null and"
+                + " (reported_digest is distinct from desired_digest or exists"
+                + " (select 1 from command where device_id = d.id and state = 'queued'))";
+      } else {
+        sql =
+            "select id, 1 from device where standing in ('catching-up', 'drifted')"
+                + " and reported_digest is distinct from desired_digest"
+                + " and coalesce(last_seen, '-infinity') < now() - interval '15 seconds'"
+                + " and :ref <> ''"
+                + " union select device_id, 1 from command where state = 'queued'"
+                + " and queued_at < now() - interval '15 seconds' and expires_at > now()";
+      }
+      List<Object[]> found = database.call(tx -> tx.rows(sql, Map.of("ref", ref)));
+      found.forEach(r -> ask((String) r[0]));
+    } catch (RuntimeException e) {
+      LOG.warn("could not look whom to wake ({}): {}", what, e.getMessage());
+    }
+  }
+
+  private void ask(String deviceId) {
+    if (sockets.containsKey(deviceId) && waiting.add(deviceId)) {
+      queue.add(deviceId);
+    }
+  }
+
+  private void send() {
+    for (int i = 0; i < PER_TICK; i++) {
+      String id = queue.poll();
+      if (id == null) {
+        return;
+      }
+      waiting.remove(id);
+      Socket socket = sockets.get(id);
+      if (socket != null) {
+        try {
+          socket.wake();
+        } catch (RuntimeException e) {
+          LOG.debug("a wake-up did not go out: {}", e.getMessage());
+        }
+      }
+    }
+  }
+
+  @Override
+  public void close() {
+    timer.shutdownNow();
+  }
+}

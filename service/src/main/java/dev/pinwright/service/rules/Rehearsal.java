@@ -1,0 +1,178 @@
+package dev.pinwright.service.rules;
+
+import com.fasterxml.jackson.databind.JsonNode;
+import dev.pinwright.core.catalog.Catalog;
+import dev.pinwright.core.catalog.Setting;
+import dev.pinwright.core.policy.Effective;
+import dev.pinwright.core.tree.Edit;
+import dev.pinwright.core.tree.Leaf;
+import dev.pinwright.core.tree.Tree;
+import dev.pinwright.service.Json;
+import dev.pinwright.service.rules.Shapes.Outcome;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.TreeMap;
+import java.util.function.BiFunction;
+
+/**
+ * What a publication would do, before it is done.
+ *
+ * @param devices devices it reaches, now or then
+ * @param changing devices that get another desired tree
+ * @param gain devices that only get settings they did not have
+ * @param change devices for which some setting changes
+ * @param lose devices that only lose settings
+ * @param effects one entry per kind of device that changes, most devices first
+ * @param conflicts settings on which equally near profiles disagree
+ * @param unsupported settings some devices cannot take
+ * @param confirmDevices when present, the number of devices has to be repeated to publish
+ */
+public record Rehearsal(
+    long devices,
+    long changing,
+    long gain,
+    long change,
+    long lose,
+    List<Effect> effects,
+    List<Conflict> conflicts,
+    List<Unsupported> unsupported,
+    Optional<Long> confirmDevices) {
+
+  /** From this many devices on, the number has to be typed. */
+  public static final long CONFIRM_FROM = 25;
+
+  /** What happens to devices of one kind. */
+  public record Effect(
+      int number,
+      String platform,
+      String mode,
+      String osLevel,
+      long devices,
+      List<Step> steps,
+      List<Named> examples) {}
+
+  /** One setting that changes; {@code from} and {@code to} are absent when it comes or goes. */
+  public record Step(
+      String setting, String title, Optional<JsonNode> from, Optional<JsonNode> to) {}
+
+  /** A device by id and name. */
+  public record Named(String id, String name) {}
+
+  /** Equally near profiles that disagree; the later publication wins. */
+  public record Conflict(
+      String setting, String title, String wins, List<String> loses, long devices) {}
+
+  /** A setting that cannot take effect on some devices. */
+  public record Unsupported(
+      String setting, String title, String profile, String reason, long devices) {}
+
+  /** Summarises outcomes; {@code examples} names some devices of a kind. */
+  static Rehearsal of(
+      Catalog catalog, List<Outcome> outcomes, BiFunction<Outcome, Integer, List<Named>> examples) {
+    long devices = 0;
+    long[] byDirection = new long[3];
+    List<Effect> effects = new ArrayList<>();
+    Map<String, Conflict> conflicts = new TreeMap<>();
+    Map<String, Unsupported> unsupported = new LinkedHashMap<>();
+    for (Outcome o : outcomes) {
+      long n = o.kind().devices();
+      devices += n;
+      for (Effective.Resolved r : o.effective().settings()) {
+        if (r.conflict()) {
+          conflicts.merge(
+              r.setting().key(),
+              new Conflict(
+                  r.setting().key(),
+                  r.setting().title(),
+                  r.winners().get(0).source().profileName(),
+                  r.losers().stream()
+                      .map(l -> l.contribution().source().profileName())
+                      .distinct()
+                      .toList(),
+                  n),
+              (a, b) ->
+                  new Conflict(
+                      a.setting(), a.title(), a.wins(), a.loses(), a.devices() + b.devices()));
+        }
+      }
+      for (Effective.Unsupported u : o.effective().unsupported()) {
+        unsupported.merge(
+            u.setting().key() + "|" + u.source().profileId() + "|" + u.reason(),
+            new Unsupported(
+                u.setting().key(), u.setting().title(), u.source().profileName(), u.reason(), n),
+            (a, b) ->
+                new Unsupported(
+                    a.setting(), a.title(), a.profile(), a.reason(), a.devices() + b.devices()));
+      }
+      List<Edit> edits = Edit.between(o.from(), o.to());
+      if (!edits.isEmpty()) {
+        byDirection[direction(edits)] += n;
+        List<Step> steps = edits.stream().map(e -> step(catalog, e, o.from(), o.to())).toList();
+        effects.add(
+            new Effect(
+                effects.size() + 1,
+                o.kind().platform(),
+                o.kind().mode(),
+                o.kind().osLevel(),
+                n,
+                steps,
+                examples.apply(o, 5)));
+      }
+    }
+    long changing = byDirection[0] + byDirection[1] + byDirection[2];
+    return new Rehearsal(
+        devices,
+        changing,
+        byDirection[0],
+        byDirection[1],
+        byDirection[2],
+        effects,
+        List.copyOf(conflicts.values()),
+        List.copyOf(unsupported.values()),
+        changing >= CONFIRM_FROM ? Optional.of(changing) : Optional.empty());
+  }
+
+  private static int direction(List<Edit> edits) {
+    if (edits.stream().allMatch(e -> e instanceof Edit.Add)) {
+      return 0;
+    }
+    return edits.stream().allMatch(e -> e instanceof Edit.Delete) ? 2 : 1;
+  }
+
+  private static Step step(Catalog catalog, Edit edit, Tree from, Tree to) {
+    Optional<Setting> setting = catalog.settingAt(edit.path());
+    return new Step(
+        setting.map(Setting::key).orElse(edit.path()),
+        setting.map(Setting::title).orElse(edit.path()),
+        shown(setting, from.leaves().get(edit.path())),
+        shown(setting, to.leaves().get(edit.path())));
+  }
+
+  /** A leaf as a JSON value; sensitive ones masked. */
+  static Optional<JsonNode> shown(
+      Optional<Setting> setting, @org.jspecify.annotations.Nullable Leaf leaf) {
+    if (leaf == null) {
+      return Optional.empty();
+    }
+    var f = Json.MAPPER.getNodeFactory();
+    if (setting.map(Setting::sensitive).orElse(false)) {
+      return Optional.of(f.textNode(ProfileContent.MASK));
+    }
+    return Optional.of(
+        switch (leaf.format()) {
+          case "bool" -> f.booleanNode(Boolean.parseBoolean(leaf.value()));
+          case "int" -> f.numberNode(Long.parseLong(leaf.value()));
+          default ->
+              setting
+                      .map(
+                          s ->
+                              s.fallback() instanceof dev.pinwright.core.catalog.SettingValue.Items)
+                      .orElse(false)
+                  ? Json.tree(leaf.value())
+                  : f.textNode(leaf.value());
+        });
+  }
+}

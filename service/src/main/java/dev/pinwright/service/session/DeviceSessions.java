@@ -1,0 +1,289 @@
+package dev.pinwright.service.session;
+
+import dev.pinwright.core.catalog.Catalog;
+import dev.pinwright.protocol.dm.Answer;
+import dev.pinwright.protocol.dm.Dm;
+import dev.pinwright.protocol.dm.Heard;
+import dev.pinwright.protocol.pki.Pki;
+import dev.pinwright.protocol.syncml.MalformedMessage;
+import dev.pinwright.protocol.syncml.Message;
+import dev.pinwright.protocol.syncml.SyncMl;
+import dev.pinwright.service.Json;
+import dev.pinwright.service.Problem;
+import dev.pinwright.service.access.Throttle;
+import dev.pinwright.service.device.LastSeen;
+import dev.pinwright.service.identity.Authority;
+import dev.pinwright.service.identity.DeviceCertificates;
+import dev.pinwright.service.journal.Journal;
+import dev.pinwright.service.live.Events;
+import dev.pinwright.service.rules.Shapes;
+import dev.pinwright.service.secret.Vault;
+import dev.pinwright.storage.Database;
+import dev.pinwright.storage.Tx;
+import dev.pinwright.storage.row.DmSessionRow;
+import java.security.cert.X509Certificate;
+import java.time.Clock;
+import java.time.Duration;
+import java.time.Instant;
+import java.util.Base64;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+
+/**
+ * The server's end of management sessions.
+ *
+ * <p>A check-in with nothing to do costs one statement: who is it, and is anything outstanding. All
+ * else goes through one transaction per message. A message that is repeated gets the answer it got
+ * before; a session whose messages come out of order is ended and begun again by the device.
+ */
+public final class DeviceSessions {
+  private final Database database;
+  private final Authority authority;
+  private final DeviceCertificates certificates;
+  private final LastSeen lastSeen;
+  private final Vault vault;
+  private final Journal journal;
+  private final Events events;
+  private final Clock clock;
+  private final Turn turn;
+  private final Throttle strangers = new Throttle(120, Duration.ofMinutes(1));
+
+  public DeviceSessions(
+      Database database,
+      Authority authority,
+      DeviceCertificates certificates,
+      LastSeen lastSeen,
+      Catalog catalog,
+      Shapes shapes,
+      Vault vault,
+      Journal journal,
+      Events events,
+      Clock clock) {
+    this.database = database;
+    this.authority = authority;
+    this.certificates = certificates;
+    this.lastSeen = lastSeen;
+    this.vault = vault;
+    this.journal = journal;
+    this.events = events;
+    this.clock = clock;
+    this.turn = new Turn(catalog, shapes, clock);
+  }
+
+  /** The device a certificate belongs to, and what is outstanding for it. */
+  record Known(
+      String id,
+      String certificateState,
+      boolean retired,
+      String desired,
+      String standing,
+      boolean factsKnown,
+      boolean commandsQueued,
+      Optional<String> openSession) {}
+
+  private static final String CHECK_IN =
+      """
+      select d.id, c.state, d.retired_at is not null, d.desired_digest, d.standing,
+             d.facts_at is not null,
+             exists (select 1 from command q where q.device_id = d.id and q.state = 'queued'),
+             s.session_id
+        from device_certificate c join device d on d.id = c.device_id
+        left join dm_session s on s.device_id = d.id
+       where c.serial = :serial
+      """;
+
+  /**
+   * Recognises a device by its certificate.
+   *
+   * @return the device's id
+   * @throws Problem 401 without a certificate, 403 when it is not one that counts
+   */
+  public String recognise(X509Certificate[] chain, String address) {
+    return known(chain, address).id();
+  }
+
+  private Known known(X509Certificate[] chain, String address) {
+    strangers.check(address);
+    try {
+      X509Certificate leaf = authority.ours(chain);
+      String serial = DeviceCertificates.serial(leaf);
+      List<Object[]> rows = database.call(tx -> tx.rows(CHECK_IN, Map.of("serial", serial)));
+      if (rows.isEmpty()) {
+        throw new Problem(
+            403, "unknown-certificate", "Not known here", "No device here has this certificate.");
+      }
+      Object[] r = rows.get(0);
+      Known known =
+          new Known(
+              (String) r[0],
+              (String) r[1],
+              (Boolean) r[2],
+              (String) r[3],
+              (String) r[4],
+              (Boolean) r[5],
+              (Boolean) r[6],
+              Optional.ofNullable((String) r[7]));
+      if (known.retired()) {
+        throw new Problem(
+            403, "device-retired", "No longer managed", "This device was retired; join again.");
+      }
+      if (known.certificateState().equals("revoked")) {
+        throw new Problem(
+            403,
+            "certificate-revoked",
+            "The certificate no longer holds",
+            "The certificate was replaced or withdrawn; join again.");
+      }
+      if (known.certificateState().equals("issued")) {
+        certificates.activate(serial, known.id());
+      }
+      return known;
+    } catch (Problem p) {
+      strangers.failed(address);
+      String who =
+          chain.length == 0 ? "unknown" : Pki.commonName(chain[0]).replaceAll("[^A-Za-z0-9-]", "");
+      note("device:" + (who.length() > 40 ? who.substring(0, 40) : who), p);
+      throw p;
+    }
+  }
+
+  private void note(String actor, Problem p) {
+    database.run(
+        tx -> journal.write(tx, actor, "session.refused", actor, p.type() + ": " + p.getMessage()));
+  }
+
+  /**
+   * Answers one message.
+   *
+   * @param chain client certificate chain, leaf first; empty without one
+   * @param body SyncML XML
+   * @return SyncML XML
+   * @throws Problem 400 or 413 for a message that cannot be read or comes out of order, 401, 403
+   */
+  public byte[] answer(X509Certificate[] chain, byte[] body, String address) {
+    Known known = known(chain, address);
+    lastSeen.heard(known.id(), clock.instant());
+    try {
+      return answer(known, body);
+    } catch (Problem p) {
+      note("device:" + known.id(), p);
+      throw p;
+    }
+  }
+
+  private byte[] answer(Known known, byte[] body) {
+    Message message;
+    try {
+      message = SyncMl.read(body);
+    } catch (MalformedMessage e) {
+      throw malformed(e);
+    }
+    Heard heard = Heard.of(message);
+    boolean first = message.header().msgId() == 1;
+    if (first && nothingToDo(known, message, heard)) {
+      return SyncMl.write(acknowledged(message, heard).build(true));
+    }
+    byte[] answer = database.call(tx -> exchange(tx, known.id(), message, heard, body));
+    events.touch("devices");
+    return answer;
+  }
+
+  private static Problem malformed(MalformedMessage e) {
+    String detail = e.getMessage();
+    String sentence = Character.toUpperCase(detail.charAt(0)) + detail.substring(1) + ".";
+    return switch (e.fault()) {
+      case TOO_LARGE -> new Problem(413, "message-too-large", "Too large", sentence);
+      case FORBIDDEN_XML -> new Problem(400, "forbidden-xml", "Forbidden XML", sentence);
+      case NOT_XML -> new Problem(400, "not-xml", "Not XML", sentence);
+      case NOT_SYNCML -> new Problem(400, "not-syncml", "Not SyncML DM 1.2", sentence);
+    };
+  }
+
+  /** A message body over the bound, noticed before it was read whole. */
+  public Problem tooLarge(X509Certificate[] chain, String address) {
+    Known known = known(chain, address);
+    Problem p =
+        malformed(
+            new MalformedMessage(
+                MalformedMessage.Fault.TOO_LARGE,
+                "a message has at most " + SyncMl.MAX_BYTES + " bytes"));
+    note("device:" + known.id(), p);
+    return p;
+  }
+
+  private static boolean nothingToDo(Known known, Message message, Heard heard) {
+    boolean standsWell = known.standing().equals("settled") || known.standing().equals("blocked");
+    boolean repeated = known.openSession().filter(message.header().sessionId()::equals).isPresent();
+    return standsWell
+        && !repeated
+        && message.last()
+        && known.factsKnown()
+        && !known.commandsQueued()
+        && !heard.factsChanged()
+        && heard.reports().isEmpty()
+        && heard.treeDigest().filter(known.desired()::equals).isPresent();
+  }
+
+  static Answer acknowledged(Message message, Heard heard) {
+    Answer answer =
+        new Answer(message, message.header().msgId(), SyncMl.MAX_BYTES, Dm.AUTHENTICATED);
+    heard.acknowledge().forEach(a -> answer.status(a.element(), a.code()));
+    return answer;
+  }
+
+  private byte[] exchange(Tx tx, String deviceId, Message message, Heard heard, byte[] body) {
+    String requestHash = Vault.hash(body);
+    Message.Header h = message.header();
+    Optional<DmSessionRow> open = tx.lock(DmSessionRow.class, deviceId);
+    boolean same = open.filter(s -> s.sessionId.equals(h.sessionId())).isPresent();
+    if (same && open.get().msgId == h.msgId() && open.get().requestHash.equals(requestHash)) {
+      return Base64.getDecoder().decode(vault.open(open.get().response));
+    }
+    Conversation conversation;
+    if (h.msgId() == 1) {
+      conversation = turn.begin(tx, deviceId, heard);
+    } else if (same && h.msgId() == open.get().msgId + 1) {
+      String state = vault.open(Base64.getDecoder().decode(open.get().state));
+      conversation = Json.read(state, Conversation.class);
+    } else {
+      throw new Problem(
+          400,
+          "out-of-order",
+          "Out of order",
+          same
+              ? "Message "
+                  + h.msgId()
+                  + " came where "
+                  + (open.get().msgId + 1)
+                  + " was due; begin a new session with message 1."
+              : "No session " + h.sessionId() + " is open; begin one with message 1.");
+    }
+    Answer answer = acknowledged(message, heard);
+    boolean last = turn.take(tx, deviceId, message, heard, conversation, answer);
+    byte[] response = SyncMl.write(answer.build(last));
+    remember(tx, deviceId, open, h, requestHash, response, conversation);
+    return response;
+  }
+
+  private void remember(
+      Tx tx,
+      String deviceId,
+      Optional<DmSessionRow> open,
+      Message.Header h,
+      String requestHash,
+      byte[] response,
+      Conversation conversation) {
+    DmSessionRow row = open.orElseGet(DmSessionRow::new);
+    row.deviceId = deviceId;
+    row.sessionId = h.sessionId();
+    row.msgId = h.msgId();
+    row.requestHash = requestHash;
+    row.response = vault.seal(Base64.getEncoder().encodeToString(response));
+    row.state = Base64.getEncoder().encodeToString(vault.seal(Json.write(conversation)));
+    row.changedAt = Instant.now(clock);
+    if (open.isEmpty()) {
+      tx.insert(row);
+    }
+  }
+}

@@ -1,0 +1,483 @@
+package dev.pinwright.service.session;
+
+import dev.pinwright.core.Words;
+import dev.pinwright.core.catalog.Catalog;
+import dev.pinwright.core.catalog.CommandSpec;
+import dev.pinwright.core.command.CommandState;
+import dev.pinwright.core.command.DeviceAnswer;
+import dev.pinwright.core.device.OsVersion;
+import dev.pinwright.core.device.Ownership;
+import dev.pinwright.core.device.Standing;
+import dev.pinwright.core.tree.Edit;
+import dev.pinwright.core.tree.Leaf;
+import dev.pinwright.core.tree.Tree;
+import dev.pinwright.protocol.dm.Answer;
+import dev.pinwright.protocol.dm.Dm;
+import dev.pinwright.protocol.dm.Heard;
+import dev.pinwright.protocol.syncml.Element;
+import dev.pinwright.protocol.syncml.Element.Item;
+import dev.pinwright.protocol.syncml.Message;
+import dev.pinwright.protocol.syncml.SyncMl;
+import dev.pinwright.service.Json;
+import dev.pinwright.service.acting.Commands;
+import dev.pinwright.service.device.Activity;
+import dev.pinwright.service.live.Wakes;
+import dev.pinwright.service.rules.Shapes;
+import dev.pinwright.service.session.Conversation.Kind;
+import dev.pinwright.service.session.Conversation.Sent;
+import dev.pinwright.storage.Tx;
+import dev.pinwright.storage.row.DeviceRow;
+import dev.pinwright.storage.row.ShapeRow;
+import java.time.Clock;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import java.util.TreeMap;
+import java.util.TreeSet;
+
+/**
+ * One turn of a session: takes in what the device said, and says what is to be done next. Settings
+ * go first and together, then commands; facts are read last, so that they tell the outcome.
+ */
+final class Turn {
+  private static final int MAX_ROUNDS = 60;
+  private static final int COMMANDS_AT_ONCE = 10;
+  private static final int EDIT_OVERHEAD = 300;
+  private static final int MESSAGE_OVERHEAD = 2_000;
+  private static final int SMALLEST_MESSAGE = 5_000;
+  private static final Set<Integer> NOT_A_REFUSAL =
+      Set.of(Dm.NOT_EXECUTED, Dm.ROLLED_BACK, Dm.ATOMIC_FAILED, 516);
+  private static final String POLICY = Catalog.POLICY_ROOT;
+
+  private final Catalog catalog;
+  private final Shapes shapes;
+  private final Clock clock;
+
+  Turn(Catalog catalog, Shapes shapes, Clock clock) {
+    this.catalog = catalog;
+    this.shapes = shapes;
+    this.clock = clock;
+  }
+
+  /** Begins a session. */
+  Conversation begin(Tx tx, String deviceId, Heard heard) {
+    DeviceRow device = lock(tx, deviceId);
+    Conversation c = new Conversation();
+    c.reported = heard.treeDigest().orElse(null);
+    c.factsWanted = device.factsAt == null || device.standing.equals("catching-up");
+    boolean wasSettled = device.desiredDigest.equals(device.agreedDigest);
+    if (c.reported != null && wasSettled && !c.reported.equals(device.desiredDigest)) {
+      device.standing = Words.of(Standing.DRIFTED);
+      device.standingReason = "its settings were changed on the device";
+      Activity.add(tx, deviceId, clock.instant(), "drifted", "Its settings were changed on it");
+    }
+    return c;
+  }
+
+  private static DeviceRow lock(Tx tx, String deviceId) {
+    DeviceRow device = tx.lock(DeviceRow.class, deviceId).orElseThrow();
+    tx.session().refresh(device);
+    return device;
+  }
+
+  /**
+   * Takes one message and adds to the answer what follows from it.
+   *
+   * @return whether our package ends with this answer
+   */
+  boolean take(
+      Tx tx, String deviceId, Message message, Heard heard, Conversation c, Answer answer) {
+    Instant now = clock.instant();
+    DeviceRow device = lock(tx, deviceId);
+    c.factsWanted |= heard.factsChanged();
+    hear(tx, device, heard, c, now);
+    if (!message.last()) {
+      answer.askForMore();
+      return true;
+    }
+    c.sent.clear();
+    if (!heard.aborted() && work(tx, device, message, c, answer, now)) {
+      return true;
+    }
+    finish(tx, device, c, now);
+    return true;
+  }
+
+  // ---- taking in -------------------------------------------------------------------------------
+
+  private void hear(Tx tx, DeviceRow device, Heard heard, Conversation c, Instant now) {
+    for (Heard.Report report : heard.reports()) {
+      DeviceAnswer end = DeviceAnswer.of(report.code());
+      Commands.step(tx, device.id, report.correlator(), end.state(), end.reason(), now);
+    }
+    heard
+        .answers()
+        .forEach(
+            (cmdId, code) -> {
+              Sent sent = c.sent.get(cmdId);
+              if (sent == null) {
+                return;
+              }
+              switch (sent.kind()) {
+                case COMMAND -> {
+                  DeviceAnswer a = DeviceAnswer.of(code);
+                  Commands.step(tx, device.id, sent.ref(), a.state(), a.reason(), now);
+                  c.factsWanted = true;
+                }
+                case ATOMIC -> settings(tx, device, heard, c, sent, code, now);
+                case TREE -> {
+                  if (code == Dm.NOT_FOUND) {
+                    c.treeIs(Tree.EMPTY);
+                  }
+                }
+                default -> {
+                  // edits are judged with their atomic, facts by their results
+                }
+              }
+            });
+    heard
+        .told()
+        .forEach(
+            (cmdId, items) -> {
+              Sent sent = c.sent.get(cmdId);
+              if (sent != null && sent.kind() == Kind.TREE) {
+                c.treeIs(new Tree(leaves(items)));
+              } else if (sent != null && sent.kind() == Kind.FACTS) {
+                facts(tx, device, items, c, now);
+              }
+            });
+  }
+
+  private static Map<String, Leaf> leaves(List<Item> items) {
+    Map<String, Leaf> out = new TreeMap<>();
+    for (Item i : items) {
+      if (i.source() != null && !"node".equals(i.format())) {
+        String format = i.format() == null ? "chr" : i.format();
+        out.put(i.source(), new Leaf(format, i.data() == null ? "" : i.data()));
+      }
+    }
+    return out;
+  }
+
+  private void settings(
+      Tx tx, DeviceRow device, Heard heard, Conversation c, Sent atomic, int code, Instant now) {
+    List<String> partIds = List.of(atomic.ref().split(","));
+    if (code < 300) {
+      List<Edit> edits = partIds.stream().map(id -> c.sent.get(id).edit()).toList();
+      c.applied(edits);
+      c.factsWanted = true;
+      Activity.add(
+          tx,
+          device.id,
+          now,
+          "settings",
+          edits.size() + (edits.size() == 1 ? " setting" : " settings") + " applied");
+      return;
+    }
+    boolean refused = false;
+    for (String id : partIds) {
+      int partCode = heard.answers().getOrDefault(id, Dm.NOT_EXECUTED);
+      Sent edit = c.sent.get(id);
+      if (partCode >= 300 && !NOT_A_REFUSAL.contains(partCode) && edit.value() != null) {
+        refuse(tx, device, edit, partCode, now);
+        refused = true;
+      }
+    }
+    c.stuck |= !refused;
+  }
+
+  private void refuse(Tx tx, DeviceRow device, Sent edit, int code, Instant now) {
+    Leaf leaf = new Leaf(String.valueOf(edit.format()), String.valueOf(edit.value()));
+    String reason = DeviceAnswer.reason(code);
+    tx.execute(
+        """
+        insert into refusal (device_id, path, format, value_hash, code, reason, at)
+        values (:d, :p, :f, :h, :c, :r, :now)
+        on conflict (device_id, path) do update
+          set format = excluded.format, value_hash = excluded.value_hash, code = excluded.code,
+              reason = excluded.reason, at = excluded.at
+        """,
+        Map.of(
+            "d",
+            device.id,
+            "p",
+            edit.ref(),
+            "f",
+            leaf.format(),
+            "h",
+            Shapes.refusedLeaf(edit.ref(), leaf),
+            "c",
+            code,
+            "r",
+            reason,
+            "now",
+            now));
+    TreeSet<String> lines = lines(device.refused);
+    lines.add(Shapes.refusedLeaf(edit.ref(), leaf));
+    device.refused = String.join("\n", lines);
+    retarget(tx, device);
+    String title = catalog.settingAt(edit.ref()).map(s -> s.title()).orElse(edit.ref());
+    Activity.add(tx, device.id, now, "refused", title + ": " + reason);
+  }
+
+  private static TreeSet<String> lines(String refused) {
+    return refused.isEmpty() ? new TreeSet<>() : new TreeSet<>(Arrays.asList(refused.split("\n")));
+  }
+
+  private Tree shapeTree(Tx tx, DeviceRow device) {
+    return tx.find(ShapeRow.class, device.shapeKey == null ? "" : device.shapeKey)
+        .flatMap(s -> shapes.tree(tx, s.digest))
+        .orElse(Tree.EMPTY);
+  }
+
+  /** Points the device at its shape's tree without what it refused. */
+  private void retarget(Tx tx, DeviceRow device) {
+    Tree tree = Shapes.without(shapeTree(tx, device), device.refused);
+    shapes.store(tx, tree);
+    device.desiredDigest = tree.digest();
+  }
+
+  private void facts(Tx tx, DeviceRow device, List<Item> items, Conversation c, Instant now) {
+    Ownership ownership = Words.parse(Ownership.class, device.ownership);
+    Map<String, String> facts = new TreeMap<>();
+    leaves(items)
+        .forEach(
+            (path, leaf) -> {
+              String key =
+                  path.startsWith(Dm.FACTS + "/") ? path.substring(Dm.FACTS.length() + 1) : path;
+              // what must not be collected on this ownership is dropped here, whoever sends it
+              catalog
+                  .fact(key)
+                  .filter(f -> f.collectedOn().contains(ownership))
+                  .ifPresent(
+                      f -> {
+                        String v = leaf.value();
+                        facts.put(key, v.length() > 500 ? v.substring(0, 500) : v);
+                      });
+            });
+    device.facts = Json.write(facts);
+    device.factsAt = now;
+    c.factsWanted = false;
+    for (String id : c.refreshing) {
+      Commands.step(tx, device.id, id, CommandState.DONE, "", now);
+    }
+    c.refreshing.clear();
+    osVersion(tx, device, facts.get("system/os-version"), now);
+  }
+
+  private void osVersion(
+      Tx tx, DeviceRow device, @org.jspecify.annotations.Nullable String told, Instant now) {
+    if (told == null || told.equals(device.osVersion)) {
+      return;
+    }
+    OsVersion version;
+    try {
+      version = OsVersion.parse(told);
+    } catch (IllegalArgumentException e) {
+      return;
+    }
+    Activity.add(tx, device.id, now, "os", "OS " + device.osVersion + " became " + version);
+    device.osVersion = version.toString();
+    device.osLevel = catalog.osLevel(device.platform, version).toString();
+    // what an earlier version refused is tried again
+    device.refused = "";
+    tx.flush();
+    tx.execute("delete from refusal where device_id = :d", Map.of("d", device.id));
+    shapes.place(tx, List.of(device.id), null);
+    tx.session().refresh(device);
+    retarget(tx, device);
+  }
+
+  // ---- saying what is next ---------------------------------------------------------------------
+
+  private boolean work(
+      Tx tx, DeviceRow device, Message message, Conversation c, Answer answer, Instant now) {
+    boolean said = settings(tx, device, message, c, answer);
+    said |= commands(tx, device, c, answer, now);
+    if (!said && c.factsWanted) {
+      String id = answer.add(i -> new Element.Get(i, List.of(Item.at(Dm.FACTS + Dm.STRUCT_DATA))));
+      c.sent.put(id, new Sent(Kind.FACTS, "", null, null));
+      c.factsWanted = false;
+      said = true;
+    }
+    return said;
+  }
+
+  private boolean settings(
+      Tx tx, DeviceRow device, Message message, Conversation c, Answer answer) {
+    Tree desired = shapes.tree(tx, device.desiredDigest).orElse(Tree.EMPTY);
+    Tree tree = c.tree();
+    if (tree == null && c.reported != null) {
+      tree = shapes.tree(tx, c.reported).orElse(null);
+      if (tree != null) {
+        c.treeIs(tree);
+      }
+    }
+    if (tree == null) {
+      if (c.treeAsked) {
+        c.treeIs(Tree.EMPTY);
+        tree = Tree.EMPTY;
+      } else {
+        String id = answer.add(i -> new Element.Get(i, List.of(Item.at(POLICY + Dm.STRUCT_DATA))));
+        c.sent.put(id, new Sent(Kind.TREE, "", null, null));
+        c.treeAsked = true;
+        return true;
+      }
+    }
+    List<Edit> edits = Edit.between(tree, desired);
+    if (edits.isEmpty() || c.stuck || ++c.rounds > MAX_ROUNDS) {
+      return false;
+    }
+    int max = message.header().maxMsgSize();
+    int room = (max == 0 ? SyncMl.MAX_BYTES : Math.max(max, SMALLEST_MESSAGE)) - MESSAGE_OVERHEAD;
+    List<Edit> fitting = new ArrayList<>();
+    for (Edit e : edits) {
+      room -= EDIT_OVERHEAD + e.path().length() + (leaf(e).map(l -> l.value().length()).orElse(0));
+      if (room < 0 && !fitting.isEmpty()) {
+        break;
+      }
+      fitting.add(e);
+    }
+    atomic(fitting, c, answer);
+    return true;
+  }
+
+  private static Optional<Leaf> leaf(Edit e) {
+    if (e instanceof Edit.Add add) {
+      return Optional.of(add.leaf());
+    }
+    return e instanceof Edit.Replace replace ? Optional.of(replace.leaf()) : Optional.empty();
+  }
+
+  private static void atomic(List<Edit> edits, Conversation c, Answer answer) {
+    List<String> ids = new ArrayList<>();
+    String atomicId =
+        answer.add(
+            id -> {
+              List<Element> parts = new ArrayList<>();
+              for (Edit e : edits) {
+                String partId = answer.partId();
+                ids.add(partId);
+                parts.add(part(partId, e));
+                Leaf leaf = leaf(e).orElse(null);
+                c.sent.put(
+                    partId,
+                    new Sent(
+                        Kind.EDIT,
+                        e.path(),
+                        leaf == null ? null : leaf.format(),
+                        leaf == null ? null : leaf.value()));
+              }
+              return new Element.Atomic(id, parts);
+            });
+    c.sent.put(atomicId, new Sent(Kind.ATOMIC, String.join(",", ids), null, null));
+  }
+
+  private static Element part(String id, Edit e) {
+    if (e instanceof Edit.Add a) {
+      return new Element.Add(id, List.of(Item.put(a.path(), a.leaf().format(), a.leaf().value())));
+    }
+    if (e instanceof Edit.Replace r) {
+      return new Element.Replace(
+          id, List.of(Item.put(r.path(), r.leaf().format(), r.leaf().value())));
+    }
+    return new Element.Delete(id, List.of(Item.at(e.path())));
+  }
+
+  private boolean commands(Tx tx, DeviceRow device, Conversation c, Answer answer, Instant now) {
+    boolean said = false;
+    for (Commands.Queued q : Commands.queued(tx, device.id, now, COMMANDS_AT_ONCE * 2)) {
+      if (!c.commands.add(q.id())) {
+        continue;
+      }
+      CommandSpec spec = catalog.command(q.command()).orElse(null);
+      if (spec == null) {
+        Commands.step(
+            tx, device.id, q.id(), CommandState.FAILED, "the catalogue no longer has it", now);
+      } else if (spec.delivery() == CommandSpec.Delivery.READ) {
+        Commands.step(tx, device.id, q.id(), CommandState.DELIVERED, "", now);
+        c.refreshing.add(q.id());
+        c.factsWanted = true;
+      } else {
+        String id = answer.add(i -> element(i, spec, q));
+        c.sent.put(id, new Sent(Kind.COMMAND, q.id(), null, null));
+        said = true;
+      }
+    }
+    return said;
+  }
+
+  private static Element element(String id, CommandSpec spec, Commands.Queued q) {
+    if (spec.delivery() == CommandSpec.Delivery.SHOW) {
+      String text = Json.tree(q.fields()).path("text").asText();
+      return new Element.Alert(
+          id, Dm.ALERT_SHOW, q.id(), List.of(Item.data("MINDT=10"), Item.data(text)));
+    }
+    Item plain = Item.at(spec.path());
+    Item item =
+        q.fields().equals("{}")
+            ? plain
+            : new Item(spec.path(), null, "chr", "application/json", q.fields(), false);
+    return new Element.Exec(id, q.id(), item);
+  }
+
+  // ---- the end ---------------------------------------------------------------------------------
+
+  private void finish(Tx tx, DeviceRow device, Conversation c, Instant now) {
+    Tree desired = shapes.tree(tx, device.desiredDigest).orElse(Tree.EMPTY);
+    Tree tree = c.tree();
+    boolean matches = tree != null && tree.equals(desired);
+    forgetOldRefusals(tx, device);
+    Leaf required = desired.leaves().get(POLICY + "/passcode/required");
+    boolean choose =
+        required != null
+            && required.value().equals("true")
+            && "false".equals(Json.tree(device.facts).path("security/passcode-compliant").asText());
+    Standing.Judgement j =
+        Standing.judge(new Standing.Evidence(matches, false, choose, lines(device.refused).size()));
+    String standing = Words.of(j.standing());
+    if (!standing.equals(device.standing)) {
+      String words = j.reason().isEmpty() ? "" : ": " + j.reason();
+      Activity.add(tx, device.id, now, "standing", "Now " + standing + words);
+    }
+    device.standing = standing;
+    device.standingReason =
+        c.stuck ? "the device could not apply its settings and gave no reason" : j.reason();
+    device.reportedDigest = matches ? device.desiredDigest : c.reported;
+    if (matches) {
+      device.agreedDigest = device.desiredDigest;
+    }
+    device.lastSeen = now;
+    tx.flush();
+    tx.execute(
+        "update arrival set step = 'done', outcome = 'done', changed_at = :now"
+            + " where device_id = :d and outcome = 'under-way'",
+        Map.of("d", device.id, "now", now));
+    if (!matches && !c.stuck) {
+      // the goal moved while we spoke
+      Wakes.device(tx, device.id);
+    }
+  }
+
+  /** Refusals of values that are no longer wanted are no longer of interest. */
+  private void forgetOldRefusals(Tx tx, DeviceRow device) {
+    if (device.refused.isEmpty()) {
+      return;
+    }
+    TreeSet<String> wanted = new TreeSet<>();
+    shapeTree(tx, device).leaves().forEach((p, l) -> wanted.add(Shapes.refusedLeaf(p, l)));
+    TreeSet<String> kept = lines(device.refused);
+    if (kept.retainAll(wanted)) {
+      device.refused = String.join("\n", kept);
+      tx.flush();
+      tx.execute(
+          "delete from refusal where device_id = :d"
+              + " and not (value_hash = any(cast(:kept as text[])))",
+          Map.of("d", device.id, "kept", kept.toArray(String[]::new)));
+    }
+  }
+}

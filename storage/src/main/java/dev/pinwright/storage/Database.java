@@ -1,0 +1,159 @@
+package dev.pinwright.storage;
+
+import com.zaxxer.hikari.HikariConfig;
+import com.zaxxer.hikari.HikariDataSource;
+import dev.pinwright.storage.row.*;
+import java.util.function.Consumer;
+import java.util.function.Function;
+import javax.sql.DataSource;
+import org.flywaydb.core.Flyway;
+import org.hibernate.Session;
+import org.hibernate.SessionFactory;
+import org.hibernate.Transaction;
+import org.hibernate.boot.model.naming.CamelCaseToUnderscoresNamingStrategy;
+import org.hibernate.cfg.Configuration;
+
+/** Connections, migrations and transactions. */
+public final class Database implements AutoCloseable {
+  private static final Class<?>[] ROWS = {
+    AccountRow.class,
+    ArrivalRow.class,
+    AuthorityRow.class,
+    ChangeRow.class,
+    CommandRow.class,
+    DeviceCertificateRow.class,
+    DeviceRow.class,
+    DispatchRow.class,
+    DmSessionRow.class,
+    EnrollmentProfileRow.class,
+    EstGrantRow.class,
+    GroupRow.class,
+    InvitationRow.class,
+    ProfileRow.class,
+    ProfileVersionRow.class,
+    ShapeRow.class,
+    SignInRow.class,
+    TermsRow.class
+  };
+
+  private final HikariDataSource pool;
+  private final SessionFactory sessions;
+
+  /**
+   * Where the database is.
+   *
+   * @param url JDBC URL of a PostgreSQL 15 or later
+   * @param connections most connections held
+   */
+  public record Address(String url, String user, String password, int connections) {
+    @Override
+    public String toString() {
+      return "Address[" + url + "]";
+    }
+  }
+
+  /**
+   * Connects, migrates and maps.
+   *
+   * @throws IllegalStateException when the database cannot be reached or migrated, saying which
+   */
+  public static Database open(Address address) {
+    HikariConfig config = new HikariConfig();
+    config.setJdbcUrl(address.url());
+    config.setUsername(address.user());
+    config.setPassword(address.password());
+    config.setMaximumPoolSize(address.connections());
+    config.setConnectionTimeout(10_000);
+    config.setInitializationFailTimeout(5_000);
+    config.setAutoCommit(false);
+    config.setPoolName("pinwright");
+    config.addDataSourceProperty("reWriteBatchedInserts", "true");
+    config.addDataSourceProperty("ApplicationName", "pinwright");
+    HikariDataSource pool;
+    try {
+      pool = new HikariDataSource(config);
+    } catch (RuntimeException e) {
+      throw new IllegalStateException(
+          "The database at " + address.url() + " cannot be reached: " + root(e), e);
+    }
+    try {
+      Flyway.configure().dataSource(pool).load().migrate();
+      return new Database(pool);
+    } catch (RuntimeException e) {
+      pool.close();
+      throw new IllegalStateException("The database could not be made ready: " + root(e), e);
+    }
+  }
+
+  private static String root(Throwable e) {
+    Throwable t = e;
+    while (t.getCause() != null) {
+      t = t.getCause();
+    }
+    return String.valueOf(t.getMessage());
+  }
+
+  private Database(HikariDataSource pool) {
+    this.pool = pool;
+    Configuration configuration = new Configuration();
+    configuration.getProperties().put("hibernate.connection.datasource", pool);
+    configuration.setProperty("hibernate.jdbc.batch_size", "200");
+    configuration.setProperty("hibernate.order_inserts", "true");
+    configuration.setProperty("hibernate.jdbc.time_zone", "UTC");
+    configuration.setProperty("hibernate.connection.provider_disables_autocommit", "true");
+    configuration.setPhysicalNamingStrategy(new CamelCaseToUnderscoresNamingStrategy());
+    for (Class<?> row : ROWS) {
+      configuration.addAnnotatedClass(row);
+    }
+    sessions = configuration.buildSessionFactory();
+  }
+
+  /** The pool, for the job engine. */
+  public DataSource dataSource() {
+    return pool;
+  }
+
+  /** Runs work in a transaction and commits it; any exception rolls it back. */
+  public <T> T call(Function<Tx, T> work) {
+    try (Session session = sessions.openSession()) {
+      Transaction transaction = session.beginTransaction();
+      try {
+        T result = work.apply(new Tx(session));
+        transaction.commit();
+        return result;
+      } catch (RuntimeException | Error e) {
+        if (transaction.isActive()) {
+          transaction.rollback();
+        }
+        throw e;
+      }
+    }
+  }
+
+  /** {@link #call} without a result. */
+  public void run(Consumer<Tx> work) {
+    call(
+        tx -> {
+          work.accept(tx);
+          return true;
+        });
+  }
+
+  /** Runs work in a transaction that never leaves a trace. */
+  public <T> T rehearse(Function<Tx, T> work) {
+    try (Session session = sessions.openSession()) {
+      Transaction transaction = session.beginTransaction();
+      try {
+        return work.apply(new Tx(session));
+      } finally {
+        transaction.rollback();
+      }
+    }
+  }
+
+  @Override
+  public void close() {
+    sessions.close();
+    pool.close();
+  }
+}

@@ -1,0 +1,82 @@
+package dev.pinwright.storage;
+
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import org.hibernate.LockMode;
+import org.hibernate.Session;
+
+/** One transaction. Rows by id here; statements over many rows in the classes beside it. */
+public final class Tx {
+  private final Session session;
+
+  Tx(Session session) {
+    this.session = session;
+  }
+
+  /** The Hibernate session, for statements of this package's kind. */
+  public Session session() {
+    return session;
+  }
+
+  /** A row by id. */
+  public <T> Optional<T> find(Class<T> type, Object id) {
+    return Optional.ofNullable(session.find(type, id));
+  }
+
+  /** A row by id, locked against other writers until the transaction ends. */
+  public <T> Optional<T> lock(Class<T> type, Object id) {
+    return Optional.ofNullable(session.find(type, id, LockMode.PESSIMISTIC_WRITE));
+  }
+
+  /** Stores a new row. */
+  public void insert(Object row) {
+    session.persist(row);
+  }
+
+  /** Deletes a row. */
+  public void delete(Object row) {
+    session.remove(row);
+  }
+
+  /** Rows by HQL with named parameters, at most {@code limit}. */
+  public <T> List<T> list(Class<T> type, String hql, Map<String, ?> parameters, int limit) {
+    var query = session.createSelectionQuery(hql, type).setMaxResults(limit);
+    parameters.forEach(query::setParameter);
+    return query.getResultList();
+  }
+
+  /** Rows of a native query as arrays. */
+  public List<Object[]> rows(String sql, Map<String, ?> parameters) {
+    var query = session.createNativeQuery(sql, Object[].class);
+    parameters.forEach(query::setParameter);
+    return query.getResultList();
+  }
+
+  /** The one value of a native query. */
+  public <T> T value(String sql, Class<T> type, Map<String, ?> parameters) {
+    var query = session.createNativeQuery(sql, type);
+    parameters.forEach(query::setParameter);
+    return query.getSingleResult();
+  }
+
+  /** Runs a native statement and returns how many rows it touched. */
+  public int execute(String sql, Map<String, ?> parameters) {
+    session.flush();
+    var query = session.createNativeMutationQuery(sql);
+    parameters.forEach(query::setParameter);
+    return query.executeUpdate();
+  }
+
+  /** Writes pending changes now, so that native statements see them. */
+  public void flush() {
+    session.flush();
+  }
+
+  /** Tells every node, once this transaction commits. */
+  public void notice(String topic, String payload) {
+    rows(
+        "select 1, cast(pg_notify(:channel, :payload) as text)",
+        Map.of("channel", Notices.CHANNEL, "payload", topic + " " + payload));
+  }
+}

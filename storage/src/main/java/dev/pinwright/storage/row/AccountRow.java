@@ -1,0 +1,23 @@
+package dev.pinwright.storage.row;
+
+import jakarta.persistence.Entity;
+import jakarta.persistence.Id;
+import jakarta.persistence.Table;
+import java.time.Instant;
+
+/** Someone who signs in to the console. */
+@Entity
+@Table(name = "account")
+public class AccountRow {
+  @Id public String id;
+
+  public String login;
+
+  public String name;
+
+  public String role;
+
+  public String passwordHash;
+
+  public Instant createdAt;
+}

@@ -1,0 +1,25 @@
+package dev.pinwright.storage.row;
+
+import jakarta.persistence.Entity;
+import jakarta.persistence.Id;
+import jakarta.persistence.Table;
+import java.time.Instant;
+
+/** A change that moved devices, for the tray. */
+@Entity
+@Table(name = "change")
+public class ChangeRow {
+  @Id public String id;
+
+  public String title;
+
+  public String profileId;
+
+  public Integer version;
+
+  public int total;
+
+  public Instant at;
+
+  public String actor;
+}

@@ -1,0 +1,21 @@
+package dev.pinwright.storage.row;
+
+import jakarta.persistence.Entity;
+import jakarta.persistence.Id;
+import jakarta.persistence.Table;
+import java.time.Instant;
+
+/** A certificate issued to a device, by serial number in hex. */
+@Entity
+@Table(name = "device_certificate")
+public class DeviceCertificateRow {
+  @Id public String serial;
+
+  public String deviceId;
+
+  public String state;
+
+  public Instant notAfter;
+
+  public Instant createdAt;
+}

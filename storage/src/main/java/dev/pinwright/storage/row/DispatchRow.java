@@ -1,0 +1,36 @@
+package dev.pinwright.storage.row;
+
+import jakarta.persistence.Entity;
+import jakarta.persistence.Id;
+import jakarta.persistence.Table;
+import java.time.Instant;
+import org.hibernate.annotations.JdbcTypeCode;
+import org.hibernate.type.SqlTypes;
+
+/** One order of a command to many devices. */
+@Entity
+@Table(name = "dispatch")
+public class DispatchRow {
+  @Id public String id;
+
+  public String command;
+
+  @JdbcTypeCode(SqlTypes.JSON)
+  public String fields;
+
+  public String reason;
+
+  public Instant at;
+
+  public Instant expiresAt;
+
+  public String actor;
+
+  public int total;
+
+  public String accountId;
+
+  public String idempotencyKey;
+
+  public String requestHash;
+}

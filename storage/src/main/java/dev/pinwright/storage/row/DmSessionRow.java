@@ -1,0 +1,25 @@
+package dev.pinwright.storage.row;
+
+import jakarta.persistence.Entity;
+import jakarta.persistence.Id;
+import jakarta.persistence.Table;
+import java.time.Instant;
+
+/** A management session that goes beyond one exchange. */
+@Entity
+@Table(name = "dm_session")
+public class DmSessionRow {
+  @Id public String deviceId;
+
+  public String sessionId;
+
+  public int msgId;
+
+  public String requestHash;
+
+  public byte[] response;
+
+  public String state;
+
+  public Instant changedAt;
+}

@@ -1,0 +1,51 @@
+package dev.pinwright.storage.row;
+
+import jakarta.persistence.Entity;
+import jakarta.persistence.Id;
+import jakarta.persistence.Table;
+import jakarta.persistence.Version;
+import java.time.Instant;
+import org.hibernate.annotations.JdbcTypeCode;
+import org.hibernate.type.SqlTypes;
+
+/** An enrollment profile. */
+@Entity
+@Table(name = "enrollment_profile")
+public class EnrollmentProfileRow {
+  @Id public String id;
+
+  @Version public int version;
+
+  public String name;
+
+  public String ownership;
+
+  public String mode;
+
+  @JdbcTypeCode(SqlTypes.ARRAY)
+  public String[] platforms;
+
+  @JdbcTypeCode(SqlTypes.ARRAY)
+  public String[] kinds;
+
+  public String signIn;
+
+  public String passphraseHash;
+
+  public Integer termsVersion;
+
+  @JdbcTypeCode(SqlTypes.JSON)
+  public String minimumOs;
+
+  public boolean approval;
+
+  public String namePattern;
+
+  @JdbcTypeCode(SqlTypes.ARRAY)
+  public String[] groups;
+
+  @JdbcTypeCode(SqlTypes.ARRAY)
+  public String[] tags;
+
+  public Instant createdAt;
+}

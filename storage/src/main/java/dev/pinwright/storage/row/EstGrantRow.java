@@ -1,0 +1,21 @@
+package dev.pinwright.storage.row;
+
+import jakarta.persistence.Entity;
+import jakarta.persistence.Id;
+import jakarta.persistence.Table;
+import java.time.Instant;
+
+/** A password for one certificate. */
+@Entity
+@Table(name = "est_grant")
+public class EstGrantRow {
+  @Id public String username;
+
+  public String deviceId;
+
+  public String passwordHash;
+
+  public Instant expiresAt;
+
+  public Instant usedAt;
+}

@@ -1,0 +1,33 @@
+package dev.pinwright.storage.row;
+
+import jakarta.persistence.Entity;
+import jakarta.persistence.Id;
+import jakarta.persistence.Table;
+import java.time.Instant;
+
+/** An invitation; the code is kept as a hash to find it and sealed to show it. */
+@Entity
+@Table(name = "invitation")
+public class InvitationRow {
+  @Id public String id;
+
+  public String profileId;
+
+  public String codeHash;
+
+  public byte[] sealedCode;
+
+  public String note;
+
+  public int uses;
+
+  public int usesAllowed;
+
+  public Instant expiresAt;
+
+  public Instant withdrawnAt;
+
+  public Instant createdAt;
+
+  public String createdBy;
+}

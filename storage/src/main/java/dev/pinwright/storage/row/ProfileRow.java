@@ -1,0 +1,33 @@
+package dev.pinwright.storage.row;
+
+import jakarta.persistence.Entity;
+import jakarta.persistence.Id;
+import jakarta.persistence.Table;
+import jakarta.persistence.Version;
+import java.time.Instant;
+import org.hibernate.annotations.JdbcTypeCode;
+import org.hibernate.type.SqlTypes;
+
+/** A profile with its draft. */
+@Entity
+@Table(name = "profile")
+public class ProfileRow {
+  @Id public String id;
+
+  @Version public int version;
+
+  public String name;
+
+  public String description;
+
+  @JdbcTypeCode(SqlTypes.JSON)
+  public String draft;
+
+  public boolean draftChanged;
+
+  public Integer publishedVersion;
+
+  public Instant createdAt;
+
+  public Instant changedAt;
+}

@@ -1,0 +1,23 @@
+package dev.pinwright.storage.row;
+
+import jakarta.persistence.Entity;
+import jakarta.persistence.Id;
+import jakarta.persistence.Table;
+import java.time.Instant;
+
+/** A signed-in browser or program; only the hash of its token is kept. */
+@Entity
+@Table(name = "sign_in")
+public class SignInRow {
+  @Id public String tokenHash;
+
+  public String accountId;
+
+  public String csrf;
+
+  public String label;
+
+  public Instant createdAt;
+
+  public Instant expiresAt;
+}

@@ -1,0 +1,19 @@
+package dev.pinwright.storage.row;
+
+import jakarta.persistence.Entity;
+import jakarta.persistence.Id;
+import jakarta.persistence.Table;
+import java.time.Instant;
+
+/** One version of the terms; never changed once written. */
+@Entity
+@Table(name = "terms")
+public class TermsRow {
+  @Id public int version;
+
+  public String title;
+
+  public String text;
+
+  public Instant createdAt;
+}
