@@ -62,16 +62,16 @@ final class Jobs implements AutoCloseable {
                   clock,
                   "update arrival set outcome = 'abandoned', changed_at = :now,"
                       + " reason = 'the device did not go on'"
-                      + " where outcome = 'under-way' and changed_at < :now - interval '1 hour'");
+                      + " where outcome = 'under-way' and changed_at < cast(:now as timestamptz) - interval '1 hour'");
               run(database, clock, "delete from sign_in where expires_at < :now");
               run(
                   database,
                   clock,
-                  "delete from est_grant where expires_at < :now - interval '1 day'");
+                  "delete from est_grant where expires_at < cast(:now as timestamptz) - interval '1 day'");
               run(
                   database,
                   clock,
-                  "delete from dm_session where changed_at < :now - interval '1 hour'");
+                  "delete from dm_session where changed_at < cast(:now as timestamptz) - interval '1 hour'");
             });
     scheduler =
         Scheduler.create(database.dataSource())

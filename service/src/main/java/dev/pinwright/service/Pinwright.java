@@ -48,6 +48,7 @@ public final class Pinwright implements AutoCloseable {
   private final Dispatches dispatches;
   private final DeviceSessions sessions;
   private final LastSeen lastSeen;
+  private final Search search;
   private final Optional<String> ownerPassword;
 
   /**
@@ -92,6 +93,7 @@ public final class Pinwright implements AutoCloseable {
             journal,
             events,
             clock);
+    search = new Search(database);
     ownerPassword = accounts.firstOwner(settings.ownerPassword());
     jobs = new Jobs(database, events, clock, settings.silentAfter());
   }
@@ -162,6 +164,10 @@ public final class Pinwright implements AutoCloseable {
 
   public DeviceSessions sessions() {
     return sessions;
+  }
+
+  public Search search() {
+    return search;
   }
 
   /** The first owner's password, when this start made the account. */

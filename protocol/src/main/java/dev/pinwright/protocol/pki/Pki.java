@@ -302,8 +302,11 @@ public final class Pki {
   public static String pem(Object object) {
     StringWriter out = new StringWriter();
     try (JcaPEMWriter w = new JcaPEMWriter(out)) {
+      // PKCS#8 for every kind of key, rather than the older form of each
       w.writeObject(
-          object instanceof PrivateKey k ? PrivateKeyInfo.getInstance(k.getEncoded()) : object);
+          object instanceof PrivateKey k
+              ? new org.bouncycastle.util.io.pem.PemObject("PRIVATE KEY", k.getEncoded())
+              : object);
     } catch (IOException e) {
       throw new UncheckedIOException(e);
     }

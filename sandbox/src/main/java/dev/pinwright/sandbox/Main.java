@@ -1,0 +1,121 @@
+package dev.pinwright.sandbox;
+
+import dev.pinwright.catalog.Catalogue;
+import dev.pinwright.sandbox.demo.Scenario;
+import dev.pinwright.sandbox.device.Agent;
+import dev.pinwright.sandbox.device.Fleet;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.concurrent.Callable;
+import java.util.concurrent.CompletableFuture;
+import java.util.concurrent.CountDownLatch;
+import java.util.concurrent.TimeUnit;
+import org.jspecify.annotations.Nullable;
+import picocli.CommandLine;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.Option;
+
+/** Starts the sandbox. */
+@Command(
+    name = "sandbox",
+    description = "Simulated devices that speak the real wire, and their hand-held view.",
+    mixinStandardHelpOptions = true)
+public final class Main implements Callable<Integer> {
+  private static final int AT_ONCE = 40;
+
+  @Option(names = "--port", description = "Port of the hand-held view.", defaultValue = "7490")
+  int port;
+
+  @Option(
+      names = "--home",
+      description = "Where devices are kept.",
+      defaultValue = ".pinwright/sandbox")
+  Path home = Path.of(".pinwright/sandbox");
+
+  @Option(
+      names = "--devices",
+      description = "Make this many devices that join by --join and look after themselves.")
+  int devices;
+
+  @Option(names = "--join", description = "Join link for --devices.")
+  @Nullable String join;
+
+  @Option(names = "--model", description = "Model for --devices.", defaultValue = "T10")
+  String model = "T10";
+
+  @Option(names = "--demo", description = "Write the demo into the service at this address.")
+  @Nullable String demo;
+
+  /** Entry point. */
+  public static void main(String[] args) {
+    int code = new CommandLine(new Main()).execute(args);
+    if (code != 0) {
+      System.exit(code);
+    }
+  }
+
+  @Override
+  public Integer call() throws InterruptedException {
+    if (devices > 0 && join == null) {
+      System.err.println("--devices needs --join, the link of an invitation with enough uses.");
+      return 2;
+    }
+    Fleet fleet = new Fleet(Catalogue.load(), home.resolve("devices"));
+    SandboxListener listener;
+    try {
+      listener = new SandboxListener(fleet, port);
+    } catch (RuntimeException e) {
+      System.err.println("The hand-held view cannot start on port " + port + ": " + root(e) + ".");
+      fleet.close();
+      return 1;
+    }
+    Runtime.getRuntime()
+        .addShutdownHook(
+            new Thread(
+                () -> {
+                  listener.close();
+                  fleet.close();
+                }));
+    System.out.println("Hand-held view  http://127.0.0.1:" + listener.port());
+    if (demo != null) {
+      String password = System.getenv("PINWRIGHT_OWNER_PASSWORD");
+      boolean written =
+          new Scenario(fleet, demo, "owner", password == null ? "" : password).write();
+      System.out.println(written ? "The demo is written." : "The demo was there already.");
+    }
+    if (devices > 0 && join != null) {
+      enroll(fleet, join);
+    }
+    new CountDownLatch(1).await();
+    return 0;
+  }
+
+  private static String root(Throwable e) {
+    Throwable t = e;
+    while (t.getCause() != null) {
+      t = t.getCause();
+    }
+    return String.valueOf(t.getMessage());
+  }
+
+  private void enroll(Fleet fleet, String link) {
+    long start = System.nanoTime();
+    List<CompletableFuture<?>> batch = new ArrayList<>();
+    for (int i = 0; i < devices; i++) {
+      Agent agent = fleet.make(new Fleet.Wish(model, null, null, true, 200L));
+      batch.add(agent.take(link).thenCompose(x -> agent.accept(null)));
+      if (batch.size() == AT_ONCE || i == devices - 1) {
+        CompletableFuture.allOf(batch.toArray(CompletableFuture[]::new))
+            .orTimeout(5, TimeUnit.MINUTES)
+            .join();
+        batch.clear();
+      }
+    }
+    long joined = fleet.all().stream().filter(a -> a.screen().managed()).count();
+    double seconds = (System.nanoTime() - start) / 1e9;
+    System.out.printf(
+        "%d devices are managed; %d were made and asked in %.1f s (%.1f a second)%n",
+        joined, devices, seconds, devices / seconds);
+  }
+}

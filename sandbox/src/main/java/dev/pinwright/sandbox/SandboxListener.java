@@ -1,0 +1,219 @@
+package dev.pinwright.sandbox;
+
+import com.fasterxml.jackson.annotation.JsonInclude;
+import com.fasterxml.jackson.core.JsonProcessingException;
+import com.fasterxml.jackson.databind.DeserializationFeature;
+import com.fasterxml.jackson.databind.ObjectMapper;
+import com.fasterxml.jackson.databind.json.JsonMapper;
+import com.fasterxml.jackson.datatype.jdk8.Jdk8Module;
+import dev.pinwright.sandbox.device.Agent;
+import dev.pinwright.sandbox.device.Fleet;
+import dev.pinwright.sandbox.device.Model;
+import io.javalin.Javalin;
+import io.javalin.config.RoutesConfig;
+import io.javalin.http.Context;
+import io.javalin.http.NotFoundResponse;
+import io.javalin.http.sse.SseClient;
+import io.javalin.http.staticfiles.Location;
+import java.util.List;
+import java.util.Map;
+import java.util.Set;
+import java.util.concurrent.ConcurrentHashMap;
+import java.util.concurrent.TimeUnit;
+import org.jspecify.annotations.Nullable;
+
+/** The hand-held view and the calls it makes; for loopback only. */
+public final class SandboxListener implements AutoCloseable {
+  private static final ObjectMapper JSON =
+      JsonMapper.builder()
+          .addModule(new Jdk8Module())
+          .disable(DeserializationFeature.FAIL_ON_UNKNOWN_PROPERTIES)
+          .defaultPropertyInclusion(
+              JsonInclude.Value.construct(
+                  JsonInclude.Include.NON_ABSENT, JsonInclude.Include.ALWAYS))
+          .build();
+
+  private final Fleet fleet;
+  private final Javalin javalin;
+  private final Map<SseClient, String> watchers = new ConcurrentHashMap<>();
+  private final Set<String> changed = ConcurrentHashMap.newKeySet();
+
+  /** Starts; a port of 0 takes any. */
+  public SandboxListener(Fleet fleet, int port) {
+    this.fleet = fleet;
+    fleet.onChange(changed::add);
+    fleet.network().thinking().scheduleWithFixedDelay(this::tell, 100, 100, TimeUnit.MILLISECONDS);
+    javalin =
+        Javalin.create(
+                config -> {
+                  config.startup.showJavalinBanner = false;
+                  config.jetty.host = "127.0.0.1";
+                  config.jetty.port = port;
+                  config.staticFiles.add("/handheld", Location.CLASSPATH);
+                  config.routes.exception(
+                      IllegalArgumentException.class,
+                      (e, ctx) -> ctx.status(400).result(write(Map.of("detail", text(e)))));
+                  config.routes.exception(
+                      IllegalStateException.class,
+                      (e, ctx) -> ctx.status(409).result(write(Map.of("detail", text(e)))));
+                  routes(config.routes);
+                })
+            .start();
+  }
+
+  private static String text(Exception e) {
+    return String.valueOf(e.getMessage());
+  }
+
+  public int port() {
+    return javalin.port();
+  }
+
+  private void tell() {
+    for (String id : changed) {
+      changed.remove(id);
+      watchers.forEach(
+          (client, watched) -> {
+            if (watched.equals(id) || watched.isEmpty()) {
+              client.sendEvent("changed", id);
+            }
+          });
+    }
+  }
+
+  private record Link(@Nullable String link) {}
+
+  private record Accepting(@Nullable String secret) {}
+
+  private record Typed(@Nullable String passcode) {}
+
+  private record Offline(boolean offline) {}
+
+  private record Tamper(@Nullable String path, @Nullable String value) {}
+
+  private record Paths(@Nullable List<String> paths) {}
+
+  private record Os(@Nullable String version) {}
+
+  private void routes(RoutesConfig r) {
+    r.get("/api/models", ctx -> json(ctx, Model.ALL));
+    r.get("/api/devices", ctx -> json(ctx, fleet.all().stream().map(Agent::screen).toList()));
+    r.post(
+        "/api/devices",
+        ctx -> {
+          ctx.status(201);
+          json(ctx, fleet.make(read(ctx, Fleet.Wish.class)).screen());
+        });
+    r.get("/api/devices/{id}", ctx -> json(ctx, agent(ctx).screen()));
+    r.delete("/api/devices/{id}", ctx -> fleet.remove(ctx.pathParam("id")));
+    r.sse(
+        "/api/devices/{id}/events",
+        client -> {
+          client.keepAlive();
+          watchers.put(client, client.ctx().pathParam("id"));
+          client.onClose(() -> watchers.remove(client));
+        });
+    act(r, "link", (a, ctx) -> a.take(string(read(ctx, Link.class).link())));
+    act(r, "accept", (a, ctx) -> a.accept(read(ctx, Accepting.class).secret()));
+    act(r, "decline", (a, ctx) -> a.decline());
+    act(r, "reset", (a, ctx) -> a.reset());
+    act(r, "stop-ringing", (a, ctx) -> after(a, () -> a.device().stopRinging()));
+    act(r, "read-messages", (a, ctx) -> a.device().readMessages());
+    act(r, "offline", (a, ctx) -> a.offline(read(ctx, Offline.class).offline()));
+    act(r, "check-in", (a, ctx) -> a.checkIn(false));
+    act(
+        r,
+        "refuse",
+        (a, ctx) -> {
+          List<String> paths = read(ctx, Paths.class).paths();
+          a.device().refuseAlways(paths == null ? List.of() : paths);
+        });
+    act(
+        r,
+        "tamper",
+        (a, ctx) -> {
+          Tamper t = read(ctx, Tamper.class);
+          after(a, () -> a.device().tamper(string(t.path()), string(t.value())));
+        });
+    act(
+        r,
+        "os",
+        (a, ctx) -> after(a, () -> a.device().updateOs(string(read(ctx, Os.class).version()))));
+    r.post(
+        "/api/devices/{id}/passcode",
+        ctx -> {
+          Agent a = agent(ctx);
+          List<String> objections =
+              a.device().choosePasscode(string(read(ctx, Typed.class).passcode()));
+          if (objections.isEmpty()) {
+            a.checkIn(false);
+          }
+          json(ctx, Map.of("objections", objections));
+        });
+    r.post(
+        "/api/devices/{id}/unlock",
+        ctx -> {
+          Agent a = agent(ctx);
+          boolean right = a.device().unlock(string(read(ctx, Typed.class).passcode()));
+          if (right) {
+            a.checkIn(false);
+          }
+          json(ctx, Map.of("unlocked", right));
+        });
+  }
+
+  private interface Act {
+    void on(Agent agent, Context ctx);
+  }
+
+  private void act(RoutesConfig r, String name, Act act) {
+    r.post(
+        "/api/devices/{id}/" + name,
+        ctx -> {
+          Agent a = agent(ctx);
+          act.on(a, ctx);
+          json(ctx, a.screen());
+        });
+  }
+
+  private static void after(Agent agent, Runnable change) {
+    change.run();
+    agent.checkIn(false);
+  }
+
+  private Agent agent(Context ctx) {
+    return fleet
+        .find(ctx.pathParam("id"))
+        .orElseThrow(() -> new NotFoundResponse("there is no such device here"));
+  }
+
+  private static String string(@Nullable String s) {
+    return s == null ? "" : s;
+  }
+
+  private static <T> T read(Context ctx, Class<T> type) {
+    try {
+      return JSON.readValue(ctx.body().isBlank() ? "{}" : ctx.body(), type);
+    } catch (JsonProcessingException e) {
+      throw new IllegalArgumentException("the body is not the JSON expected", e);
+    }
+  }
+
+  private static String write(Object value) {
+    try {
+      return JSON.writeValueAsString(value);
+    } catch (JsonProcessingException e) {
+      throw new IllegalStateException(e);
+    }
+  }
+
+  private static void json(Context ctx, Object value) {
+    ctx.result(write(value));
+    ctx.contentType("application/json");
+  }
+
+  @Override
+  public void close() {
+    javalin.stop();
+  }
+}

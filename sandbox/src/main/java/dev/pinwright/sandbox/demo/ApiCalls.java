@@ -1,0 +1,75 @@
+package dev.pinwright.sandbox.demo;
+
+import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.databind.ObjectMapper;
+import java.io.IOException;
+import java.io.UncheckedIOException;
+import java.net.URI;
+import java.net.http.HttpClient;
+import java.net.http.HttpRequest;
+import java.net.http.HttpResponse;
+import java.util.Map;
+
+/** Calls of the public API, for writing the demo. */
+final class ApiCalls {
+  private static final ObjectMapper JSON = new ObjectMapper();
+  private final HttpClient http = HttpClient.newHttpClient();
+  private final String base;
+  private final String token;
+
+  ApiCalls(String base, String login, String password) {
+    this.base = base + "/api/v1";
+    this.token =
+        send(
+                "POST",
+                "/sign-in",
+                Map.of("login", login, "password", password, "program", true, "label", "demo"),
+                "",
+                "")
+            .path("token")
+            .asText();
+  }
+
+  JsonNode get(String path) {
+    return send("GET", path, Map.of(), token, "");
+  }
+
+  JsonNode post(String path, Object body) {
+    return send("POST", path, body, token, "");
+  }
+
+  JsonNode post(String path, Object body, int version) {
+    return send("POST", path, body, token, "\"" + version + "\"");
+  }
+
+  private JsonNode send(String method, String path, Object body, String bearer, String ifMatch) {
+    try {
+      HttpRequest.Builder request = HttpRequest.newBuilder(URI.create(base + path));
+      if (method.equals("GET")) {
+        request.GET();
+      } else {
+        request
+            .header("Content-Type", "application/json")
+            .method(method, HttpRequest.BodyPublishers.ofString(JSON.writeValueAsString(body)));
+      }
+      if (!bearer.isEmpty()) {
+        request.header("Authorization", "Bearer " + bearer);
+      }
+      if (!ifMatch.isEmpty()) {
+        request.header("If-Match", ifMatch);
+      }
+      HttpResponse<String> response =
+          http.send(request.build(), HttpResponse.BodyHandlers.ofString());
+      if (response.statusCode() >= 300) {
+        throw new IllegalStateException(
+            method + " " + path + " answered " + response.statusCode() + ": " + response.body());
+      }
+      return response.body().isEmpty() ? JSON.nullNode() : JSON.readTree(response.body());
+    } catch (IOException e) {
+      throw new UncheckedIOException("the service at " + base + " cannot be reached", e);
+    } catch (InterruptedException e) {
+      Thread.currentThread().interrupt();
+      throw new IllegalStateException(e);
+    }
+  }
+}

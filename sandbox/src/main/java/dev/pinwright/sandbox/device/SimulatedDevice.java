@@ -1,0 +1,462 @@
+package dev.pinwright.sandbox.device;
+
+import dev.pinwright.core.Words;
+import dev.pinwright.core.catalog.Catalog;
+import dev.pinwright.core.catalog.Setting;
+import dev.pinwright.core.device.DeviceTraits;
+import dev.pinwright.core.device.Mode;
+import dev.pinwright.core.device.OsVersion;
+import dev.pinwright.core.passcode.PasscodePolicy;
+import dev.pinwright.core.tree.Leaf;
+import dev.pinwright.core.tree.Tree;
+import dev.pinwright.protocol.dm.DeviceSide;
+import dev.pinwright.protocol.dm.Dm;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.TreeMap;
+import java.util.function.Consumer;
+import org.jspecify.annotations.Nullable;
+
+/**
+ * A device as its operating system sees it: its tree, its passcode, its screen. It takes only what
+ * its platform's capability sheet has. Every method may be called from any thread.
+ */
+public final class SimulatedDevice implements DeviceSide {
+  private static final String POLICY = Catalog.POLICY_ROOT;
+  private static final String OPERATIONS = "./Vendor/Pinwright/Operations/";
+  private static final int REMEMBERED = 500;
+  private static final long RESTART_MILLIS = 3_000;
+
+  private final Catalog catalog;
+  private final Model model;
+  private final State state;
+  private final Consumer<SimulatedDevice> changed;
+
+  SimulatedDevice(Catalog catalog, State state, Consumer<SimulatedDevice> changed) {
+    this.catalog = catalog;
+    this.model = Model.named(state.model);
+    this.state = state;
+    this.changed = changed;
+  }
+
+  /** What the holder sees, as JSON for the hand-held view. */
+  public record Screen(
+      String id,
+      String maker,
+      String model,
+      String platform,
+      String kind,
+      String osVersion,
+      String serial,
+      Optional<String> imei,
+      String screen,
+      String reason,
+      String problem,
+      Optional<dev.pinwright.protocol.join.JoinMessages.Offer> offer,
+      boolean online,
+      boolean managed,
+      double battery,
+      boolean charging,
+      String lockText,
+      String lockPhone,
+      boolean passcodeSet,
+      String passcodeDemand,
+      boolean ringing,
+      String ringText,
+      List<Message> messages,
+      String wallpaper,
+      String textSize,
+      boolean cameraOff,
+      List<Told> settings,
+      int sessions,
+      Map<String, Integer> runs) {}
+
+  /** A message on the screen. */
+  public record Message(String text, String at, boolean read) {}
+
+  /** A setting the organisation has put on the device. */
+  public record Told(String title, String value) {}
+
+  State state() {
+    return state;
+  }
+
+  public Model model() {
+    return model;
+  }
+
+  public String id() {
+    return state.id;
+  }
+
+  /** The screen as it is now. {@code socketOpen} tells whether the device can be woken. */
+  public synchronized Screen screen(boolean socketOpen) {
+    PasscodePolicy policy = passcodePolicy();
+    boolean managed = state.stage == State.Stage.JOINED;
+    String screen;
+    if (!managed) {
+      screen = Words.of(state.stage);
+    } else if (System.currentTimeMillis() < state.restartedUntil) {
+      screen = "restarting";
+    } else if (state.locked) {
+      screen = "locked";
+    } else {
+      screen = mustChoose(policy) ? "passcode" : "home";
+    }
+    List<Told> told = new ArrayList<>();
+    state.policy.forEach(
+        (path, leaf) ->
+            catalog
+                .settingAt(path)
+                .ifPresent(s -> told.add(new Told(s.title(), shown(s, leaf[1])))));
+    return new Screen(
+        state.id,
+        model.maker(),
+        model.name(),
+        model.platform(),
+        model.kind(),
+        state.osVersion,
+        state.serial,
+        Optional.ofNullable(state.imei),
+        screen,
+        state.reason,
+        state.problem,
+        Optional.ofNullable(state.offer),
+        socketOpen && !state.offline,
+        managed,
+        state.battery,
+        state.charging,
+        state.lockText.isEmpty() ? text("appearance/lock-screen-text") : state.lockText,
+        state.lockPhone,
+        state.passcode != null,
+        policy.demand(),
+        state.ringing,
+        state.ringText,
+        state.notes.stream().map(n -> new Message(n.text(), n.at(), n.read())).toList(),
+        text("appearance/wallpaper"),
+        text("appearance/text-size"),
+        text("restrictions/camera-off").equals("true"),
+        told,
+        state.sessions,
+        Map.copyOf(state.runs));
+  }
+
+  private static String shown(Setting s, String value) {
+    return s.sensitive() ? "••••••••" : value.equals("true") ? "on" : value;
+  }
+
+  private String text(String below) {
+    String[] leaf = state.policy.get(POLICY + "/" + below);
+    return leaf == null ? "" : leaf[1];
+  }
+
+  /** The passcode policy in force. */
+  synchronized PasscodePolicy passcodePolicy() {
+    Map<String, String> texts = new TreeMap<>();
+    state.policy.forEach(
+        (path, leaf) -> {
+          if (path.startsWith(POLICY + "/passcode/")) {
+            texts.put(path.substring((POLICY + "/passcode/").length()), leaf[1]);
+          }
+        });
+    return PasscodePolicy.read(texts);
+  }
+
+  private boolean mustChoose(PasscodePolicy policy) {
+    return !policy.objections(state.passcode == null ? "" : state.passcode).isEmpty();
+  }
+
+  /** Whether the holder is asked for a passcode now. */
+  synchronized boolean asksForPasscode() {
+    return state.stage == State.Stage.JOINED && mustChoose(passcodePolicy());
+  }
+
+  // ---- what the holder does --------------------------------------------------------------------
+
+  /** Sets a passcode; the objections when it is not good enough, and nothing is changed then. */
+  public synchronized List<String> choosePasscode(String passcode) {
+    List<String> objections = new ArrayList<>(passcodePolicy().objections(passcode));
+    if (passcode.isEmpty() && objections.isEmpty()) {
+      objections.add("Type a passcode.");
+    }
+    if (objections.isEmpty()) {
+      state.passcode = passcode;
+      factsChanged();
+    }
+    return objections;
+  }
+
+  /** Unlocks by passcode; false when it is wrong. Without a passcode a swipe is enough. */
+  public synchronized boolean unlock(String passcode) {
+    if (state.passcode != null && !state.passcode.equals(passcode)) {
+      return false;
+    }
+    clearLock();
+    factsChanged();
+    return true;
+  }
+
+  private void clearLock() {
+    state.locked = false;
+    state.lockText = "";
+    state.lockPhone = "";
+  }
+
+  /** Stops the ringing. */
+  public synchronized void stopRinging() {
+    if (state.ringing) {
+      state.ringing = false;
+      if (!state.ringCorrelator.isEmpty()) {
+        state.reports.add(new State.Report(state.ringCorrelator, Dm.OK));
+        state.ringCorrelator = "";
+      }
+      changed.accept(this);
+    }
+  }
+
+  /** Puts all messages away. */
+  public synchronized void readMessages() {
+    state.notes.replaceAll(n -> new State.Note(n.text(), n.at(), true));
+    changed.accept(this);
+  }
+
+  /** Changes a setting behind the server's back. */
+  public synchronized void tamper(String path, String value) {
+    String[] leaf = state.policy.get(path);
+    state.policy.put(path, new String[] {leaf == null ? "chr" : leaf[0], value});
+    changed.accept(this);
+  }
+
+  /** Makes the device refuse some settings whatever its sheet says. */
+  public synchronized void refuseAlways(List<String> paths) {
+    state.stubborn.clear();
+    state.stubborn.addAll(paths);
+    changed.accept(this);
+  }
+
+  /** Installs another OS version. */
+  public synchronized void updateOs(String version) {
+    state.osVersion = OsVersion.parse(version).toString();
+    factsChanged();
+  }
+
+  private void factsChanged() {
+    state.factsChanged = true;
+    changed.accept(this);
+  }
+
+  /** Time passes: the battery drains, or fills while charging. */
+  synchronized void live() {
+    double step = state.charging ? 0.4 : -0.05;
+    state.battery = Math.max(1, Math.min(100, state.battery + step));
+    if (state.battery < 8) {
+      state.charging = true;
+    } else if (state.battery > 99) {
+      state.charging = false;
+    }
+  }
+
+  // ---- what the server does --------------------------------------------------------------------
+
+  /** Digest of the policy subtree. */
+  synchronized String digest() {
+    return tree().digest();
+  }
+
+  private Tree tree() {
+    Map<String, Leaf> leaves = new TreeMap<>();
+    state.policy.forEach((p, l) -> leaves.put(p, new Leaf(l[0], l[1])));
+    return new Tree(leaves);
+  }
+
+  @Override
+  public synchronized Map<String, Leaf> read(String uri) {
+    Map<String, Leaf> all = new LinkedHashMap<>();
+    all.putAll(tree().leaves());
+    facts().forEach((k, v) -> all.put(Dm.FACTS + "/" + k, v));
+    devInfo().forEach((k, v) -> all.put(Dm.DEV_INFO + k, new Leaf("chr", v)));
+    Map<String, Leaf> out = new LinkedHashMap<>();
+    all.forEach(
+        (p, l) -> {
+          if (p.equals(uri) || p.startsWith(uri + "/")) {
+            out.put(p, l);
+          }
+        });
+    if (uri.startsWith(Dm.FACTS)) {
+      state.factsChanged = false;
+    }
+    return out;
+  }
+
+  synchronized Map<String, String> devInfo() {
+    Map<String, String> out = new LinkedHashMap<>();
+    out.put("DevId", "SERIAL:" + state.serial);
+    out.put("Man", model.maker());
+    out.put("Mod", model.name());
+    out.put("DmV", "1.2");
+    out.put("Lang", "en");
+    return out;
+  }
+
+  private Map<String, Leaf> facts() {
+    Map<String, Leaf> out = new TreeMap<>();
+    PasscodePolicy policy = passcodePolicy();
+    out.put("system/os-version", new Leaf("chr", state.osVersion));
+    out.put("system/build", new Leaf("chr", state.osVersion.replace(".", "") + "A41"));
+    out.put("system/model", new Leaf("chr", model.maker() + " " + model.name()));
+    out.put("storage/capacity", whole(model.capacity()));
+    out.put("storage/free", whole(model.capacity() - state.storageUsed));
+    out.put("battery/level", whole(Math.round(state.battery)));
+    out.put("battery/charging", flag(state.charging));
+    String network = text("wifi/network");
+    out.put("network/name", new Leaf("chr", network.isEmpty() ? "Vellmar-Staff" : network));
+    out.put("network/wifi-address", new Leaf("chr", state.wifiAddress));
+    if (model.cellular() && model.kind().equals("phone")) {
+      out.put(
+          "network/phone-number",
+          new Leaf(
+              "chr",
+              "+000 5550 " + state.serial.substring(Math.max(0, state.serial.length() - 4))));
+    }
+    out.put("security/encrypted", flag(true));
+    out.put("security/passcode-present", flag(state.passcode != null));
+    out.put("security/passcode-compliant", flag(!mustChoose(policy)));
+    out.put("security/locked", flag(state.locked));
+    out.put("security/tampered", flag(false));
+    return out;
+  }
+
+  private static Leaf flag(boolean on) {
+    return new Leaf("bool", Boolean.toString(on));
+  }
+
+  private static Leaf whole(long n) {
+    return new Leaf("int", Long.toString(n));
+  }
+
+  @Override
+  public synchronized int put(String uri, Leaf leaf, boolean mayExist) {
+    Setting setting = catalog.settingAt(uri).orElse(null);
+    if (setting == null || state.stubborn.contains(uri)) {
+      return Dm.NOT_SUPPORTED;
+    }
+    Mode mode =
+        state.offer == null ? Mode.STANDARD : Words.parse(Mode.class, state.offer.profile().mode());
+    DeviceTraits traits =
+        new DeviceTraits(model.platform(), mode, OsVersion.parse(state.osVersion));
+    if (setting.objection(traits).isPresent()) {
+      return Dm.NOT_ALLOWED;
+    }
+    if (!mayExist && state.policy.containsKey(uri)) {
+      return Dm.EXISTS;
+    }
+    state.policy.put(uri, new String[] {leaf.format(), leaf.value()});
+    changed.accept(this);
+    return Dm.OK;
+  }
+
+  @Override
+  public synchronized int delete(String uri) {
+    boolean gone = state.policy.keySet().removeIf(p -> p.equals(uri) || p.startsWith(uri + "/"));
+    changed.accept(this);
+    return gone ? Dm.OK : Dm.NOT_FOUND;
+  }
+
+  @Override
+  public synchronized int exec(String uri, @Nullable String data, @Nullable String correlator) {
+    if (correlator != null && state.carriedOut.containsKey(correlator)) {
+      return state.carriedOut.get(correlator);
+    }
+    int code = carryOut(uri, Fields.read(data), correlator == null ? "" : correlator);
+    remember(correlator, code);
+    factsChanged();
+    return code;
+  }
+
+  private void remember(@Nullable String correlator, int code) {
+    if (correlator != null) {
+      state.carriedOut.put(correlator, code);
+      if (state.carriedOut.size() > REMEMBERED) {
+        state.carriedOut.remove(state.carriedOut.keySet().iterator().next());
+      }
+    }
+  }
+
+  private int carryOut(String uri, Map<String, String> fields, String correlator) {
+    String key =
+        catalog.commands().stream()
+            .filter(c -> c.path().equals(uri))
+            .map(c -> c.key())
+            .findFirst()
+            .orElse("");
+    if (!catalog.platform(model.platform()).orElseThrow().commands().contains(key)) {
+      return Dm.NOT_SUPPORTED;
+    }
+    state.runs.merge(key, 1, Integer::sum);
+    switch (key) {
+      case "lock" -> {
+        state.locked = true;
+        state.lockText = fields.getOrDefault("text", "");
+        state.lockPhone = fields.getOrDefault("phone", "");
+        return Dm.OK;
+      }
+      case "unlock" -> {
+        clearLock();
+        return Dm.OK;
+      }
+      case "ring" -> {
+        state.ringing = true;
+        state.ringText = fields.getOrDefault("text", "");
+        state.ringCorrelator = correlator;
+        return Dm.ACCEPTED;
+      }
+      case "clear-passcode" -> {
+        state.passcode = null;
+        return Dm.OK;
+      }
+      case "restart" -> {
+        state.restartedUntil = System.currentTimeMillis() + RESTART_MILLIS;
+        state.reports.add(new State.Report(correlator, Dm.OK));
+        return Dm.ACCEPTED;
+      }
+      default -> {
+        return uri.startsWith(OPERATIONS) ? Dm.NOT_SUPPORTED : Dm.NOT_FOUND;
+      }
+    }
+  }
+
+  @Override
+  public synchronized int show(String text, @Nullable String correlator) {
+    if (correlator != null && state.carriedOut.containsKey(correlator)) {
+      return state.carriedOut.get(correlator);
+    }
+    state.runs.merge("message", 1, Integer::sum);
+    state.notes.add(0, new State.Note(text, Instant.now().toString(), false));
+    if (state.notes.size() > 20) {
+      state.notes.remove(state.notes.size() - 1);
+    }
+    remember(correlator, Dm.OK);
+    changed.accept(this);
+    return Dm.OK;
+  }
+
+  @Override
+  public synchronized Object snapshot() {
+    return new TreeMap<>(state.policy);
+  }
+
+  @Override
+  public synchronized boolean restore(Object snapshot) {
+    if (snapshot instanceof TreeMap<?, ?> before) {
+      state.policy.clear();
+      before.forEach((k, v) -> state.policy.put((String) k, (String[]) v));
+      changed.accept(this);
+      return true;
+    }
+    return false;
+  }
+}

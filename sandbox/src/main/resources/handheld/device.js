@@ -1,0 +1,289 @@
+import { call, h } from './common.js';
+
+const id = location.hash.slice(1);
+const base = `/api/devices/${id}`;
+const screen = document.getElementById('screen');
+let shown = '';
+let typed = '';
+let complaint = [];
+
+const post = async (what, body) => {
+  const answer = await call('POST', `${base}/${what}`, body ?? {});
+  await refresh();
+  return answer;
+};
+const button = (label, act, kind = '') =>
+  h('button', { type: 'button', className: kind, onclick: act }, label);
+
+function list(title, items, className) {
+  return h(
+    'section',
+    { className },
+    h('h3', {}, title),
+    h('ul', {}, ...items.map((i) => h('li', {}, i))),
+  );
+}
+
+const screens = {
+  new: () => {
+    const field = h('input', {
+      id: 'link',
+      placeholder: 'https://…/join/…',
+      autocomplete: 'off',
+      ariaLabel: 'Join link',
+    });
+    return h(
+      'form',
+      {
+        className: 'welcome',
+        onsubmit: (e) => {
+          e.preventDefault();
+          post('link', { link: field.value });
+        },
+      },
+      h('h1', {}, 'Hello.'),
+      h('p', {}, 'This device is new. Scan the code you were given, or type its link here.'),
+      field,
+      h('button', { className: 'primary', id: 'go' }, 'Go on'),
+    );
+  },
+  offered: (d) => {
+    const o = d.offer;
+    const secret =
+      o.signIn === 'passphrase'
+        ? h('input', { id: 'secret', type: 'password', placeholder: 'Passphrase', ariaLabel: 'Passphrase' })
+        : null;
+    return h(
+      'div',
+      { className: 'offer' },
+      h('h1', {}, o.organisation),
+      h(
+        'p',
+        {},
+        o.profile.ownership === 'personal'
+          ? `wants to manage the work side of this device (${o.profile.name}).`
+          : `wants to manage this device (${o.profile.name}).`,
+      ),
+      h(
+        'div',
+        { className: 'two' },
+        list('It can see', o.visible, 'sees'),
+        list('It never sees', o.never, 'never'),
+      ),
+      o.terms
+        ? h(
+            'section',
+            { className: 'terms' },
+            h('h3', {}, `${o.terms.title} (version ${o.terms.version})`),
+            h('p', {}, o.terms.text),
+          )
+        : null,
+      secret,
+      h(
+        'div',
+        { className: 'choice' },
+        button('Decline', () => post('decline')),
+        h(
+          'button',
+          {
+            type: 'button',
+            className: 'primary',
+            id: 'accept',
+            onclick: () => post('accept', { secret: secret?.value }),
+          },
+          o.terms ? 'Accept and join' : 'Join',
+        ),
+      ),
+    );
+  },
+  joining: (d) => busy('Joining', d.reason),
+  waiting: (d) => busy('Nearly there', d.reason),
+  refused: (d) =>
+    h(
+      'div',
+      { className: 'refused' },
+      h('h1', {}, 'This did not work'),
+      h('p', { id: 'reason' }, d.reason),
+      h('p', { className: 'advice' }, advice[d.problem] ?? 'Ask whoever gave you the code.'),
+      button('Start again', () => post('decline'), 'primary'),
+    ),
+  removed: (d) =>
+    h(
+      'div',
+      { className: 'refused' },
+      h('h1', {}, 'No longer managed'),
+      h('p', {}, d.reason),
+      button('Erase and start again', () => post('reset'), 'primary'),
+    ),
+  restarting: () => busy('Restarting', ''),
+  locked: (d) =>
+    keypad(
+      d,
+      h(
+        'div',
+        { className: 'lock' },
+        h('div', { className: 'clock' }, new Date().toTimeString().slice(0, 5)),
+        h('p', { id: 'lock-text' }, d.lockText || 'Locked'),
+        d.lockPhone ? h('p', { className: 'phone' }, `Call ${d.lockPhone}`) : null,
+      ),
+      d.passcodeSet ? 'Passcode' : 'No passcode is set',
+      'Unlock',
+      async () => {
+        const a = await post('unlock', { passcode: typed });
+        complaint = a.unlocked ? [] : ['That is not the passcode.'];
+      },
+    ),
+  passcode: (d) =>
+    keypad(
+      d,
+      h(
+        'div',
+        { className: 'demand' },
+        h('h1', {}, d.passcodeSet ? 'Choose a new passcode' : 'Choose a passcode'),
+        h('p', { id: 'demand' }, `Your organisation asks for: ${d.passcodeDemand}.`),
+      ),
+      'New passcode',
+      'Set passcode',
+      async () => {
+        const a = await post('passcode', { passcode: typed });
+        complaint = a.objections;
+      },
+    ),
+  home: (d) =>
+    h(
+      'div',
+      { className: `home paper-${d.wallpaper || 'plain'} text-${d.textSize || 'normal'}` },
+      h('div', { className: 'clock' }, new Date().toTimeString().slice(0, 5)),
+      h(
+        'div',
+        { className: 'apps' },
+        ...[
+          ['Guide', '#6c5a2e'],
+          ['Rota', '#2f5d50'],
+          ['Notes', '#3c4f76'],
+          ['Camera', '#5a4a52'],
+        ].map(([name, colour]) => {
+          const off = name === 'Camera' && d.cameraOff;
+          const tile = h('span', { className: off ? 'app off' : 'app', id: `app-${name}` }, h('i', {}), name);
+          tile.firstChild.style.background = colour;
+          if (off) tile.append(h('small', {}, 'turned off'));
+          return tile;
+        }),
+      ),
+    ),
+};
+
+const advice = {
+  'unknown-code': 'Check the code for a wrong letter.',
+  'spent-code': 'Ask for a new invitation: this one has been used.',
+  'lapsed-code': 'Ask for a new invitation: this one is too old.',
+  'sign-in-failed': 'Check the passphrase and start again.',
+  'terms-required': 'Read the terms again and accept them.',
+  'platform-refused': 'This kind of device cannot join here.',
+  'os-too-old': 'Update the system of this device, then start again.',
+  'identifier-taken': 'Ask your administrator: this device is on file as another one.',
+  'not-on-roster': 'Ask your administrator to let this device in.',
+  'bad-link': 'Check that the whole link was typed.',
+  unreachable: 'Check the network, then start again.',
+  'too-many-tries': 'Wait a minute, then start again.',
+};
+
+function busy(title, text) {
+  return h(
+    'div',
+    { className: 'busy' },
+    h('div', { className: 'progress' }, h('i', {})),
+    h('h1', {}, title),
+    h('p', {}, text),
+  );
+}
+
+function keypad(d, head, label, action, act) {
+  const field = h('input', {
+    id: 'passcode',
+    type: 'password',
+    value: typed,
+    placeholder: label,
+    ariaLabel: label,
+    autocomplete: 'off',
+    oninput: (e) => (typed = e.target.value),
+  });
+  const go = async () => {
+    await act();
+    typed = '';
+    draw(last, true);
+  };
+  return h(
+    'form',
+    {
+      className: 'keypad',
+      onsubmit: (e) => {
+        e.preventDefault();
+        go();
+      },
+    },
+    head,
+    field,
+    h('ul', { className: 'complaint', id: 'complaint', role: 'alert' }, ...complaint.map((c) => h('li', {}, c))),
+    h('button', { className: 'primary', id: 'set' }, action),
+  );
+}
+
+let last;
+function draw(d, force = false) {
+  last = d;
+  document.title = `${d.maker} ${d.model} · ${d.serial}`;
+  document.getElementById('body').className = d.kind;
+  const level = Math.round(d.battery);
+  document.getElementById('bar').replaceChildren(
+    h('span', {}, new Date().toTimeString().slice(0, 5)),
+    h('span', { className: 'right' }, d.online ? 'connected' : 'no network', `  ${level} %${d.charging ? ' charging' : ''}`),
+  );
+  const key = JSON.stringify([d.screen, d.reason, d.lockText, d.lockPhone, d.passcodeDemand, d.wallpaper, d.textSize, d.cameraOff, d.offer]);
+  if (key !== shown || force) {
+    if (key !== shown && !force) complaint = [];
+    shown = key;
+    screen.replaceChildren(screens[d.screen](d));
+    screen.dataset.screen = d.screen;
+  }
+  screen.querySelector('.overlay')?.remove();
+  const unread = d.messages.filter((m) => !m.read);
+  if (d.ringing) {
+    screen.append(
+      h('div', { className: 'overlay ringing' }, h('b', {}, 'Ringing'), h('p', {}, d.ringText),
+        button('Stop', () => post('stop-ringing'), 'primary')),
+    );
+  } else if (unread.length > 0) {
+    screen.append(
+      h('div', { className: 'overlay note', id: 'message' }, h('b', {}, 'Message from your organisation'),
+        ...unread.map((m) => h('p', {}, m.text)), button('Put away', () => post('read-messages'), 'primary')),
+    );
+  }
+  aside(d);
+}
+
+function aside(d) {
+  document.getElementById('aside').replaceChildren(
+    h('h2', {}, `${d.maker} ${d.model}`),
+    h('dl', {}, ...[
+      ['Serial', d.serial],
+      ['IMEI', d.imei],
+      ['Platform', `${d.platform} ${d.osVersion}`],
+      ['Sessions', String(d.sessions)],
+    ].filter(([, v]) => v).flatMap(([k, v]) => [h('dt', {}, k), h('dd', {}, v)])),
+    h('h3', {}, 'What its holder can do'),
+    h('div', { className: 'tools' },
+      button(d.online ? 'Go out of reach' : 'Come back', () => post('offline', { offline: d.online })),
+      button('Check in now', () => post('check-in')),
+      button('Factory reset', () => post('reset'))),
+    h('h3', {}, `Set by the organisation (${d.settings.length})`),
+    h('dl', { className: 'settings' }, ...d.settings.flatMap((s) => [h('dt', {}, s.title), h('dd', {}, s.value)])),
+  );
+}
+
+async function refresh() {
+  draw(await call('GET', base));
+}
+await refresh();
+new EventSource(`${base}/events`).addEventListener('changed', refresh);
+setInterval(refresh, 5000);

@@ -1,0 +1,40 @@
+import { call, h, svgFor } from './common.js';
+
+const models = await call('GET', '/api/models');
+const select = document.getElementById('model');
+models.forEach((m) => select.append(h('option', { value: m.name }, `${m.maker} ${m.name}`)));
+document.getElementById('make').addEventListener('submit', async (e) => {
+  e.preventDefault();
+  const made = await call('POST', '/api/devices', { model: select.value });
+  location.href = `/device.html#${made.id}`;
+});
+
+const words = {
+  new: 'new, not joined',
+  offered: 'reading an invitation',
+  joining: 'joining',
+  waiting: 'waiting for approval',
+  refused: 'refused',
+  removed: 'no longer managed',
+  home: 'in use',
+  passcode: 'asks for a passcode',
+  locked: 'locked',
+  restarting: 'restarting',
+};
+
+async function draw() {
+  const devices = await call('GET', '/api/devices');
+  document.getElementById('shelf').replaceChildren(
+    ...devices.map((d) =>
+      h(
+        'a',
+        { className: `shelved ${d.screen}`, href: `/device.html#${d.id}` },
+        svgFor(d.kind),
+        h('span', {}, h('b', {}, `${d.maker} ${d.model}`), h('code', {}, d.serial)),
+        h('em', {}, words[d.screen] + (d.managed && !d.online ? ', offline' : '')),
+      ),
+    ),
+  );
+}
+await draw();
+setInterval(draw, 2000);

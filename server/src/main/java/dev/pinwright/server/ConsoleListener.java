@@ -1,0 +1,77 @@
+package dev.pinwright.server;
+
+import dev.pinwright.service.Json;
+import dev.pinwright.service.Pinwright;
+import dev.pinwright.service.Settings;
+import io.javalin.Javalin;
+import io.javalin.http.staticfiles.Location;
+import java.time.Duration;
+import java.util.Map;
+import org.eclipse.jetty.server.HttpConfiguration;
+import org.eclipse.jetty.server.HttpConnectionFactory;
+import org.eclipse.jetty.server.ServerConnector;
+import org.eclipse.jetty.util.thread.QueuedThreadPool;
+
+/** What people and programs talk to: the console's files, {@code /api/v1}, health and metrics. */
+final class ConsoleListener {
+  private static final String POLICY =
+      "default-src 'self'; img-src 'self' data: blob:; style-src 'self'; script-src 'self';"
+          + " connect-src 'self'; font-src 'self'; object-src 'none'; base-uri 'none';"
+          + " form-action 'self'; frame-ancestors 'none'";
+
+  private ConsoleListener() {}
+
+  static Javalin create(Pinwright pinwright, Metrics metrics) {
+    Settings settings = pinwright.settings();
+    return Javalin.create(
+        config -> {
+          config.startup.showJavalinBanner = false;
+          config.http.maxRequestSize = 1024 * 1024L;
+          config.http.prefer405over404 = true;
+          config.jetty.threadPool = new QueuedThreadPool(64, 8);
+          config.jetty.addConnector(
+              (server, http) -> {
+                HttpConfiguration plain = new HttpConfiguration(http);
+                plain.setSendServerVersion(false);
+                ServerConnector c =
+                    new ServerConnector(server, 1, 1, new HttpConnectionFactory(plain));
+                c.setHost(settings.consoleHost());
+                c.setPort(settings.consolePort());
+                c.setIdleTimeout(Duration.ofMinutes(2).toMillis());
+                return c;
+              });
+          config.requestLogger.http((ctx, ms) -> metrics.request(ctx, "console", ms));
+          Problems.install(config);
+          config.routes.before(
+              ctx -> {
+                ctx.header("Content-Security-Policy", POLICY);
+                ctx.header("X-Content-Type-Options", "nosniff");
+                ctx.header("Referrer-Policy", "no-referrer");
+                if (ctx.path().startsWith("/assets/")) {
+                  ctx.header("Cache-Control", "public, max-age=31536000, immutable");
+                } else {
+                  ctx.header("Cache-Control", "no-store");
+                }
+              });
+          config.routes.get(
+              "/health",
+              ctx -> {
+                boolean well = pinwright.healthy();
+                ctx.status(well ? 200 : 503);
+                ctx.result(Json.write(Map.of("status", well ? "ok" : "database unreachable")));
+                ctx.contentType("application/json");
+              });
+          config.routes.get("/metrics", ctx -> ctx.result(metrics.scrape()));
+          new Api(pinwright).install(config);
+          if (ConsoleListener.class.getResource("/console/index.html") != null) {
+            config.staticFiles.add(
+                files -> {
+                  files.directory = "/console";
+                  files.location = Location.CLASSPATH;
+                  files.headers = Map.of();
+                });
+            config.spaRoot.addFile("/", "/console/index.html", Location.CLASSPATH);
+          }
+        });
+  }
+}

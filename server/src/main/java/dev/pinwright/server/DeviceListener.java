@@ -1,0 +1,343 @@
+package dev.pinwright.server;
+
+import dev.pinwright.protocol.join.JoinMessages;
+import dev.pinwright.protocol.notification.Notification;
+import dev.pinwright.protocol.pki.Pki.Identity;
+import dev.pinwright.protocol.syncml.SyncMl;
+import dev.pinwright.service.Json;
+import dev.pinwright.service.Pinwright;
+import dev.pinwright.service.Problem;
+import dev.pinwright.service.Settings;
+import dev.pinwright.service.intake.Joining;
+import dev.pinwright.service.intake.Joining.Asking;
+import dev.pinwright.service.live.Wakes;
+import dev.pinwright.service.secret.Vault;
+import io.javalin.Javalin;
+import io.javalin.http.Context;
+import io.javalin.websocket.WsContext;
+import java.io.IOException;
+import java.io.UncheckedIOException;
+import java.net.Socket;
+import java.nio.ByteBuffer;
+import java.nio.charset.StandardCharsets;
+import java.security.GeneralSecurityException;
+import java.security.KeyStore;
+import java.security.cert.CRL;
+import java.security.cert.X509Certificate;
+import java.time.Duration;
+import java.util.Collection;
+import javax.net.ssl.SSLEngine;
+import javax.net.ssl.TrustManager;
+import javax.net.ssl.X509ExtendedTrustManager;
+import org.eclipse.jetty.server.HttpConfiguration;
+import org.eclipse.jetty.server.HttpConnectionFactory;
+import org.eclipse.jetty.server.SecureRequestCustomizer;
+import org.eclipse.jetty.server.ServerConnector;
+import org.eclipse.jetty.server.SslConnectionFactory;
+import org.eclipse.jetty.util.ssl.SslContextFactory;
+import org.eclipse.jetty.util.thread.QueuedThreadPool;
+
+/** What devices talk to: {@code /join}, {@code /.well-known/est}, {@code /dm} and {@code /wake}. */
+final class DeviceListener {
+  private static final int MAX_JOIN_BYTES = 32 * 1024;
+  private static final String CERTIFICATES = "jakarta.servlet.request.X509Certificate";
+  private static final String DEVICE = "pinwright.device";
+  private static final String SOCKET = "pinwright.socket";
+  private static final Duration WAKE_IDLE = Duration.ofMinutes(10);
+
+  private final Pinwright pinwright;
+
+  private DeviceListener(Pinwright pinwright) {
+    this.pinwright = pinwright;
+  }
+
+  static Javalin create(Pinwright pinwright, Metrics metrics) {
+    DeviceListener listener = new DeviceListener(pinwright);
+    Settings settings = pinwright.settings();
+    return Javalin.create(
+        config -> {
+          config.startup.showJavalinBanner = false;
+          config.http.maxRequestSize = SyncMl.MAX_BYTES * 2L;
+          config.http.prefer405over404 = true;
+          config.jetty.threadPool = new QueuedThreadPool(64, 8);
+          config.jetty.modifyWebSocketServletFactory(f -> f.setIdleTimeout(WAKE_IDLE));
+          config.jetty.addConnector(
+              (server, http) -> {
+                HttpConfiguration secure = new HttpConfiguration(http);
+                secure.setSendServerVersion(false);
+                secure.addCustomizer(new SecureRequestCustomizer(false));
+                HttpConnectionFactory http11 = new HttpConnectionFactory(secure);
+                ServerConnector c =
+                    new ServerConnector(
+                        server,
+                        1,
+                        1,
+                        new SslConnectionFactory(tls(pinwright), http11.getProtocol()),
+                        http11);
+                c.setHost(settings.deviceHost());
+                c.setPort(settings.devicePort());
+                c.setAcceptQueueSize(1024);
+                c.setIdleTimeout(Duration.ofMinutes(2).toMillis());
+                return c;
+              });
+          config.requestLogger.http((ctx, ms) -> metrics.request(ctx, "device", ms));
+          Problems.install(config);
+          config.routes.get("/join/{code}", listener::offer);
+          config.routes.post("/join/{code}", listener::join);
+          config.routes.get("/.well-known/est/cacerts", listener::cacerts);
+          config.routes.get("/.well-known/est/csrattrs", listener::csrattrs);
+          config.routes.post("/.well-known/est/simpleenroll", listener::enroll);
+          config.routes.post("/.well-known/est/simplereenroll", listener::reenroll);
+          config.routes.post("/dm", listener::dm);
+          config.routes.wsBeforeUpgrade(
+              "/wake", ctx -> ctx.attribute(DEVICE, listener.recognise(ctx)));
+          config.routes.ws(
+              "/wake",
+              ws -> {
+                ws.onConnect(listener::connected);
+                ws.onClose(listener::closed);
+                ws.onError(listener::closed);
+              });
+        });
+  }
+
+  // ---- TLS -------------------------------------------------------------------------------------
+
+  private static SslContextFactory.Server tls(Pinwright pinwright) {
+    Identity server = pinwright.authority().server();
+    SslContextFactory.Server factory =
+        new SslContextFactory.Server() {
+          @Override
+          protected TrustManager[] getTrustManagers(
+              KeyStore trustStore, Collection<? extends CRL> crls) {
+            return new TrustManager[] {new AnyClient()};
+          }
+        };
+    try {
+      KeyStore store = KeyStore.getInstance("PKCS12");
+      store.load(null, null);
+      char[] password = Vault.randomText().toCharArray();
+      store.setKeyEntry(
+          "server",
+          server.key(),
+          password,
+          new X509Certificate[] {server.certificate(), pinwright.authority().root()});
+      factory.setKeyStore(store);
+      factory.setKeyStorePassword(new String(password));
+      factory.setKeyManagerPassword(new String(password));
+    } catch (GeneralSecurityException | IOException e) {
+      throw new IllegalStateException("the server certificate cannot be used", e);
+    }
+    factory.setIncludeProtocols("TLSv1.2", "TLSv1.3");
+    factory.setWantClientAuth(true);
+    factory.setSniRequired(false);
+    return factory;
+  }
+
+  /**
+   * Lets any client certificate through the handshake, which still proves that the client holds its
+   * key. Whether the certificate counts is decided per endpoint, so that a stranger is told why.
+   */
+  private static final class AnyClient extends X509ExtendedTrustManager {
+    @Override
+    public void checkClientTrusted(X509Certificate[] chain, String type, Socket socket) {}
+
+    @Override
+    public void checkClientTrusted(X509Certificate[] chain, String type, SSLEngine engine) {}
+
+    @Override
+    public void checkClientTrusted(X509Certificate[] chain, String type) {}
+
+    @Override
+    public void checkServerTrusted(X509Certificate[] chain, String type, Socket socket) {
+      throw new UnsupportedOperationException();
+    }
+
+    @Override
+    public void checkServerTrusted(X509Certificate[] chain, String type, SSLEngine engine) {
+      throw new UnsupportedOperationException();
+    }
+
+    @Override
+    public void checkServerTrusted(X509Certificate[] chain, String type) {
+      throw new UnsupportedOperationException();
+    }
+
+    @Override
+    public X509Certificate[] getAcceptedIssuers() {
+      return new X509Certificate[0];
+    }
+  }
+
+  private static X509Certificate[] chain(Context ctx) {
+    X509Certificate[] chain = ctx.attribute(CERTIFICATES);
+    return chain == null ? new X509Certificate[0] : chain;
+  }
+
+  // ---- join ------------------------------------------------------------------------------------
+
+  private void offer(Context ctx) {
+    json(ctx, 200, pinwright.joining().offer(new Asking(ctx.pathParam("code"), ctx.ip())));
+  }
+
+  private void join(Context ctx) {
+    byte[] body = body(ctx, MAX_JOIN_BYTES);
+    if (body == null) {
+      throw new Problem(413, "message-too-large", "Too large", "A join has at most 32 KiB.");
+    }
+    JoinMessages.Request request;
+    try {
+      // devices may say more than we read; that is no reason to refuse them
+      request =
+          Json.MAPPER
+              .readerFor(JoinMessages.Request.class)
+              .without(
+                  com.fasterxml.jackson.databind.DeserializationFeature.FAIL_ON_UNKNOWN_PROPERTIES)
+              .readValue(body);
+    } catch (IOException e) {
+      throw new Problem(
+          400, "malformed", "Not let in", "The body has to be the JSON of the join exchange.");
+    }
+    if (request == null) {
+      throw new Problem(400, "malformed", "Not let in", "The body has to be a JSON object.");
+    }
+    Joining.Answer answer =
+        pinwright.joining().join(new Asking(ctx.pathParam("code"), ctx.ip()), request);
+    if (answer.admission().isPresent()) {
+      json(ctx, 201, answer.admission().get());
+    } else {
+      ctx.header("Retry-After", "5");
+      ctx.status(202);
+    }
+  }
+
+  private static void json(Context ctx, int status, Object value) {
+    ctx.status(status);
+    ctx.result(Json.write(value));
+    ctx.contentType("application/json");
+  }
+
+  /** The body, or null when it is larger than {@code max}. */
+  private static byte @org.jspecify.annotations.Nullable [] body(Context ctx, int max) {
+    try {
+      byte[] body = ctx.req().getInputStream().readNBytes(max + 1);
+      return body.length > max ? null : body;
+    } catch (IOException e) {
+      throw new UncheckedIOException(e);
+    }
+  }
+
+  // ---- EST (RFC 7030) --------------------------------------------------------------------------
+
+  private void cacerts(Context ctx) {
+    est(ctx, pinwright.certificates().cacerts(), "application/pkcs7-mime");
+  }
+
+  private void csrattrs(Context ctx) {
+    est(ctx, pinwright.certificates().csrattrs(), "application/csrattrs");
+  }
+
+  private void enroll(Context ctx) {
+    var credentials = ctx.basicAuthCredentials();
+    if (credentials == null) {
+      ctx.header("WWW-Authenticate", "Basic realm=\"pinwright\"");
+      throw new Problem(
+          401,
+          "est-sign-in-failed",
+          "Not let in",
+          "Sign in by HTTP Basic with the name and password of the join answer.");
+    }
+    try {
+      est(
+          ctx,
+          pinwright
+              .certificates()
+              .enroll(credentials.getUsername(), credentials.getPassword(), text(ctx)),
+          "application/pkcs7-mime; smime-type=certs-only");
+    } catch (Problem p) {
+      if (p.status() == 401) {
+        ctx.header("WWW-Authenticate", "Basic realm=\"pinwright\"");
+      }
+      throw p;
+    }
+  }
+
+  private void reenroll(Context ctx) {
+    est(
+        ctx,
+        pinwright.certificates().reenroll(chain(ctx), text(ctx)),
+        "application/pkcs7-mime; smime-type=certs-only");
+  }
+
+  private static String text(Context ctx) {
+    byte[] body = body(ctx, MAX_JOIN_BYTES);
+    if (body == null) {
+      throw new Problem(413, "message-too-large", "Too large", "A request has at most 32 KiB.");
+    }
+    return new String(body, StandardCharsets.US_ASCII);
+  }
+
+  private static void est(Context ctx, String body, String type) {
+    ctx.header("Content-Transfer-Encoding", "base64");
+    ctx.result(body.getBytes(StandardCharsets.US_ASCII));
+    ctx.res().setContentType(type);
+  }
+
+  // ---- management ------------------------------------------------------------------------------
+
+  private void dm(Context ctx) {
+    X509Certificate[] chain = chain(ctx);
+    byte[] body = body(ctx, SyncMl.MAX_BYTES);
+    if (body == null) {
+      throw pinwright.sessions().tooLarge(chain, ctx.ip());
+    }
+    String type = ctx.contentType() == null ? "" : ctx.contentType();
+    if (!type.startsWith(SyncMl.MEDIA_TYPE)) {
+      pinwright.sessions().recognise(chain, ctx.ip());
+      throw new Problem(
+          415,
+          "wrong-media-type",
+          "Wrong media type",
+          "Send " + SyncMl.MEDIA_TYPE + "; charset=utf-8.");
+    }
+    byte[] answer = pinwright.sessions().answer(chain, body, ctx.ip());
+    ctx.result(answer);
+    ctx.res().setContentType(SyncMl.MEDIA_TYPE + "; charset=utf-8");
+  }
+
+  private String recognise(Context ctx) {
+    return pinwright.sessions().recognise(chain(ctx), ctx.ip());
+  }
+
+  private void connected(WsContext ctx) {
+    String id = ctx.attribute(DEVICE);
+    if (id == null) {
+      ctx.closeSession(1008, "not recognised");
+      return;
+    }
+    WakeSocket socket = new WakeSocket(ctx, id);
+    ctx.attribute(SOCKET, socket);
+    pinwright.wakes().connected(id, socket);
+  }
+
+  private void closed(WsContext ctx) {
+    Wakes.Socket socket = ctx.attribute(SOCKET);
+    String id = ctx.attribute(DEVICE);
+    if (socket != null && id != null) {
+      pinwright.wakes().gone(id, socket);
+    }
+  }
+
+  private record WakeSocket(WsContext ctx, String deviceId) implements Wakes.Socket {
+    @Override
+    public void wake() {
+      Notification n = new Notification(1 + Vault.randomBelow(0xfffe), "pinwright");
+      ctx.send(ByteBuffer.wrap(n.encode(deviceId)));
+    }
+
+    @Override
+    public void close() {
+      ctx.closeSession(1001, "goodbye");
+    }
+  }
+}
