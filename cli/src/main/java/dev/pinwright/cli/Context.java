@@ -1,0 +1,279 @@
+package dev.pinwright.cli;
+
+import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.databind.ObjectMapper;
+import dev.pinwright.client.PinwrightClient;
+import dev.pinwright.client.http.ApiException;
+import dev.pinwright.client.model.DeviceSummary;
+import dev.pinwright.client.model.EnrollmentProfile;
+import dev.pinwright.client.model.Group;
+import dev.pinwright.client.model.ProfileSummary;
+import java.io.IOException;
+import java.io.PrintWriter;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.nio.file.attribute.PosixFilePermissions;
+import java.time.OffsetDateTime;
+import java.time.ZoneId;
+import java.time.format.DateTimeFormatter;
+import java.util.List;
+import java.util.Map;
+import java.util.concurrent.Callable;
+import java.util.function.Function;
+import org.jspecify.annotations.Nullable;
+import picocli.CommandLine.Help.Ansi;
+
+/** What every command needs: the client, where to print, and how to find things by name. */
+final class Context {
+  private static final ObjectMapper JSON = new ObjectMapper();
+  private static final DateTimeFormatter TIME = DateTimeFormatter.ofPattern("yyyy-MM-dd HH:mm:ss");
+  private static final int ALL = 200;
+  private final Map<String, String> env;
+  private PrintWriter out;
+  private boolean json;
+
+  Context(Map<String, String> env, PrintWriter out) {
+    this.env = env;
+    this.out = out;
+  }
+
+  void printTo(PrintWriter writer) {
+    out = writer;
+  }
+
+  void json(boolean on) {
+    json = on;
+  }
+
+  // ---- signing in ------------------------------------------------------------------------------
+
+  private Path file() {
+    String given = env.get("PINWRIGHT_SIGNIN");
+    return given != null
+        ? Path.of(given)
+        : Path.of(
+            env.getOrDefault("XDG_CONFIG_HOME", System.getProperty("user.home") + "/.config"),
+            "pinwright",
+            "signin.json");
+  }
+
+  void keep(String address, String token) {
+    Path file = file();
+    try {
+      Files.createDirectories(file.toAbsolutePath().getParent());
+      Files.deleteIfExists(file);
+      Files.createFile(
+          file, PosixFilePermissions.asFileAttribute(PosixFilePermissions.fromString("rw-------")));
+      Files.writeString(file, JSON.writeValueAsString(Map.of("address", address, "token", token)));
+    } catch (IOException e) {
+      throw new Failure(Failure.REFUSED, "The sign-in could not be kept in " + file + ".");
+    }
+  }
+
+  void forget() {
+    try {
+      Files.deleteIfExists(file());
+    } catch (IOException e) {
+      throw new Failure(Failure.REFUSED, "The sign-in in " + file() + " could not be removed.");
+    }
+  }
+
+  String address() {
+    return setting("address", "PINWRIGHT_ADDRESS", "http://127.0.0.1:7480");
+  }
+
+  private String setting(String field, String variable, String fallback) {
+    String given = env.get(variable);
+    if (given != null && !given.isBlank()) {
+      return given;
+    }
+    try {
+      JsonNode kept = JSON.readTree(file().toFile());
+      return kept.path(field).asText(fallback);
+    } catch (IOException e) {
+      return fallback;
+    }
+  }
+
+  PinwrightClient client() {
+    String token = setting("token", "PINWRIGHT_TOKEN", "");
+    if (token.isEmpty()) {
+      throw new Failure(
+          Failure.NOT_SIGNED_IN, "Not signed in. Sign in with: pinwright signin --login owner");
+    }
+    return new PinwrightClient(address(), token);
+  }
+
+  // ---- calling ---------------------------------------------------------------------------------
+
+  /** A call of the generated client. */
+  interface Call<T> {
+    T run() throws ApiException;
+  }
+
+  /** A call without an answer. */
+  interface Deed {
+    void run() throws ApiException;
+  }
+
+  /** Runs a call and turns what goes wrong into words and an exit code. */
+  static <T> T call(Call<T> call) {
+    try {
+      return call.run();
+    } catch (ApiException e) {
+      throw failure(e);
+    }
+  }
+
+  static void act(Deed deed) {
+    call(
+        () -> {
+          deed.run();
+          return true;
+        });
+  }
+
+  private static Failure failure(ApiException e) {
+    if (e.getCode() == 0) {
+      return new Failure(
+          Failure.UNREACHABLE,
+          "The service cannot be reached. Is it running, and is the address right?");
+    }
+    String detail = "The service answered " + e.getCode() + ".";
+    try {
+      JsonNode body = JSON.readTree(e.getResponseBody() == null ? "{}" : e.getResponseBody());
+      detail = body.path("detail").asText(detail);
+      if (body.hasNonNull("confirmDevices")) {
+        detail += " Add --confirm " + body.path("confirmDevices").asText() + ".";
+      }
+    } catch (IOException x) {
+      // the status has to do
+    }
+    return new Failure(e.getCode() == 401 ? Failure.NOT_SIGNED_IN : Failure.REFUSED, detail);
+  }
+
+  // ---- printing --------------------------------------------------------------------------------
+
+  /** Prints an answer: as JSON where asked, otherwise the way given. */
+  int print(Object answer, Runnable forPeople) {
+    if (json) {
+      out.println(new PinwrightClient("http://127.0.0.1", "").json(answer));
+    } else {
+      forPeople.run();
+    }
+    out.flush();
+    return 0;
+  }
+
+  int print(Object answer, Callable<Table> table) {
+    return print(
+        answer,
+        () -> {
+          try {
+            table.call().print(out, Ansi.AUTO);
+          } catch (Exception e) {
+            throw new IllegalStateException(e);
+          }
+        });
+  }
+
+  void line(String format, Object... args) {
+    out.println(args.length == 0 ? format : String.format(format, args));
+  }
+
+  static String time(@Nullable OffsetDateTime at) {
+    return at == null ? "" : TIME.format(at.atZoneSameInstant(ZoneId.systemDefault()));
+  }
+
+  // ---- finding ---------------------------------------------------------------------------------
+
+  DeviceSummary device(String wanted) {
+    List<DeviceSummary> found =
+        call(() ->
+                client()
+                    .devices()
+                    .listDevices(
+                        wanted.matches("[0-9A-HJKMNP-TV-Z]{26}") ? "" : wanted,
+                        null,
+                        null,
+                        null,
+                        null,
+                        null,
+                        null,
+                        null,
+                        null,
+                        null,
+                        ALL))
+            .getItems();
+    if (wanted.matches("[0-9A-HJKMNP-TV-Z]{26}")) {
+      return call(() -> client().devices().getDevice(wanted)).getDevice();
+    }
+    List<DeviceSummary> exact =
+        found.stream()
+            .filter(
+                d ->
+                    wanted.equalsIgnoreCase(d.getName())
+                        || wanted.equalsIgnoreCase(d.getSerial())
+                        || wanted.equals(d.getImei()))
+            .toList();
+    return one("device", wanted, exact, found, DeviceSummary::getName);
+  }
+
+  Group group(String wanted) {
+    List<Group> found = call(() -> client().devices().listGroups("", null, ALL)).getItems();
+    return one(
+        "group",
+        wanted,
+        found.stream()
+            .filter(g -> g.getId().equals(wanted) || g.getName().equalsIgnoreCase(wanted))
+            .toList(),
+        found,
+        Group::getName);
+  }
+
+  ProfileSummary profile(String wanted) {
+    List<ProfileSummary> found =
+        call(() -> client().rules().listProfiles("", null, ALL)).getItems();
+    return one(
+        "profile",
+        wanted,
+        found.stream()
+            .filter(p -> p.getId().equals(wanted) || p.getName().equalsIgnoreCase(wanted))
+            .toList(),
+        found,
+        ProfileSummary::getName);
+  }
+
+  EnrollmentProfile enrollmentProfile(String wanted) {
+    List<EnrollmentProfile> found =
+        call(() -> client().intake().listEnrollmentProfiles(null, ALL)).getItems();
+    return one(
+        "enrollment profile",
+        wanted,
+        found.stream()
+            .filter(p -> p.getId().equals(wanted) || p.getName().equalsIgnoreCase(wanted))
+            .toList(),
+        found,
+        EnrollmentProfile::getName);
+  }
+
+  private static <T> T one(
+      String what, String wanted, List<T> exact, List<T> near, Function<T, String> name) {
+    if (exact.size() == 1) {
+      return exact.get(0);
+    }
+    if (exact.size() > 1) {
+      throw new Failure(
+          Failure.REFUSED, "There is more than one " + what + " " + wanted + "; use its id.");
+    }
+    String others = String.join(", ", near.stream().limit(5).map(name).toList());
+    throw new Failure(
+        Failure.REFUSED,
+        "There is no "
+            + what
+            + " '"
+            + wanted
+            + "'."
+            + (others.isEmpty() ? "" : " There is: " + others + "."));
+  }
+}

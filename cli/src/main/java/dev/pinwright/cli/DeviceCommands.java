@@ -1,0 +1,236 @@
+package dev.pinwright.cli;
+
+import static dev.pinwright.cli.Context.call;
+import static dev.pinwright.cli.Context.time;
+
+import dev.pinwright.client.model.ActivityPage;
+import dev.pinwright.client.model.CommandPage;
+import dev.pinwright.client.model.DeviceChange;
+import dev.pinwright.client.model.DeviceDetail;
+import dev.pinwright.client.model.DevicePage;
+import dev.pinwright.client.model.DeviceSettings;
+import dev.pinwright.client.model.DeviceSummary;
+import dev.pinwright.client.model.Reason;
+import dev.pinwright.client.model.TagList;
+import java.util.List;
+import java.util.stream.Collectors;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.Mixin;
+import picocli.CommandLine.Option;
+import picocli.CommandLine.Parameters;
+
+/** {@code device}. A device is named by its name, serial number, IMEI or id. */
+@Command(
+    name = "device",
+    mixinStandardHelpOptions = true,
+    synopsisSubcommandLabel = "VERB",
+    description = "Devices: list, show, settings, activity, commands, rename, tag, retire.")
+final class DeviceCommands {
+  private final Context context;
+
+  DeviceCommands(Context context) {
+    this.context = context;
+  }
+
+  @Command(
+      mixinStandardHelpOptions = true,
+      description = "Lists devices.",
+      footer = {"", "Example:", "  pinwright device list --standing blocked --platform tarn"})
+  int list(
+      @Parameters(
+              arity = "0..1",
+              description = "Words in name, serial, IMEI or model.",
+              defaultValue = "")
+          String words,
+      @Option(names = "--platform", defaultValue = "") String platform,
+      @Option(
+              names = "--standing",
+              defaultValue = "",
+              description = "settled, catching-up, drifted, blocked, silent.")
+          String standing,
+      @Option(names = "--mode", defaultValue = "") String mode,
+      @Option(names = "--ownership", defaultValue = "") String ownership,
+      @Option(names = "--tag", defaultValue = "") String tag,
+      @Option(names = "--group", defaultValue = "") String group,
+      @Option(names = "--sort", defaultValue = "name", description = "name, last-seen or enrolled.")
+          String sort,
+      @Option(names = "--retired", description = "Retired devices instead.") boolean retired,
+      @Mixin Paging paging) {
+    String groupId = group.isEmpty() ? "" : context.group(group).getId();
+    DevicePage page =
+        call(
+            () ->
+                context
+                    .client()
+                    .devices()
+                    .listDevices(
+                        words,
+                        platform,
+                        standing,
+                        mode,
+                        ownership,
+                        tag,
+                        groupId,
+                        sort,
+                        retired,
+                        paging.after,
+                        paging.limit));
+    return context.print(
+        page,
+        () -> {
+          Table t =
+              new Table("NAME", "MODEL", "OS", "MODE", "STANDING", "WHY", "BATTERY", "LAST SEEN");
+          page.getItems()
+              .forEach(
+                  d ->
+                      t.row(
+                          d.getName(),
+                          d.getMaker() + " " + d.getModel(),
+                          d.getPlatform() + " " + d.getOsVersion(),
+                          d.getMode(),
+                          d.getStanding(),
+                          d.getStandingReason(),
+                          d.getBattery() == null ? "" : d.getBattery() + " %",
+                          time(d.getLastSeen())));
+          return t;
+        });
+  }
+
+  @Command(mixinStandardHelpOptions = true, description = "Shows one device.")
+  int show(@Parameters(paramLabel = "DEVICE") String device) {
+    DeviceDetail d = detail(device);
+    return context.print(d, () -> card(d));
+  }
+
+  private DeviceDetail detail(String device) {
+    String id = context.device(device).getId();
+    return call(() -> context.client().devices().getDevice(id));
+  }
+
+  private Table card(DeviceDetail d) {
+    DeviceSummary s = d.getDevice();
+    Table t =
+        new Table(s.getName(), "")
+            .row("id", s.getId())
+            .row(
+                "standing",
+                s.getStanding()
+                    + (s.getStandingReason().isEmpty() ? "" : ": " + s.getStandingReason()))
+            .row("model", s.getMaker() + " " + s.getModel() + ", " + s.getKind())
+            .row("system", s.getPlatform() + " " + s.getOsVersion())
+            .row("ownership, mode", s.getOwnership() + ", " + s.getMode())
+            .row("serial", s.getSerial())
+            .row("IMEI", s.getImei())
+            .row("joined by", d.getEnrollmentProfile())
+            .row("joined", time(s.getEnrolledAt()))
+            .row("last seen", time(s.getLastSeen()))
+            .row("tags", String.join(", ", s.getTags()))
+            .row(
+                "groups",
+                d.getGroups().stream().map(g -> g.getName()).collect(Collectors.joining(", ")));
+    d.getFacts().forEach(f -> t.row(f.getTitle(), f.getValue() + " " + f.getUnit()));
+    d.getRefused().forEach(r -> t.row("refused", r.getTitle() + ": " + r.getReason()));
+    return t;
+  }
+
+  @Command(
+      mixinStandardHelpOptions = true,
+      description = "Shows the settings in effect, where each comes from and what it overruled.")
+  int settings(@Parameters(paramLabel = "DEVICE") String device) {
+    String id = context.device(device).getId();
+    DeviceSettings s = call(() -> context.client().devices().getDeviceSettings(id));
+    return context.print(
+        s,
+        () -> {
+          Table t = new Table("SETTING", "VALUE", "FROM", "OVERRULED");
+          s.getInEffect()
+              .forEach(
+                  e ->
+                      t.row(
+                          e.getSetting(),
+                          e.getRefused() == null
+                              ? e.getValue()
+                              : e.getValue() + " (refused: " + e.getRefused() + ")",
+                          e.getFrom().stream()
+                              .map(f -> f.getProfile() + " v" + f.getVersion())
+                              .collect(Collectors.joining(", ")),
+                          e.getOverruled().stream()
+                              .map(
+                                  o ->
+                                      o.getFrom().getProfile()
+                                          + " "
+                                          + o.getValue()
+                                          + ": "
+                                          + o.getReason())
+                              .collect(Collectors.joining("; "))));
+          s.getUnavailable()
+              .forEach(
+                  u -> t.row(u.getSetting(), "cannot", u.getFrom().getProfile(), u.getReason()));
+          return t;
+        });
+  }
+
+  @Command(mixinStandardHelpOptions = true, description = "Shows what happened to a device.")
+  int activity(@Parameters(paramLabel = "DEVICE") String device, @Mixin Paging paging) {
+    String id = context.device(device).getId();
+    ActivityPage page =
+        call(() -> context.client().devices().getDeviceActivity(id, paging.after, paging.limit));
+    return context.print(
+        page,
+        () -> {
+          Table t = new Table("WHEN", "WHAT", "");
+          page.getItems().forEach(a -> t.row(time(a.getAt()), a.getKind(), a.getText()));
+          return t;
+        });
+  }
+
+  @Command(mixinStandardHelpOptions = true, description = "Lists a device's commands.")
+  int commands(@Parameters(paramLabel = "DEVICE") String device, @Mixin Paging paging) {
+    String id = context.device(device).getId();
+    CommandPage page =
+        call(() -> context.client().devices().getDeviceCommands(id, paging.after, paging.limit));
+    return context.print(page, () -> DispatchCommands.table(page));
+  }
+
+  @Command(mixinStandardHelpOptions = true, description = "Renames a device.")
+  int rename(
+      @Parameters(paramLabel = "DEVICE") String device,
+      @Parameters(paramLabel = "NAME") String name) {
+    String id = context.device(device).getId();
+    DeviceDetail d =
+        call(() -> context.client().devices().changeDevice(id, new DeviceChange().name(name)));
+    return context.print(d, () -> context.line("Now called %s.", d.getDevice().getName()));
+  }
+
+  @Command(
+      mixinStandardHelpOptions = true,
+      description = "Gives a device exactly these tags.",
+      footer = {"", "Example:", "  pinwright device tag AR10-0042-7731 gallery quay"})
+  int tag(
+      @Parameters(paramLabel = "DEVICE") String device,
+      @Parameters(paramLabel = "TAG", arity = "0..*") List<String> tags) {
+    String id = context.device(device).getId();
+    DeviceDetail d =
+        call(
+            () ->
+                context
+                    .client()
+                    .devices()
+                    .tagDevice(id, new TagList().tags(tags == null ? List.of() : tags)));
+    return context.print(
+        d, () -> context.line("Tags: %s", String.join(", ", d.getDevice().getTags())));
+  }
+
+  @Command(
+      mixinStandardHelpOptions = true,
+      description = "Stops managing a device; its record stays on file.")
+  int retire(
+      @Parameters(paramLabel = "DEVICE") String device,
+      @Option(names = "--reason", required = true) String reason) {
+    DeviceSummary d = context.device(device);
+    Context.act(
+        () -> context.client().devices().retireDevice(d.getId(), new Reason().reason(reason)));
+    context.line("%s is retired.", d.getName());
+    return 0;
+  }
+}

@@ -1,0 +1,128 @@
+package dev.pinwright.cli;
+
+import static dev.pinwright.cli.Context.call;
+import static dev.pinwright.cli.Context.time;
+
+import dev.pinwright.client.model.Cancelled;
+import dev.pinwright.client.model.CommandPage;
+import dev.pinwright.client.model.Dispatch;
+import dev.pinwright.client.model.DispatchPage;
+import java.util.Map;
+import java.util.stream.Collectors;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.Mixin;
+import picocli.CommandLine.Option;
+import picocli.CommandLine.Parameters;
+
+/** {@code dispatch}. */
+@Command(
+    name = "dispatch",
+    mixinStandardHelpOptions = true,
+    synopsisSubcommandLabel = "VERB",
+    description = "Orders of a command to many devices: list, show, wait, cancel.")
+final class DispatchCommands {
+  private static final long POLL_MILLIS = 300;
+  private final Context context;
+
+  DispatchCommands(Context context) {
+    this.context = context;
+  }
+
+  @Command(mixinStandardHelpOptions = true, description = "Lists dispatches, newest first.")
+  int list(@Mixin Paging paging) {
+    DispatchPage page =
+        call(() -> context.client().acting().listDispatches(paging.after, paging.limit));
+    return context.print(
+        page,
+        () -> {
+          Table t = new Table("WHEN", "COMMAND", "BY", "DEVICES", "STATES", "REASON", "ID");
+          page.getItems()
+              .forEach(
+                  d ->
+                      t.row(
+                          time(d.getAt()),
+                          d.getTitle(),
+                          d.getActor(),
+                          d.getTotal(),
+                          states(d.getStates()),
+                          d.getReason(),
+                          d.getId()));
+          return t;
+        });
+  }
+
+  private static String states(Map<String, Long> states) {
+    return states.entrySet().stream()
+        .map(e -> e.getValue() + " " + e.getKey())
+        .collect(Collectors.joining(", "));
+  }
+
+  @Command(mixinStandardHelpOptions = true, description = "Shows a dispatch device by device.")
+  int show(
+      @Parameters(paramLabel = "ID") String id,
+      @Option(names = "--state", defaultValue = "") String state,
+      @Mixin Paging paging) {
+    CommandPage page =
+        call(
+            () ->
+                context
+                    .client()
+                    .acting()
+                    .getDispatchCommands(id, state, paging.after, paging.limit));
+    return context.print(page, () -> table(page));
+  }
+
+  static Table table(CommandPage page) {
+    Table t = new Table("DEVICE", "COMMAND", "STATE", "WHY", "QUEUED", "DELIVERED", "ENDED");
+    page.getItems()
+        .forEach(
+            c ->
+                t.row(
+                    c.getDevice(),
+                    c.getTitle(),
+                    c.getState(),
+                    c.getReason(),
+                    time(c.getQueuedAt()),
+                    time(c.getDeliveredAt()),
+                    time(c.getEndedAt())));
+    return t;
+  }
+
+  @Command(
+      name = "wait",
+      mixinStandardHelpOptions = true,
+      description = "Follows a dispatch to its end.")
+  int waitFor(@Parameters(paramLabel = "ID") String id) throws InterruptedException {
+    return follow(context, id);
+  }
+
+  static int follow(Context context, String id) throws InterruptedException {
+    Dispatch d = call(() -> context.client().acting().getDispatch(id));
+    String shown = "";
+    while (!d.getEnded()) {
+      String now = states(d.getStates());
+      if (!now.equals(shown)) {
+        System.err.println(now);
+        shown = now;
+      }
+      Thread.sleep(POLL_MILLIS);
+      d = call(() -> context.client().acting().getDispatch(id));
+    }
+    Dispatch end = d;
+    CommandPage failed =
+        call(() -> context.client().acting().getDispatchCommands(id, "failed", null, 20));
+    context.print(
+        end,
+        () -> {
+          context.line("%s: %s.", end.getTitle(), states(end.getStates()));
+          failed.getItems().forEach(c -> context.line("  %s: %s", c.getDevice(), c.getReason()));
+        });
+    return end.getStates().keySet().equals(java.util.Set.of("done")) ? 0 : Failure.SOME_FAILED;
+  }
+
+  @Command(mixinStandardHelpOptions = true, description = "Cancels what has not been delivered.")
+  int cancel(@Parameters(paramLabel = "ID") String id) {
+    Cancelled c = call(() -> context.client().acting().cancelDispatch(id));
+    return context.print(c, () -> context.line("%d commands cancelled.", c.getCancelled()));
+  }
+}

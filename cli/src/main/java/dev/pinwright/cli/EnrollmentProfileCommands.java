@@ -1,0 +1,128 @@
+package dev.pinwright.cli;
+
+import static dev.pinwright.cli.Context.call;
+
+import dev.pinwright.client.model.EnrollmentProfile;
+import dev.pinwright.client.model.EnrollmentProfileDraft;
+import dev.pinwright.client.model.EnrollmentProfilePage;
+import java.util.List;
+import java.util.Map;
+import org.jspecify.annotations.Nullable;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.Mixin;
+import picocli.CommandLine.Option;
+import picocli.CommandLine.Parameters;
+
+/** {@code enrollment-profile}. */
+@Command(
+    name = "enrollment-profile",
+    mixinStandardHelpOptions = true,
+    synopsisSubcommandLabel = "VERB",
+    description = "How devices join: list, show, add, delete.")
+final class EnrollmentProfileCommands {
+  private final Context context;
+
+  EnrollmentProfileCommands(Context context) {
+    this.context = context;
+  }
+
+  @Command(mixinStandardHelpOptions = true, description = "Lists enrollment profiles.")
+  int list(@Mixin Paging paging) {
+    EnrollmentProfilePage page =
+        call(() -> context.client().intake().listEnrollmentProfiles(paging.after, paging.limit));
+    return context.print(
+        page,
+        () -> {
+          Table t =
+              new Table("NAME", "OWNERSHIP", "MODE", "PLATFORMS", "TERMS", "APPROVAL", "DEVICES");
+          page.getItems()
+              .forEach(
+                  p ->
+                      t.row(
+                          p.getName(),
+                          p.getOwnership(),
+                          p.getMode(),
+                          String.join(", ", p.getPlatforms()),
+                          p.getTermsVersion(),
+                          p.getApproval() ? "asked" : "",
+                          p.getDevices()));
+          return t;
+        });
+  }
+
+  @Command(mixinStandardHelpOptions = true, description = "Shows one enrollment profile.")
+  int show(@Parameters(paramLabel = "NAME") String name) {
+    EnrollmentProfile p = context.enrollmentProfile(name);
+    return context.print(
+        p,
+        () ->
+            new Table(p.getName(), "")
+                .row("ownership, mode", p.getOwnership() + ", " + p.getMode())
+                .row("platforms", String.join(", ", p.getPlatforms()))
+                .row("kinds", String.join(", ", p.getKinds()))
+                .row("sign-in", p.getSignIn())
+                .row("terms version", p.getTermsVersion())
+                .row("lowest OS", p.getMinimumOs())
+                .row("approval", p.getApproval() ? "asked" : "not asked")
+                .row("names", p.getNamePattern())
+                .row("tags", String.join(", ", p.getTags()))
+                .row("devices", p.getDevices()));
+  }
+
+  @Command(
+      mixinStandardHelpOptions = true,
+      description = "Writes an enrollment profile.",
+      footer = {
+        "",
+        "Example:",
+        "  pinwright enrollment-profile add \"Lighthouse kiosks\" --mode supervised \\",
+        "    --platform tarn --terms 1 --min-os tarn=7.0 --tag gallery --name-pattern \"LIG {serial}\""
+      })
+  int add(
+      @Parameters(paramLabel = "NAME") String name,
+      @Option(names = "--ownership", description = "corporate (default) or personal.")
+          @Nullable String ownership,
+      @Option(names = "--mode", description = "supervised, standard or work-profile.")
+          @Nullable String mode,
+      @Option(names = "--platform") @Nullable List<String> platforms,
+      @Option(names = "--kind", description = "phone, tablet or laptop.")
+          @Nullable List<String> kinds,
+      @Option(names = "--passphrase", description = "Ask the holder for this passphrase.")
+          @Nullable String passphrase,
+      @Option(names = "--terms", description = "Version of the terms to be accepted.")
+          @Nullable Integer terms,
+      @Option(names = "--min-os", description = "Such as tarn=7.0.")
+          @Nullable Map<String, String> minimum,
+      @Option(names = "--approval", description = "A human approves each arrival.")
+          boolean approval,
+      @Option(names = "--name-pattern") @Nullable String pattern,
+      @Option(names = "--group") @Nullable List<String> groups,
+      @Option(names = "--tag") @Nullable List<String> tags) {
+    EnrollmentProfileDraft draft =
+        new EnrollmentProfileDraft()
+            .name(name)
+            .ownership(ownership)
+            .mode(mode)
+            .platforms(platforms)
+            .kinds(kinds)
+            .signIn(passphrase == null ? "none" : "passphrase")
+            .passphrase(passphrase)
+            .termsVersion(terms)
+            .minimumOs(minimum)
+            .approval(approval)
+            .namePattern(pattern)
+            .groups(
+                groups == null ? null : groups.stream().map(g -> context.group(g).getId()).toList())
+            .tags(tags);
+    EnrollmentProfile p = call(() -> context.client().intake().addEnrollmentProfile(draft));
+    return context.print(p, () -> context.line("Enrollment profile %s made.", p.getName()));
+  }
+
+  @Command(mixinStandardHelpOptions = true, description = "Deletes one nothing depends on.")
+  int delete(@Parameters(paramLabel = "NAME") String name) {
+    EnrollmentProfile p = context.enrollmentProfile(name);
+    Context.act(() -> context.client().intake().deleteEnrollmentProfile(p.getId()));
+    context.line("Enrollment profile %s deleted.", p.getName());
+    return 0;
+  }
+}

@@ -1,0 +1,333 @@
+package dev.pinwright.cli;
+
+import static dev.pinwright.cli.Context.call;
+import static dev.pinwright.cli.Context.time;
+
+import dev.pinwright.client.model.NamedTarget;
+import dev.pinwright.client.model.Profile;
+import dev.pinwright.client.model.ProfileDraft;
+import dev.pinwright.client.model.ProfilePage;
+import dev.pinwright.client.model.ProfileVersionPage;
+import dev.pinwright.client.model.Publication;
+import dev.pinwright.client.model.Published;
+import dev.pinwright.client.model.Rehearsal;
+import dev.pinwright.client.model.Setting;
+import dev.pinwright.client.model.TargetSpec;
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.TreeMap;
+import java.util.stream.Collectors;
+import org.jspecify.annotations.Nullable;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.Mixin;
+import picocli.CommandLine.Option;
+import picocli.CommandLine.Parameters;
+
+/** {@code profile}. */
+@Command(
+    name = "profile",
+    mixinStandardHelpOptions = true,
+    synopsisSubcommandLabel = "VERB",
+    description =
+        "Named sets of settings: list, show, add, set, unset, assign, rehearse, publish, versions, delete.")
+final class ProfileCommands {
+  private final Context context;
+
+  ProfileCommands(Context context) {
+    this.context = context;
+  }
+
+  @Command(mixinStandardHelpOptions = true, description = "Lists profiles.")
+  int list(@Mixin Paging paging) {
+    ProfilePage page =
+        call(() -> context.client().rules().listProfiles("", paging.after, paging.limit));
+    return context.print(
+        page,
+        () -> {
+          Table t = new Table("NAME", "STATE", "SETTINGS", "DEVICES", "CHANGED");
+          page.getItems()
+              .forEach(
+                  p ->
+                      t.row(
+                          p.getName(),
+                          p.getPublishedVersion() == null
+                              ? "draft"
+                              : "version "
+                                  + p.getPublishedVersion()
+                                  + (p.getDraftChanged() ? ", draft changed" : ""),
+                          p.getSettings(),
+                          p.getDevices(),
+                          time(p.getChangedAt())));
+          return t;
+        });
+  }
+
+  @Command(mixinStandardHelpOptions = true, description = "Shows the draft of a profile.")
+  int show(@Parameters(paramLabel = "PROFILE") String name) {
+    Profile p = get(name);
+    return context.print(p, () -> table(p));
+  }
+
+  private Profile get(String name) {
+    String id = context.profile(name).getId();
+    return call(() -> context.client().rules().getProfile(id));
+  }
+
+  private static Table table(Profile p) {
+    Table t = new Table(p.getName(), "");
+    new TreeMap<>(p.getSettings()).forEach(t::row);
+    return t.row("assigned to", targets(p.getTargets())).row("except", targets(p.getExclusions()));
+  }
+
+  private static String targets(List<NamedTarget> targets) {
+    return targets.stream()
+        .map(x -> x.getKind().equals("everyone") ? "everyone" : x.getKind() + " " + x.getName())
+        .collect(Collectors.joining(", "));
+  }
+
+  @Command(mixinStandardHelpOptions = true, description = "Writes a new, empty profile.")
+  int add(
+      @Parameters(paramLabel = "NAME") String name,
+      @Option(names = "--description", defaultValue = "") String description) {
+    Profile p =
+        call(
+            () ->
+                context
+                    .client()
+                    .rules()
+                    .addProfile(new ProfileDraft().name(name).description(description)));
+    return context.print(p, () -> context.line("Profile %s made, as a draft.", p.getName()));
+  }
+
+  @Command(
+      mixinStandardHelpOptions = true,
+      description = "Sets settings in the draft; find their names with: pinwright setting find",
+      footer = {
+        "",
+        "Example:",
+        "  pinwright profile set \"Gallery tablets\" passcode.min-length=8 restrictions.camera-off=true"
+      })
+  int set(
+      @Parameters(paramLabel = "PROFILE") String name,
+      @Parameters(paramLabel = "SETTING=VALUE", arity = "1..*") Map<String, String> values) {
+    Profile p = get(name);
+    Map<String, Setting> known =
+        call(() -> context.client().catalogue().searchSettings("")).stream()
+            .collect(Collectors.toMap(Setting::getKey, s -> s));
+    Map<String, Object> settings = new HashMap<>(p.getSettings());
+    values.forEach((k, v) -> settings.put(k, typed(known.get(k), v)));
+    return save(p, new ProfileDraft().settings(settings));
+  }
+
+  private static Object typed(@Nullable Setting s, String text) {
+    if (s == null) {
+      return text;
+    }
+    return switch (s.getType().getKind()) {
+      case FLAG ->
+          text.equals("true") || text.equals("false") ? (Object) Boolean.valueOf(text) : text;
+      case WHOLE -> text.matches("-?\\d{1,18}") ? (Object) Long.valueOf(text) : text;
+      case ITEMS -> text.isEmpty() ? List.of() : List.of(text.split("\\s*;\\s*"));
+      default -> text;
+    };
+  }
+
+  @Command(mixinStandardHelpOptions = true, description = "Takes settings out of the draft.")
+  int unset(
+      @Parameters(paramLabel = "PROFILE") String name,
+      @Parameters(paramLabel = "SETTING", arity = "1..*") List<String> keys) {
+    Profile p = get(name);
+    Map<String, Object> settings = new HashMap<>(p.getSettings());
+    settings.keySet().removeAll(keys);
+    return save(p, new ProfileDraft().settings(settings));
+  }
+
+  private int save(Profile p, ProfileDraft draft) {
+    Profile saved =
+        call(
+            () ->
+                context
+                    .client()
+                    .rules()
+                    .changeProfile(p.getId(), "\"" + p.getVersion() + "\"", draft));
+    return context.print(saved, () -> table(saved));
+  }
+
+  @Command(
+      mixinStandardHelpOptions = true,
+      description = "Says whom the draft goes to, in place of what it said before.",
+      footer = {
+        "",
+        "Example:",
+        "  pinwright profile assign \"Gallery tablets\" --tag gallery --except-device AR10-0001-4471"
+      })
+  int assign(
+      @Parameters(paramLabel = "PROFILE") String name,
+      @Option(names = "--everyone") boolean everyone,
+      @Option(names = "--group") @Nullable List<String> groups,
+      @Option(names = "--tag") @Nullable List<String> tags,
+      @Option(names = "--device") @Nullable List<String> devices,
+      @Option(names = "--except-group") @Nullable List<String> notGroups,
+      @Option(names = "--except-tag") @Nullable List<String> notTags,
+      @Option(names = "--except-device") @Nullable List<String> notDevices) {
+    Profile p = get(name);
+    return save(
+        p,
+        new ProfileDraft()
+            .targets(Targets.of(context, everyone, groups, tags, devices))
+            .exclusions(Targets.of(context, false, notGroups, notTags, notDevices)));
+  }
+
+  @Command(
+      mixinStandardHelpOptions = true,
+      description = "Shows what publishing would do; does nothing.")
+  int rehearse(@Parameters(paramLabel = "PROFILE") String name) {
+    String id = context.profile(name).getId();
+    Rehearsal r = call(() -> context.client().rules().rehearseProfile(id));
+    return context.print(
+        r,
+        () -> {
+          context.line(
+              "%d of %d devices change: %d gain, %d change, %d lose.",
+              r.getChanging(), r.getDevices(), r.getGain(), r.getChange(), r.getLose());
+          r.getEffects()
+              .forEach(
+                  e -> {
+                    context.line("");
+                    context.line(
+                        "%d %s, %s, from OS %s: %s",
+                        e.getDevices(),
+                        e.getPlatform(),
+                        e.getMode(),
+                        e.getOsLevel(),
+                        e.getExamples().stream()
+                            .map(x -> x.getName())
+                            .collect(Collectors.joining(", ")));
+                    e.getSteps()
+                        .forEach(
+                            s ->
+                                context.line(
+                                    "  %-28s %s -> %s",
+                                    s.getTitle(),
+                                    s.getFrom() == null ? "(none)" : s.getFrom(),
+                                    s.getTo() == null ? "(none)" : s.getTo()));
+                  });
+          r.getConflicts()
+              .forEach(
+                  c ->
+                      context.line(
+                          "Conflict: %s on %d devices; %s wins over %s.",
+                          c.getTitle(),
+                          c.getDevices(),
+                          c.getWins(),
+                          String.join(", ", c.getLoses())));
+          r.getUnsupported()
+              .forEach(
+                  u ->
+                      context.line(
+                          "Cannot: %s on %d devices, it %s.",
+                          u.getTitle(), u.getDevices(), u.getReason()));
+          if (r.getConfirmDevices() != null) {
+            context.line("To publish, add --confirm %d.", r.getConfirmDevices());
+          }
+        });
+  }
+
+  @Command(
+      mixinStandardHelpOptions = true,
+      description = "Publishes the draft.",
+      footer = {"", "Example:", "  pinwright profile publish \"Gallery tablets\" --wait"})
+  int publish(
+      @Parameters(paramLabel = "PROFILE") String name,
+      @Option(names = "--confirm", description = "The number of devices that change.")
+          @Nullable Long confirm,
+      @Option(names = "--wait", description = "Follow until every device has it or refused it.")
+          boolean wait)
+      throws InterruptedException {
+    Profile p = get(name);
+    Published done =
+        call(
+            () ->
+                context
+                    .client()
+                    .rules()
+                    .publishProfile(
+                        p.getId(),
+                        "\"" + p.getVersion() + "\"",
+                        new Publication().confirmDevices(confirm)));
+    if (wait) {
+      return ChangeCommands.follow(context, done.getChange().getId());
+    }
+    return context.print(
+        done,
+        () ->
+            context.line(
+                "Version %d published; %d devices change. Follow with: pinwright change wait %s",
+                done.getVersion(), done.getChange().getTotal(), done.getChange().getId()));
+  }
+
+  @Command(mixinStandardHelpOptions = true, description = "Lists published versions.")
+  int versions(@Parameters(paramLabel = "PROFILE") String name, @Mixin Paging paging) {
+    String id = context.profile(name).getId();
+    ProfileVersionPage page =
+        call(() -> context.client().rules().listProfileVersions(id, paging.after, paging.limit));
+    return context.print(
+        page,
+        () -> {
+          Table t = new Table("VERSION", "PUBLISHED", "BY", "SETTINGS", "ASSIGNED TO");
+          page.getItems()
+              .forEach(
+                  v ->
+                      t.row(
+                          v.getNumber(),
+                          time(v.getPublishedAt()),
+                          v.getPublishedBy(),
+                          v.getSettings().size(),
+                          targets(v.getTargets())));
+          return t;
+        });
+  }
+
+  @Command(mixinStandardHelpOptions = true, description = "Deletes a profile no device has.")
+  int delete(@Parameters(paramLabel = "PROFILE") String name) {
+    Profile p = get(name);
+    Context.act(
+        () -> context.client().rules().deleteProfile(p.getId(), "\"" + p.getVersion() + "\""));
+    context.line("Profile %s deleted.", p.getName());
+    return 0;
+  }
+
+  /** Targets from options. */
+  static final class Targets {
+    private Targets() {}
+
+    static List<TargetSpec> of(
+        Context context,
+        boolean everyone,
+        @Nullable List<String> groups,
+        @Nullable List<String> tags,
+        @Nullable List<String> devices) {
+      List<TargetSpec> out = new ArrayList<>();
+      if (everyone) {
+        out.add(new TargetSpec().kind(TargetSpec.KindEnum.EVERYONE));
+      }
+      if (groups != null) {
+        groups.forEach(g -> out.add(target(TargetSpec.KindEnum.GROUP, context.group(g).getId())));
+      }
+      if (tags != null) {
+        tags.forEach(t -> out.add(target(TargetSpec.KindEnum.TAG, t)));
+      }
+      if (devices != null) {
+        devices.forEach(
+            d -> out.add(target(TargetSpec.KindEnum.DEVICE, context.device(d).getId())));
+      }
+      return out;
+    }
+
+    private static TargetSpec target(TargetSpec.KindEnum kind, String ref) {
+      return new TargetSpec().kind(kind).ref(ref);
+    }
+  }
+}

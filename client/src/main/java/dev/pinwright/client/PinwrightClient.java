@@ -1,0 +1,77 @@
+package dev.pinwright.client;
+
+import com.fasterxml.jackson.core.JsonProcessingException;
+import com.fasterxml.jackson.databind.ObjectMapper;
+import dev.pinwright.client.api.AccessApi;
+import dev.pinwright.client.api.ActingApi;
+import dev.pinwright.client.api.CatalogueApi;
+import dev.pinwright.client.api.DevicesApi;
+import dev.pinwright.client.api.IntakeApi;
+import dev.pinwright.client.api.RecordsApi;
+import dev.pinwright.client.api.RulesApi;
+import dev.pinwright.client.http.ApiClient;
+import java.net.http.HttpClient;
+import java.time.Duration;
+
+/** All calls of the API on one address, signed in by a token. Immutable and thread-safe. */
+public final class PinwrightClient {
+  private final ApiClient api;
+
+  /**
+   * A client.
+   *
+   * @param address such as {@code http://127.0.0.1:7480}
+   * @param token as told by {@code signIn}; empty before signing in
+   */
+  public PinwrightClient(String address, String token) {
+    api =
+        new ApiClient(
+            HttpClient.newBuilder()
+                .version(HttpClient.Version.HTTP_1_1)
+                .connectTimeout(Duration.ofSeconds(10)),
+            ApiClient.createDefaultObjectMapper(),
+            address.replaceAll("/+$", "") + "/api/v1");
+    api.setReadTimeout(Duration.ofMinutes(2));
+    if (!token.isEmpty()) {
+      api.setRequestInterceptor(r -> r.header("Authorization", "Bearer " + token));
+    }
+  }
+
+  public AccessApi access() {
+    return new AccessApi(api);
+  }
+
+  public CatalogueApi catalogue() {
+    return new CatalogueApi(api);
+  }
+
+  public IntakeApi intake() {
+    return new IntakeApi(api);
+  }
+
+  public DevicesApi devices() {
+    return new DevicesApi(api);
+  }
+
+  public RulesApi rules() {
+    return new RulesApi(api);
+  }
+
+  public ActingApi acting() {
+    return new ActingApi(api);
+  }
+
+  public RecordsApi records() {
+    return new RecordsApi(api);
+  }
+
+  /** An answer as indented JSON. */
+  public String json(Object answer) {
+    ObjectMapper mapper = api.getObjectMapper();
+    try {
+      return mapper.writerWithDefaultPrettyPrinter().writeValueAsString(answer);
+    } catch (JsonProcessingException e) {
+      throw new IllegalStateException(e);
+    }
+  }
+}
