@@ -1,0 +1,71 @@
+import createClient, { type Middleware } from 'openapi-fetch';
+import type { components, paths } from './schema.gen';
+
+export type Schemas = components['schemas'];
+
+/** What the server says when something is not possible (RFC 9457). */
+export class ProblemError extends Error {
+  readonly problem: Schemas['Problem'];
+
+  constructor(problem: Schemas['Problem']) {
+    super(problem.detail);
+    this.problem = problem;
+  }
+
+  /** The end of the problem's type, such as `confirm-devices`. */
+  get kind(): string {
+    return this.problem.type.split('/').pop() ?? '';
+  }
+}
+
+let csrf = '';
+
+/** Remembers the value that changes have to carry. */
+export function carry(value: string): void {
+  csrf = value;
+}
+
+const carryCsrf: Middleware = {
+  onRequest({ request }) {
+    if (request.method !== 'GET') {
+      request.headers.set('X-CSRF', csrf);
+    }
+    return request;
+  },
+};
+
+export const api = createClient<paths>({ baseUrl: '/api/v1' });
+api.use(carryCsrf);
+
+/** The answer of a call, or a `ProblemError`. */
+export async function answer<T>(
+  call: Promise<{ data?: T; error?: Schemas['Problem']; response: Response }>,
+): Promise<T> {
+  let result;
+  try {
+    result = await call;
+  } catch {
+    throw new ProblemError({
+      type: 'unreachable',
+      title: 'Not reachable',
+      status: 0,
+      detail: 'The service cannot be reached. Check the connection; this page goes on by itself.',
+    });
+  }
+  if (!result.response.ok) {
+    throw new ProblemError(
+      result.error ?? {
+        type: 'unknown',
+        title: 'Not possible',
+        status: result.response.status,
+        detail: `The service answered ${result.response.status}.`,
+      },
+    );
+  }
+  return result.data as T;
+}
+
+/** What is wrong, in words. */
+export function words(error: unknown): string {
+  return error instanceof Error ? error.message : String(error);
+}

@@ -1,0 +1,119 @@
+import { useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
+import { answer, api, type Schemas } from '../api/client';
+import { Sheet } from '../ui/Dialog';
+import { Button, Labelled, Trouble } from '../ui/parts';
+
+/** Fills in a command, says what it would do, and orders it once however often it is pressed. */
+export function OrderSheet({
+  spec,
+  devices,
+  whom,
+  onClose,
+}: {
+  spec: Schemas['CommandSpec'];
+  devices: string[];
+  whom: string;
+  onClose: () => void;
+}) {
+  const [fields, setFields] = useState<Record<string, string>>({});
+  const [reason, setReason] = useState('');
+  const [confirm, setConfirm] = useState('');
+  const [trouble, setTrouble] = useState<unknown>();
+  const [busy, setBusy] = useState(false);
+  const [key] = useState(() => crypto.randomUUID());
+  const order: Schemas['DispatchOrder'] = {
+    command: spec.key,
+    fields,
+    reason,
+    targets: devices.map((ref) => ({ kind: 'device', ref })),
+  };
+  const preview = useQuery({
+    queryKey: ['preview', spec.key, devices],
+    queryFn: () =>
+      answer(
+        api.POST('/dispatches/rehearsal', {
+          body: {
+            ...order,
+            reason: 'rehearsal',
+            fields: Object.fromEntries(spec.fields.filter((f) => f.required).map((f) => [f.key, '…'])),
+          },
+        }),
+      ),
+  });
+  const missing =
+    spec.fields.some((f) => f.required && !fields[f.key]?.trim()) || (spec.reasonRequired && !reason.trim());
+  const asked = preview.data?.confirmDevices;
+  async function send() {
+    setBusy(true);
+    setTrouble(undefined);
+    try {
+      await answer(
+        api.POST('/dispatches', {
+          params: { header: { 'Idempotency-Key': key } },
+          body: { ...order, confirmDevices: confirm ? Number(confirm) : undefined },
+        }),
+      );
+      onClose();
+    } catch (e) {
+      setTrouble(e);
+      setBusy(false);
+    }
+  }
+  return (
+    <Sheet
+      title={`${spec.title}: ${whom}`}
+      onClose={onClose}
+      actions={
+        <>
+          <Button onClick={onClose}>Cancel</Button>
+          <Button
+            weight="main"
+            onClick={send}
+            disabled={
+              busy ||
+              missing ||
+              preview.data?.able === 0 ||
+              (asked !== undefined && Number(confirm) !== asked)
+            }
+          >
+            {spec.title} {devices.length === 1 ? '1 device' : `${devices.length} devices`}
+          </Button>
+        </>
+      }
+    >
+      <p className="text-quiet text-sm">{spec.help}</p>
+      {spec.fields.map((f) => (
+        <Labelled key={f.key} label={f.required ? f.title : `${f.title} (if you like)`}>
+          <textarea
+            rows={f.maxLength > 100 ? 3 : 1}
+            maxLength={f.maxLength}
+            className="field"
+            value={fields[f.key] ?? ''}
+            onChange={(e) => setFields({ ...fields, [f.key]: e.target.value })}
+          />
+        </Labelled>
+      ))}
+      <Labelled label={spec.reasonRequired ? 'Reason' : 'Reason (if you like)'} hint="Kept in the journal.">
+        <input className="field" maxLength={300} value={reason} onChange={(e) => setReason(e.target.value)} />
+      </Labelled>
+      {preview.data && (
+        <p className="border-line border-t pt-3 text-sm">
+          {preview.data.able} of {preview.data.devices} {preview.data.devices === 1 ? 'device' : 'devices'}{' '}
+          can carry it out.
+          {preview.data.unable.map((u) => (
+            <span key={u.reason} className="text-rust block">
+              {u.devices} cannot: {u.reason}.
+            </span>
+          ))}
+        </p>
+      )}
+      {asked !== undefined && (
+        <Labelled label={`Type ${asked}, the number of devices, to go on`}>
+          <input className="field w-32" value={confirm} onChange={(e) => setConfirm(e.target.value)} />
+        </Labelled>
+      )}
+      <Trouble error={trouble ?? preview.error} />
+    </Sheet>
+  );
+}

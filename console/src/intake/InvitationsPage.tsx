@@ -1,0 +1,248 @@
+import { useQuery, useQueryClient } from '@tanstack/react-query';
+import type { ColumnDef } from '@tanstack/react-table';
+import { Copy, Download, X } from 'lucide-react';
+import { useState } from 'react';
+import { Link, useSearchParams } from 'react-router';
+import { answer, api, type Schemas } from '../api/client';
+import { usePages } from '../api/pages';
+import { Sheet } from '../ui/Dialog';
+import { ListTable } from '../ui/ListTable';
+import { Button, Empty, Heading, Labelled, Moment, Trouble } from '../ui/parts';
+import { Standing } from '../ui/Standing';
+
+type Invitation = Schemas['Invitation'];
+
+const columns: ColumnDef<Invitation>[] = [
+  {
+    id: 'code',
+    header: 'Code',
+    size: 170,
+    accessorFn: (i) => i.code,
+    cell: ({ getValue }) => <span className="font-mono text-xs">{String(getValue())}</span>,
+  },
+  { id: 'to', header: 'To', size: 220, accessorFn: (i) => i.profile },
+  {
+    id: 'state',
+    header: 'State',
+    size: 110,
+    accessorFn: (i) => i.state,
+    cell: ({ row }) => <Standing of={row.original.state} />,
+  },
+  { id: 'used', header: 'Used', size: 90, accessorFn: (i) => `${i.uses} of ${i.usesAllowed}` },
+  { id: 'note', header: 'Note', size: 240, accessorFn: (i) => i.note },
+  {
+    id: 'expires',
+    header: 'Expires',
+    size: 130,
+    accessorFn: (i) => new Date(i.expiresAt).toLocaleDateString(),
+  },
+  {
+    id: 'made',
+    header: 'Made',
+    size: 120,
+    accessorFn: (i) => i.createdAt,
+    cell: ({ row }) => <Moment at={row.original.createdAt} />,
+  },
+];
+
+function Make({ onClose, onMade }: { onClose: () => void; onMade: (id: string) => void }) {
+  const profiles = useQuery({
+    queryKey: ['enrollment-profiles', 'choice'],
+    queryFn: () => answer(api.GET('/enrollment-profiles', { params: { query: { limit: 200 } } })),
+  });
+  const [profileId, setProfile] = useState('');
+  const [uses, setUses] = useState(1);
+  const [days, setDays] = useState(7);
+  const [note, setNote] = useState('');
+  const [trouble, setTrouble] = useState<unknown>();
+  const queries = useQueryClient();
+  const none = profiles.data?.items.length === 0;
+  async function make() {
+    try {
+      const made = await answer(
+        api.POST('/invitations', { body: { profileId, uses, note, expiresInMinutes: days * 24 * 60 } }),
+      );
+      await queries.invalidateQueries({ queryKey: ['invitations'] });
+      onMade(made.id);
+    } catch (e) {
+      setTrouble(e);
+    }
+  }
+  return (
+    <Sheet
+      title="Make an invitation"
+      onClose={onClose}
+      actions={
+        <>
+          <Button onClick={onClose}>Cancel</Button>
+          <Button weight="main" disabled={!profileId} onClick={make}>
+            Make invitation
+          </Button>
+        </>
+      }
+    >
+      {none && (
+        <p className="text-sm">
+          First{' '}
+          <Link className="text-brass underline" to="/intake/profiles?new=1">
+            write an enrollment profile
+          </Link>
+          : it decides how devices join.
+        </p>
+      )}
+      <Labelled label="Enrollment profile">
+        <select className="field" value={profileId} onChange={(e) => setProfile(e.target.value)}>
+          <option value="">Choose one</option>
+          {profiles.data?.items.map((p) => (
+            <option key={p.id} value={p.id}>
+              {p.name}
+            </option>
+          ))}
+        </select>
+      </Labelled>
+      <div className="grid grid-cols-2 gap-4">
+        <Labelled label="How many devices may use it">
+          <input
+            type="number"
+            min={1}
+            className="field"
+            value={uses}
+            onChange={(e) => setUses(Number(e.target.value))}
+          />
+        </Labelled>
+        <Labelled label="Days it holds">
+          <input
+            type="number"
+            min={1}
+            max={365}
+            className="field"
+            value={days}
+            onChange={(e) => setDays(Number(e.target.value))}
+          />
+        </Labelled>
+      </div>
+      <Labelled label="Note" hint="For you: where or for whom it is.">
+        <input className="field" value={note} maxLength={200} onChange={(e) => setNote(e.target.value)} />
+      </Labelled>
+      <Trouble error={trouble} />
+    </Sheet>
+  );
+}
+
+function Card({ invitation: i, onClose }: { invitation: Invitation; onClose: () => void }) {
+  const queries = useQueryClient();
+  const [copied, setCopied] = useState('');
+  const copy = async (what: string, text: string) => {
+    await navigator.clipboard.writeText(text);
+    setCopied(what);
+  };
+  async function withdraw() {
+    await answer(api.POST('/invitations/{id}/withdrawal', { params: { path: { id: i.id } } }));
+    await queries.invalidateQueries({ queryKey: ['invitations'] });
+  }
+  const base = `/api/v1/invitations/${i.id}`;
+  return (
+    <aside
+      aria-label="Invitation"
+      className="border-line bg-sheet flex w-[410px] shrink-0 flex-col gap-4 overflow-y-auto border-l p-5"
+    >
+      <div className="flex items-start">
+        <div className="flex-1">
+          <h2 className="text-base font-semibold">{i.profile}</h2>
+          <p className="text-quiet text-sm">{i.note || 'Invitation'}</p>
+        </div>
+        <Button weight="bare" aria-label="Close the card" onClick={onClose}>
+          <X className="size-4" />
+        </Button>
+      </div>
+      <div className="frame mx-1 grid place-items-center gap-2 p-4">
+        <img src={`${base}/qr.svg`} alt="QR code of the join link" className="size-60 bg-white" />
+        <p className="font-mono text-lg tracking-wide" data-testid="code">
+          {i.code}
+        </p>
+      </div>
+      <div className="flex items-center gap-3 text-sm">
+        <Standing of={i.state} />
+        <span className="text-quiet">
+          {i.uses} of {i.usesAllowed} used, until {new Date(i.expiresAt).toLocaleDateString()}
+        </span>
+      </div>
+      <Labelled label="Join link">
+        <textarea
+          readOnly
+          rows={3}
+          className="field font-mono text-xs break-all"
+          value={i.link}
+          data-testid="link"
+        />
+      </Labelled>
+      <div className="flex flex-wrap gap-2">
+        <Button onClick={() => void copy('link', i.link)}>
+          <Copy className="size-4" /> {copied === 'link' ? 'Copied' : 'Copy link'}
+        </Button>
+        <a
+          href={`${base}/qr.png`}
+          download={`invitation-${i.code}.png`}
+          className="border-line bg-sheet hover:border-slate inline-flex h-8 items-center gap-1.5 rounded-[3px] border px-3 text-sm"
+        >
+          <Download className="size-4" /> QR code
+        </a>
+        <a
+          href={`${base}/join-file`}
+          download="join.json"
+          className="border-line bg-sheet hover:border-slate inline-flex h-8 items-center gap-1.5 rounded-[3px] border px-3 text-sm"
+        >
+          <Download className="size-4" /> Join file
+        </a>
+        {i.state === 'open' && (
+          <Button weight="danger" onClick={() => void withdraw()}>
+            Withdraw
+          </Button>
+        )}
+      </div>
+      <p className="text-quiet text-xs">
+        The holder scans the code, or types the link. The last part of the link names this server's own root,
+        so that no other server can take its place.
+      </p>
+    </aside>
+  );
+}
+
+/** Invitations with their codes. */
+export function InvitationsPage() {
+  const [search, setSearch] = useSearchParams();
+  const pages = usePages<Invitation>(['invitations'], (after) =>
+    answer(api.GET('/invitations', { params: { query: { after, limit: 100 } } })),
+  );
+  const card = search.get('card') ?? undefined;
+  const open = pages.items.find((i) => i.id === card);
+  return (
+    <>
+      <section className="flex min-w-0 flex-1 flex-col">
+        <Heading title="Invitations" note="codes, links and QR codes to join by">
+          <Button weight="main" onClick={() => setSearch({ new: '1' })}>
+            Make an invitation
+          </Button>
+        </Heading>
+        <Trouble error={pages.error} />
+        <ListTable
+          name="invitations"
+          columns={columns}
+          rows={pages.items}
+          loading={pages.isLoading}
+          more={pages.hasNextPage}
+          loadMore={() => !pages.isFetchingNextPage && void pages.fetchNextPage()}
+          current={card}
+          onCurrent={(id) => setSearch(id ? { card: id } : {})}
+          empty={
+            <Empty title="There are no invitations yet.">
+              Make one above and show its QR code to a device.
+            </Empty>
+          }
+        />
+      </section>
+      {open && <Card key={open.id} invitation={open} onClose={() => setSearch({})} />}
+      {search.get('new') && <Make onClose={() => setSearch({})} onMade={(id) => setSearch({ card: id })} />}
+    </>
+  );
+}

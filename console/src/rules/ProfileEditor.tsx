@@ -1,0 +1,286 @@
+import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { Plus, Search, X } from 'lucide-react';
+import { useState } from 'react';
+import { Link, useNavigate, useParams } from 'react-router';
+import { answer, api, type Schemas } from '../api/client';
+import { useCatalogue } from '../api/session';
+import { Button, Empty, Heading, Labelled, Moment, Trouble } from '../ui/parts';
+import { RehearsalSheet } from './RehearsalSheet';
+import { objection, SettingField } from './SettingField';
+import { sayTarget, TargetPicker } from './TargetPicker';
+
+type Profile = Schemas['Profile'];
+type Setting = Schemas['Setting'];
+
+function where(s: Setting): string {
+  return s.support
+    .map((x) => `${x.platform} ${x.since}${x.modes.length === 1 ? ` ${x.modes[0]} only` : ''}`)
+    .join(', ');
+}
+
+/** Settings found by words, to be added. */
+function SettingFinder({ taken, onAdd }: { taken: string[]; onAdd: (s: Setting) => void }) {
+  const [words, setWords] = useState('');
+  const found = useQuery({
+    queryKey: ['settings', words],
+    placeholderData: (before) => before,
+    staleTime: Infinity,
+    queryFn: () => answer(api.GET('/settings', { params: { query: { q: words } } })),
+  });
+  const offers = (found.data ?? []).filter((s) => !taken.includes(s.key));
+  return (
+    <div className="border-line flex w-80 shrink-0 flex-col border-l">
+      <div className="relative p-4 pb-2">
+        <Search className="text-quiet absolute top-6 left-6 size-4" aria-hidden />
+        <input
+          type="search"
+          aria-label="Find a setting"
+          placeholder="Find a setting: photo, lock, wifi …"
+          className="field pl-8"
+          value={words}
+          onChange={(e) => setWords(e.target.value)}
+        />
+      </div>
+      <ul className="flex-1 overflow-y-auto px-4 pb-4">
+        {offers.map((s) => (
+          <li key={s.key} className="border-line/60 border-b">
+            <button
+              type="button"
+              className="hover:bg-raised flex w-full items-start gap-2 py-2 text-left"
+              onClick={() => onAdd(s)}
+            >
+              <Plus className="text-brass mt-0.5 size-4 shrink-0" aria-hidden />
+              <span>
+                <span className="block text-sm">{s.title}</span>
+                <span className="text-quiet block text-xs">{s.help}</span>
+              </span>
+            </button>
+          </li>
+        ))}
+        {offers.length === 0 && (
+          <li className="text-quiet py-4 text-sm">No other setting has these words.</li>
+        )}
+      </ul>
+    </div>
+  );
+}
+
+function Versions({ id }: { id: string }) {
+  const versions = useQuery({
+    queryKey: ['profile', id, 'versions'],
+    queryFn: () =>
+      answer(api.GET('/profiles/{id}/versions', { params: { path: { id }, query: { limit: 20 } } })),
+  });
+  if (!versions.data?.items.length) {
+    return null;
+  }
+  return (
+    <section>
+      <h2 className="mb-1 font-semibold">Versions</h2>
+      <table className="w-full text-sm">
+        <tbody>
+          {versions.data.items.map((v) => (
+            <tr key={v.number} className="border-line/60 border-b">
+              <td className="py-1">version {v.number}</td>
+              <td className="text-quiet">
+                <Moment at={v.publishedAt} /> by {v.publishedBy}
+              </td>
+              <td className="text-quiet">{Object.keys(v.settings).length} settings</td>
+              <td className="text-quiet">{v.targets.map(sayTarget).join(', ') || 'nobody'}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </section>
+  );
+}
+
+function Draft({ profile, catalogue }: { profile: Profile; catalogue: Schemas['Catalogue'] }) {
+  const queries = useQueryClient();
+  const go = useNavigate();
+  const [name, setName] = useState(profile.name);
+  const [description, setDescription] = useState(profile.description);
+  const [settings, setSettings] = useState<Record<string, unknown>>(profile.settings);
+  const [targets, setTargets] = useState(profile.targets);
+  const [exclusions, setExclusions] = useState(profile.exclusions);
+  const [rehearsing, setRehearsing] = useState<Profile>();
+  const [trouble, setTrouble] = useState<unknown>();
+  const known = new Map(catalogue.settings.map((s) => [s.key, s]));
+  const faults = Object.entries(settings).filter(([k, v]) => known.has(k) && objection(known.get(k)!, v));
+  const now = JSON.stringify([name, description, settings, targets, exclusions]);
+  const dirty =
+    now !==
+    JSON.stringify([
+      profile.name,
+      profile.description,
+      profile.settings,
+      profile.targets,
+      profile.exclusions,
+    ]);
+
+  async function save(): Promise<Profile | undefined> {
+    try {
+      setTrouble(undefined);
+      const saved = await answer(
+        api.PUT('/profiles/{id}', {
+          params: { path: { id: profile.id }, header: { 'If-Match': `"${profile.version}"` } },
+          body: {
+            name,
+            description,
+            settings: settings as Schemas['ProfileDraft']['settings'],
+            targets: targets.map((t) => ({ kind: t.kind, ref: t.ref }) as Schemas['TargetSpec']),
+            exclusions: exclusions.map((t) => ({ kind: t.kind, ref: t.ref }) as Schemas['TargetSpec']),
+          },
+        }),
+      );
+      queries.setQueryData(['profile', profile.id], saved);
+      return saved;
+    } catch (e) {
+      setTrouble(e);
+      return undefined;
+    }
+  }
+  async function rehearse() {
+    const saved = dirty ? await save() : profile;
+    if (saved) {
+      setRehearsing(saved);
+    }
+  }
+  async function remove() {
+    try {
+      await answer(
+        api.DELETE('/profiles/{id}', {
+          params: { path: { id: profile.id }, header: { 'If-Match': `"${profile.version}"` } },
+        }),
+      );
+      await queries.invalidateQueries({ queryKey: ['profiles'] });
+      go('/rules/profiles');
+    } catch (e) {
+      setTrouble(e);
+    }
+  }
+  const without = (key: string) => Object.fromEntries(Object.entries(settings).filter(([k]) => k !== key));
+  const state = profile.publishedVersion
+    ? `version ${profile.publishedVersion} is published${profile.draftChanged || dirty ? '; the draft differs' : ''}`
+    : 'a draft, never published';
+  return (
+    <>
+      <section className="flex min-w-0 flex-1 flex-col">
+        <Heading title={profile.name} note={state}>
+          <Button weight="bare" onClick={() => void remove()}>
+            Delete
+          </Button>
+          <Button disabled={!dirty || faults.length > 0} onClick={() => void save()}>
+            Save draft
+          </Button>
+          <Button
+            weight="main"
+            disabled={faults.length > 0 || (!dirty && !profile.draftChanged)}
+            onClick={() => void rehearse()}
+          >
+            Rehearse and publish
+          </Button>
+        </Heading>
+        <div className="min-h-0 flex-1 space-y-6 overflow-y-auto px-5 pb-6">
+          <Trouble error={trouble} />
+          <div className="grid grid-cols-2 gap-6">
+            <Labelled label="Name">
+              <input
+                className="field"
+                maxLength={80}
+                value={name}
+                onChange={(e) => setName(e.target.value)}
+              />
+            </Labelled>
+            <Labelled label="What it is for">
+              <input
+                className="field"
+                maxLength={500}
+                value={description}
+                onChange={(e) => setDescription(e.target.value)}
+              />
+            </Labelled>
+            <TargetPicker label="Goes to" value={targets} onChange={setTargets} everyone />
+            <TargetPicker label="Except" value={exclusions} onChange={setExclusions} everyone={false} />
+          </div>
+          {catalogue.sections
+            .filter((section) => Object.keys(settings).some((k) => known.get(k)?.section === section.key))
+            .map((section) => (
+              <section key={section.key}>
+                <h2 className="font-semibold">{section.title}</h2>
+                <ul>
+                  {catalogue.settings
+                    .filter((s) => s.section === section.key && s.key in settings)
+                    .map((s) => (
+                      <li
+                        key={s.key}
+                        className="border-line/60 grid grid-cols-[1fr_20rem_2rem] gap-4 border-b py-2.5"
+                      >
+                        <label htmlFor={`setting-${s.key}`}>
+                          <span className="block text-sm">{s.title}</span>
+                          <span className="text-quiet block text-xs">{s.help}</span>
+                          <span className="text-quiet block text-xs italic">{where(s)}</span>
+                        </label>
+                        <div>
+                          <SettingField
+                            setting={s}
+                            value={settings[s.key]}
+                            onChange={(v) => setSettings({ ...settings, [s.key]: v })}
+                          />
+                          {objection(s, settings[s.key]) && (
+                            <span className="text-rust mt-1 block text-xs">
+                              {objection(s, settings[s.key])}
+                            </span>
+                          )}
+                        </div>
+                        <Button
+                          weight="bare"
+                          className="px-2"
+                          aria-label={`Take ${s.title} out`}
+                          onClick={() => setSettings(without(s.key))}
+                        >
+                          <X className="size-4" />
+                        </Button>
+                      </li>
+                    ))}
+                </ul>
+              </section>
+            ))}
+          {Object.keys(settings).length === 0 && (
+            <Empty title="This profile says nothing yet.">Find settings at the right and add them.</Empty>
+          )}
+          <Versions id={profile.id} />
+        </div>
+      </section>
+      <SettingFinder
+        taken={Object.keys(settings)}
+        onAdd={(s) => setSettings({ ...settings, [s.key]: s.sensitive ? '' : s.fallback })}
+      />
+      {rehearsing && <RehearsalSheet profile={rehearsing} onClose={() => setRehearsing(undefined)} />}
+    </>
+  );
+}
+
+/** Writes a profile: settings found by search, edited in forms made from the catalogue. */
+export function ProfileEditor() {
+  const { id = '' } = useParams();
+  const catalogue = useCatalogue();
+  const profile = useQuery({
+    queryKey: ['profile', id],
+    queryFn: () => answer(api.GET('/profiles/{id}', { params: { path: { id } } })),
+  });
+  if (profile.isError) {
+    return (
+      <div className="p-5">
+        <Trouble error={profile.error} />
+        <Link className="text-brass underline" to="/rules/profiles">
+          All profiles
+        </Link>
+      </div>
+    );
+  }
+  if (!profile.data || !catalogue.data) {
+    return null;
+  }
+  return <Draft key={`${id}-${profile.data.version}`} profile={profile.data} catalogue={catalogue.data} />;
+}

@@ -1,0 +1,141 @@
+import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
+import { Link } from 'react-router';
+import { answer, api, type Schemas } from '../api/client';
+import { Sheet } from '../ui/Dialog';
+import { Button, Labelled, Trouble } from '../ui/parts';
+
+const say = (v: unknown) =>
+  v === undefined
+    ? 'none'
+    : v === true
+      ? 'on'
+      : v === false
+        ? 'off'
+        : Array.isArray(v)
+          ? v.join(', ')
+          : String(v);
+
+function Count({ n, word }: { n: number; word: string }) {
+  return (
+    <span className={n === 0 ? 'text-quiet' : ''}>
+      <b className="text-lg">{n}</b> {word}
+    </span>
+  );
+}
+
+/** What publishing would do, and the button that does it. */
+export function RehearsalSheet({ profile, onClose }: { profile: Schemas['Profile']; onClose: () => void }) {
+  const queries = useQueryClient();
+  const [confirm, setConfirm] = useState('');
+  const [trouble, setTrouble] = useState<unknown>();
+  const [busy, setBusy] = useState(false);
+  const rehearsal = useQuery({
+    queryKey: ['rehearsal', profile.id, profile.version],
+    gcTime: 0,
+    queryFn: () => answer(api.GET('/profiles/{id}/rehearsal', { params: { path: { id: profile.id } } })),
+  });
+  const r = rehearsal.data;
+  async function publish() {
+    setBusy(true);
+    try {
+      await answer(
+        api.POST('/profiles/{id}/publication', {
+          params: { path: { id: profile.id }, header: { 'If-Match': `"${profile.version}"` } },
+          body: confirm ? { confirmDevices: Number(confirm) } : {},
+        }),
+      );
+      await queries.invalidateQueries();
+      onClose();
+    } catch (e) {
+      setTrouble(e);
+      setBusy(false);
+    }
+  }
+  const next = (profile.publishedVersion ?? 0) + 1;
+  return (
+    <Sheet
+      wide
+      title={`${profile.name}: what version ${next} would do`}
+      onClose={onClose}
+      actions={
+        <>
+          <Button onClick={onClose}>Back to the draft</Button>
+          <Button
+            weight="main"
+            disabled={busy || !r || (r.confirmDevices !== undefined && Number(confirm) !== r.confirmDevices)}
+            onClick={() => void publish()}
+          >
+            Publish to {r?.changing ?? '…'} {r?.changing === 1 ? 'device' : 'devices'}
+          </Button>
+        </>
+      }
+    >
+      <Trouble error={rehearsal.error} />
+      {r && (
+        <>
+          <p className="flex flex-wrap gap-6 text-sm" data-testid="rehearsal">
+            <Count n={r.gain} word="gain settings" />
+            <Count n={r.change} word="change" />
+            <Count n={r.lose} word="lose settings" />
+            <Count n={r.devices - r.changing} word="stay as they are" />
+          </p>
+          {r.conflicts.map((c) => (
+            <p key={c.setting} className="border-amber border-l-2 pl-3 text-sm">
+              <b>Conflict on {c.title}</b>, {c.devices} devices: {c.wins} wins over {c.loses.join(', ')}{' '}
+              because it is published later. Give one of them a nearer target to settle it.
+            </p>
+          ))}
+          {r.unsupported.map((u) => (
+            <p
+              key={u.setting + u.reason + u.profile}
+              className="border-slate text-quiet border-l-2 pl-3 text-sm"
+            >
+              {u.devices} {u.devices === 1 ? 'device' : 'devices'} cannot have {u.title}: it {u.reason}.
+            </p>
+          ))}
+          <div className="max-h-80 space-y-4 overflow-y-auto">
+            {r.effects.map((e) => (
+              <section key={e.number}>
+                <h3 className="text-sm font-semibold">
+                  {e.devices} {e.devices === 1 ? 'device' : 'devices'}, {e.platform} {e.osLevel} or later,{' '}
+                  {e.mode}
+                </h3>
+                <p className="text-quiet text-xs">
+                  {e.examples.map((x, i) => (
+                    <span key={x.id}>
+                      {i > 0 && ', '}
+                      <Link className="underline" to={`/devices/${x.id}`}>
+                        {x.name}
+                      </Link>
+                    </span>
+                  ))}
+                  {e.devices > e.examples.length && ` and ${e.devices - e.examples.length} more`}
+                </p>
+                <table className="mt-1 w-full text-sm">
+                  <tbody>
+                    {e.steps.map((s) => (
+                      <tr key={s.setting} className="border-line/60 border-b">
+                        <td className="py-1 pr-4">{s.title}</td>
+                        <td className="text-quiet py-1 pr-2 text-right line-through">
+                          {s.from === undefined ? '' : say(s.from)}
+                        </td>
+                        <td className="w-1/2 py-1">{say(s.to)}</td>
+                      </tr>
+                    ))}
+                  </tbody>
+                </table>
+              </section>
+            ))}
+          </div>
+          {r.confirmDevices !== undefined && (
+            <Labelled label={`Type ${r.confirmDevices}, the number of devices that change, to publish`}>
+              <input className="field w-32" value={confirm} onChange={(e) => setConfirm(e.target.value)} />
+            </Labelled>
+          )}
+        </>
+      )}
+      <Trouble error={trouble} />
+    </Sheet>
+  );
+}

@@ -1,0 +1,108 @@
+import type { Schemas } from '../api/client';
+
+type Setting = Schemas['Setting'];
+
+/** What is wrong with a value, or nothing. The server has the last word. */
+export function objection(setting: Setting, value: unknown): string | undefined {
+  const t = setting.type;
+  if (t.kind === 'whole') {
+    const n = Number(value);
+    if (value === '' || !Number.isInteger(n) || n < (t.min ?? 0) || n > (t.max ?? 0)) {
+      return `A whole number from ${t.min} to ${t.max} ${t.unit}.`;
+    }
+  }
+  if (t.kind === 'text') {
+    const length = [...String(value)].length;
+    if (length < (t.min ?? 0) || length > (t.max ?? 0)) {
+      return `${t.min} to ${t.max} characters; this has ${length}.`;
+    }
+  }
+  return undefined;
+}
+
+/** The form field of a setting, made from the catalogue. */
+export function SettingField({
+  setting: s,
+  value,
+  onChange,
+}: {
+  setting: Setting;
+  value: unknown;
+  onChange: (value: unknown) => void;
+}) {
+  const id = `setting-${s.key}`;
+  switch (s.type.kind) {
+    case 'flag':
+      return (
+        <select
+          id={id}
+          className="field w-32"
+          value={String(value)}
+          onChange={(e) => onChange(e.target.value === 'true')}
+        >
+          <option value="true">on</option>
+          <option value="false">off</option>
+        </select>
+      );
+    case 'whole':
+      return (
+        <span className="flex items-center gap-2">
+          <input
+            id={id}
+            type="number"
+            min={s.type.min}
+            max={s.type.max}
+            className="field w-24"
+            value={String(value)}
+            onChange={(e) => onChange(e.target.value === '' ? '' : Number(e.target.value))}
+          />
+          <span className="text-quiet text-sm">{s.type.unit}</span>
+        </span>
+      );
+    case 'choice':
+      return (
+        <select
+          id={id}
+          className="field w-56"
+          value={String(value)}
+          onChange={(e) => onChange(e.target.value)}
+        >
+          {s.type.choices?.map((c) => (
+            <option key={c.key} value={c.key}>
+              {c.title}
+            </option>
+          ))}
+        </select>
+      );
+    case 'items':
+      return (
+        <textarea
+          id={id}
+          rows={3}
+          className="field"
+          placeholder="one a line"
+          value={(value as string[]).join('\n')}
+          onChange={(e) => onChange(e.target.value === '' ? [] : e.target.value.split('\n'))}
+        />
+      );
+    default:
+      return s.type.multiline ? (
+        <textarea
+          id={id}
+          rows={3}
+          className="field"
+          value={String(value)}
+          onChange={(e) => onChange(e.target.value)}
+        />
+      ) : (
+        <input
+          id={id}
+          type={s.sensitive ? 'password' : 'text'}
+          autoComplete="off"
+          className="field w-72"
+          value={String(value)}
+          onChange={(e) => onChange(e.target.value)}
+        />
+      );
+  }
+}

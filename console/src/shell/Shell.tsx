@@ -1,0 +1,160 @@
+import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/react';
+import { useQueryClient } from '@tanstack/react-query';
+import clsx from 'clsx';
+import { LogOut, Moon, Search, Sun } from 'lucide-react';
+import { useEffect, useState } from 'react';
+import { NavLink, Outlet, useLocation } from 'react-router';
+import { answer, api, type Schemas } from '../api/client';
+import { live } from '../api/live';
+import { Button } from '../ui/parts';
+import { Finder } from './Finder';
+import { Mark } from './Mark';
+import { choose, theme } from './theme';
+import { Tray } from './Tray';
+import { ViewLinks } from './views';
+
+const areas = [
+  { to: '/today', name: 'Today', pages: [] },
+  {
+    to: '/intake',
+    name: 'Intake',
+    pages: [
+      { to: '/intake/arrivals', name: 'Arrivals' },
+      { to: '/intake/invitations', name: 'Invitations' },
+      { to: '/intake/profiles', name: 'Enrollment profiles' },
+      { to: '/intake/terms', name: 'Terms' },
+    ],
+  },
+  {
+    to: '/devices',
+    name: 'Devices',
+    pages: [
+      { to: '/devices', name: 'All devices' },
+      { to: '/devices/groups', name: 'Groups' },
+    ],
+  },
+  { to: '/rules', name: 'Rules', pages: [{ to: '/rules/profiles', name: 'Profiles' }] },
+  { to: '/records', name: 'Records', pages: [{ to: '/records/journal', name: 'Journal' }] },
+];
+
+/** Top bar, left pages, the page itself, and the tray. */
+export function Shell({ me }: { me: Schemas['Me'] }) {
+  const queries = useQueryClient();
+  const place = useLocation();
+  const [finding, setFinding] = useState(false);
+  const [worn, setWorn] = useState(theme());
+  useEffect(() => live(queries), [queries]);
+  useEffect(() => {
+    const keys = (e: KeyboardEvent) => {
+      if ((e.ctrlKey || e.metaKey) && e.key.toLowerCase() === 'k') {
+        e.preventDefault();
+        setFinding(true);
+      }
+    };
+    addEventListener('keydown', keys);
+    return () => removeEventListener('keydown', keys);
+  }, []);
+  const area = areas.find((a) => place.pathname.startsWith(a.to));
+  const flip = () => {
+    const next = worn === 'dark' ? 'light' : 'dark';
+    choose(next);
+    setWorn(next);
+  };
+  const leave = async () => {
+    await answer(api.DELETE('/sign-in'));
+    queries.clear();
+    location.assign('/');
+  };
+  return (
+    <div className="flex h-full flex-col">
+      <header className="border-line bg-sheet flex h-12 shrink-0 items-center gap-1 border-b px-4">
+        <Mark />
+        <span className="mr-5 ml-2 font-semibold">{me.organisation}</span>
+        <nav aria-label="Areas" className="flex h-full">
+          {areas.map((a) => (
+            <NavLink
+              key={a.to}
+              to={a.pages[0]?.to ?? a.to}
+              className={clsx(
+                'flex items-center border-b-2 px-3 text-sm',
+                a === area ? 'border-brass font-semibold' : 'hover:border-line border-transparent',
+              )}
+            >
+              {a.name}
+            </NavLink>
+          ))}
+        </nav>
+        <button
+          type="button"
+          onClick={() => setFinding(true)}
+          className="border-line text-quiet hover:border-slate ml-auto flex h-8 w-64 items-center gap-2 rounded-[3px] border px-2 text-sm"
+        >
+          <Search className="size-4" />
+          Find anything
+          <kbd className="ml-auto font-mono text-xs">Ctrl K</kbd>
+        </button>
+        <Button
+          weight="bare"
+          onClick={flip}
+          aria-label={worn === 'dark' ? 'Use the light ground' : 'Use the dark ground'}
+        >
+          {worn === 'dark' ? <Sun className="size-4" /> : <Moon className="size-4" />}
+        </Button>
+        <Menu>
+          <MenuButton as={Button} weight="bare">
+            {me.account.name}
+          </MenuButton>
+          <MenuItems
+            anchor="bottom end"
+            className="border-line bg-sheet z-30 w-52 border py-1 text-sm shadow-lg"
+          >
+            <p className="text-quiet px-3 py-1 text-xs">
+              {me.account.login}, {me.account.role}
+            </p>
+            <MenuItem>
+              <button
+                type="button"
+                onClick={leave}
+                className="data-focus:bg-raised flex w-full items-center gap-2 px-3 py-1.5"
+              >
+                <LogOut className="size-4" /> Sign out
+              </button>
+            </MenuItem>
+          </MenuItems>
+        </Menu>
+      </header>
+      <div className="flex min-h-0 flex-1">
+        {area && area.pages.length > 0 && (
+          <nav
+            aria-label={area.name}
+            className="border-line w-48 shrink-0 overflow-y-auto border-r py-3 text-sm"
+          >
+            {area.pages.map((p) => (
+              <NavLink
+                key={p.to}
+                to={p.to}
+                end
+                className={({ isActive }) =>
+                  clsx(
+                    'block border-l-2 px-4 py-1.5',
+                    isActive && place.search === ''
+                      ? 'border-brass font-semibold'
+                      : 'hover:bg-raised border-transparent',
+                  )
+                }
+              >
+                {p.name}
+              </NavLink>
+            ))}
+            {area.to === '/devices' && <ViewLinks />}
+          </nav>
+        )}
+        <main className="flex min-h-0 min-w-0 flex-1">
+          <Outlet />
+        </main>
+      </div>
+      <Tray />
+      {finding && <Finder onClose={() => setFinding(false)} />}
+    </div>
+  );
+}

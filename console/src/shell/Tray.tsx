@@ -1,0 +1,112 @@
+import { useQuery } from '@tanstack/react-query';
+import { ChevronDown, ChevronUp } from 'lucide-react';
+import { useState } from 'react';
+import { Link } from 'react-router';
+import { answer, api, type Schemas } from '../api/client';
+import { Moment } from '../ui/parts';
+
+export interface Flight {
+  key: string;
+  title: string;
+  at: string;
+  to: string;
+  total: number;
+  done: number;
+  waiting: number;
+  failed: number;
+}
+
+/** A change as something in flight. */
+export function ofChange(c: Schemas['Change']): Flight {
+  return {
+    key: c.id,
+    title: c.title,
+    at: c.at,
+    to: c.profile ? `/rules/profiles/${c.profile}` : '/devices?standing=catching-up',
+    total: c.total,
+    done: c.done + c.overtaken,
+    waiting: c.waiting,
+    failed: c.failed,
+  };
+}
+
+/** A dispatch as something in flight. */
+export function ofDispatch(d: Schemas['Dispatch']): Flight {
+  const n = (state: string) => d.states[state] ?? 0;
+  return {
+    key: d.id,
+    title: `${d.title}${d.fields['text'] ? ` “${d.fields['text']}”` : ''}`,
+    at: d.at,
+    to: `/records/dispatches/${d.id}`,
+    total: d.total,
+    done: n('done'),
+    waiting: n('queued') + n('delivered'),
+    failed: n('failed') + n('expired') + n('cancelled'),
+  };
+}
+
+function Bar({ flight: f }: { flight: Flight }) {
+  const part = (n: number) => `${f.total === 0 ? 0 : (100 * n) / f.total}%`;
+  return (
+    <span className="bg-line flex h-1.5 w-40 overflow-hidden" aria-hidden>
+      <span className="bg-moss transition-all" style={{ width: part(f.done) }} />
+      <span className="bg-rust transition-all" style={{ width: part(f.failed) }} />
+    </span>
+  );
+}
+
+/** Everything in flight, live: nothing is said to be done before the device said so. */
+export function Tray() {
+  const [open, setOpen] = useState(false);
+  const changes = useQuery({
+    queryKey: ['changes'],
+    queryFn: () => answer(api.GET('/changes', { params: { query: { limit: 8 } } })),
+  });
+  const dispatches = useQuery({
+    queryKey: ['dispatches', 'tray'],
+    queryFn: () => answer(api.GET('/dispatches', { params: { query: { limit: 8 } } })),
+  });
+  const flights = [
+    ...(changes.data?.items ?? []).filter((c) => c.total > 0).map(ofChange),
+    ...(dispatches.data?.items ?? []).map(ofDispatch),
+  ].sort((a, b) => b.at.localeCompare(a.at));
+  const moving = flights.filter((f) => f.waiting > 0);
+  const head = moving[0] ?? flights[0];
+  const rows = open ? flights.slice(0, 8) : head ? [head] : [];
+  return (
+    <footer className="border-line bg-sheet shrink-0 border-t text-sm" aria-label="Tray">
+      <div className="flex">
+        <ul className="min-w-0 flex-1" data-testid="tray">
+          {rows.map((f) => (
+            <li key={f.key} className="flex h-9 items-center gap-4 px-5">
+              <Link to={f.to} className="w-80 truncate hover:underline">
+                {f.title}
+              </Link>
+              <Bar flight={f} />
+              <span className="text-quiet">
+                {f.done} of {f.total} done
+                {f.waiting > 0 && `, ${f.waiting} waiting`}
+                {f.failed > 0 && <span className="text-rust">, {f.failed} not</span>}
+              </span>
+              <span className="text-quiet ml-auto pr-2 text-xs">
+                <Moment at={f.at} />
+              </span>
+            </li>
+          ))}
+          {rows.length === 0 && (
+            <li className="text-quiet flex h-9 items-center px-5">Nothing is in flight.</li>
+          )}
+        </ul>
+        <button
+          type="button"
+          onClick={() => setOpen(!open)}
+          aria-expanded={open}
+          className="border-line hover:bg-raised flex items-center gap-2 border-l px-4"
+        >
+          {moving.length > 0 ? `${moving.length} in flight` : 'Tray'}
+          {open ? <ChevronDown className="size-4" /> : <ChevronUp className="size-4" />}
+        </button>
+      </div>
+    </footer>
+  );
+}

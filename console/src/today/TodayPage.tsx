@@ -1,0 +1,152 @@
+import { useQuery } from '@tanstack/react-query';
+import type { ReactNode } from 'react';
+import { Link } from 'react-router';
+import { answer, api } from '../api/client';
+import { Heading, Moment, Trouble } from '../ui/parts';
+import { Standing, standingColour, standings } from '../ui/Standing';
+
+function Section({ title, to, children }: { title: string; to: string; children: ReactNode }) {
+  return (
+    <section>
+      <h2 className="border-line flex items-baseline justify-between border-b pb-1 font-semibold">
+        {title}
+        <Link to={to} className="text-brass text-xs font-normal underline">
+          all
+        </Link>
+      </h2>
+      <ul className="text-sm">{children}</ul>
+    </section>
+  );
+}
+
+/** What needs a person today. */
+export function TodayPage() {
+  const fleet = useQuery({ queryKey: ['fleet'], queryFn: () => answer(api.GET('/fleet')) });
+  const waiting = useQuery({
+    queryKey: ['arrivals', 'waiting', 'today'],
+    queryFn: () => answer(api.GET('/arrivals', { params: { query: { outcome: 'waiting', limit: 6 } } })),
+  });
+  const blocked = useQuery({
+    queryKey: ['devices', 'today', 'blocked'],
+    queryFn: () => answer(api.GET('/devices', { params: { query: { standing: 'blocked', limit: 6 } } })),
+  });
+  const behind = useQuery({
+    queryKey: ['devices', 'today', 'catching-up'],
+    queryFn: () => answer(api.GET('/devices', { params: { query: { standing: 'catching-up', limit: 6 } } })),
+  });
+  const refused = useQuery({
+    queryKey: ['arrivals', 'refused', 'today'],
+    queryFn: () => answer(api.GET('/arrivals', { params: { query: { outcome: 'refused', limit: 6 } } })),
+  });
+  const f = fleet.data;
+  return (
+    <section className="flex min-w-0 flex-1 flex-col overflow-y-auto">
+      <Heading title="Today" note={f && `${f.total} devices, ${f.online} connected now`} />
+      <div className="space-y-8 px-5 pb-8">
+        <Trouble error={fleet.error} />
+        {f && f.total > 0 && (
+          <div>
+            <div className="flex h-7 gap-px" role="img" aria-label="Standing of the fleet">
+              {standings
+                .filter((s) => f.byStanding[s])
+                .map((s) => (
+                  <Link
+                    key={s}
+                    to={`/devices?standing=${s}`}
+                    title={`${f.byStanding[s]} ${s}`}
+                    className={`${standingColour[s]} min-w-2`}
+                    style={{ flexGrow: f.byStanding[s] }}
+                  />
+                ))}
+            </div>
+            <ul className="mt-2 flex flex-wrap gap-6 text-sm">
+              {standings.map((s) => (
+                <li key={s}>
+                  <Link to={`/devices?standing=${s}`} className="flex items-center gap-2 hover:underline">
+                    <Standing of={s} />
+                    <b>{f.byStanding[s] ?? 0}</b>
+                  </Link>
+                </li>
+              ))}
+              <li className="text-quiet ml-auto">
+                {Object.entries(f.byPlatform)
+                  .map(([p, n]) => `${n} ${p}`)
+                  .join(', ')}
+              </li>
+            </ul>
+          </div>
+        )}
+        {f?.total === 0 && (
+          <p className="text-sm">
+            No device has joined yet.{' '}
+            <Link className="text-brass underline" to="/intake/profiles?new=1">
+              Write an enrollment profile
+            </Link>
+            , then{' '}
+            <Link className="text-brass underline" to="/intake/invitations?new=1">
+              invite the first device
+            </Link>
+            .
+          </p>
+        )}
+        <div className="grid grid-cols-1 gap-x-10 gap-y-8 lg:grid-cols-2">
+          <Section title="Arrivals that wait for somebody" to="/intake/arrivals?outcome=waiting">
+            {waiting.data?.items.map((a) => (
+              <li key={a.id} className="border-line/60 flex h-8 items-center gap-3 border-b">
+                <Link to="/intake/arrivals?outcome=waiting" className="flex-1 truncate hover:underline">
+                  {a.model} <span className="font-mono text-xs">{a.identifier}</span>
+                </Link>
+                <span className="text-quiet">{a.profile}</span>
+                <span className="text-quiet text-xs">
+                  <Moment at={a.startedAt} />
+                </span>
+              </li>
+            ))}
+            {waiting.data?.items.length === 0 && <li className="text-quiet py-2">Nobody waits.</li>}
+          </Section>
+          <Section title="Devices that are blocked" to="/devices?standing=blocked">
+            {blocked.data?.items.map((d) => (
+              <li key={d.id} className="border-line/60 flex h-8 items-center gap-3 border-b">
+                <Link
+                  to={`/devices?standing=blocked&card=${d.id}`}
+                  className="flex-1 truncate hover:underline"
+                >
+                  {d.name}
+                </Link>
+                <span className="text-rust">{d.standingReason}</span>
+              </li>
+            ))}
+            {blocked.data?.items.length === 0 && <li className="text-quiet py-2">None.</li>}
+          </Section>
+          <Section title="Devices that are catching up" to="/devices?standing=catching-up">
+            {behind.data?.items.map((d) => (
+              <li key={d.id} className="border-line/60 flex h-8 items-center gap-3 border-b">
+                <Link
+                  to={`/devices?standing=catching-up&card=${d.id}`}
+                  className="flex-1 truncate hover:underline"
+                >
+                  {d.name}
+                </Link>
+                <span className="text-quiet">{d.standingReason}</span>
+              </li>
+            ))}
+            {behind.data?.items.length === 0 && (
+              <li className="text-quiet py-2">None: every device has what it should.</li>
+            )}
+          </Section>
+          <Section title="Arrivals that were refused" to="/intake/arrivals?outcome=refused">
+            {refused.data?.items.map((a) => (
+              <li key={a.id} className="border-line/60 flex h-8 items-center gap-3 border-b">
+                <span className="flex-1 truncate">
+                  {a.model || 'unknown device'} <span className="font-mono text-xs">{a.identifier}</span>
+                </span>
+                <span className="text-quiet truncate">{a.reason}</span>
+              </li>
+            ))}
+            {refused.data?.items.length === 0 && <li className="text-quiet py-2">None.</li>}
+          </Section>
+        </div>
+      </div>
+    </section>
+  );
+}
