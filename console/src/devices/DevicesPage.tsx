@@ -47,9 +47,9 @@ const columns: ColumnDef<Device>[] = [
     accessorFn: (d) => d.standing,
     cell: ({ row }) => <Standing of={row.original.standing} reason={row.original.standingReason} />,
   },
-  { id: 'why', header: 'Why', size: 230, accessorFn: (d) => d.standingReason },
   { id: 'model', header: 'Model', size: 130, accessorFn: (d) => `${d.maker} ${d.model}` },
   { id: 'os', header: 'System', size: 104, accessorFn: (d) => `${d.platform} ${d.osVersion}` },
+  { id: 'why', header: 'Why', size: 190, accessorFn: (d) => d.standingReason },
   { id: 'mode', header: 'Mode', size: 110, accessorFn: (d) => d.mode },
   { id: 'ownership', header: 'Ownership', size: 100, accessorFn: (d) => d.ownership },
   {

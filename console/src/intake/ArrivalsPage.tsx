@@ -79,10 +79,10 @@ export function ArrivalsPage() {
       cell: ({ row: { original: a } }) =>
         a.outcome === 'waiting' && !a.reason.startsWith('approved') ? (
           <span className="flex items-center gap-2">
-            <Button weight="main" className="h-6" onClick={() => void settle(a.id, true)}>
+            <Button weight="main" className="h-6!" onClick={() => void settle(a.id, true)}>
               Let in
             </Button>
-            <Button className="h-6" onClick={() => void settle(a.id, false)}>
+            <Button className="h-6!" onClick={() => void settle(a.id, false)}>
               Refuse
             </Button>
           </span>

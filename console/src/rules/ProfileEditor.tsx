@@ -95,7 +95,15 @@ function Versions({ id }: { id: string }) {
   );
 }
 
-function Draft({ profile, catalogue }: { profile: Profile; catalogue: Schemas['Catalogue'] }) {
+function Draft({
+  profile,
+  catalogue,
+  onRehearse,
+}: {
+  profile: Profile;
+  catalogue: Schemas['Catalogue'];
+  onRehearse: (saved: Profile) => void;
+}) {
   const queries = useQueryClient();
   const go = useNavigate();
   const [name, setName] = useState(profile.name);
@@ -103,7 +111,6 @@ function Draft({ profile, catalogue }: { profile: Profile; catalogue: Schemas['C
   const [settings, setSettings] = useState<Record<string, unknown>>(profile.settings);
   const [targets, setTargets] = useState(profile.targets);
   const [exclusions, setExclusions] = useState(profile.exclusions);
-  const [rehearsing, setRehearsing] = useState<Profile>();
   const [trouble, setTrouble] = useState<unknown>();
   const known = new Map(catalogue.settings.map((s) => [s.key, s]));
   const faults = Object.entries(settings).filter(([k, v]) => known.has(k) && objection(known.get(k)!, v));
@@ -143,7 +150,7 @@ function Draft({ profile, catalogue }: { profile: Profile; catalogue: Schemas['C
   async function rehearse() {
     const saved = dirty ? await save() : profile;
     if (saved) {
-      setRehearsing(saved);
+      onRehearse(saved);
     }
   }
   async function remove() {
@@ -214,7 +221,7 @@ function Draft({ profile, catalogue }: { profile: Profile; catalogue: Schemas['C
                     .map((s) => (
                       <li
                         key={s.key}
-                        className="border-line/60 grid grid-cols-[1fr_20rem_2rem] gap-4 border-b py-2.5"
+                        className="border-line/60 grid grid-cols-[1fr_20rem_2.5rem] gap-4 border-b py-2.5"
                       >
                         <label htmlFor={`setting-${s.key}`}>
                           <span className="block text-sm">{s.title}</span>
@@ -235,11 +242,11 @@ function Draft({ profile, catalogue }: { profile: Profile; catalogue: Schemas['C
                         </div>
                         <Button
                           weight="bare"
-                          className="px-2"
+                          className="justify-center px-0!"
                           aria-label={`Take ${s.title} out`}
                           onClick={() => setSettings(without(s.key))}
                         >
-                          <X className="size-4" />
+                          <X className="size-4 shrink-0" />
                         </Button>
                       </li>
                     ))}
@@ -256,7 +263,6 @@ function Draft({ profile, catalogue }: { profile: Profile; catalogue: Schemas['C
         taken={Object.keys(settings)}
         onAdd={(s) => setSettings({ ...settings, [s.key]: s.sensitive ? '' : s.fallback })}
       />
-      {rehearsing && <RehearsalSheet profile={rehearsing} onClose={() => setRehearsing(undefined)} />}
     </>
   );
 }
@@ -265,6 +271,8 @@ function Draft({ profile, catalogue }: { profile: Profile; catalogue: Schemas['C
 export function ProfileEditor() {
   const { id = '' } = useParams();
   const catalogue = useCatalogue();
+  // kept here, because saving gives the draft a new version and begins its form anew
+  const [rehearsing, setRehearsing] = useState<Profile>();
   const profile = useQuery({
     queryKey: ['profile', id],
     queryFn: () => answer(api.GET('/profiles/{id}', { params: { path: { id } } })),
@@ -282,5 +290,15 @@ export function ProfileEditor() {
   if (!profile.data || !catalogue.data) {
     return null;
   }
-  return <Draft key={`${id}-${profile.data.version}`} profile={profile.data} catalogue={catalogue.data} />;
+  return (
+    <>
+      <Draft
+        key={`${id}-${profile.data.version}`}
+        profile={profile.data}
+        catalogue={catalogue.data}
+        onRehearse={setRehearsing}
+      />
+      {rehearsing && <RehearsalSheet profile={rehearsing} onClose={() => setRehearsing(undefined)} />}
+    </>
+  );
 }

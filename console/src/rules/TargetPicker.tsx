@@ -56,7 +56,7 @@ export function TargetPicker({
             {sayTarget(t)}
             <Button
               weight="bare"
-              className="h-6 px-1.5"
+              className="h-6! px-1.5!"
               aria-label={`Take out ${sayTarget(t)}`}
               onClick={() => onChange(value.filter((x) => x !== t))}
             >
@@ -78,7 +78,7 @@ export function TargetPicker({
           <Button
             key={o.kind + o.ref}
             weight="bare"
-            className="text-brass h-6 px-2"
+            className="text-brass h-6! px-2!"
             onClick={() => (onChange([...value, o]), setWords(''))}
           >
             + {sayTarget(o)}

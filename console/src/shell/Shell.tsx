@@ -55,6 +55,10 @@ export function Shell({ me }: { me: Schemas['Me'] }) {
     return () => removeEventListener('keydown', keys);
   }, []);
   const area = areas.find((a) => place.pathname.startsWith(a.to));
+  const filtered = [...new URLSearchParams(place.search).keys()].some((k) => k !== 'card' && k !== 'new');
+  const page = area?.pages
+    .filter((p) => place.pathname.startsWith(p.to) && !(area.to === '/devices' && filtered))
+    .at(-1);
   const flip = () => {
     const next = worn === 'dark' ? 'light' : 'dark';
     choose(next);
@@ -133,13 +137,10 @@ export function Shell({ me }: { me: Schemas['Me'] }) {
               <NavLink
                 key={p.to}
                 to={p.to}
-                end
-                className={({ isActive }) =>
+                className={() =>
                   clsx(
                     'block border-l-2 px-4 py-1.5',
-                    isActive && place.search === ''
-                      ? 'border-brass font-semibold'
-                      : 'hover:bg-raised border-transparent',
+                    p === page ? 'border-brass font-semibold' : 'hover:bg-raised border-transparent',
                   )
                 }
               >

@@ -38,6 +38,14 @@ export function TodayPage() {
     queryKey: ['arrivals', 'refused', 'today'],
     queryFn: () => answer(api.GET('/arrivals', { params: { query: { outcome: 'refused', limit: 6 } } })),
   });
+  const joined = useQuery({
+    queryKey: ['devices', 'today', 'joined'],
+    queryFn: () => answer(api.GET('/devices', { params: { query: { sort: 'enrolled', limit: 6 } } })),
+  });
+  const journal = useQuery({
+    queryKey: ['journal', 'today'],
+    queryFn: () => answer(api.GET('/journal', { params: { query: { limit: 6 } } })),
+  });
   const f = fleet.data;
   return (
     <section className="flex min-w-0 flex-1 flex-col overflow-y-auto">
@@ -144,6 +152,32 @@ export function TodayPage() {
               </li>
             ))}
             {refused.data?.items.length === 0 && <li className="text-quiet py-2">None.</li>}
+          </Section>
+          <Section title="Just arrived" to="/devices?sort=enrolled">
+            {joined.data?.items.map((d) => (
+              <li key={d.id} className="border-line/60 flex h-8 items-center gap-3 border-b">
+                <Link to={`/devices?sort=enrolled&card=${d.id}`} className="flex-1 truncate hover:underline">
+                  {d.name}
+                </Link>
+                <Standing of={d.standing} />
+                <span className="text-quiet text-xs">
+                  <Moment at={d.enrolledAt} />
+                </span>
+              </li>
+            ))}
+          </Section>
+          <Section title="Latest in the journal" to="/records/journal">
+            {journal.data?.items.map((e) => (
+              <li key={e.number} className="border-line/60 flex h-8 items-center gap-3 border-b">
+                <span className="flex-1 truncate">{e.summary}</span>
+                <span className="text-quiet w-24 truncate text-right">
+                  {e.actor.startsWith('device:') ? 'a device' : e.actor}
+                </span>
+                <span className="text-quiet w-20 text-right text-xs">
+                  <Moment at={e.at} />
+                </span>
+              </li>
+            ))}
           </Section>
         </div>
       </div>

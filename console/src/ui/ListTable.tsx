@@ -244,7 +244,13 @@ export function ListTable<T extends { id: string }>(props: {
                   )}
                 >
                   {row.getVisibleCells().map((cell) => (
-                    <td key={cell.id} className="truncate px-3 first:pl-5">
+                    <td
+                      key={cell.id}
+                      className={clsx(
+                        'px-3 first:pl-5',
+                        cell.column.id === 'pick' ? 'leading-none' : 'truncate',
+                      )}
+                    >
                       {flexRender(cell.column.columnDef.cell, cell.getContext())}
                     </td>
                   ))}
