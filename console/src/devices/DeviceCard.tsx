@@ -130,9 +130,9 @@ function InEffect({ id }: { id: string }) {
       {settings.data.inEffect.map((s) => (
         <li key={s.setting} className="border-line/60 border-b py-2">
           <div className="flex justify-between gap-4">
-            <span>{s.title}</span>
+            <span className="shrink-0">{s.title}</span>
             <span
-              className={`text-right font-semibold break-words ${s.refused ? 'text-rust line-through' : ''}`}
+              className={`min-w-0 text-right font-semibold break-words ${s.refused ? 'text-rust line-through' : ''}`}
             >
               {show(s.value)}
             </span>

@@ -11,7 +11,7 @@ type Entry = Schemas['JournalEntry'] & { id: string };
 
 const columns: ColumnDef<Entry>[] = [
   { id: 'number', header: 'No', size: 80, accessorFn: (e) => e.number },
-  { id: 'at', header: 'When', size: 180, accessorFn: (e) => new Date(e.at).toLocaleString() },
+  { id: 'at', header: 'When', size: 205, accessorFn: (e) => new Date(e.at).toLocaleString() },
   { id: 'who', header: 'Who', size: 180, accessorFn: (e) => e.actor },
   { id: 'did', header: 'Did', size: 190, accessorFn: (e) => e.action },
   { id: 'what', header: 'What', size: 460, accessorFn: (e) => e.summary },

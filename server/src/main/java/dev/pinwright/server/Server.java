@@ -1,5 +1,6 @@
 package dev.pinwright.server;
 
+import dev.pinwright.protocol.pki.NativeSignatures;
 import dev.pinwright.service.Pinwright;
 import dev.pinwright.service.Settings;
 import io.javalin.Javalin;
@@ -19,6 +20,7 @@ public final class Server implements AutoCloseable {
    * @throws IllegalStateException when the database or a port is not to be had, saying which
    */
   public Server(Settings settings, Clock clock) {
+    NativeSignatures.install();
     pinwright = new Pinwright(settings, clock);
     Metrics metrics = new Metrics(pinwright);
     try {

@@ -55,7 +55,18 @@ public final class ShapeMoves {
   public void begin(boolean rulesChange) {
     String lock = rulesChange ? "pg_advisory_xact_lock" : "pg_advisory_xact_lock_shared";
     tx.rows("select 1, cast(" + lock + "(:lock) as text)", Map.of("lock", LOCK));
-    tx.execute("create temporary table moving (device_id text) on commit drop", Map.of());
+    // made once for each connection and emptied at the end of each transaction: making them anew
+    // every time would cost more than most moves do
+    tx.execute(
+        "create temporary table if not exists moving (device_id text) on commit delete rows",
+        Map.of());
+    tx.execute(
+        """
+        create temporary table if not exists move (
+          device_id text, from_shape text, from_digest text, platform text, mode text,
+          os_level text, layers text, refused text) on commit delete rows
+        """,
+        Map.of());
   }
 
   /** Every device a profile reaches now or would reach. */
@@ -87,7 +98,7 @@ public final class ShapeMoves {
     Assignment assignment = candidate == null ? Assignment.NOBODY : candidate.assignment();
     tx.execute(
         """
-        create temporary table move on commit drop as
+        insert into move
         with effective as (
           select profile_id, kind, ref, excluded, nearness from assignment
            where profile_id <> :profile

@@ -6,6 +6,8 @@ import dev.pinwright.protocol.syncml.MalformedMessage.Fault;
 import java.io.ByteArrayInputStream;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Optional;
+import javax.xml.stream.Location;
 import javax.xml.stream.XMLInputFactory;
 import javax.xml.stream.XMLStreamConstants;
 import javax.xml.stream.XMLStreamException;
@@ -33,6 +35,7 @@ final class XmlNode {
     f.setProperty(XMLInputFactory.SUPPORT_DTD, false);
     f.setProperty(XMLInputFactory.IS_SUPPORTING_EXTERNAL_ENTITIES, false);
     f.setProperty(XMLInputFactory.IS_COALESCING, true);
+    f.setProperty(WstxInputProperties.P_LAZY_PARSING, false);
     f.setProperty(WstxInputProperties.P_MAX_ELEMENT_DEPTH, MAX_DEPTH + 1);
     f.setProperty(WstxInputProperties.P_MAX_ATTRIBUTES_PER_ELEMENT, 8);
     return f;
@@ -55,12 +58,14 @@ final class XmlNode {
       if (why.contains("ndeclared general entity")) {
         throw new MalformedMessage(Fault.FORBIDDEN_XML, "entities are not allowed");
       }
+      // bytes that are not even characters come without a place
+      Optional<Location> at = Optional.ofNullable(e.getLocation());
       throw new MalformedMessage(
           Fault.NOT_XML,
           "not well-formed XML at line "
-              + e.getLocation().getLineNumber()
+              + at.map(Location::getLineNumber).orElse(1)
               + ", column "
-              + e.getLocation().getColumnNumber()
+              + at.map(Location::getColumnNumber).orElse(1)
               + "; the message may be cut short");
     }
   }

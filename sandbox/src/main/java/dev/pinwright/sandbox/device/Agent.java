@@ -14,6 +14,7 @@ import dev.pinwright.sandbox.link.HttpLine;
 import dev.pinwright.sandbox.link.HttpLine.Reply;
 import dev.pinwright.sandbox.link.Network;
 import dev.pinwright.sandbox.link.WakeLine;
+import io.netty.handler.ssl.SslContext;
 import java.io.IOException;
 import java.net.URI;
 import java.nio.charset.StandardCharsets;
@@ -50,6 +51,8 @@ public final class Agent implements AutoCloseable {
   private final AtomicBoolean inSession = new AtomicBoolean();
   private final AtomicBoolean another = new AtomicBoolean();
   private final AtomicLong sessionNumber = new AtomicLong(System.nanoTime() & 0xffffff);
+  private @Nullable SslContext identity;
+  private @Nullable String identityOf;
   private volatile @Nullable WakeLine wake;
   private volatile boolean closed;
 
@@ -113,16 +116,26 @@ public final class Agent implements AutoCloseable {
   }
 
   private HttpLine line(JoinLink link, boolean identified) {
+    SslContext tls = identified ? identity(link) : network.anonymous(link.fingerprint());
+    return new HttpLine(network, tls, URI.create(link.base()));
+  }
+
+  /** The device's TLS identity, made once so that TLS sessions can be resumed. */
+  private synchronized SslContext identity(JoinLink link) {
     String keyPem = state.keyPem;
     String certificatePem = state.certificatePem;
-    boolean known = identified && keyPem != null && certificatePem != null;
-    return new HttpLine(
-        network,
-        network.identity(
-            link.fingerprint(),
-            known ? Pki.privateKey(keyPem) : null,
-            known ? Pki.certificate(certificatePem) : null),
-        URI.create(link.base()));
+    if (keyPem == null || certificatePem == null) {
+      throw new IllegalStateException("the device has no certificate");
+    }
+    SslContext made = identity;
+    if (made == null || !certificatePem.equals(identityOf)) {
+      made =
+          network.identity(
+              link.fingerprint(), Pki.privateKey(keyPem), Pki.certificate(certificatePem));
+      identity = made;
+      identityOf = certificatePem;
+    }
+    return made;
   }
 
   private static String unreachable(Throwable failure) {
@@ -312,18 +325,10 @@ public final class Agent implements AutoCloseable {
       return;
     }
     disconnect();
-    String keyPem = state.keyPem;
-    String certificatePem = state.certificatePem;
-    if (keyPem == null || certificatePem == null) {
-      return;
-    }
     WakeLine line =
         new WakeLine(
             network,
-            network.identity(
-                JoinLink.parse(link).fingerprint(),
-                Pki.privateKey(keyPem),
-                Pki.certificate(certificatePem)),
+            identity(JoinLink.parse(link)),
             URI.create(offer.wake()),
             () -> checkIn(false),
             this::notified);

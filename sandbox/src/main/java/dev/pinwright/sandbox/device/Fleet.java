@@ -3,6 +3,7 @@ package dev.pinwright.sandbox.device;
 import dev.pinwright.catalog.Catalogue;
 import dev.pinwright.core.catalog.Platform;
 import dev.pinwright.core.intake.Identifier;
+import dev.pinwright.protocol.pki.NativeSignatures;
 import dev.pinwright.sandbox.link.Network;
 import java.io.IOException;
 import java.io.UncheckedIOException;
@@ -32,11 +33,13 @@ public final class Fleet implements AutoCloseable {
   private final Path directory;
   private final Network network = new Network();
   private final Map<String, Agent> agents = new ConcurrentSkipListMap<>();
+  private final Set<String> serials = ConcurrentHashMap.newKeySet();
   private final Set<String> unsaved = ConcurrentHashMap.newKeySet();
   private volatile Consumer<String> listener = id -> {};
 
   /** Loads what was kept and connects it. */
   public Fleet(Catalogue catalogue, Path directory) {
+    NativeSignatures.install();
     this.catalogue = catalogue;
     this.directory = directory;
     try {
@@ -64,6 +67,7 @@ public final class Fleet implements AutoCloseable {
 
   private Agent add(State state) {
     SimulatedDevice device = new SimulatedDevice(catalogue.catalog(), state, this::changed);
+    serials.add(state.serial);
     Agent agent = new Agent(network, device, this::changed);
     agents.put(state.id, agent);
     agent.connect();
@@ -106,8 +110,7 @@ public final class Fleet implements AutoCloseable {
         wish.serial() == null
             ? String.format("%s-%04d-%04d", letters, number, random.nextInt(10_000))
             : Identifier.of(Identifier.Kind.SERIAL, wish.serial()).value();
-    boolean taken = agents.values().stream().anyMatch(a -> a.screen().serial().equals(s.serial));
-    if (taken) {
+    if (!serials.add(s.serial)) {
       throw new IllegalArgumentException("there is a device " + s.serial + " already");
     }
     if (model.cellular()) {
@@ -145,6 +148,7 @@ public final class Fleet implements AutoCloseable {
   public void remove(String id) {
     Agent agent = agents.remove(id);
     if (agent != null) {
+      serials.remove(agent.device().state().serial);
       agent.close();
       try {
         Files.deleteIfExists(directory.resolve(id + ".json"));

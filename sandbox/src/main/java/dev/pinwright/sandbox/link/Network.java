@@ -11,6 +11,8 @@ import io.netty.handler.ssl.SslContextBuilder;
 import io.netty.handler.ssl.SslProvider;
 import java.security.PrivateKey;
 import java.security.cert.X509Certificate;
+import java.util.Map;
+import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.Executors;
 import java.util.concurrent.ScheduledExecutorService;
 import java.util.concurrent.TimeUnit;
@@ -19,6 +21,7 @@ import org.jspecify.annotations.Nullable;
 
 /** The threads all simulated devices share: two for sockets, two for thinking. */
 public final class Network implements AutoCloseable {
+  private final Map<String, SslContext> anonymous = new ConcurrentHashMap<>();
   static final int CONNECT_MILLIS = 10_000;
   private final EventLoopGroup sockets =
       new MultiThreadIoEventLoopGroup(2, NioIoHandler.newFactory());
@@ -44,6 +47,11 @@ public final class Network implements AutoCloseable {
         .option(ChannelOption.TCP_NODELAY, true);
   }
 
+  /** TLS towards a server before there is a certificate; shared, so that sessions are resumed. */
+  public SslContext anonymous(String fingerprint) {
+    return anonymous.computeIfAbsent(fingerprint, f -> identity(f, null, null));
+  }
+
   /**
    * A TLS identity.
    *
@@ -57,9 +65,9 @@ public final class Network implements AutoCloseable {
             .sslProvider(SslProvider.JDK)
             .endpointIdentificationAlgorithm("HTTPS")
             .trustManager(new PinnedTrust(fingerprint))
-            .sessionCacheSize(4);
+            .sessionCacheSize(16);
     if (key != null && certificate != null) {
-      b.keyManager(key, certificate);
+      b.keyManager(new OneKey(key, certificate));
     }
     try {
       return b.build();

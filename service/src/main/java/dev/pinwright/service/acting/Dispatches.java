@@ -200,7 +200,9 @@ public final class Dispatches {
               + String.join(", ", unknown.stream().map(r -> (String) r[0]).toList())
               + ".");
     }
-    tx.execute("create temporary table aimed (device_id text) on commit drop", Map.of());
+    tx.execute(
+        "create temporary table if not exists aimed (device_id text) on commit delete rows",
+        Map.of());
     tx.execute(
         """
         insert into aimed

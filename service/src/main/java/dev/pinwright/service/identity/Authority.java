@@ -1,5 +1,7 @@
 package dev.pinwright.service.identity;
 
+import com.github.benmanes.caffeine.cache.Cache;
+import com.github.benmanes.caffeine.cache.Caffeine;
 import dev.pinwright.protocol.pki.Pki;
 import dev.pinwright.protocol.pki.Pki.Identity;
 import dev.pinwright.service.Problem;
@@ -25,6 +27,11 @@ public final class Authority {
   private static final Duration CLOCK_SLACK = Duration.ofMinutes(5);
 
   private final Clock clock;
+
+  /** Checking a signature costs more than all the rest of a quiet check-in; once is enough. */
+  private final Cache<X509Certificate, Boolean> verified =
+      Caffeine.newBuilder().maximumSize(200_000).build();
+
   private final Identity root;
   private final Identity server;
 
@@ -97,6 +104,15 @@ public final class Authority {
     return identity;
   }
 
+  private boolean signedByUs(X509Certificate certificate) {
+    try {
+      certificate.verify(root.certificate().getPublicKey());
+      return true;
+    } catch (GeneralSecurityException e) {
+      return false;
+    }
+  }
+
   /** The root every device trusts. */
   public X509Certificate root() {
     return root.certificate();
@@ -127,9 +143,7 @@ public final class Authority {
           "Present the certificate got by enrolling.");
     }
     X509Certificate leaf = chain[0];
-    try {
-      leaf.verify(root.certificate().getPublicKey());
-    } catch (GeneralSecurityException e) {
+    if (!verified.get(leaf, this::signedByUs)) {
       throw new Problem(
           403,
           "stranger-certificate",

@@ -189,7 +189,14 @@ public final class Joining {
             .call(tx -> tx.find(EnrollmentProfileRow.class, invitation.profileId))
             .orElseThrow();
     boolean proved = proved(profile, invitation, request);
-    Decided decided = database.call(tx -> decide(tx, invitation.id, attempt, proved));
+    Decided decided;
+    try {
+      decided = database.call(tx -> decide(tx, invitation.id, attempt, proved));
+    } catch (Spent e) {
+      decided =
+          new Decided(
+              new Refused(Refusal.SPENT_CODE, "the invitation is used up", Optional.empty()), null);
+    }
     if (decided.refused() != null) {
       if (decided.refused().refusal() == Refusal.SIGN_IN_FAILED) {
         secrets.failed(invitation.id);
@@ -257,6 +264,13 @@ public final class Joining {
     return value.strip();
   }
 
+  /** The last use went to somebody else meanwhile; everything is rolled back. */
+  private static final class Spent extends RuntimeException {
+    private Spent() {
+      super(null, null, false, false);
+    }
+  }
+
   private record Decided(@Nullable Refused refused, @Nullable Admission admission) {}
 
   private Decided decide(Tx tx, String invitationId, JoinAttempt attempt, boolean proved) {
@@ -297,6 +311,12 @@ public final class Joining {
     if (decision instanceof Refused refused) {
       return new Decided(refused, null);
     }
+    if (decision instanceof EnrollmentDecision.Waiting && declined(tx, invitationId, key)) {
+      return new Decided(
+          new Refused(
+              Refusal.NOT_ON_ROSTER, "an administrator refused this device", Optional.empty()),
+          null);
+    }
     ArrivalRow arrival = waiting.orElseGet(() -> arrival(tx, invitation, attempt, null, now));
     arrival.changedAt = now;
     if (!(decision instanceof Accepted accepted)) {
@@ -313,16 +333,6 @@ public final class Joining {
       }
       return new Decided(null, null);
     }
-    if (accepted.returning().isEmpty()) {
-      int spent =
-          tx.execute(
-              "update invitation set uses = uses + 1 where id = :i and uses < uses_allowed",
-              Map.of("i", invitationId));
-      if (spent == 0) {
-        return new Decided(
-            new Refused(Refusal.SPENT_CODE, "the invitation is used up", Optional.empty()), null);
-      }
-    }
     DeviceRow device = admit(tx, row, profile, attempt, known, now);
     arrival.deviceId = device.id;
     arrival.step = "admitted";
@@ -330,6 +340,14 @@ public final class Joining {
     arrival.reason = "";
     Grant grant = DeviceCertificates.grant(tx, device.id, now);
     tx.flush();
+    // counted last, since everybody with this code waits for whoever has counted
+    if (accepted.returning().isEmpty()
+        && tx.execute(
+                "update invitation set uses = uses + 1 where id = :i and uses < uses_allowed",
+                Map.of("i", invitationId))
+            == 0) {
+      throw new Spent();
+    }
     boolean back = accepted.returning().isPresent();
     String how = (back ? "Came back by " : "Joined by ") + row.name;
     Activity.add(tx, device.id, now, "joined", how);

@@ -338,6 +338,7 @@ public final class Profiles {
     return new Worked(
         Rehearsal.of(
             catalog,
+            row.id,
             outcomes,
             (o, n) ->
                 moves.devices(o.kind(), "", "", n).stream()

@@ -69,9 +69,16 @@ public record Rehearsal(
   public record Unsupported(
       String setting, String title, String profile, String reason, long devices) {}
 
-  /** Summarises outcomes; {@code examples} names some devices of a kind. */
+  /**
+   * Summarises outcomes of a profile's change; what other profiles cannot do is not its concern.
+   *
+   * @param examples names some devices of a kind
+   */
   static Rehearsal of(
-      Catalog catalog, List<Outcome> outcomes, BiFunction<Outcome, Integer, List<Named>> examples) {
+      Catalog catalog,
+      String profileId,
+      List<Outcome> outcomes,
+      BiFunction<Outcome, Integer, List<Named>> examples) {
     long devices = 0;
     long[] byDirection = new long[3];
     List<Effect> effects = new ArrayList<>();
@@ -81,7 +88,7 @@ public record Rehearsal(
       long n = o.kind().devices();
       devices += n;
       for (Effective.Resolved r : o.effective().settings()) {
-        if (r.conflict()) {
+        if (r.conflict() && concerns(r, profileId)) {
           conflicts.merge(
               r.setting().key(),
               new Conflict(
@@ -99,6 +106,9 @@ public record Rehearsal(
         }
       }
       for (Effective.Unsupported u : o.effective().unsupported()) {
+        if (!u.source().profileId().equals(profileId)) {
+          continue;
+        }
         unsupported.merge(
             u.setting().key() + "|" + u.source().profileId() + "|" + u.reason(),
             new Unsupported(
@@ -133,6 +143,12 @@ public record Rehearsal(
         List.copyOf(conflicts.values()),
         List.copyOf(unsupported.values()),
         changing >= CONFIRM_FROM ? Optional.of(changing) : Optional.empty());
+  }
+
+  private static boolean concerns(Effective.Resolved r, String profileId) {
+    return r.winners().stream().anyMatch(w -> w.source().profileId().equals(profileId))
+        || r.losers().stream()
+            .anyMatch(l -> l.contribution().source().profileId().equals(profileId));
   }
 
   private static int direction(List<Edit> edits) {

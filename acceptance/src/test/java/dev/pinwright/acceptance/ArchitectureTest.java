@@ -1,0 +1,104 @@
+package dev.pinwright.acceptance;
+
+import static com.tngtech.archunit.lang.syntax.ArchRuleDefinition.classes;
+import static com.tngtech.archunit.lang.syntax.ArchRuleDefinition.noClasses;
+import static com.tngtech.archunit.library.dependencies.SlicesRuleDefinition.slices;
+
+import com.tngtech.archunit.core.importer.ImportOption;
+import com.tngtech.archunit.junit.AnalyzeClasses;
+import com.tngtech.archunit.junit.ArchTest;
+import com.tngtech.archunit.lang.ArchRule;
+
+/** Imports only point down the list of modules. */
+@AnalyzeClasses(packages = "dev.pinwright", importOptions = ImportOption.DoNotIncludeTests.class)
+class ArchitectureTest {
+
+  @ArchTest
+  static final ArchRule CORE_KNOWS_ONLY_THE_JDK =
+      classes()
+          .that()
+          .resideInAPackage("dev.pinwright.core..")
+          .should()
+          .onlyDependOnClassesThat()
+          .resideInAnyPackage("dev.pinwright.core..", "java..", "org.jspecify..");
+
+  @ArchTest
+  static final ArchRule CORE_HAS_NO_CLOCK_AND_NO_FILES =
+      noClasses()
+          .that()
+          .resideInAPackage("dev.pinwright.core..")
+          .should()
+          .dependOnClassesThat()
+          .resideInAnyPackage("java.io..", "java.net..", "java.nio.file..", "java.sql..")
+          .orShould()
+          .callMethod(java.time.Instant.class, "now")
+          .orShould()
+          .callMethod(System.class, "currentTimeMillis");
+
+  @ArchTest
+  static final ArchRule PROTOCOL_KNOWS_CORE =
+      noClasses()
+          .that()
+          .resideInAPackage("dev.pinwright.protocol..")
+          .should()
+          .dependOnClassesThat()
+          .resideInAnyPackage(
+              "dev.pinwright.storage..", "dev.pinwright.service..", "dev.pinwright.server..");
+
+  @ArchTest
+  static final ArchRule STORAGE_KNOWS_CORE =
+      noClasses()
+          .that()
+          .resideInAPackage("dev.pinwright.storage..")
+          .should()
+          .dependOnClassesThat()
+          .resideInAnyPackage(
+              "dev.pinwright.protocol..", "dev.pinwright.service..", "dev.pinwright.server..");
+
+  @ArchTest
+  static final ArchRule SERVICE_KNOWS_NO_LISTENER =
+      noClasses()
+          .that()
+          .resideInAPackage("dev.pinwright.service..")
+          .should()
+          .dependOnClassesThat()
+          .resideInAnyPackage("dev.pinwright.server..", "io.javalin..", "org.eclipse.jetty..");
+
+  @ArchTest
+  static final ArchRule LISTENERS_GO_THROUGH_THE_SERVICE =
+      noClasses()
+          .that()
+          .resideInAPackage("dev.pinwright.server..")
+          .should()
+          .dependOnClassesThat()
+          .resideInAnyPackage("dev.pinwright.storage..", "org.hibernate..");
+
+  @ArchTest
+  static final ArchRule THE_SANDBOX_IS_OUTSIDE =
+      noClasses()
+          .that()
+          .resideInAPackage("dev.pinwright.sandbox..")
+          .should()
+          .dependOnClassesThat()
+          .resideInAnyPackage(
+              "dev.pinwright.storage..", "dev.pinwright.service..", "dev.pinwright.server..");
+
+  @ArchTest
+  static final ArchRule THE_CLIENT_KNOWS_ONLY_THE_CONTRACT =
+      noClasses()
+          .that()
+          .resideInAnyPackage("dev.pinwright.client..", "dev.pinwright.cli..")
+          .should()
+          .dependOnClassesThat()
+          .resideInAnyPackage(
+              "dev.pinwright.core..",
+              "dev.pinwright.protocol..",
+              "dev.pinwright.storage..",
+              "dev.pinwright.service..",
+              "dev.pinwright.server..",
+              "dev.pinwright.sandbox..");
+
+  @ArchTest
+  static final ArchRule CONCEPTS_OF_CORE_DO_NOT_GO_ROUND_IN_CIRCLES =
+      slices().matching("dev.pinwright.core.(*)..").should().beFreeOfCycles();
+}

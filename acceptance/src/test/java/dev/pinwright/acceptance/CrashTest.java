@@ -1,0 +1,101 @@
+package dev.pinwright.acceptance;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import dev.pinwright.client.model.Dispatch;
+import dev.pinwright.client.model.DispatchOrder;
+import dev.pinwright.client.model.Invitation;
+import dev.pinwright.client.model.Profile;
+import dev.pinwright.client.model.Published;
+import dev.pinwright.sandbox.device.Agent;
+import java.io.File;
+import java.io.IOException;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Map;
+import java.util.concurrent.TimeUnit;
+import org.junit.jupiter.api.Test;
+
+/** The service is killed in the middle of things and started again. */
+class CrashTest {
+  private static final int DEVICES = 60;
+
+  @Test
+  void aKillInTheMiddleOfAPublicationAndADispatchLosesNothingAndRepeatsNothing() throws Exception {
+    try (Rig rig = new Rig()) {
+      rig.server.close();
+      Process service = service(rig);
+      try {
+        Desk desk = new Desk(rig);
+        Invitation invitation = desk.kiosks("Kiosks", DEVICES);
+        List<Agent> agents = new ArrayList<>();
+        for (int i = 0; i < DEVICES; i++) {
+          agents.add(rig.join(rig.unpackAutomatic("T10"), invitation.getLink()));
+        }
+        Profile profile = desk.profile("Baseline", Desk.BASELINE, Desk.everyone());
+        Published published = desk.publish(profile);
+        DispatchOrder order =
+            new DispatchOrder()
+                .command("message")
+                .fields(Map.of("text", "hello"))
+                .targets(List.of(Desk.everyone()))
+                .confirmDevices((long) DEVICES);
+        Dispatch dispatch = desk.order(order, "crash-1");
+        Rig.eventually(
+            () -> agents.stream().filter(a -> !a.screen().settings().isEmpty()).count(),
+            n -> n > 5);
+        service.destroyForcibly().waitFor();
+        long reached = agents.stream().filter(a -> !a.screen().messages().isEmpty()).count();
+        assertThat(reached).as("killed in the middle").isLessThan(DEVICES);
+
+        service = service(rig);
+        assertThat(desk.order(order, "crash-1").getId())
+            .as("the same order under the same key is the same dispatch")
+            .isEqualTo(dispatch.getId());
+        Rig.eventually(
+            () -> desk.change(published.getChange().getId()).getDone(), n -> n == DEVICES);
+        Dispatch end = Rig.eventually(() -> desk.dispatch(dispatch.getId()), Dispatch::getEnded);
+        assertThat(end.getStates()).isEqualTo(Map.of("done", (long) DEVICES));
+        assertThat(agents)
+            .allSatisfy(
+                a -> {
+                  assertThat(a.screen().runs()).isEqualTo(Map.of("message", 1));
+                  assertThat(a.screen().settings()).hasSize(Desk.BASELINE.size());
+                });
+        assertThat(rig.client.records().verifyJournal().getIntact()).isTrue();
+      } finally {
+        service.destroyForcibly().waitFor(10, TimeUnit.SECONDS);
+      }
+    }
+  }
+
+  /** The service as a process of its own, on the rig's database and ports. */
+  private static Process service(Rig rig) throws IOException {
+    ProcessBuilder b =
+        new ProcessBuilder(
+            System.getProperty("java.home") + "/bin/java",
+            "-cp",
+            System.getProperty("java.class.path"),
+            "dev.pinwright.server.Main");
+    Map<String, String> env = b.environment();
+    env.put("PINWRIGHT_HOME", rig.home.toString());
+    env.put("PINWRIGHT_DB_URL", rig.databaseUrl);
+    env.put("PINWRIGHT_DB_USER", Rig.env("USER"));
+    env.put("PINWRIGHT_DB_PASSWORD", Rig.env("PASSWORD"));
+    env.put("PINWRIGHT_CONSOLE_PORT", String.valueOf(rig.consolePort));
+    env.put("PINWRIGHT_DEVICE_PORT", String.valueOf(rig.devicePort));
+    b.redirectErrorStream(true).redirectOutput(new File("target/crash-service.log"));
+    Process p = b.start();
+    Rig.eventually(
+        () -> {
+          try {
+            rig.client.devices().getFleet();
+            return true;
+          } catch (Exception e) {
+            return false;
+          }
+        },
+        up -> up);
+    return p;
+  }
+}

@@ -1,0 +1,153 @@
+package dev.pinwright.acceptance;
+
+import dev.pinwright.client.http.ApiException;
+import dev.pinwright.client.model.Change;
+import dev.pinwright.client.model.DeviceDetail;
+import dev.pinwright.client.model.Dispatch;
+import dev.pinwright.client.model.DispatchOrder;
+import dev.pinwright.client.model.EnrollmentProfile;
+import dev.pinwright.client.model.EnrollmentProfileDraft;
+import dev.pinwright.client.model.Invitation;
+import dev.pinwright.client.model.InvitationDraft;
+import dev.pinwright.client.model.NewTerms;
+import dev.pinwright.client.model.Profile;
+import dev.pinwright.client.model.ProfileDraft;
+import dev.pinwright.client.model.Publication;
+import dev.pinwright.client.model.Published;
+import dev.pinwright.client.model.TargetSpec;
+import dev.pinwright.client.model.TargetSpec.KindEnum;
+import java.util.List;
+import java.util.Map;
+
+/** What an administrator does, through the API. */
+final class Desk {
+  static final Map<String, Object> BASELINE =
+      Map.of(
+          "passcode.required",
+          true,
+          "passcode.kind",
+          "numeric",
+          "passcode.min-length",
+          6,
+          "passcode.no-runs",
+          true,
+          "restrictions.camera-off",
+          true,
+          "appearance.lock-screen-text",
+          "Property of Vellmar Museums");
+
+  private final Rig rig;
+
+  Desk(Rig rig) {
+    this.rig = rig;
+  }
+
+  void terms() throws ApiException {
+    rig.client
+        .intake()
+        .addTerms(new NewTerms().title("Using a device").text("Bring it back to Norhaven."));
+  }
+
+  EnrollmentProfile enrollment(EnrollmentProfileDraft draft) throws ApiException {
+    return rig.client.intake().addEnrollmentProfile(draft);
+  }
+
+  /** An invitation to join supervised, with as many uses. */
+  Invitation kiosks(String name, int uses) throws ApiException {
+    EnrollmentProfile p =
+        enrollment(
+            new EnrollmentProfileDraft()
+                .name(name)
+                .mode("supervised")
+                .namePattern("HAR {serial}")
+                .tags(List.of("gallery")));
+    return invite(p, uses);
+  }
+
+  Invitation invite(EnrollmentProfile p, int uses) throws ApiException {
+    return rig.client.intake().addInvitation(new InvitationDraft().profileId(p.getId()).uses(uses));
+  }
+
+  Profile profile(String name, Map<String, Object> settings, TargetSpec... targets)
+      throws ApiException {
+    return rig.client
+        .rules()
+        .addProfile(new ProfileDraft().name(name).settings(settings).targets(List.of(targets)));
+  }
+
+  static TargetSpec everyone() {
+    return new TargetSpec().kind(KindEnum.EVERYONE);
+  }
+
+  static TargetSpec device(String id) {
+    return new TargetSpec().kind(KindEnum.DEVICE).ref(id);
+  }
+
+  static TargetSpec tag(String tag) {
+    return new TargetSpec().kind(KindEnum.TAG).ref(tag);
+  }
+
+  /** Publishes, repeating whatever number of devices is asked for. */
+  Published publish(Profile p) throws ApiException {
+    Profile now = rig.client.rules().getProfile(p.getId());
+    Long asked = rig.client.rules().rehearseProfile(p.getId()).getConfirmDevices();
+    return rig.client
+        .rules()
+        .publishProfile(
+            p.getId(), "\"" + now.getVersion() + "\"", new Publication().confirmDevices(asked));
+  }
+
+  Profile change(Profile p, Map<String, Object> settings) throws ApiException {
+    Profile now = rig.client.rules().getProfile(p.getId());
+    return rig.client
+        .rules()
+        .changeProfile(
+            p.getId(), "\"" + now.getVersion() + "\"", new ProfileDraft().settings(settings));
+  }
+
+  Dispatch order(DispatchOrder order, String key) throws ApiException {
+    return rig.client.acting().addDispatch(order, key);
+  }
+
+  DeviceDetail card(String id) {
+    try {
+      return rig.client.devices().getDevice(id);
+    } catch (ApiException e) {
+      throw new IllegalStateException(e);
+    }
+  }
+
+  String standing(String id) {
+    return card(id).getDevice().getStanding().getValue();
+  }
+
+  Change change(String id) {
+    try {
+      return rig.client.rules().getChange(id);
+    } catch (ApiException e) {
+      throw new IllegalStateException(e);
+    }
+  }
+
+  Dispatch dispatch(String id) {
+    try {
+      return rig.client.acting().getDispatch(id);
+    } catch (ApiException e) {
+      throw new IllegalStateException(e);
+    }
+  }
+
+  /** The one device there is. */
+  String onlyDevice() {
+    try {
+      return rig.client
+          .devices()
+          .listDevices(null, null, null, null, null, null, null, null, null, null, 1)
+          .getItems()
+          .get(0)
+          .getId();
+    } catch (ApiException e) {
+      throw new IllegalStateException(e);
+    }
+  }
+}

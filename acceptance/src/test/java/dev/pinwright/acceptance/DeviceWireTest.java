@@ -1,0 +1,274 @@
+package dev.pinwright.acceptance;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import dev.pinwright.client.http.ApiException;
+import dev.pinwright.client.model.EnrollmentProfileDraft;
+import dev.pinwright.client.model.Fact;
+import dev.pinwright.client.model.Invitation;
+import dev.pinwright.client.model.JournalEntry;
+import dev.pinwright.client.model.Profile;
+import dev.pinwright.client.model.Reason;
+import dev.pinwright.core.tree.Tree;
+import dev.pinwright.protocol.pki.Pki;
+import java.security.KeyPair;
+import java.security.cert.X509Certificate;
+import java.time.Instant;
+import java.util.Map;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
+import org.junit.jupiter.api.AfterAll;
+import org.junit.jupiter.api.BeforeAll;
+import org.junit.jupiter.api.Test;
+
+/** Management sessions as an independent client would hold them, well and badly. */
+class DeviceWireTest {
+  private static Rig rig;
+  private static Desk desk;
+  private static Invitation open;
+  private static X509Certificate root;
+  private static Wire stranger;
+
+  @BeforeAll
+  static void start() throws ApiException {
+    rig = new Rig();
+    desk = new Desk(rig);
+    open = desk.kiosks("Kiosks", 50);
+    root = Pki.certificate(rig.client.intake().getJoinFile(open.getId()).getRoot());
+    stranger = new Wire(rig.deviceUrl(), root, null, null);
+  }
+
+  @AfterAll
+  static void stop() {
+    rig.close();
+  }
+
+  private static Wire.Joined joined(String serial) {
+    return stranger.joined(open.getCode(), serial, root);
+  }
+
+  private static void refused(Wire.Answer a, int status, String type) {
+    assertThat(a.status() + " " + a.problem()).isEqualTo(status + " " + type);
+    assertThat(a.detail()).isNotBlank();
+  }
+
+  /** CmdIDs of the elements of a name in a message. */
+  private static String id(String xml, String element, String containing) {
+    Matcher m =
+        Pattern.compile(
+                "<"
+                    + element
+                    + "><CmdID>(\\d+)</CmdID>((?!<"
+                    + element
+                    + ">).)*?"
+                    + Pattern.quote(containing))
+            .matcher(xml);
+    assertThat(m.find()).as(element + " with " + containing + " in " + xml).isTrue();
+    return m.group(1);
+  }
+
+  private static String status(int cmdId, String msgRef, String ref, String cmd, int code) {
+    return "<Status><CmdID>"
+        + cmdId
+        + "</CmdID><MsgRef>"
+        + msgRef
+        + "</MsgRef><CmdRef>"
+        + ref
+        + "</CmdRef><Cmd>"
+        + cmd
+        + "</Cmd><Data>"
+        + code
+        + "</Data></Status>";
+  }
+
+  @Test
+  void badMessagesAreRefusedEachWithItsOwnError() throws ApiException {
+    Wire.Joined d = joined("B-1000");
+    String good = Wire.packageOne("1", 1, Tree.EMPTY.digest());
+    refused(
+        d.wire()
+            .dm("<!DOCTYPE SyncML [<!ENTITY a \"b\">]>" + good.substring(good.indexOf("<SyncML"))),
+        400,
+        "forbidden-xml");
+    refused(d.wire().dm(good.substring(0, good.length() - 40)), 400, "not-xml");
+    refused(d.wire().dm("<x/>"), 400, "not-syncml");
+    refused(d.wire().dm(good + " ".repeat(10_000_000)), 413, "message-too-large");
+    refused(d.wire().dm(Wire.message("9", 4, "")), 400, "out-of-order");
+    refused(
+        d.wire().send("POST", "/dm", Map.of("Content-Type", "text/plain"), good.getBytes()),
+        415,
+        "wrong-media-type");
+    assertThat(rig.client.records().listJournal("device:" + d.id(), null, null, 50).getItems())
+        .filteredOn(e -> e.getAction().equals("session.refused"))
+        .extracting(JournalEntry::getSummary)
+        .anyMatch(s -> s.startsWith("forbidden-xml"))
+        .anyMatch(s -> s.startsWith("not-xml"))
+        .anyMatch(s -> s.startsWith("message-too-large"))
+        .anyMatch(s -> s.startsWith("out-of-order"));
+  }
+
+  @Test
+  void strangersAndRemovedDevicesAreToldSo() throws ApiException {
+    String message = Wire.packageOne("1", 1, "");
+    refused(stranger.dm(message), 401, "certificate-required");
+    Pki.Identity otherRoot =
+        Pki.newRoot("Other", Instant.now().minusSeconds(60), Instant.now().plusSeconds(999));
+    KeyPair keys = Pki.newKey();
+    X509Certificate forged =
+        Pki.issueDevice(
+            otherRoot,
+            "01J0",
+            keys.getPublic(),
+            Instant.now().minusSeconds(60),
+            Instant.now().plusSeconds(99));
+    refused(
+        new Wire(rig.deviceUrl(), root, keys.getPrivate(), forged).dm(message),
+        403,
+        "stranger-certificate");
+    Wire.Joined d = joined("B-2000");
+    rig.client.devices().retireDevice(d.id(), new Reason().reason("sold"));
+    refused(d.wire().dm(message), 403, "device-retired");
+    assertThat(desk.standing(d.id())).isEqualTo("retired");
+  }
+
+  @Test
+  void aRepeatedMessageGetsTheSameAnswerAndNothingRunsTwice() throws Exception {
+    Wire.Joined d = joined("B-3000");
+    Profile p = desk.profile("Repeat", Desk.BASELINE, Desk.device(d.id()));
+    desk.publish(p);
+    String one = Wire.packageOne("1", 1, Tree.EMPTY.digest());
+    String first = d.wire().dm(one).response().body();
+    assertThat(first).contains("<Atomic>", "./Vendor/Pinwright/Policy/passcode/min-length");
+    assertThat(d.wire().dm(one).response().body()).isEqualTo(first);
+    String atomic = id(first, "Atomic", "");
+    StringBuilder statuses = new StringBuilder(status(1, "1", "0", "SyncHdr", 200));
+    statuses.append(status(2, "1", atomic, "Atomic", 200));
+    String two = Wire.message("1", 2, statuses.toString());
+    String second = d.wire().dm(two).response().body();
+    assertThat(second).contains("./Vendor/Pinwright/Facts?list=StructData");
+    assertThat(d.wire().dm(two).response().body()).isEqualTo(second);
+    assertThat(
+            Sql.text(
+                rig,
+                "select count(*) from activity where device_id = '"
+                    + d.id()
+                    + "' and kind = 'settings'"))
+        .isEqualTo("1");
+    refused(d.wire().dm(Wire.message("1", 5, "")), 400, "out-of-order");
+  }
+
+  @Test
+  void aClientWithoutADigestIsReadAndHandledAllTheSame() throws ApiException {
+    Wire.Joined d = joined("B-4000");
+    desk.publish(desk.profile("Read", Desk.BASELINE, Desk.device(d.id())));
+    String first = d.wire().dm(Wire.packageOne("7", 1, "")).response().body();
+    String get = id(first, "Get", "./Vendor/Pinwright/Policy?list=StructData");
+    String surplus =
+        "<Results><CmdID>3</CmdID><MsgRef>1</MsgRef><CmdRef>"
+            + get
+            + "</CmdRef><Item><Source><LocURI>"
+            + "./Vendor/Pinwright/Policy/restrictions/usb-off</LocURI></Source><Meta><Format"
+            + " xmlns=\"syncml:metinf\">bool</Format></Meta><Data>true</Data></Item></Results>";
+    String second =
+        d.wire()
+            .dm(Wire.message("7", 2, status(1, "1", get, "Get", 200) + surplus))
+            .response()
+            .body();
+    assertThat(second)
+        .contains("<Delete><CmdID>", "./Vendor/Pinwright/Policy/restrictions/usb-off")
+        .contains("./Vendor/Pinwright/Policy/passcode/required");
+  }
+
+  @Test
+  void whatADeviceRefusesIsLeftOutInTheSameSessionAndNotSentAgain() throws Exception {
+    Wire.Joined d = joined("B-5000");
+    desk.publish(desk.profile("Refuse", Desk.BASELINE, Desk.device(d.id())));
+    String first = d.wire().dm(Wire.packageOne("1", 1, Tree.EMPTY.digest())).response().body();
+    String atomic = id(first, "Atomic", "");
+    String camera = id(first, "Add", "restrictions/camera-off");
+    String second =
+        d.wire()
+            .dm(
+                Wire.message(
+                    "1",
+                    2,
+                    status(1, "1", atomic, "Atomic", 507) + status(2, "1", camera, "Add", 406)))
+            .response()
+            .body();
+    assertThat(second).contains("<Atomic>", "passcode/required").doesNotContain("camera-off");
+    String facts =
+        d.wire()
+            .dm(Wire.message("1", 3, status(1, "2", id(second, "Atomic", ""), "Atomic", 200)))
+            .response()
+            .body();
+    d.wire().dm(Wire.message("1", 4, status(1, "3", id(facts, "Get", ""), "Get", 404)));
+    assertThat(desk.standing(d.id())).isEqualTo("blocked");
+    assertThat(desk.card(d.id()).getRefused().get(0).getReason())
+        .isEqualTo("the device does not support it");
+    String desired = Sql.text(rig, "select desired_digest from device where id = '" + d.id() + "'");
+    assertThat(d.wire().dm(Wire.packageOne("2", 1, desired)).response().body())
+        .doesNotContain("<Atomic>");
+  }
+
+  @Test
+  void aPersonalDeviceCannotMakeUsKeepItsNumberOrNetwork() throws ApiException {
+    Invitation personal =
+        desk.invite(
+            desk.enrollment(new EnrollmentProfileDraft().name("Volunteers").ownership("personal")),
+            3);
+    Wire.Joined d = stranger.joined(personal.getCode(), "B-6000", root);
+    String first = d.wire().dm(Wire.packageOne("1", 1, Tree.EMPTY.digest())).response().body();
+    String get = id(first, "Get", "Facts");
+    StringBuilder items = new StringBuilder();
+    for (String[] f :
+        new String[][] {
+          {"system/model", "Arbor T10"},
+          {"network/phone-number", "+000 5550 1234"},
+          {"network/name", "home"},
+          {"location/position", "47.2,-20.4"}
+        }) {
+      items
+          .append("<Item><Source><LocURI>./Vendor/Pinwright/Facts/")
+          .append(f[0])
+          .append("</LocURI></Source><Data>")
+          .append(f[1])
+          .append("</Data></Item>");
+    }
+    d.wire()
+        .dm(
+            Wire.message(
+                "1",
+                2,
+                status(1, "1", get, "Get", 200)
+                    + "<Results><CmdID>2</CmdID><MsgRef>1</MsgRef><CmdRef>"
+                    + get
+                    + "</CmdRef>"
+                    + items
+                    + "</Results>"));
+    assertThat(desk.card(d.id()).getFacts())
+        .extracting(Fact::getKey)
+        .containsExactly("system/model");
+  }
+
+  @Test
+  void aCheckInWithNothingToDoIsOneExchangeAndOneStatement() throws Exception {
+    Wire.Joined d = joined("B-7000");
+    String first = d.wire().dm(Wire.packageOne("1", 1, Tree.EMPTY.digest())).response().body();
+    d.wire().dm(Wire.message("1", 2, status(1, "1", id(first, "Get", "Facts"), "Get", 404)));
+    Sql.run(
+        rig,
+        "update device set facts_at = now(), standing = 'settled' where id = '" + d.id() + "'");
+    String sql = "select xact_commit from pg_stat_database where datname = current_database()";
+    Thread.sleep(1_500);
+    long before = Long.parseLong(Sql.text(rig, sql));
+    for (int n = 0; n < 100; n++) {
+      String answer =
+          d.wire().dm(Wire.packageOne("s" + n, 1, Tree.EMPTY.digest())).response().body();
+      assertThat(answer).contains("<Status>").doesNotContain("<Get>").doesNotContain("<Atomic>");
+    }
+    Thread.sleep(1_500);
+    long spent = Long.parseLong(Sql.text(rig, sql)) - before;
+    // one per check-in; last-seen batches, jobs and this test's own look come on top
+    assertThat(spent).isBetween(100L, 160L);
+  }
+}
