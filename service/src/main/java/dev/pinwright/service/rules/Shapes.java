@@ -100,27 +100,41 @@ public final class Shapes {
         store(tx, o.to());
       }
       if (stored.add(key)) {
-        if (stored.add(plain.digest())) {
-          store(tx, plain);
-        }
-        tx.execute(
-            """
-            insert into shape (key, platform, mode, os_level, layers, digest, created_at)
-            values (:key, :platform, :mode, :level, :layers, :digest, :now)
-            on conflict (key) do update set digest = excluded.digest
-            """,
-            Map.of(
-                "key", key,
-                "platform", k.platform(),
-                "mode", k.mode(),
-                "level", k.osLevel(),
-                "layers", k.layers(),
-                "digest", plain.digest(),
-                "now", clock.instant()));
+        store(tx, key, k, plain, stored);
       }
       settled.add(new ShapeMoves.Settled(k, key, digest));
     }
     return moves.apply(settled, changeId);
+  }
+
+  /** Keeps a shape. One that is kept already is only read: writing it would make joins queue. */
+  private void store(Tx tx, String key, Kind k, Tree plain, Set<String> stored) {
+    String digest = plain.digest();
+    boolean kept =
+        !tx.rows(
+                "select key, 1 from shape where key = :key and digest = :digest",
+                Map.of("key", key, "digest", digest))
+            .isEmpty();
+    if (kept) {
+      return;
+    }
+    if (stored.add(digest)) {
+      store(tx, plain);
+    }
+    tx.execute(
+        """
+        insert into shape (key, platform, mode, os_level, layers, digest, created_at)
+        values (:key, :platform, :mode, :level, :layers, :digest, :now)
+        on conflict (key) do update set digest = excluded.digest
+        """,
+        Map.of(
+            "key", key,
+            "platform", k.platform(),
+            "mode", k.mode(),
+            "level", k.osLevel(),
+            "layers", k.layers(),
+            "digest", digest,
+            "now", clock.instant()));
   }
 
   /** Puts single devices into their right shape, after something about them changed. */
