@@ -119,9 +119,11 @@ class ApiTest {
         Map.of(
             "/devices/{id}", device,
             "/profiles/{id}", profile.getId(),
-            "/dispatches/{id}", rig.client.acting().listDispatches(null, 1).getItems().get(0).getId(),
+            "/dispatches/{id}",
+                rig.client.acting().listDispatches(null, 1).getItems().get(0).getId(),
             "/changes/{id}", rig.client.rules().listChanges(null, 1).getItems().get(0).getId(),
-            "/invitations/{id}", rig.client.intake().listInvitations(null, 1).getItems().get(0).getId(),
+            "/invitations/{id}",
+                rig.client.intake().listInvitations(null, 1).getItems().get(0).getId(),
             "/enrollment-profiles/{id}",
                 rig.client.intake().listEnrollmentProfiles(null, 1).getItems().get(0).getId());
     List<String> read = new ArrayList<>();
@@ -175,7 +177,10 @@ class ApiTest {
     assertThat(json(two).path("errors")).hasSize(2);
     problem(call("POST", "/profiles", "{\"name\":\"Baseline\"}"), 409, "name-taken");
     problem(
-        call("POST", "/dispatches", "{\"command\":\"explode\",\"targets\":[{\"kind\":\"everyone\"}]}"),
+        call(
+            "POST",
+            "/dispatches",
+            "{\"command\":\"explode\",\"targets\":[{\"kind\":\"everyone\"}]}"),
         400,
         "malformed");
     problem(
@@ -226,7 +231,14 @@ class ApiTest {
   void aCommandThatWaitsCanBeCancelledAndOneThatLapsesSaysSo() throws Exception {
     Agent agent = rig.fleet.all().get(1);
     agent.offline(true);
-    String id = rig.client.devices().listDevices(agent.screen().serial(), null, null, null, null, null, null, null, null, null, 1).getItems().get(0).getId();
+    String id =
+        rig.client
+            .devices()
+            .listDevices(
+                agent.screen().serial(), null, null, null, null, null, null, null, null, null, 1)
+            .getItems()
+            .get(0)
+            .getId();
     DispatchOrder order = new DispatchOrder().command("refresh").targets(List.of(Desk.device(id)));
     String cancelled = desk.order(order, "").getId();
     assertThat(rig.client.acting().cancelDispatch(cancelled).getCancelled()).isEqualTo(1);
@@ -251,24 +263,36 @@ class ApiTest {
   @Test
   void aReaderLooksAndDoesNotTouch() throws Exception {
     assertThat(
-            call("POST", "/accounts", "{\"login\":\"guest\",\"name\":\"Guest\",\"role\":\"reader\",\"password\":\"short\"}")
+            call(
+                    "POST",
+                    "/accounts",
+                    "{\"login\":\"guest\",\"name\":\"Guest\",\"role\":\"reader\",\"password\":\"short\"}")
                 .statusCode())
         .isEqualTo(400);
     assertThat(
-            call("POST", "/accounts", "{\"login\":\"guest\",\"name\":\"Guest\",\"role\":\"reader\",\"password\":\"long enough for us\"}")
+            call(
+                    "POST",
+                    "/accounts",
+                    "{\"login\":\"guest\",\"name\":\"Guest\",\"role\":\"reader\",\"password\":\"long enough for us\"}")
                 .statusCode())
         .isEqualTo(201);
     JsonNode in =
         json(
             call(
-                "POST", "/sign-in",
+                "POST",
+                "/sign-in",
                 "{\"login\":\"guest\",\"password\":\"long enough for us\",\"program\":true}",
-                "Content-Type", "application/json"));
+                "Content-Type",
+                "application/json"));
     String[] guest = {"Authorization", "Bearer " + in.path("token").asText()};
     assertThat(call("GET", "/devices", "", guest).statusCode()).isEqualTo(200);
     problem(call("POST", "/profiles", "{\"name\":\"mine\"}", guest), 403, "not-permitted");
     problem(
-        call("POST", "/dispatches", "{\"command\":\"refresh\",\"targets\":[{\"kind\":\"everyone\"}]}", guest),
+        call(
+            "POST",
+            "/dispatches",
+            "{\"command\":\"refresh\",\"targets\":[{\"kind\":\"everyone\"}]}",
+            guest),
         403,
         "not-permitted");
     problem(call("GET", "/accounts", "", guest), 403, "not-permitted");
@@ -278,27 +302,35 @@ class ApiTest {
   void aBrowserNeedsItsCookieAndItsCsrfValue() {
     HttpResponse<String> in =
         call(
-            "POST", "/sign-in", "{\"login\":\"owner\",\"password\":\"" + Rig.PASSWORD + "\"}",
-            "Content-Type", "application/json");
+            "POST",
+            "/sign-in",
+            "{\"login\":\"owner\",\"password\":\"" + Rig.PASSWORD + "\"}",
+            "Content-Type",
+            "application/json");
     String cookie = in.headers().firstValue("set-cookie").orElseThrow();
     assertThat(cookie).contains("HttpOnly", "SameSite=Strict");
     assertThat(json(in).has("token")).isFalse();
     String value = cookie.split(";")[0];
     String csrf = json(in).path("csrf").asText();
     problem(call("POST", "/groups", "{\"name\":\"a\"}", "Cookie", value), 403, "csrf");
-    assertThat(call("POST", "/groups", "{\"name\":\"a\"}", "Cookie", value, "X-CSRF", csrf).statusCode())
+    assertThat(
+            call("POST", "/groups", "{\"name\":\"a\"}", "Cookie", value, "X-CSRF", csrf)
+                .statusCode())
         .isEqualTo(201);
-    assertThat(call("DELETE", "/sign-in", "", "Cookie", value, "X-CSRF", csrf).statusCode()).isEqualTo(204);
+    assertThat(call("DELETE", "/sign-in", "", "Cookie", value, "X-CSRF", csrf).statusCode())
+        .isEqualTo(204);
     problem(call("GET", "/me", "", "Cookie", value), 401, "not-signed-in");
     problem(call("GET", "/me", "", "Cookie", "none=1"), 401, "not-signed-in");
   }
 
   @Test
   void theJournalCannotBeRewritten() throws Exception {
-    assertThatThrownBy(() -> Sql.run(rig, "update journal set summary = 'nothing' where number = 1"))
+    assertThatThrownBy(
+            () -> Sql.run(rig, "update journal set summary = 'nothing' where number = 1"))
         .isInstanceOf(SQLException.class)
         .hasMessageContaining("append-only");
-    assertThatThrownBy(() -> Sql.run(rig, "delete from journal")).hasMessageContaining("append-only");
+    assertThatThrownBy(() -> Sql.run(rig, "delete from journal"))
+        .hasMessageContaining("append-only");
     assertThat(rig.client.records().verifyJournal().getIntact()).isTrue();
   }
 
@@ -315,25 +347,29 @@ class ApiTest {
     desk.publish(wifi);
     Agent holder =
         rig.fleet.all().stream()
-            .filter(a -> a.screen().settings().stream().anyMatch(s -> s.value().equals("Vellmar-Staff")))
+            .filter(
+                a ->
+                    a.screen().settings().stream().anyMatch(s -> s.value().equals("Vellmar-Staff")))
             .findFirst()
             .orElseGet(
                 () ->
                     Rig.eventually(
-                        () ->
-                            rig.fleet.all().stream()
-                                .filter(
-                                    a ->
-                                        a.screen().settings().stream()
-                                            .anyMatch(s -> s.value().equals("Vellmar-Staff")))
-                                .findFirst(),
-                        java.util.Optional::isPresent)
+                            () ->
+                                rig.fleet.all().stream()
+                                    .filter(
+                                        a ->
+                                            a.screen().settings().stream()
+                                                .anyMatch(s -> s.value().equals("Vellmar-Staff")))
+                                    .findFirst(),
+                            java.util.Optional::isPresent)
                         .orElseThrow());
     assertThat(holder.device().read("./Vendor/Pinwright/Policy/wifi/passphrase").values())
         .extracting(l -> l.value())
         .containsExactly("lantern over the quay");
-    for (String table : List.of("profile", "profile_version", "desired_tree", "dm_session", "journal")) {
-      assertThat(Sql.text(rig, "select count(*) from " + table + " t where t::text like '%lantern%'"))
+    for (String table :
+        List.of("profile", "profile_version", "desired_tree", "dm_session", "journal")) {
+      assertThat(
+              Sql.text(rig, "select count(*) from " + table + " t where t::text like '%lantern%'"))
           .as(table)
           .isEqualTo("0");
     }

@@ -45,6 +45,12 @@ final class Api {
     rules(r);
     acting(r);
     records(r);
+    // last, so that an unknown call is not answered with the console's page
+    r.get(
+        ROOT + "/*",
+        ctx -> {
+          throw new Problem(404, "not-found", "Not found", "There is no such call.");
+        });
   }
 
   // ---- who is calling --------------------------------------------------------------------------
