@@ -172,7 +172,12 @@ public final class Accounts {
     database.run(
         tx -> {
           tx.insert(row);
-          journal.write(tx, caller(account), "account.signed-in", "account:" + account.id, label);
+          journal.write(
+              tx,
+              caller(account),
+              "account.signed-in",
+              "account:" + account.id,
+              "Signed in by " + label);
         });
     return new SignedIn(view(account), token, row.csrf, row.expiresAt);
   }

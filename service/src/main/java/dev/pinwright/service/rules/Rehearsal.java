@@ -44,6 +44,8 @@ public record Rehearsal(
   /** From this many devices on, the number has to be typed. */
   public static final long CONFIRM_FROM = 25;
 
+  private static final int EXAMPLES = 5;
+
   /** What happens to devices of one kind. */
   public record Effect(
       int number,
@@ -52,7 +54,15 @@ public record Rehearsal(
       String osLevel,
       long devices,
       List<Step> steps,
-      List<Named> examples) {}
+      List<Named> examples) {
+
+    private Effect with(Effect more) {
+      List<Named> named = new ArrayList<>(examples);
+      more.examples().stream().limit(EXAMPLES - named.size()).forEach(named::add);
+      return new Effect(
+          number, platform, mode, osLevel, devices + more.devices(), steps, List.copyOf(named));
+    }
+  }
 
   /** One setting that changes; {@code from} and {@code to} are absent when it comes or goes. */
   public record Step(
@@ -81,7 +91,7 @@ public record Rehearsal(
       BiFunction<Outcome, Integer, List<Named>> examples) {
     long devices = 0;
     long[] byDirection = new long[3];
-    List<Effect> effects = new ArrayList<>();
+    Map<String, Effect> effects = new LinkedHashMap<>();
     Map<String, Conflict> conflicts = new TreeMap<>();
     Map<String, Unsupported> unsupported = new LinkedHashMap<>();
     for (Outcome o : outcomes) {
@@ -121,7 +131,10 @@ public record Rehearsal(
       if (!edits.isEmpty()) {
         byDirection[direction(edits)] += n;
         List<Step> steps = edits.stream().map(e -> step(catalog, e, o.from(), o.to())).toList();
-        effects.add(
+        List<Named> some = examples.apply(o, EXAMPLES);
+        // kinds that differ only in what their devices refused read as one
+        effects.merge(
+            String.join("|", o.kind().platform(), o.kind().mode(), o.kind().osLevel()) + steps,
             new Effect(
                 effects.size() + 1,
                 o.kind().platform(),
@@ -129,7 +142,8 @@ public record Rehearsal(
                 o.kind().osLevel(),
                 n,
                 steps,
-                examples.apply(o, 5)));
+                some),
+            Effect::with);
       }
     }
     long changing = byDirection[0] + byDirection[1] + byDirection[2];
@@ -139,7 +153,7 @@ public record Rehearsal(
         byDirection[0],
         byDirection[1],
         byDirection[2],
-        effects,
+        List.copyOf(effects.values()),
         List.copyOf(conflicts.values()),
         List.copyOf(unsupported.values()),
         changing >= CONFIRM_FROM ? Optional.of(changing) : Optional.empty());
