@@ -1,0 +1,122 @@
+package dev.pinwright.service;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatIllegalArgumentException;
+import static org.assertj.core.api.Assertions.assertThatIllegalStateException;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+
+import dev.pinwright.catalog.Catalogue;
+import dev.pinwright.core.catalog.Catalog;
+import dev.pinwright.core.catalog.SettingValue;
+import dev.pinwright.core.target.Assignment;
+import dev.pinwright.core.target.Target;
+import dev.pinwright.service.access.Caller;
+import dev.pinwright.service.access.Role;
+import dev.pinwright.service.access.Throttle;
+import dev.pinwright.service.rules.ProfileContent;
+import dev.pinwright.service.secret.Passwords;
+import dev.pinwright.service.secret.Vault;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.nio.file.attribute.PosixFilePermissions;
+import java.time.Duration;
+import java.util.List;
+import java.util.Map;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+
+class SecretsAndPagesTest {
+  @TempDir Path home;
+
+  @Test
+  void whatIsSealedOpensOnlyWithTheSameKey() throws Exception {
+    Vault vault = Vault.at(home);
+    byte[] sealed = vault.seal("lantern over the quay");
+    assertThat(new String(sealed)).doesNotContain("lantern");
+    assertThat(vault.seal("lantern over the quay")).isNotEqualTo(sealed);
+    assertThat(Vault.at(home).open(sealed)).isEqualTo("lantern over the quay");
+    assertThat(
+            PosixFilePermissions.toString(Files.getPosixFilePermissions(home.resolve("seal.key"))))
+        .isEqualTo("rw-------");
+    Vault other = Vault.at(Files.createDirectory(home.resolve("other")));
+    assertThatIllegalStateException()
+        .isThrownBy(() -> other.open(sealed))
+        .withMessageContaining("another key");
+  }
+
+  @Test
+  void passwordsAreHashedWithSaltByArgon2id() {
+    String hash = Passwords.hash("herring and rye");
+    assertThat(hash).startsWith("$argon2id$").isNotEqualTo(Passwords.hash("herring and rye"));
+    assertThat(Passwords.matches("herring and rye", hash)).isTrue();
+    assertThat(Passwords.matches("herring", hash)).isFalse();
+    assertThat(Passwords.matchesNobody("herring")).isFalse();
+  }
+
+  @Test
+  void guessingIsRefusedAfterSomeFailuresAndOnlyThen() {
+    Throttle throttle = new Throttle(2, Duration.ofMinutes(1));
+    throttle.check("a");
+    throttle.failed("a");
+    throttle.check("a");
+    throttle.failed("a");
+    assertThatThrownBy(() -> throttle.check("a"))
+        .isInstanceOfSatisfying(Problem.class, p -> assertThat(p.status()).isEqualTo(429));
+    throttle.check("b");
+  }
+
+  @Test
+  void aRoleCoversTheOnesBelowIt() {
+    Caller helpdesk = new Caller("1", "guest", Role.HELPDESK);
+    helpdesk.needs(Role.READER);
+    helpdesk.needs(Role.HELPDESK);
+    assertThatThrownBy(() -> helpdesk.needs(Role.OPERATOR))
+        .hasMessage("This needs the role operator; yours is helpdesk.");
+  }
+
+  @Test
+  void aCursorCarriesAnyTextAndNothingElseIsOne() {
+    Page.Request page = new Page.Request(Page.cursor("quay, ü", "01J"), 10);
+    assertThat(page.parts(2)).containsExactly("quay, ü", "01J");
+    assertThat(new Page.Request("", 10).parts(2)).isEmpty();
+    assertThatThrownBy(() -> page.parts(3)).isInstanceOf(Problem.class);
+    assertThatThrownBy(() -> new Page.Request("", 201)).hasMessageContaining("1 to 200");
+    Page<String> shown = Page.of(List.of("a", "b", "c"), 2, x -> x, Page::cursor);
+    assertThat(shown.items()).containsExactly("a", "b");
+    assertThat(new Page.Request(shown.next().orElseThrow(), 2).parts(1)).containsExactly("b");
+    assertThat(Page.of(List.of("a"), 2, x -> x, Page::cursor).next()).isEmpty();
+  }
+
+  @Test
+  void aProfileIsKeptSealedAndShownMasked() {
+    Catalog catalog = Catalogue.load().catalog();
+    Vault vault = Vault.at(home);
+    ProfileContent content =
+        new ProfileContent(
+            Map.of(
+                "wifi.passphrase", new SettingValue.Text("lantern over the quay"),
+                "restrictions.blocked-apps", new SettingValue.Items(List.of("Shift Radio")),
+                "passcode.min-length", new SettingValue.Whole(6),
+                "passcode.required", new SettingValue.Flag(true)),
+            new Assignment(
+                List.of(new Target(Target.Kind.EVERYONE, "")),
+                List.of(new Target(Target.Kind.TAG, "staff"))));
+    String stored = content.store(catalog, vault);
+    assertThat(stored).doesNotContain("lantern").contains("Shift Radio");
+    assertThat(ProfileContent.load(stored, vault)).isEqualTo(content);
+    assertThat(content.shown(catalog).get("wifi.passphrase").asText())
+        .isEqualTo(ProfileContent.MASK);
+  }
+
+  @Test
+  void settingsComeFromTheEnvironmentAndBadOnesAreNamed() {
+    Settings s =
+        Settings.of(Map.of("PINWRIGHT_DEVICE_NAMES", "devices.vellmar.example, 127.0.0.1"));
+    assertThat(s.deviceBase()).isEqualTo("https://devices.vellmar.example:7443");
+    assertThat(s.deviceNames()).containsExactly("devices.vellmar.example", "127.0.0.1");
+    assertThatIllegalArgumentException()
+        .isThrownBy(() -> Settings.of(Map.of("PINWRIGHT_CONSOLE_PORT", "http")))
+        .withMessageContaining("PINWRIGHT_CONSOLE_PORT has to be a whole number, not 'http'");
+    assertThat(s.database()).asString().doesNotContain("assword");
+  }
+}
