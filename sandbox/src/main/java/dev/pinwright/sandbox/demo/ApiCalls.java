@@ -12,6 +12,7 @@ import java.util.Map;
 
 /** Calls of the public API, for writing the demo. */
 final class ApiCalls {
+  private static final int PATIENCE_TENTHS = 600;
   private static final ObjectMapper JSON = new ObjectMapper();
   private final HttpClient http = HttpClient.newHttpClient();
   private final String base;
@@ -28,6 +29,23 @@ final class ApiCalls {
                 "")
             .path("token")
             .asText();
+  }
+
+  /** Waits until a service that is starting answers; gives up after a minute. */
+  static void awaitService(String base) throws InterruptedException {
+    HttpClient http = HttpClient.newHttpClient();
+    HttpRequest health = HttpRequest.newBuilder(URI.create(base + "/health")).build();
+    for (int i = 0; i < PATIENCE_TENTHS; i++) {
+      try {
+        if (http.send(health, HttpResponse.BodyHandlers.discarding()).statusCode() == 200) {
+          return;
+        }
+      } catch (IOException e) {
+        // not there yet
+      }
+      Thread.sleep(100);
+    }
+    throw new IllegalStateException("the service at " + base + " does not answer");
   }
 
   JsonNode get(String path) {

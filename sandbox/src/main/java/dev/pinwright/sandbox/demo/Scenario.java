@@ -21,7 +21,10 @@ public final class Scenario {
   private final Fleet fleet;
   private final List<CompletableFuture<?>> joining = new ArrayList<>();
 
-  public Scenario(Fleet fleet, String base, String login, String password) {
+  /** Signs in, waiting for a service that is just starting. */
+  public Scenario(Fleet fleet, String base, String login, String password)
+      throws InterruptedException {
+    ApiCalls.awaitService(base);
     this.fleet = fleet;
     this.api = new ApiCalls(base, login, password);
   }
