@@ -53,7 +53,7 @@ public record Settings(
         List.of(or(get.apply("DEVICE_NAMES"), "127.0.0.1,localhost").split("\\s*,\\s*")),
         or(get.apply("CONSOLE_BIND"), "127.0.0.1"),
         number("CONSOLE_PORT", or(get.apply("CONSOLE_PORT"), "7480")),
-        or(get.apply("ORGANISATION"), "Vellmar Museums"),
+        or(get.apply("ORGANISATION"), "Your organisation"),
         get.apply("OWNER_PASSWORD"),
         Boolean.parseBoolean(get.apply("SECURE_COOKIES")),
         Duration.parse(or(get.apply("SILENT_AFTER"), "P7D")));

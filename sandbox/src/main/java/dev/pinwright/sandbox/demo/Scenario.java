@@ -191,9 +191,8 @@ public final class Scenario {
       join(digLink, "P5 rugged", "13.0", false);
     }
     settle();
-    Agent fresh = fleet.make(new Fleet.Wish("T10", "7.2.1", "AR10-0042-7731", false, null));
+    fleet.make(new Fleet.Wish("T10", "7.2.1", "AR10-0042-7731", false, null));
     fleet.make(new Fleet.Wish("P5", "11.0", "KE5-0013-2204", false, null));
-    fresh.device().readMessages();
     return true;
   }
 
