@@ -2,7 +2,9 @@ package dev.pinwright.service;
 
 import dev.pinwright.catalog.Catalogue;
 import dev.pinwright.service.access.Accounts;
+import dev.pinwright.service.access.ListLayouts;
 import dev.pinwright.service.acting.Dispatches;
+import dev.pinwright.service.device.DeviceList;
 import dev.pinwright.service.device.Devices;
 import dev.pinwright.service.device.Groups;
 import dev.pinwright.service.device.LastSeen;
@@ -15,7 +17,9 @@ import dev.pinwright.service.intake.Joining;
 import dev.pinwright.service.journal.Journal;
 import dev.pinwright.service.live.Events;
 import dev.pinwright.service.live.Wakes;
+import dev.pinwright.service.rules.Changes;
 import dev.pinwright.service.rules.Profiles;
+import dev.pinwright.service.rules.Publishing;
 import dev.pinwright.service.rules.Shapes;
 import dev.pinwright.service.secret.Vault;
 import dev.pinwright.service.session.DeviceSessions;
@@ -37,14 +41,18 @@ public final class Pinwright implements AutoCloseable {
   private final Journal journal;
   private final Authority authority;
   private final Accounts accounts;
+  private final ListLayouts listLayouts;
   private final DeviceCertificates certificates;
   private final EnrollmentProfiles enrollmentProfiles;
   private final Invitations invitations;
   private final Joining joining;
   private final Arrivals arrivals;
   private final Devices devices;
+  private final DeviceList deviceList;
   private final Groups groups;
   private final Profiles profiles;
+  private final Publishing publishing;
+  private final Changes changes;
   private final Dispatches dispatches;
   private final DeviceSessions sessions;
   private final LastSeen lastSeen;
@@ -68,6 +76,7 @@ public final class Pinwright implements AutoCloseable {
     journal = new Journal(database, clock, events);
     authority = new Authority(database, vault, settings.deviceNames(), clock);
     accounts = new Accounts(database, journal, clock);
+    listLayouts = new ListLayouts(database);
     certificates = new DeviceCertificates(database, authority, journal, events, clock);
     var catalog = catalogue.catalog();
     Shapes shapes = new Shapes(catalog, vault, clock);
@@ -77,8 +86,11 @@ public final class Pinwright implements AutoCloseable {
     joining = new Joining(database, catalogue, settings, authority, shapes, journal, events, clock);
     arrivals = new Arrivals(database, journal, events, clock);
     devices = new Devices(database, catalog, shapes, journal, events, clock);
+    deviceList = new DeviceList(database);
     groups = new Groups(database, shapes, journal, events, clock);
-    profiles = new Profiles(database, catalog, vault, shapes, journal, events, clock);
+    profiles = new Profiles(database, catalog, vault, journal, events, clock);
+    publishing = new Publishing(database, catalog, vault, shapes, journal, events, clock);
+    changes = new Changes(database);
     dispatches = new Dispatches(database, catalog, journal, events, clock);
     lastSeen = new LastSeen(database);
     sessions =
@@ -126,6 +138,10 @@ public final class Pinwright implements AutoCloseable {
     return accounts;
   }
 
+  public ListLayouts listLayouts() {
+    return listLayouts;
+  }
+
   public DeviceCertificates certificates() {
     return certificates;
   }
@@ -150,12 +166,24 @@ public final class Pinwright implements AutoCloseable {
     return devices;
   }
 
+  public DeviceList deviceList() {
+    return deviceList;
+  }
+
   public Groups groups() {
     return groups;
   }
 
   public Profiles profiles() {
     return profiles;
+  }
+
+  public Publishing publishing() {
+    return publishing;
+  }
+
+  public Changes changes() {
+    return changes;
   }
 
   public Dispatches dispatches() {

@@ -6,6 +6,7 @@ import java.util.ArrayList;
 import java.util.Collection;
 import java.util.List;
 import java.util.Map;
+import java.util.function.Function;
 import java.util.stream.Stream;
 import org.jspecify.annotations.Nullable;
 
@@ -165,23 +166,27 @@ public final class ShapeMoves {
     return out;
   }
 
-  /** Ids and names of devices of one kind, in order of name, after a name and id. */
-  public List<Object[]> devices(Kind kind, String afterName, String afterId, int limit) {
+  /** Ids and names of devices of some kinds, in order of name, after a name and id. */
+  public List<Object[]> devices(
+      Collection<Kind> kinds, String afterName, String afterId, int limit) {
     return tx.rows(
         """
         select d.id, d.name from move m join device d on d.id = m.device_id
-         where m.from_shape = :fromShape and m.layers = :layers and m.refused = :refused
-           and m.platform = :platform and m.mode = :mode and m.os_level = :osLevel
-           and (lower(d.name), d.id) > (:afterName, :afterId)
+          join unnest(cast(:shapes as text[]), cast(:layers as text[]), cast(:refused as text[]),
+                      cast(:platforms as text[]), cast(:modes as text[]), cast(:levels as text[]))
+            as k(from_shape, layers, refused, platform, mode, os_level)
+            on (k.from_shape, k.layers, k.refused, k.platform, k.mode, k.os_level)
+             = (m.from_shape, m.layers, m.refused, m.platform, m.mode, m.os_level)
+         where (lower(d.name), d.id) > (:afterName, :afterId)
          order by lower(d.name), d.id limit :limit
         """,
         Map.of(
-            "fromShape", kind.fromShape(),
-            "layers", kind.layers(),
-            "refused", kind.refused(),
-            "platform", kind.platform(),
-            "mode", kind.mode(),
-            "osLevel", kind.osLevel(),
+            "shapes", column(kinds, Kind::fromShape),
+            "layers", column(kinds, Kind::layers),
+            "refused", column(kinds, Kind::refused),
+            "platforms", column(kinds, Kind::platform),
+            "modes", column(kinds, Kind::mode),
+            "levels", column(kinds, Kind::osLevel),
             "afterName", afterName,
             "afterId", afterId,
             "limit", limit));
@@ -235,9 +240,8 @@ public final class ShapeMoves {
         parameters);
   }
 
-  private static String[] column(
-      List<Settled> settled, java.util.function.Function<Settled, String> of) {
-    return settled.stream().map(of).toArray(String[]::new);
+  private static <T> String[] column(Collection<T> rows, Function<T, String> of) {
+    return rows.stream().map(of).toArray(String[]::new);
   }
 
   private static Stream<Target> all(Assignment a) {

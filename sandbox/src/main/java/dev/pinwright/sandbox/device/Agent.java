@@ -1,6 +1,5 @@
 package dev.pinwright.sandbox.device;
 
-import com.fasterxml.jackson.databind.JsonNode;
 import dev.pinwright.protocol.dm.DeviceSession;
 import dev.pinwright.protocol.dm.Dm;
 import dev.pinwright.protocol.join.JoinLink;
@@ -17,11 +16,7 @@ import dev.pinwright.sandbox.link.WakeLine;
 import io.netty.handler.ssl.SslContext;
 import java.io.IOException;
 import java.net.URI;
-import java.nio.charset.StandardCharsets;
-import java.security.KeyPair;
-import java.security.cert.X509Certificate;
 import java.util.ArrayList;
-import java.util.Base64;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -48,6 +43,7 @@ public final class Agent implements AutoCloseable {
   private final SimulatedDevice device;
   private final State state;
   private final Consumer<SimulatedDevice> changed;
+  private final Joiner joiner;
   private final AtomicBoolean inSession = new AtomicBoolean();
   private final AtomicBoolean another = new AtomicBoolean();
   private final AtomicLong sessionNumber = new AtomicLong(System.nanoTime() & 0xffffff);
@@ -61,6 +57,7 @@ public final class Agent implements AutoCloseable {
     this.device = device;
     this.state = device.state();
     this.changed = changed;
+    this.joiner = new Joiner(network, device, changed, this::connect);
   }
 
   public SimulatedDevice device() {
@@ -73,51 +70,21 @@ public final class Agent implements AutoCloseable {
     return device.screen(w != null && w.isOpen());
   }
 
-  private void set(State.Stage stage, String problem, String reason) {
-    synchronized (device) {
-      state.stage = stage;
-      state.problem = problem;
-      state.reason = reason;
-    }
-    changed.accept(device);
-  }
-
   // ---- joining ---------------------------------------------------------------------------------
 
   /** Takes a join link and reads what it offers; the holder then accepts or declines. */
   public CompletableFuture<Void> take(String link) {
-    JoinLink parsed;
-    try {
-      parsed = JoinLink.parse(link);
-    } catch (IllegalArgumentException e) {
-      set(State.Stage.REFUSED, "bad-link", e.getMessage());
-      return CompletableFuture.completedFuture(null);
-    }
-    HttpLine line = line(parsed, false);
-    return line.send("GET", "/join/" + parsed.code().value(), Map.of(), new byte[0])
-        .handleAsync(
-            (reply, failure) -> {
-              line.close();
-              if (failure != null) {
-                set(State.Stage.REFUSED, "unreachable", unreachable(failure));
-              } else if (reply.status() != 200) {
-                refused(reply);
-              } else {
-                JoinMessages.Offer offer = read(reply, JoinMessages.Offer.class);
-                synchronized (device) {
-                  state.link = link;
-                  state.offer = offer;
-                }
-                set(State.Stage.OFFERED, "", "");
-              }
-              return null;
-            },
-            network.thinking());
+    return joiner.take(link);
   }
 
-  private HttpLine line(JoinLink link, boolean identified) {
-    SslContext tls = identified ? identity(link) : network.anonymous(link.fingerprint());
-    return new HttpLine(network, tls, URI.create(link.base()));
+  /** The holder accepts what is offered, with a passphrase where one is asked for. */
+  public CompletableFuture<Void> accept(@Nullable String secret) {
+    return joiner.accept(secret);
+  }
+
+  /** The holder declines; nothing is sent. */
+  public void decline() {
+    joiner.decline();
   }
 
   /** The device's TLS identity, made once so that TLS sessions can be resumed. */
@@ -138,161 +105,6 @@ public final class Agent implements AutoCloseable {
     return made;
   }
 
-  private static String unreachable(Throwable failure) {
-    Throwable t = failure;
-    while (t.getCause() != null) {
-      t = t.getCause();
-    }
-    return "The server could not be reached or trusted: " + t.getMessage();
-  }
-
-  private void refused(Reply reply) {
-    String problem = "http-" + reply.status();
-    String reason = "The server answered " + reply.status() + ".";
-    try {
-      JsonNode body = Fields.MAPPER.readTree(reply.body());
-      String type = body.path("type").asText();
-      problem = type.substring(type.lastIndexOf('/') + 1);
-      reason = body.path("detail").asText(reason);
-    } catch (IOException e) {
-      LOG.debug("no problem details", e);
-    }
-    set(State.Stage.REFUSED, problem, reason);
-  }
-
-  private static <T> T read(Reply reply, Class<T> type) {
-    try {
-      return Fields.MAPPER.readValue(reply.body(), type);
-    } catch (IOException e) {
-      throw new CompletionException(e);
-    }
-  }
-
-  /** The holder accepts what is offered, with a passphrase where one is asked for. */
-  public CompletableFuture<Void> accept(@Nullable String secret) {
-    JoinMessages.Offer offer = state.offer;
-    String link = state.link;
-    if (offer == null || link == null) {
-      throw new IllegalStateException("there is no offer to accept");
-    }
-    synchronized (device) {
-      state.secret = secret;
-    }
-    set(State.Stage.JOINING, "", "Asking to be let in");
-    return ask(JoinLink.parse(link), offer);
-  }
-
-  private CompletableFuture<Void> ask(JoinLink link, JoinMessages.Offer offer) {
-    List<JoinMessages.Ident> identifiers = new ArrayList<>();
-    identifiers.add(new JoinMessages.Ident("serial", state.serial));
-    if (state.imei != null) {
-      identifiers.add(new JoinMessages.Ident("imei", state.imei));
-    }
-    Model m = device.model();
-    JoinMessages.Request request =
-        new JoinMessages.Request(
-            new JoinMessages.Device(
-                m.platform(), state.osVersion, m.kind(), m.maker(), m.name(), identifiers),
-            state.secret == null ? null : new JoinMessages.SignIn(null, state.secret),
-            offer.terms() == null ? null : offer.terms().version());
-    byte[] body;
-    try {
-      body = Fields.MAPPER.writeValueAsBytes(request);
-    } catch (IOException e) {
-      throw new IllegalStateException(e);
-    }
-    HttpLine line = line(link, false);
-    return line.send(
-            "POST",
-            "/join/" + link.code().value(),
-            Map.of("Content-Type", "application/json"),
-            body)
-        .handleAsync(
-            (reply, failure) -> {
-              if (failure != null) {
-                line.close();
-                set(State.Stage.REFUSED, "unreachable", unreachable(failure));
-                return CompletableFuture.<Void>completedFuture(null);
-              }
-              if (reply.status() == 202) {
-                line.close();
-                set(State.Stage.WAITING, "", "Waiting for the organisation to approve this device");
-                long seconds = Long.parseLong(reply.headers().getOrDefault("Retry-After", "5"));
-                network
-                    .thinking()
-                    .schedule(() -> retryWaiting(link, offer), seconds, TimeUnit.SECONDS);
-                return CompletableFuture.<Void>completedFuture(null);
-              }
-              if (reply.status() != 201) {
-                line.close();
-                refused(reply);
-                return CompletableFuture.<Void>completedFuture(null);
-              }
-              set(State.Stage.JOINING, "", "Getting its certificate");
-              return enroll(line, read(reply, JoinMessages.Admission.class));
-            },
-            network.thinking())
-        .thenCompose(f -> f);
-  }
-
-  private void retryWaiting(JoinLink link, JoinMessages.Offer offer) {
-    if (!closed && state.stage == State.Stage.WAITING) {
-      ask(link, offer);
-    }
-  }
-
-  private CompletableFuture<Void> enroll(HttpLine line, JoinMessages.Admission admission) {
-    KeyPair pair = Pki.newKey();
-    String csr = Pki.base64(Pki.newRequest(admission.commonName(), pair));
-    String basic =
-        Base64.getEncoder()
-            .encodeToString(
-                (admission.est().username() + ":" + admission.est().password())
-                    .getBytes(StandardCharsets.UTF_8));
-    String path = URI.create(admission.est().url()).getPath() + "/simpleenroll";
-    return line.send(
-            "POST",
-            path,
-            Map.of(
-                "Content-Type", "application/pkcs10",
-                "Content-Transfer-Encoding", "base64",
-                "Authorization", "Basic " + basic),
-            csr.getBytes(StandardCharsets.US_ASCII))
-        .handleAsync(
-            (reply, failure) -> {
-              line.close();
-              if (failure != null) {
-                set(State.Stage.REFUSED, "unreachable", unreachable(failure));
-              } else if (reply.status() != 200) {
-                refused(reply);
-              } else {
-                X509Certificate certificate =
-                    Pki.readEstCertificates(new String(reply.body(), StandardCharsets.US_ASCII))
-                        .get(0);
-                synchronized (device) {
-                  state.commonName = admission.commonName();
-                  state.keyPem = Pki.pem(pair.getPrivate());
-                  state.certificatePem = Pki.pem(certificate);
-                  state.secret = null;
-                  state.factsChanged = true;
-                }
-                set(State.Stage.JOINED, "", "");
-                connect();
-              }
-              return null;
-            },
-            network.thinking());
-  }
-
-  /** The holder declines; nothing is sent. */
-  public void decline() {
-    synchronized (device) {
-      state.offer = null;
-      state.link = null;
-    }
-    set(State.Stage.NEW, "", "");
-  }
-
   /** Erases the device as a factory reset does. */
   public void reset() {
     disconnect();
@@ -311,7 +123,7 @@ public final class Agent implements AutoCloseable {
       state.link = null;
       state.factsChanged = true;
     }
-    set(State.Stage.NEW, "", "");
+    joiner.set(State.Stage.NEW, "", "");
   }
 
   // ---- being managed ---------------------------------------------------------------------------
@@ -402,7 +214,8 @@ public final class Agent implements AutoCloseable {
             alerts.add(
                 new DeviceSession.Outstanding(
                     Dm.TYPE_OPERATION, Integer.toString(r.code()), Optional.of(r.correlator()))));
-    HttpLine line = line(JoinLink.parse(link), true);
+    JoinLink pinned = JoinLink.parse(link);
+    HttpLine line = new HttpLine(network, identity(pinned), URI.create(pinned.base()));
     String path = URI.create(offer.dm()).getPath();
     exchange(line, path, session, session.open(woken, device.devInfo(), alerts))
         .whenCompleteAsync(
@@ -444,7 +257,7 @@ public final class Agent implements AutoCloseable {
 
   private void refusedAsManaged(Reply reply) {
     disconnect();
-    refused(reply);
+    joiner.refused(reply);
     synchronized (device) {
       state.stage = State.Stage.REMOVED;
     }

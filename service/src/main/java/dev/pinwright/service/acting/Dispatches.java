@@ -5,11 +5,6 @@ import dev.pinwright.core.Words;
 import dev.pinwright.core.catalog.Catalog;
 import dev.pinwright.core.catalog.CommandSpec;
 import dev.pinwright.core.command.CommandState;
-import dev.pinwright.core.device.DeviceTraits;
-import dev.pinwright.core.device.Mode;
-import dev.pinwright.core.device.OsVersion;
-import dev.pinwright.core.device.Ownership;
-import dev.pinwright.core.target.Target;
 import dev.pinwright.service.Json;
 import dev.pinwright.service.Page;
 import dev.pinwright.service.Problem;
@@ -18,8 +13,6 @@ import dev.pinwright.service.access.Role;
 import dev.pinwright.service.journal.Journal;
 import dev.pinwright.service.live.Events;
 import dev.pinwright.service.live.Wakes;
-import dev.pinwright.service.rules.ProfileContent;
-import dev.pinwright.service.rules.Rehearsal;
 import dev.pinwright.service.secret.Vault;
 import dev.pinwright.storage.Database;
 import dev.pinwright.storage.Tx;
@@ -28,12 +21,9 @@ import dev.pinwright.storage.row.DispatchRow;
 import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
-import java.util.ArrayList;
-import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import org.jspecify.annotations.Nullable;
 
 /** Orders of a command to many devices. Devices are expanded by one statement, however many. */
 public final class Dispatches {
@@ -41,7 +31,6 @@ public final class Dispatches {
   public static final Duration DEFAULT_EXPIRY = Duration.ofDays(7);
 
   private static final long MAX_EXPIRY_MINUTES = 60L * 24 * 90;
-  private static final int MAX_REASON = 300;
   private static final int MAX_KEY = 200;
 
   private final Database database;
@@ -58,29 +47,6 @@ public final class Dispatches {
     this.events = events;
     this.clock = clock;
   }
-
-  /** A target as written. */
-  public record TargetSpec(@Nullable String kind, @Nullable String ref) {}
-
-  /**
-   * What is ordered.
-   *
-   * @param command catalogue key
-   * @param fields what the command's form asks for
-   * @param reason why, where the command needs one
-   * @param targets whom; a device that matches several gets one command
-   * @param serials devices by serial number, besides the targets
-   * @param expiresInMinutes how long it waits for a device
-   * @param confirmDevices the number of devices, when the rehearsal asks for it
-   */
-  public record Order(
-      @Nullable String command,
-      Optional<Map<String, String>> fields,
-      Optional<String> reason,
-      Optional<List<TargetSpec>> targets,
-      Optional<List<String>> serials,
-      Optional<Long> expiresInMinutes,
-      Optional<Long> confirmDevices) {}
 
   /** What an order would do. */
   public record Preview(
@@ -118,157 +84,15 @@ public final class Dispatches {
       Optional<Instant> endedAt,
       Instant expiresAt) {}
 
-  private record Checked(
-      CommandSpec spec, Map<String, String> fields, String reason, List<Target> targets) {}
-
-  private Checked check(Order order) {
-    CommandSpec spec =
-        catalog
-            .command(order.command() == null ? "" : order.command())
-            .orElseThrow(
-                () ->
-                    Problem.malformed(
-                        "/command",
-                        "There is no command '"
-                            + order.command()
-                            + "'; there are "
-                            + String.join(
-                                ", ", catalog.commands().stream().map(CommandSpec::key).toList())
-                            + "."));
-    Map<String, String> fields = new HashMap<>();
-    order
-        .fields()
-        .orElse(Map.of())
-        .forEach(
-            (k, v) -> {
-              CommandSpec.Field f =
-                  spec.field(k)
-                      .orElseThrow(
-                          () ->
-                              Problem.malformed(
-                                  "/fields/" + k, spec.title() + " has no field " + k + "."));
-              if (v.length() > f.maxLength()) {
-                throw Problem.malformed(
-                    "/fields/" + k, f.title() + " has at most " + f.maxLength() + " characters.");
-              }
-              if (!v.isBlank()) {
-                fields.put(k, v.strip());
-              }
-            });
-    spec.fields().stream()
-        .filter(f -> f.required() && !fields.containsKey(f.key()))
-        .forEach(
-            f -> {
-              throw Problem.malformed("/fields/" + f.key(), f.title() + " has to be given.");
-            });
-    String reason = order.reason().orElse("").strip();
-    if (spec.reasonRequired() && reason.isEmpty()) {
-      throw Problem.malformed("/reason", spec.title() + " needs a reason; it is recorded.");
-    }
-    if (reason.length() > MAX_REASON) {
-      throw Problem.malformed("/reason", "A reason has at most 300 characters.");
-    }
-    List<Target> targets = new ArrayList<>();
-    for (TargetSpec t : order.targets().orElse(List.of())) {
-      targets.add(
-          ProfileContent.target(
-              t.kind() == null ? "" : t.kind(), t.ref() == null ? "" : t.ref(), "/targets"));
-    }
-    if (targets.isEmpty() && order.serials().orElse(List.of()).isEmpty()) {
-      throw Problem.malformed("/targets", "Say which devices: targets or serials.");
-    }
-    return new Checked(spec, fields, reason, targets);
-  }
-
-  /** Gathers the devices an order is for in a temporary table. */
-  private void gather(Tx tx, Checked checked, Order order) {
-    String[] serials =
-        order.serials().orElse(List.of()).stream()
-            .map(s -> s.strip().toUpperCase(java.util.Locale.ROOT))
-            .filter(s -> !s.isEmpty())
-            .distinct()
-            .toArray(String[]::new);
-    List<Object[]> unknown =
-        tx.rows(
-            "select s, 1 from unnest(cast(:s as text[])) s where not exists (select 1 from"
-                + " device d where d.serial = s and d.retired_at is null) limit 20",
-            Map.of("s", serials));
-    if (!unknown.isEmpty()) {
-      throw Problem.malformed(
-          "/serials",
-          "No device has the serial "
-              + String.join(", ", unknown.stream().map(r -> (String) r[0]).toList())
-              + ".");
-    }
-    tx.execute(
-        "create temporary table if not exists aimed (device_id text) on commit delete rows",
-        Map.of());
-    tx.execute(
-        """
-        insert into aimed
-        select distinct dt.device_id from device_target dt
-          join unnest(cast(:kinds as text[]), cast(:refs as text[])) t(kind, ref)
-            on t.kind = dt.kind and t.ref = dt.ref
-          join device d on d.id = dt.device_id and d.retired_at is null
-        union
-        select id from device where serial = any(cast(:serials as text[])) and retired_at is null
-        """,
-        Map.of(
-            "kinds", checked.targets().stream().map(t -> Words.of(t.kind())).toArray(String[]::new),
-            "refs", checked.targets().stream().map(Target::ref).toArray(String[]::new),
-            "serials", serials));
-  }
-
-  private record Sort(String platform, String mode, String ownership, long devices, String no) {}
-
-  private List<Sort> sorts(Tx tx, CommandSpec spec) {
-    return tx
-        .rows(
-            "select d.platform, d.mode, d.ownership, count(*) from aimed a"
-                + " join device d on d.id = a.device_id group by 1, 2, 3 order by 1, 2, 3",
-            Map.of())
-        .stream()
-        .map(
-            r ->
-                new Sort(
-                    (String) r[0],
-                    (String) r[1],
-                    (String) r[2],
-                    ((Number) r[3]).longValue(),
-                    catalog
-                        .objection(
-                            spec,
-                            new DeviceTraits(
-                                (String) r[0],
-                                Words.parse(Mode.class, (String) r[1]),
-                                new OsVersion(0, 0, 0)),
-                            Words.parse(Ownership.class, (String) r[2]))
-                        .orElse("")))
-        .toList();
-  }
-
   /** Shows what an order would do. */
   public Preview rehearse(Caller caller, Order order) {
     caller.needs(Role.HELPDESK);
-    Checked checked = check(order);
+    Order.Checked checked = order.check(catalog);
     return database.rehearse(
         tx -> {
-          gather(tx, checked, order);
-          return preview(sorts(tx, checked.spec()));
+          Aim.gather(tx, checked, order);
+          return Aim.preview(Aim.sorts(tx, catalog, checked.spec()));
         });
-  }
-
-  private static Preview preview(List<Sort> sorts) {
-    long devices = sorts.stream().mapToLong(Sort::devices).sum();
-    Map<String, Long> unable = new java.util.TreeMap<>();
-    sorts.stream()
-        .filter(s -> !s.no().isEmpty())
-        .forEach(s -> unable.merge(s.no(), s.devices(), Long::sum));
-    return new Preview(
-        devices,
-        devices - unable.values().stream().mapToLong(Long::longValue).sum(),
-        unable.entrySet().stream().map(e -> new Unable(e.getKey(), e.getValue())).toList(),
-        devices >= Rehearsal.CONFIRM_FROM ? Optional.of(devices) : Optional.empty());
   }
 
   /**
@@ -284,7 +108,7 @@ public final class Dispatches {
    */
   public Dispatch order(Caller caller, Order order, String key) {
     caller.needs(Role.HELPDESK);
-    Checked checked = check(order);
+    Order.Checked checked = order.check(catalog);
     long minutes = order.expiresInMinutes().orElse(DEFAULT_EXPIRY.toMinutes());
     if (minutes < 1 || minutes > MAX_EXPIRY_MINUTES) {
       throw Problem.malformed(
@@ -301,9 +125,9 @@ public final class Dispatches {
               if (before.isPresent()) {
                 return view(tx, before.get());
               }
-              gather(tx, checked, order);
-              List<Sort> sorts = sorts(tx, checked.spec());
-              Preview preview = preview(sorts);
+              Aim.gather(tx, checked, order);
+              List<Aim.Sort> sorts = Aim.sorts(tx, catalog, checked.spec());
+              Preview preview = Aim.preview(sorts);
               if (preview.devices() == 0) {
                 throw Problem.conflict("no-devices", "This reaches no device.");
               }
@@ -348,7 +172,7 @@ public final class Dispatches {
     return row;
   }
 
-  private DispatchRow row(Caller caller, Checked checked, Preview preview, long minutes) {
+  private DispatchRow row(Caller caller, Order.Checked checked, Preview preview, long minutes) {
     DispatchRow row = new DispatchRow();
     row.id = UlidCreator.getMonotonicUlid().toString();
     row.command = checked.spec().key();
@@ -362,7 +186,8 @@ public final class Dispatches {
     return row;
   }
 
-  private Dispatch store(Tx tx, Caller caller, Checked checked, List<Sort> sorts, DispatchRow row) {
+  private Dispatch store(
+      Tx tx, Caller caller, Order.Checked checked, List<Aim.Sort> sorts, DispatchRow row) {
     tx.insert(row);
     tx.flush();
     tx.execute(
@@ -388,13 +213,13 @@ public final class Dispatches {
             "expires",
             row.expiresAt,
             "platforms",
-            sorts.stream().map(Sort::platform).toArray(String[]::new),
+            sorts.stream().map(Aim.Sort::platform).toArray(String[]::new),
             "modes",
-            sorts.stream().map(Sort::mode).toArray(String[]::new),
+            sorts.stream().map(Aim.Sort::mode).toArray(String[]::new),
             "ownerships",
-            sorts.stream().map(Sort::ownership).toArray(String[]::new),
+            sorts.stream().map(Aim.Sort::ownership).toArray(String[]::new),
             "nos",
-            sorts.stream().map(Sort::no).toArray(String[]::new)));
+            sorts.stream().map(Aim.Sort::no).toArray(String[]::new)));
     tx.execute(
         "insert into activity (device_id, at, kind, text) select device_id, :now, 'command',"
             + " :text from aimed",

@@ -23,14 +23,11 @@ import java.time.Instant;
 import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.List;
-import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
-import java.util.TreeMap;
 
 /** The devices on file. */
 public final class Devices {
-  private static final String ENDLESS = "infinity";
   private final Database database;
   private final Catalog catalog;
   private final Shapes shapes;
@@ -53,31 +50,9 @@ public final class Devices {
     this.clock = clock;
   }
 
-  /** A device in a list. */
-  public record Summary(
-      String id,
-      String name,
-      String platform,
-      String kind,
-      String maker,
-      String model,
-      String osVersion,
-      String ownership,
-      String mode,
-      Optional<String> serial,
-      Optional<String> imei,
-      String standing,
-      String standingReason,
-      Optional<Integer> battery,
-      Optional<Long> storageFree,
-      Optional<Boolean> passcodeCompliant,
-      List<String> tags,
-      Instant enrolledAt,
-      Optional<Instant> lastSeen) {}
-
   /** A device on its card. */
   public record Detail(
-      Summary device,
+      DeviceList.Summary device,
       Optional<String> asset,
       Optional<String> enrollmentProfile,
       Optional<String> enrollmentProfileId,
@@ -119,148 +94,6 @@ public final class Devices {
   /** All settings of one device. */
   public record SettingsOf(List<InEffect> inEffect, List<Unavailable> unavailable) {}
 
-  /** How many devices stand how. */
-  public record Fleet(
-      long total, Map<String, Long> byStanding, Map<String, Long> byPlatform, long online) {}
-
-  /**
-   * Which devices, in which order.
-   *
-   * @param sort {@code name}, {@code last-seen} or {@code enrolled}; time orders newest first
-   */
-  public record Filter(
-      String words,
-      String platform,
-      String standing,
-      String mode,
-      String ownership,
-      String tag,
-      String group,
-      String sort,
-      boolean retired) {}
-
-  private record Order(String column, String type, String direction, String first) {}
-
-  private static final Map<String, Order> ORDERS =
-      Map.of(
-          "name", new Order("lower(d.name)", "text", "", ""),
-          "last-seen",
-              new Order("coalesce(d.last_seen, '-infinity')", "timestamptz", "desc", ENDLESS),
-          "enrolled", new Order("d.enrolled_at", "timestamptz", "desc", ENDLESS));
-
-  /** A page of devices. */
-  public Page<Summary> page(Caller caller, Filter f, Page.Request page) {
-    caller.needs(Role.READER);
-    Order order = ORDERS.get(f.sort());
-    if (order == null) {
-      throw Problem.malformed("/sort", "sort has to be one of name, last-seen, enrolled.");
-    }
-    String[] c = page.parts(2);
-    boolean up = order.direction().isEmpty();
-    Map<String, Object> p = new HashMap<>();
-    StringBuilder where = new StringBuilder();
-    where.append(f.retired() ? "d.retired_at is not null" : "d.retired_at is null");
-    equal(where, p, "d.platform", "platform", f.platform());
-    equal(where, p, "d.standing", "standing", f.standing());
-    equal(where, p, "d.mode", "mode", f.mode());
-    equal(where, p, "d.ownership", "ownership", f.ownership());
-    if (!f.words().isBlank()) {
-      int i = 0;
-      for (String word : f.words().toLowerCase(Locale.ROOT).strip().split("\\s+")) {
-        where.append(" and d.sought like :w").append(i);
-        p.put("w" + i++, "%" + word.replaceAll("([%_\\\\])", "\\\\$1") + "%");
-      }
-    }
-    if (!f.tag().isEmpty()) {
-      where.append(
-          " and exists (select 1 from device_tag t where t.device_id = d.id and t.tag = :tag)");
-      p.put("tag", f.tag());
-    }
-    if (!f.group().isEmpty()) {
-      where.append(
-          " and exists (select 1 from group_member g"
-              + " where g.device_id = d.id and g.group_id = :group)");
-      p.put("group", f.group());
-    }
-    if (c.length > 0) {
-      where
-          .append(" and (")
-          .append(order.column())
-          .append(", d.id) ")
-          .append(up ? ">" : "<")
-          .append(" (cast(:value as ")
-          .append(order.type())
-          .append("), :id)");
-      p.put("value", c[0]);
-      p.put("id", c[1]);
-    }
-    p.put("limit", page.limit() + 1);
-    String sql =
-        SUMMARY
-            + " where "
-            + where
-            + " order by "
-            + order.column()
-            + " "
-            + order.direction()
-            + ", d.id "
-            + order.direction()
-            + " limit :limit";
-    List<Object[]> rows = database.call(tx -> tx.rows(sql.replace("SORT", order.column()), p));
-    return Page.of(
-        rows, page.limit(), Devices::summary, r -> Page.cursor((String) r[19], (String) r[0]));
-  }
-
-  private static void equal(
-      StringBuilder where, Map<String, Object> p, String column, String name, String value) {
-    if (!value.isEmpty()) {
-      where.append(" and ").append(column).append(" = :").append(name);
-      p.put(name, value);
-    }
-  }
-
-  private static final String SUMMARY =
-      """
-      select d.id, d.name, d.platform, d.kind, d.maker, d.model, d.os_version, d.ownership, d.mode,
-             d.serial, d.imei, d.standing, d.standing_reason,
-             d.facts ->> 'battery/level', d.facts ->> 'storage/free',
-             d.facts ->> 'security/passcode-compliant',
-             coalesce((select string_agg(tag, chr(10) order by tag) from device_tag t
-                        where t.device_id = d.id), ''),
-             d.enrolled_at, d.last_seen, cast(SORT as text)
-        from device d
-      """;
-
-  private static Summary summary(Object[] r) {
-    String tags = (String) r[16];
-    return new Summary(
-        (String) r[0],
-        (String) r[1],
-        (String) r[2],
-        (String) r[3],
-        (String) r[4],
-        (String) r[5],
-        (String) r[6],
-        (String) r[7],
-        (String) r[8],
-        Optional.ofNullable((String) r[9]),
-        Optional.ofNullable((String) r[10]),
-        (String) r[11],
-        (String) r[12],
-        number(r[13]).map(Long::intValue),
-        number(r[14]),
-        Optional.ofNullable((String) r[15]).map(Boolean::parseBoolean),
-        tags.isEmpty() ? List.of() : List.of(tags.split("\n")),
-        (Instant) r[17],
-        Optional.ofNullable((Instant) r[18]));
-  }
-
-  private static Optional<Long> number(@org.jspecify.annotations.Nullable Object text) {
-    return text instanceof String s && s.matches("-?\\d{1,18}")
-        ? Optional.of(Long.parseLong(s))
-        : Optional.empty();
-  }
-
   /** One device whole. */
   public Detail get(Caller caller, String id) {
     caller.needs(Role.READER);
@@ -269,10 +102,7 @@ public final class Devices {
 
   private Detail detail(Tx tx, String id) {
     DeviceRow row = row(tx, id);
-    Summary s =
-        summary(
-            tx.rows(SUMMARY.replace("SORT", "d.id") + " where d.id = :id", Map.of("id", id))
-                .get(0));
+    DeviceList.Summary s = DeviceList.one(tx, id);
     List<NamedGroup> groups =
         tx
             .rows(
@@ -503,41 +333,5 @@ public final class Devices {
               tx, caller, "device.retired", "device:" + id, row.name + " retired: " + reason);
         });
     events.touch("devices");
-  }
-
-  /** Counts for the fleet strip. */
-  public Fleet fleet(Caller caller, int online) {
-    caller.needs(Role.READER);
-    return database.call(
-        tx -> {
-          Map<String, Long> standings = new TreeMap<>();
-          Map<String, Long> platforms = new TreeMap<>();
-          long total = 0;
-          for (Object[] r :
-              tx.rows(
-                  "select standing, platform, count(*) from device where retired_at is null"
-                      + " group by 1, 2",
-                  Map.of())) {
-            long n = ((Number) r[2]).longValue();
-            standings.merge((String) r[0], n, Long::sum);
-            platforms.merge((String) r[1], n, Long::sum);
-            total += n;
-          }
-          return new Fleet(total, standings, platforms, online);
-        });
-  }
-
-  /** Tags in use with the number of devices that have them, by tag. */
-  public Map<String, Long> tags(Caller caller) {
-    caller.needs(Role.READER);
-    Map<String, Long> out = new TreeMap<>();
-    database
-        .call(
-            tx ->
-                tx.rows(
-                    "select tag, count(*) from device_tag group by tag order by tag limit 1000",
-                    Map.of()))
-        .forEach(r -> out.put((String) r[0], ((Number) r[1]).longValue()));
-    return out;
   }
 }

@@ -1,6 +1,5 @@
 package dev.pinwright.service.intake;
 
-import com.github.f4b6a3.ulid.UlidCreator;
 import dev.pinwright.catalog.Catalogue;
 import dev.pinwright.core.Words;
 import dev.pinwright.core.device.DeviceKind;
@@ -17,7 +16,6 @@ import dev.pinwright.core.intake.EnrollmentProfile.SignIn;
 import dev.pinwright.core.intake.Identifier;
 import dev.pinwright.core.intake.InvitationCode;
 import dev.pinwright.core.intake.JoinAttempt;
-import dev.pinwright.core.tree.Tree;
 import dev.pinwright.protocol.join.JoinMessages;
 import dev.pinwright.protocol.join.JoinMessages.Admission;
 import dev.pinwright.protocol.join.JoinMessages.EstGrant;
@@ -46,7 +44,6 @@ import dev.pinwright.storage.row.TermsRow;
 import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
-import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -60,7 +57,8 @@ public final class Joining {
   private final Catalogue catalogue;
   private final Settings settings;
   private final Authority authority;
-  private final Shapes shapes;
+  private final Admittance admittance;
+  private final ArrivalLog log;
   private final Journal journal;
   private final Events events;
   private final Clock clock;
@@ -80,10 +78,11 @@ public final class Joining {
     this.catalogue = catalogue;
     this.settings = settings;
     this.authority = authority;
-    this.shapes = shapes;
     this.journal = journal;
     this.events = events;
     this.clock = clock;
+    admittance = new Admittance(catalogue, shapes);
+    log = new ArrivalLog(database, journal, events, clock);
   }
 
   /** Who asks: the code as typed and the address, for slowing down guesses. */
@@ -117,7 +116,7 @@ public final class Joining {
 
   private Problem unknown(Asking asking) {
     addresses.failed(asking.address());
-    refuse(null, null, null, Refusal.UNKNOWN_CODE, "the code is not known");
+    log.refuse(null, null, null, Refusal.UNKNOWN_CODE, "the code is not known");
     return problem(
         new Refused(Refusal.UNKNOWN_CODE, "no invitation has this code", Optional.empty()));
   }
@@ -181,7 +180,7 @@ public final class Joining {
       attempt = attempt(request);
     } catch (IllegalArgumentException e) {
       String why = String.valueOf(e.getMessage());
-      refuse(invitation, null, request.device(), Refusal.MALFORMED, why);
+      log.refuse(invitation, null, request.device(), Refusal.MALFORMED, why);
       throw problem(new Refused(Refusal.MALFORMED, why, Optional.empty()));
     }
     EnrollmentProfileRow profile =
@@ -202,7 +201,7 @@ public final class Joining {
         secrets.failed(invitation.id);
         addresses.failed(asking.address());
       }
-      refuse(
+      log.refuse(
           invitation,
           attempt,
           request.device(),
@@ -275,7 +274,7 @@ public final class Joining {
 
   private Decided decide(Tx tx, String invitationId, JoinAttempt attempt, boolean proved) {
     Instant now = clock.instant();
-    String key = key(attempt);
+    String key = ArrivalLog.key(attempt);
     // two attempts of one device are taken one after the other, on whichever nodes they arrive
     for (Identifier i : attempt.identifiers()) {
       tx.rows(
@@ -286,7 +285,7 @@ public final class Joining {
     EnrollmentProfileRow row =
         tx.find(EnrollmentProfileRow.class, invitation.profileId).orElseThrow();
     EnrollmentProfile profile = EnrollmentProfiles.decided(row);
-    List<DeviceRow> known = onFile(tx, attempt);
+    List<DeviceRow> known = Admittance.onFile(tx, attempt);
     Set<String> records = known.stream().map(d -> d.id).collect(Collectors.toSet());
     boolean same =
         known.size() == 1
@@ -311,13 +310,15 @@ public final class Joining {
     if (decision instanceof Refused refused) {
       return new Decided(refused, null);
     }
-    if (decision instanceof EnrollmentDecision.Waiting && declined(tx, invitationId, key)) {
+    if (decision instanceof EnrollmentDecision.Waiting
+        && ArrivalLog.declined(tx, invitationId, key)) {
       return new Decided(
           new Refused(
               Refusal.NOT_ON_ROSTER, "an administrator refused this device", Optional.empty()),
           null);
     }
-    ArrivalRow arrival = waiting.orElseGet(() -> arrival(tx, invitation, attempt, null, now));
+    ArrivalRow arrival =
+        waiting.orElseGet(() -> ArrivalLog.arrival(tx, invitation, attempt, null, now));
     arrival.changedAt = now;
     if (!(decision instanceof Accepted accepted)) {
       arrival.step = "approval";
@@ -333,7 +334,7 @@ public final class Joining {
       }
       return new Decided(null, null);
     }
-    DeviceRow device = admit(tx, row, profile, attempt, known, now);
+    DeviceRow device = admittance.admit(tx, row, profile, attempt, known, now);
     arrival.deviceId = device.id;
     arrival.step = "admitted";
     arrival.outcome = "under-way";
@@ -368,161 +369,6 @@ public final class Joining {
             device.id,
             new EstGrant(
                 settings.deviceBase() + "/.well-known/est", grant.username(), grant.password())));
-  }
-
-  private static boolean declined(Tx tx, String invitationId, String key) {
-    return !tx.list(
-            ArrivalRow.class,
-            "from ArrivalRow where invitationId = :i and deviceKey = :k and step = :s",
-            Map.of("i", invitationId, "k", key, "s", Arrivals.DECLINED),
-            1)
-        .isEmpty();
-  }
-
-  private static List<DeviceRow> onFile(Tx tx, JoinAttempt attempt) {
-    return tx.list(
-        DeviceRow.class,
-        "from DeviceRow where serial = :s or imei = :i or asset = :a",
-        Map.of(
-            "s", value(attempt, Identifier.Kind.SERIAL),
-            "i", value(attempt, Identifier.Kind.IMEI),
-            "a", value(attempt, Identifier.Kind.ASSET)),
-        3);
-  }
-
-  private static String value(JoinAttempt attempt, Identifier.Kind kind) {
-    return attempt.identifiers().stream()
-        .filter(i -> i.kind() == kind)
-        .map(Identifier::value)
-        .findFirst()
-        .orElse("");
-  }
-
-  private static @Nullable String orNull(String value) {
-    return value.isEmpty() ? null : value;
-  }
-
-  private DeviceRow admit(
-      Tx tx,
-      EnrollmentProfileRow row,
-      EnrollmentProfile profile,
-      JoinAttempt attempt,
-      List<DeviceRow> known,
-      Instant now) {
-    DeviceRow d = known.isEmpty() ? new DeviceRow() : known.get(0);
-    boolean fresh = known.isEmpty();
-    if (fresh) {
-      d.id = UlidCreator.getMonotonicUlid().toString();
-      String name = profile.namePattern().name(attempt);
-      d.name = name.isEmpty() ? attempt.model() : name;
-      d.platform = attempt.platform();
-      d.kind = Words.of(attempt.kind());
-      d.maker = attempt.maker();
-      d.model = attempt.model();
-      d.desiredDigest = Tree.EMPTY.digest();
-    }
-    d.osVersion = attempt.osVersion().toString();
-    d.osLevel = catalogue.catalog().osLevel(attempt.platform(), attempt.osVersion()).toString();
-    d.ownership = row.ownership;
-    d.mode = row.mode;
-    d.enrollmentProfileId = row.id;
-    d.serial = d.serial == null ? orNull(value(attempt, Identifier.Kind.SERIAL)) : d.serial;
-    d.imei = d.imei == null ? orNull(value(attempt, Identifier.Kind.IMEI)) : d.imei;
-    d.asset = d.asset == null ? orNull(value(attempt, Identifier.Kind.ASSET)) : d.asset;
-    d.standing = "catching-up";
-    d.standingReason = "it has just joined";
-    d.reportedDigest = null;
-    d.agreedDigest = null;
-    d.refused = "";
-    d.facts = "{}";
-    d.factsAt = null;
-    d.enrolledAt = now;
-    d.retiredAt = null;
-    if (fresh) {
-      tx.insert(d);
-    }
-    tx.flush();
-    if (!fresh) {
-      DeviceCertificates.withdraw(tx, d.id);
-      tx.execute("delete from refusal where device_id = :d", Map.of("d", d.id));
-      tx.execute("delete from dm_session where device_id = :d", Map.of("d", d.id));
-    }
-    tx.execute(
-        "insert into device_tag select :d, t from unnest(cast(:t as text[])) t"
-            + " on conflict do nothing",
-        Map.of("d", d.id, "t", row.tags));
-    tx.execute(
-        "insert into group_member select g.id, :d from device_group g"
-            + " where g.id = any(cast(:g as text[])) on conflict do nothing",
-        Map.of("d", d.id, "g", row.groups));
-    shapes.place(tx, List.of(d.id), null);
-    tx.session().refresh(d);
-    return d;
-  }
-
-  private static String key(JoinAttempt attempt) {
-    return attempt.identifiers().stream()
-        .map(i -> Words.of(i.kind()) + ":" + i.value())
-        .sorted()
-        .collect(Collectors.joining(","));
-  }
-
-  private static ArrivalRow arrival(
-      Tx tx,
-      @Nullable InvitationRow invitation,
-      @Nullable JoinAttempt attempt,
-      JoinMessages.@Nullable Device device,
-      Instant now) {
-    ArrivalRow a = new ArrivalRow();
-    a.id = UlidCreator.getMonotonicUlid().toString();
-    a.invitationId = invitation == null ? null : invitation.id;
-    a.profileId = invitation == null ? null : invitation.profileId;
-    a.deviceKey = attempt == null ? "" : key(attempt);
-    a.platform =
-        attempt != null ? attempt.platform() : shown(device == null ? null : device.platform());
-    a.model = attempt != null ? attempt.model() : shown(device == null ? null : device.model());
-    a.identifier = attempt == null ? "" : attempt.identifiers().get(0).value();
-    a.step = "asked";
-    a.outcome = "under-way";
-    a.reason = "";
-    a.startedAt = now;
-    a.changedAt = now;
-    tx.insert(a);
-    return a;
-  }
-
-  private static String shown(@Nullable String text) {
-    String plain = text == null ? "" : text.replaceAll("[^\\p{L}\\p{N} ._-]", "");
-    return plain.length() > 40 ? plain.substring(0, 40) : plain;
-  }
-
-  private void refuse(
-      @Nullable InvitationRow invitation,
-      @Nullable JoinAttempt attempt,
-      JoinMessages.@Nullable Device device,
-      Refusal refusal,
-      String reason) {
-    Instant now = clock.instant();
-    database.run(
-        tx -> {
-          ArrivalRow a = arrival(tx, invitation, attempt, device, now);
-          a.outcome = "refused";
-          a.step = "refused";
-          a.reason = reason;
-          Set<String> words = new HashSet<>(List.of(a.model, a.identifier));
-          words.remove("");
-          journal.write(
-              tx,
-              "device:" + (a.identifier.isEmpty() ? "unknown" : a.identifier),
-              "arrival.refused",
-              "arrival:" + a.id,
-              String.join(" ", words.stream().sorted().toList())
-                  + (words.isEmpty() ? "" : ": ")
-                  + Words.of(refusal)
-                  + ", "
-                  + reason);
-        });
-    events.touch("arrivals");
   }
 
   private static Problem problem(Refused r) {

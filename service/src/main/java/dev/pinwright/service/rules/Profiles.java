@@ -12,16 +12,12 @@ import dev.pinwright.service.access.Caller;
 import dev.pinwright.service.access.Role;
 import dev.pinwright.service.journal.Journal;
 import dev.pinwright.service.live.Events;
-import dev.pinwright.service.live.Wakes;
 import dev.pinwright.service.secret.Vault;
 import dev.pinwright.storage.Database;
-import dev.pinwright.storage.ShapeMoves;
 import dev.pinwright.storage.Tx;
-import dev.pinwright.storage.row.ChangeRow;
 import dev.pinwright.storage.row.DeviceRow;
 import dev.pinwright.storage.row.GroupRow;
 import dev.pinwright.storage.row.ProfileRow;
-import dev.pinwright.storage.row.ProfileVersionRow;
 import java.time.Clock;
 import java.time.Instant;
 import java.util.List;
@@ -33,7 +29,6 @@ public final class Profiles {
   private final Database database;
   private final Catalog catalog;
   private final Vault vault;
-  private final Shapes shapes;
   private final Journal journal;
   private final Events events;
   private final Clock clock;
@@ -42,14 +37,12 @@ public final class Profiles {
       Database database,
       Catalog catalog,
       Vault vault,
-      Shapes shapes,
       Journal journal,
       Events events,
       Clock clock) {
     this.database = database;
     this.catalog = catalog;
     this.vault = vault;
-    this.shapes = shapes;
     this.journal = journal;
     this.events = events;
     this.clock = clock;
@@ -98,33 +91,6 @@ public final class Profiles {
       Optional<Map<String, JsonNode>> settings,
       Optional<List<TargetSpec>> targets,
       Optional<List<TargetSpec>> exclusions) {}
-
-  /** A published version. */
-  public record Version(
-      int number,
-      String name,
-      Instant publishedAt,
-      String publishedBy,
-      Map<String, JsonNode> settings,
-      List<NamedTarget> targets,
-      List<NamedTarget> exclusions) {}
-
-  /** What a publication began. */
-  public record Published(int version, Change change) {}
-
-  /** A change and how far devices are with it. */
-  public record Change(
-      String id,
-      String title,
-      Optional<String> profile,
-      Optional<Integer> version,
-      Instant at,
-      String actor,
-      long total,
-      long done,
-      long waiting,
-      long failed,
-      long overtaken) {}
 
   /** Profiles by name. */
   public Page<Summary> page(Caller caller, String words, Page.Request page) {
@@ -178,7 +144,7 @@ public final class Profiles {
     return database.call(tx -> view(tx, row(tx, id)));
   }
 
-  private static ProfileRow row(Tx tx, String id) {
+  static ProfileRow row(Tx tx, String id) {
     return tx.find(ProfileRow.class, id).orElseThrow(() -> Problem.notFound("profile", id));
   }
 
@@ -234,7 +200,7 @@ public final class Profiles {
     return changed;
   }
 
-  private ProfileRow locked(Tx tx, String id, int version) {
+  static ProfileRow locked(Tx tx, String id, int version) {
     ProfileRow row =
         tx.lock(ProfileRow.class, id).orElseThrow(() -> Problem.notFound("profile", id));
     if (row.version != version) {
@@ -318,138 +284,6 @@ public final class Profiles {
     return targets;
   }
 
-  /** Shows what publishing the draft would do. Nothing is stored. */
-  public Rehearsal rehearse(Caller caller, String id) {
-    caller.needs(Role.READER);
-    return database.rehearse(tx -> rehearse(tx, row(tx, id), new ShapeMoves(tx)).rehearsal());
-  }
-
-  private record Worked(Rehearsal rehearsal, List<Shapes.Outcome> outcomes) {}
-
-  private Worked rehearse(Tx tx, ProfileRow row, ShapeMoves moves) {
-    ProfileContent content = ProfileContent.load(row.draft, vault);
-    int next = row.publishedVersion == null ? 1 : row.publishedVersion + 1;
-    moves.begin(true);
-    ShapeMoves.Candidate candidate = new ShapeMoves.Candidate(row.id, next, content.assignment());
-    moves.affectReachedBy(candidate);
-    moves.work(candidate);
-    List<Shapes.Outcome> outcomes =
-        shapes.outcomes(tx, moves, new Shapes.Unpublished(row.id, next, row.name, content));
-    return new Worked(
-        Rehearsal.of(
-            catalog,
-            row.id,
-            outcomes,
-            (o, n) ->
-                moves.devices(o.kind(), "", "", n).stream()
-                    .map(r -> new Rehearsal.Named((String) r[0], (String) r[1]))
-                    .toList()),
-        outcomes);
-  }
-
-  /**
-   * Publishes the draft: stores it as a version, moves devices to their new shapes and wakes them.
-   *
-   * @param confirmDevices the number of devices that change, when the rehearsal asks for it
-   * @throws Problem 409 when the number is asked for and not right, or nothing was changed
-   */
-  public Published publish(Caller caller, String id, int version, Optional<Long> confirmDevices) {
-    caller.needs(Role.OPERATOR);
-    Published published =
-        database.call(
-            tx -> {
-              ProfileRow row = locked(tx, id, version);
-              if (!row.draftChanged) {
-                throw Problem.conflict(
-                    "nothing-to-publish", "The draft is the published version already.");
-              }
-              ShapeMoves moves = new ShapeMoves(tx);
-              Worked worked = rehearse(tx, row, moves);
-              Optional<Long> asked = worked.rehearsal().confirmDevices();
-              if (asked.isPresent() && !asked.equals(confirmDevices)) {
-                throw Problem.conflict(
-                        "confirm-devices",
-                        "This changes "
-                            + asked.get()
-                            + " devices; repeat that number to publish it.")
-                    .with("confirmDevices", asked.get());
-              }
-              return store(tx, caller, row, moves, worked);
-            });
-    events.touch("profiles");
-    events.touch("changes");
-    events.touch("devices");
-    return published;
-  }
-
-  private Published store(Tx tx, Caller caller, ProfileRow row, ShapeMoves moves, Worked worked) {
-    int number = row.publishedVersion == null ? 1 : row.publishedVersion + 1;
-    ProfileVersionRow v = new ProfileVersionRow();
-    v.profileId = row.id;
-    v.number = number;
-    v.name = row.name;
-    v.content = row.draft;
-    v.publication = tx.value("select nextval('publication')", Long.class, Map.of());
-    v.publishedAt = clock.instant();
-    v.publishedBy = caller.login();
-    tx.insert(v);
-    row.publishedVersion = number;
-    row.draftChanged = false;
-    tx.flush();
-    moves.store(row.id, ProfileContent.load(row.draft, vault).assignment());
-    ChangeRow change = new ChangeRow();
-    change.id = UlidCreator.getMonotonicUlid().toString();
-    change.title = "Publish " + row.name + ", version " + number;
-    change.profileId = row.id;
-    change.version = number;
-    change.at = v.publishedAt;
-    change.actor = caller.login();
-    change.total = shapes.apply(tx, moves, worked.outcomes(), change.id);
-    tx.insert(change);
-    tx.flush();
-    journal.write(
-        tx,
-        caller,
-        "profile.published",
-        "profile:" + row.id,
-        row.name + " version " + number + " published; " + change.total + " devices change");
-    Wakes.change(tx, change.id);
-    return new Published(number, change(tx, change));
-  }
-
-  /** Published versions, newest first. */
-  public Page<Version> versions(Caller caller, String id, Page.Request page) {
-    caller.needs(Role.READER);
-    String[] c = page.parts(1);
-    int before = c.length == 0 ? Integer.MAX_VALUE : Integer.parseInt(c[0]);
-    return database.call(
-        tx -> {
-          row(tx, id);
-          List<ProfileVersionRow> rows =
-              tx.list(
-                  ProfileVersionRow.class,
-                  "from ProfileVersionRow where profileId = :p and number < :b"
-                      + " order by number desc",
-                  Map.of("p", id, "b", before),
-                  page.limit() + 1);
-          return Page.of(
-              rows,
-              page.limit(),
-              v -> {
-                ProfileContent content = ProfileContent.load(v.content, vault);
-                return new Version(
-                    v.number,
-                    v.name,
-                    v.publishedAt,
-                    v.publishedBy,
-                    content.shown(catalog),
-                    named(tx, content.assignment().targets()),
-                    named(tx, content.assignment().exclusions()));
-              },
-              v -> Page.cursor(String.valueOf(v.number)));
-        });
-  }
-
   /**
    * Deletes a profile that no device has.
    *
@@ -477,62 +311,6 @@ public final class Profiles {
     events.touch("profiles");
   }
 
-  /** Changes, newest first, with their progress. */
-  public Page<Change> changes(Caller caller, Page.Request page) {
-    caller.needs(Role.READER);
-    String[] c = page.parts(1);
-    return database.call(
-        tx ->
-            Page.of(
-                tx.list(
-                    ChangeRow.class,
-                    "from ChangeRow where id < :b order by id desc",
-                    Map.of("b", c.length == 0 ? "~" : c[0]),
-                    page.limit() + 1),
-                page.limit(),
-                r -> change(tx, r),
-                r -> Page.cursor(r.id)));
-  }
-
-  /** One change with its progress. */
-  public Change change(Caller caller, String id) {
-    caller.needs(Role.READER);
-    return database.call(
-        tx ->
-            change(
-                tx,
-                tx.find(ChangeRow.class, id).orElseThrow(() -> Problem.notFound("change", id))));
-  }
-
-  private static Change change(Tx tx, ChangeRow r) {
-    long done = 0;
-    long waiting = 0;
-    long failed = 0;
-    for (Object[] row :
-        tx.rows(
-            "select standing, count(*) from device where change_id = :c group by standing",
-            Map.of("c", r.id))) {
-      long n = ((Number) row[1]).longValue();
-      switch ((String) row[0]) {
-        case "settled" -> done += n;
-        case "blocked" -> failed += n;
-        default -> waiting += n;
-      }
-    }
-    return new Change(
-        r.id,
-        r.title,
-        Optional.ofNullable(r.profileId),
-        Optional.ofNullable(r.version),
-        r.at,
-        r.actor,
-        r.total,
-        done,
-        waiting,
-        failed,
-        r.total - done - waiting - failed);
-  }
-
   private Detail view(Tx tx, ProfileRow row) {
     ProfileContent content = ProfileContent.load(row.draft, vault);
     return new Detail(
@@ -549,7 +327,7 @@ public final class Profiles {
         row.changedAt);
   }
 
-  private static List<NamedTarget> named(Tx tx, List<Target> targets) {
+  static List<NamedTarget> named(Tx tx, List<Target> targets) {
     String[] refs = targets.stream().map(Target::ref).toArray(String[]::new);
     Map<String, String> names = new java.util.HashMap<>();
     tx.rows(

@@ -9,6 +9,8 @@ import dev.pinwright.core.tree.Leaf;
 import dev.pinwright.core.tree.Tree;
 import dev.pinwright.service.Json;
 import dev.pinwright.service.rules.Shapes.Outcome;
+import dev.pinwright.service.secret.Vault;
+import dev.pinwright.storage.ShapeMoves;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -46,9 +48,13 @@ public record Rehearsal(
 
   private static final int EXAMPLES = 5;
 
-  /** What happens to devices of one kind. */
+  /**
+   * What happens to devices of one kind.
+   *
+   * @param id names this effect for as long as the draft and the devices stay as they are
+   */
   public record Effect(
-      int number,
+      String id,
       String platform,
       String mode,
       String osLevel,
@@ -60,7 +66,7 @@ public record Rehearsal(
       List<Named> named = new ArrayList<>(examples);
       more.examples().stream().limit(EXAMPLES - named.size()).forEach(named::add);
       return new Effect(
-          number, platform, mode, osLevel, devices + more.devices(), steps, List.copyOf(named));
+          id, platform, mode, osLevel, devices + more.devices(), steps, List.copyOf(named));
     }
   }
 
@@ -130,19 +136,18 @@ public record Rehearsal(
       List<Edit> edits = Edit.between(o.from(), o.to());
       if (!edits.isEmpty()) {
         byDirection[direction(edits)] += n;
-        List<Step> steps = edits.stream().map(e -> step(catalog, e, o.from(), o.to())).toList();
-        List<Named> some = examples.apply(o, EXAMPLES);
-        // kinds that differ only in what their devices refused read as one
+        List<Step> steps = steps(catalog, o, edits);
+        String id = effectId(o, steps);
         effects.merge(
-            String.join("|", o.kind().platform(), o.kind().mode(), o.kind().osLevel()) + steps,
+            id,
             new Effect(
-                effects.size() + 1,
+                id,
                 o.kind().platform(),
                 o.kind().mode(),
                 o.kind().osLevel(),
                 n,
                 steps,
-                some),
+                examples.apply(o, EXAMPLES)),
             Effect::with);
       }
     }
@@ -157,6 +162,29 @@ public record Rehearsal(
         List.copyOf(conflicts.values()),
         List.copyOf(unsupported.values()),
         changing >= CONFIRM_FROM ? Optional.of(changing) : Optional.empty());
+  }
+
+  private static List<Step> steps(Catalog catalog, Outcome o, List<Edit> edits) {
+    return edits.stream().map(e -> step(catalog, e, o.from(), o.to())).toList();
+  }
+
+  /** Kinds that differ only in what their devices refused read as one effect. */
+  private static String effectId(Outcome o, List<Step> steps) {
+    return Vault.hash(
+            String.join("|", o.kind().platform(), o.kind().mode(), o.kind().osLevel()) + steps)
+        .substring(0, 16);
+  }
+
+  /** The kinds of devices an effect is about; empty when there is no such effect. */
+  static List<ShapeMoves.Kind> kinds(Catalog catalog, List<Outcome> outcomes, String effect) {
+    List<ShapeMoves.Kind> kinds = new ArrayList<>();
+    for (Outcome o : outcomes) {
+      List<Edit> edits = Edit.between(o.from(), o.to());
+      if (!edits.isEmpty() && effectId(o, steps(catalog, o, edits)).equals(effect)) {
+        kinds.add(o.kind());
+      }
+    }
+    return kinds;
   }
 
   private static boolean concerns(Effective.Resolved r, String profileId) {

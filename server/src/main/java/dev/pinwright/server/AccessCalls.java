@@ -1,0 +1,111 @@
+package dev.pinwright.server;
+
+import static dev.pinwright.server.Calls.*;
+
+import dev.pinwright.service.Pinwright;
+import dev.pinwright.service.access.Accounts;
+import dev.pinwright.service.access.ListLayouts;
+import io.javalin.config.RoutesConfig;
+import io.javalin.http.Cookie;
+import io.javalin.http.SameSite;
+import java.util.Optional;
+import org.jspecify.annotations.Nullable;
+
+/** Signing in and accounts. */
+final class AccessCalls {
+  private final Pinwright pinwright;
+
+  AccessCalls(Pinwright pinwright) {
+    this.pinwright = pinwright;
+  }
+
+  private record SignIn(
+      @Nullable String login,
+      @Nullable String password,
+      @Nullable String label,
+      @Nullable Boolean program) {}
+
+  private record NewAccount(
+      @Nullable String login,
+      @Nullable String name,
+      @Nullable String role,
+      @Nullable String password) {}
+
+  private record SignedIn(
+      Accounts.Account account, String csrf, Optional<String> token, java.time.Instant expiresAt) {}
+
+  private record Me(Accounts.Account account, String csrf, String organisation) {}
+
+  void install(RoutesConfig r) {
+    r.post(
+        ROOT + "/sign-in",
+        ctx -> {
+          SignIn s = body(ctx, SignIn.class);
+          boolean program = Boolean.TRUE.equals(s.program());
+          String label = s.label() == null ? (program ? "program" : "console") : s.label();
+          Accounts.SignedIn in =
+              pinwright
+                  .accounts()
+                  .signIn(text(s.login()), text(s.password()), label, program, ctx.ip());
+          if (!program) {
+            Cookie cookie =
+                new Cookie(
+                    COOKIE,
+                    in.token(),
+                    "/",
+                    (int) Accounts.LASTS.toSeconds(),
+                    pinwright.settings().secureCookies(),
+                    true);
+            cookie.setSameSite(SameSite.STRICT);
+            ctx.cookie(cookie);
+          }
+          json(
+              ctx,
+              new SignedIn(
+                  in.account(),
+                  in.csrf(),
+                  program ? Optional.of(in.token()) : Optional.empty(),
+                  in.expiresAt()));
+        });
+    r.delete(
+        ROOT + "/sign-in",
+        ctx -> {
+          known(ctx);
+          pinwright.accounts().signOut(text(ctx.attribute(TOKEN)));
+          ctx.removeCookie(COOKIE);
+          ctx.status(204);
+        });
+    r.get(
+        ROOT + "/me",
+        ctx ->
+            json(
+                ctx,
+                new Me(
+                    known(ctx).account(), known(ctx).csrf(), pinwright.settings().organisation())));
+    r.get(ROOT + "/me/lists", ctx -> json(ctx, pinwright.listLayouts().all(caller(ctx))));
+    r.put(
+        ROOT + "/me/lists/{id}",
+        ctx ->
+            json(
+                ctx,
+                pinwright
+                    .listLayouts()
+                    .keep(caller(ctx), id(ctx), body(ctx, ListLayouts.Layout.class))));
+    r.get(ROOT + "/accounts", ctx -> json(ctx, pinwright.accounts().all(caller(ctx))));
+    r.post(
+        ROOT + "/accounts",
+        ctx -> {
+          NewAccount a = body(ctx, NewAccount.class);
+          created(
+              ctx,
+              pinwright
+                  .accounts()
+                  .add(
+                      caller(ctx),
+                      text(a.login()),
+                      text(a.name()),
+                      text(a.role()),
+                      text(a.password())));
+        });
+  }
+}

@@ -1,0 +1,49 @@
+package dev.pinwright.server;
+
+import static dev.pinwright.server.Calls.*;
+
+import dev.pinwright.service.Pinwright;
+import dev.pinwright.service.acting.Dispatches;
+import dev.pinwright.service.acting.Order;
+import io.javalin.config.RoutesConfig;
+import java.util.Map;
+
+/** Dispatches and their commands. */
+final class ActingCalls {
+  private final Pinwright pinwright;
+
+  ActingCalls(Pinwright pinwright) {
+    this.pinwright = pinwright;
+  }
+
+  void install(RoutesConfig r) {
+    Dispatches dispatches = pinwright.dispatches();
+    r.post(
+        ROOT + "/dispatches/rehearsal",
+        ctx -> json(ctx, dispatches.rehearse(caller(ctx), body(ctx, Order.class))));
+    r.post(
+        ROOT + "/dispatches",
+        ctx ->
+            created(
+                ctx,
+                dispatches.order(
+                    caller(ctx), body(ctx, Order.class), text(ctx.header("Idempotency-Key")))));
+    r.get(ROOT + "/dispatches", ctx -> json(ctx, dispatches.page(caller(ctx), page(ctx))));
+    r.get(ROOT + "/dispatches/{id}", ctx -> json(ctx, dispatches.get(caller(ctx), id(ctx))));
+    r.get(
+        ROOT + "/dispatches/{id}/commands",
+        ctx ->
+            json(
+                ctx,
+                dispatches.commands(caller(ctx), id(ctx), "", query(ctx, "state"), page(ctx))));
+    r.post(
+        ROOT + "/dispatches/{id}/cancellation",
+        ctx -> json(ctx, Map.of("cancelled", dispatches.cancel(caller(ctx), id(ctx)))));
+    r.post(
+        ROOT + "/commands/{id}/cancellation",
+        ctx -> {
+          dispatches.cancelCommand(caller(ctx), id(ctx));
+          ctx.status(204);
+        });
+  }
+}

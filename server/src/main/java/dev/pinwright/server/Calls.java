@@ -1,0 +1,87 @@
+package dev.pinwright.server;
+
+import dev.pinwright.service.Json;
+import dev.pinwright.service.Page;
+import dev.pinwright.service.Problem;
+import dev.pinwright.service.access.Accounts;
+import dev.pinwright.service.access.Caller;
+import io.javalin.http.Context;
+import org.jspecify.annotations.Nullable;
+
+/** What every call needs: who is calling, what was asked, and how the answer is written. */
+final class Calls {
+  static final String ROOT = "/api/v1";
+  static final String COOKIE = "pinwright";
+  static final String KNOWN = "pinwright.known";
+  static final String TOKEN = "pinwright.token";
+
+  private Calls() {}
+
+  /** Why something is done, in words. */
+  record Reason(@Nullable String reason) {}
+
+  static Accounts.Known known(Context ctx) {
+    Accounts.Known known = ctx.attribute(KNOWN);
+    if (known == null) {
+      throw new Problem(401, "not-signed-in", "Not signed in", "Sign in to go on.");
+    }
+    return known;
+  }
+
+  static Caller caller(Context ctx) {
+    return known(ctx).caller();
+  }
+
+  static void json(Context ctx, Object value) {
+    ctx.result(Json.write(value));
+    ctx.contentType("application/json");
+  }
+
+  static void created(Context ctx, Object value) {
+    ctx.status(201);
+    json(ctx, value);
+  }
+
+  static void versioned(Context ctx, int version, Object value) {
+    ctx.header("ETag", "\"" + version + "\"");
+    json(ctx, value);
+  }
+
+  static int ifMatch(Context ctx) {
+    String tag = ctx.header("If-Match");
+    String plain = tag == null ? "" : tag.replace("W/", "").replace("\"", "");
+    if (!plain.matches("\\d{1,9}")) {
+      throw new Problem(
+          428,
+          "version-required",
+          "Version required",
+          "Send the ETag you read this with in If-Match.");
+    }
+    return Integer.parseInt(plain);
+  }
+
+  static String query(Context ctx, String name) {
+    String value = ctx.queryParam(name);
+    return value == null ? "" : value;
+  }
+
+  static Page.Request page(Context ctx) {
+    String limit = query(ctx, "limit");
+    if (!limit.isEmpty() && !limit.matches("\\d{1,6}")) {
+      throw Problem.malformed("/limit", "limit has to be a whole number.");
+    }
+    return new Page.Request(query(ctx, "after"), limit.isEmpty() ? 50 : Integer.parseInt(limit));
+  }
+
+  static <T> T body(Context ctx, Class<T> type) {
+    return Json.request(ctx.body(), type);
+  }
+
+  static String id(Context ctx) {
+    return ctx.pathParam("id");
+  }
+
+  static String text(@Nullable String value) {
+    return value == null ? "" : value;
+  }
+}

@@ -1,0 +1,117 @@
+package dev.pinwright.server;
+
+import static dev.pinwright.server.Calls.*;
+
+import dev.pinwright.service.Pinwright;
+import dev.pinwright.service.Problem;
+import dev.pinwright.service.device.DeviceFilter;
+import dev.pinwright.service.device.DeviceList;
+import dev.pinwright.service.device.Devices;
+import io.javalin.config.RoutesConfig;
+import io.javalin.http.Context;
+import java.util.List;
+import java.util.Map;
+import org.jspecify.annotations.Nullable;
+
+/** Devices, groups and tags. */
+final class DeviceCalls {
+  private final Pinwright pinwright;
+
+  DeviceCalls(Pinwright pinwright) {
+    this.pinwright = pinwright;
+  }
+
+  private record DeviceChange(@Nullable String name) {}
+
+  private record TagList(@Nullable List<String> tags) {}
+
+  private record NewGroup(@Nullable String name) {}
+
+  private record GroupMembers(@Nullable List<String> add, @Nullable List<String> remove) {}
+
+  void install(RoutesConfig r) {
+    Devices devices = pinwright.devices();
+    DeviceList list = pinwright.deviceList();
+    r.get(
+        ROOT + "/devices",
+        ctx ->
+            json(
+                ctx,
+                list.page(
+                    caller(ctx),
+                    filter(ctx),
+                    query(ctx, "sort").isEmpty() ? "name" : query(ctx, "sort"),
+                    page(ctx))));
+    r.get(
+        ROOT + "/devices/count",
+        ctx -> json(ctx, Map.of("count", list.count(caller(ctx), filter(ctx)))));
+    r.get(ROOT + "/devices/{id}", ctx -> json(ctx, devices.get(caller(ctx), id(ctx))));
+    r.patch(
+        ROOT + "/devices/{id}",
+        ctx ->
+            json(
+                ctx,
+                devices.rename(caller(ctx), id(ctx), text(body(ctx, DeviceChange.class).name()))));
+    r.put(
+        ROOT + "/devices/{id}/tags",
+        ctx -> {
+          List<String> tags = body(ctx, TagList.class).tags();
+          if (tags == null) {
+            throw Problem.malformed("/tags", "Give the list of tags.");
+          }
+          json(ctx, devices.tag(caller(ctx), id(ctx), tags));
+        });
+    r.get(
+        ROOT + "/devices/{id}/settings", ctx -> json(ctx, devices.settings(caller(ctx), id(ctx))));
+    r.get(
+        ROOT + "/devices/{id}/activity",
+        ctx -> json(ctx, devices.activity(caller(ctx), id(ctx), page(ctx))));
+    r.get(
+        ROOT + "/devices/{id}/commands",
+        ctx -> json(ctx, pinwright.dispatches().commands(caller(ctx), "", id(ctx), "", page(ctx))));
+    r.post(
+        ROOT + "/devices/{id}/retirement",
+        ctx -> {
+          devices.retire(caller(ctx), id(ctx), text(body(ctx, Reason.class).reason()));
+          ctx.status(204);
+        });
+    r.get(ROOT + "/fleet", ctx -> json(ctx, list.fleet(caller(ctx), pinwright.wakes().open())));
+    r.get(ROOT + "/tags", ctx -> json(ctx, list.tags(caller(ctx))));
+    var groups = pinwright.groups();
+    r.get(ROOT + "/groups", ctx -> json(ctx, groups.page(caller(ctx), query(ctx, "q"), page(ctx))));
+    r.post(
+        ROOT + "/groups",
+        ctx -> created(ctx, groups.add(caller(ctx), text(body(ctx, NewGroup.class).name()))));
+    r.get(ROOT + "/groups/{id}", ctx -> json(ctx, groups.get(caller(ctx), id(ctx))));
+    r.post(
+        ROOT + "/groups/{id}/members",
+        ctx -> {
+          GroupMembers m = body(ctx, GroupMembers.class);
+          json(
+              ctx,
+              groups.members(
+                  caller(ctx),
+                  id(ctx),
+                  m.add() == null ? List.of() : m.add(),
+                  m.remove() == null ? List.of() : m.remove()));
+        });
+    r.delete(
+        ROOT + "/groups/{id}",
+        ctx -> {
+          groups.delete(caller(ctx), id(ctx));
+          ctx.status(204);
+        });
+  }
+
+  private static DeviceFilter filter(Context ctx) {
+    return new DeviceFilter(
+        query(ctx, "q"),
+        query(ctx, "platform"),
+        query(ctx, "standing"),
+        query(ctx, "mode"),
+        query(ctx, "ownership"),
+        query(ctx, "tag"),
+        query(ctx, "group"),
+        query(ctx, "retired").equals("true"));
+  }
+}

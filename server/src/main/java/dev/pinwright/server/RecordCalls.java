@@ -1,0 +1,39 @@
+package dev.pinwright.server;
+
+import static dev.pinwright.server.Calls.*;
+
+import dev.pinwright.service.Pinwright;
+import io.javalin.config.RoutesConfig;
+import io.javalin.http.sse.SseClient;
+
+/** The journal and live events. */
+final class RecordCalls {
+  private final Pinwright pinwright;
+
+  RecordCalls(Pinwright pinwright) {
+    this.pinwright = pinwright;
+  }
+
+  void install(RoutesConfig r) {
+    r.get(
+        ROOT + "/journal",
+        ctx ->
+            json(
+                ctx,
+                pinwright
+                    .journal()
+                    .page(caller(ctx), query(ctx, "subject"), query(ctx, "q"), page(ctx))));
+    r.get(
+        ROOT + "/journal/verification", ctx -> json(ctx, pinwright.journal().verify(caller(ctx))));
+    r.sse(ROOT + "/events", this::events);
+  }
+
+  private void events(SseClient client) {
+    known(client.ctx());
+    client.keepAlive();
+    Runnable stop =
+        pinwright.events().listen(topics -> client.sendEvent("changed", String.join(",", topics)));
+    client.onClose(stop);
+    client.sendEvent("changed", "everything");
+  }
+}

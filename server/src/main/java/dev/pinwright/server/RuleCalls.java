@@ -1,0 +1,77 @@
+package dev.pinwright.server;
+
+import static dev.pinwright.server.Calls.*;
+
+import dev.pinwright.service.Pinwright;
+import dev.pinwright.service.rules.Profiles;
+import dev.pinwright.service.rules.Publishing;
+import io.javalin.config.RoutesConfig;
+import java.util.Optional;
+
+/** Profiles and the changes they make. */
+final class RuleCalls {
+  private final Pinwright pinwright;
+
+  RuleCalls(Pinwright pinwright) {
+    this.pinwright = pinwright;
+  }
+
+  private record Publication(Optional<Long> confirmDevices) {}
+
+  void install(RoutesConfig r) {
+    Profiles profiles = pinwright.profiles();
+    Publishing publishing = pinwright.publishing();
+    r.get(
+        ROOT + "/profiles",
+        ctx -> json(ctx, profiles.page(caller(ctx), query(ctx, "q"), page(ctx))));
+    r.post(
+        ROOT + "/profiles",
+        ctx -> {
+          var made = profiles.add(caller(ctx), body(ctx, Profiles.Draft.class));
+          ctx.status(201);
+          versioned(ctx, made.version(), made);
+        });
+    r.get(
+        ROOT + "/profiles/{id}",
+        ctx -> {
+          var shown = profiles.get(caller(ctx), id(ctx));
+          versioned(ctx, shown.version(), shown);
+        });
+    r.put(
+        ROOT + "/profiles/{id}",
+        ctx -> {
+          var shown =
+              profiles.change(caller(ctx), id(ctx), ifMatch(ctx), body(ctx, Profiles.Draft.class));
+          versioned(ctx, shown.version(), shown);
+        });
+    r.delete(
+        ROOT + "/profiles/{id}",
+        ctx -> {
+          profiles.delete(caller(ctx), id(ctx), ifMatch(ctx));
+          ctx.status(204);
+        });
+    r.get(
+        ROOT + "/profiles/{id}/rehearsal",
+        ctx -> json(ctx, publishing.rehearse(caller(ctx), id(ctx))));
+    r.get(
+        ROOT + "/profiles/{id}/rehearsal/{effect}/devices",
+        ctx ->
+            json(
+                ctx, publishing.devices(caller(ctx), id(ctx), ctx.pathParam("effect"), page(ctx))));
+    r.post(
+        ROOT + "/profiles/{id}/publication",
+        ctx ->
+            json(
+                ctx,
+                publishing.publish(
+                    caller(ctx),
+                    id(ctx),
+                    ifMatch(ctx),
+                    body(ctx, Publication.class).confirmDevices())));
+    r.get(
+        ROOT + "/profiles/{id}/versions",
+        ctx -> json(ctx, publishing.versions(caller(ctx), id(ctx), page(ctx))));
+    r.get(ROOT + "/changes", ctx -> json(ctx, pinwright.changes().page(caller(ctx), page(ctx))));
+    r.get(ROOT + "/changes/{id}", ctx -> json(ctx, pinwright.changes().get(caller(ctx), id(ctx))));
+  }
+}

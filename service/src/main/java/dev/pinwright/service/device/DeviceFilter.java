@@ -1,0 +1,94 @@
+package dev.pinwright.service.device;
+
+import java.util.HashMap;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import java.util.Optional;
+
+/**
+ * Which devices of all on file. Empty texts do not filter.
+ *
+ * @param words each has to be part of name, serial, IMEI, asset number, maker or model
+ * @param retired retired devices instead of managed ones
+ */
+public record DeviceFilter(
+    String words,
+    String platform,
+    String standing,
+    String mode,
+    String ownership,
+    String tag,
+    String group,
+    boolean retired) {
+
+  /** A condition on {@code device d} with its parameters. */
+  public record Clause(String sql, Map<String, Object> parameters) {}
+
+  /**
+   * A filter in the body of a request: every managed device it matches, but for some.
+   *
+   * @param except ids of devices that are left out
+   */
+  public record Written(
+      Optional<String> q,
+      Optional<String> platform,
+      Optional<String> standing,
+      Optional<String> mode,
+      Optional<String> ownership,
+      Optional<String> tag,
+      Optional<String> group,
+      Optional<List<String>> except) {
+
+    /** The filter; never of retired devices. */
+    public DeviceFilter filter() {
+      return new DeviceFilter(
+          q.orElse(""),
+          platform.orElse(""),
+          standing.orElse(""),
+          mode.orElse(""),
+          ownership.orElse(""),
+          tag.orElse(""),
+          group.orElse(""),
+          false);
+    }
+  }
+
+  /** The filter as a condition. */
+  public Clause clause() {
+    Map<String, Object> p = new HashMap<>();
+    StringBuilder where = new StringBuilder();
+    where.append(retired ? "d.retired_at is not null" : "d.retired_at is null");
+    equal(where, p, "platform", platform);
+    equal(where, p, "standing", standing);
+    equal(where, p, "mode", mode);
+    equal(where, p, "ownership", ownership);
+    if (!words.isBlank()) {
+      int i = 0;
+      for (String word : words.toLowerCase(Locale.ROOT).strip().split("\\s+")) {
+        where.append(" and d.sought like :w").append(i);
+        p.put("w" + i++, "%" + word.replaceAll("([%_\\\\])", "\\\\$1") + "%");
+      }
+    }
+    if (!tag.isEmpty()) {
+      where.append(
+          " and exists (select 1 from device_tag t where t.device_id = d.id and t.tag = :tag)");
+      p.put("tag", tag);
+    }
+    if (!group.isEmpty()) {
+      where.append(
+          " and exists (select 1 from group_member g"
+              + " where g.device_id = d.id and g.group_id = :group)");
+      p.put("group", group);
+    }
+    return new Clause(where.toString(), p);
+  }
+
+  private static void equal(
+      StringBuilder where, Map<String, Object> p, String column, String value) {
+    if (!value.isEmpty()) {
+      where.append(" and d.").append(column).append(" = :").append(column);
+      p.put(column, value);
+    }
+  }
+}

@@ -1,0 +1,229 @@
+package dev.pinwright.service.rules;
+
+import com.fasterxml.jackson.databind.JsonNode;
+import com.github.f4b6a3.ulid.UlidCreator;
+import dev.pinwright.core.catalog.Catalog;
+import dev.pinwright.service.Page;
+import dev.pinwright.service.Problem;
+import dev.pinwright.service.access.Caller;
+import dev.pinwright.service.access.Role;
+import dev.pinwright.service.journal.Journal;
+import dev.pinwright.service.live.Events;
+import dev.pinwright.service.live.Wakes;
+import dev.pinwright.service.secret.Vault;
+import dev.pinwright.storage.Database;
+import dev.pinwright.storage.ShapeMoves;
+import dev.pinwright.storage.Tx;
+import dev.pinwright.storage.row.ChangeRow;
+import dev.pinwright.storage.row.ProfileRow;
+import dev.pinwright.storage.row.ProfileVersionRow;
+import java.time.Clock;
+import java.time.Instant;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+
+/** Takes a profile from draft to devices: rehearsed first, then published as a version. */
+public final class Publishing {
+  private final Database database;
+  private final Catalog catalog;
+  private final Vault vault;
+  private final Shapes shapes;
+  private final Journal journal;
+  private final Events events;
+  private final Clock clock;
+
+  public Publishing(
+      Database database,
+      Catalog catalog,
+      Vault vault,
+      Shapes shapes,
+      Journal journal,
+      Events events,
+      Clock clock) {
+    this.database = database;
+    this.catalog = catalog;
+    this.vault = vault;
+    this.shapes = shapes;
+    this.journal = journal;
+    this.events = events;
+    this.clock = clock;
+  }
+
+  /** What a publication began. */
+  public record Published(int version, Changes.Change change) {}
+
+  /** A published version. */
+  public record Version(
+      int number,
+      String name,
+      Instant publishedAt,
+      String publishedBy,
+      Map<String, JsonNode> settings,
+      List<Profiles.NamedTarget> targets,
+      List<Profiles.NamedTarget> exclusions) {}
+
+  /** Shows what publishing the draft would do. Nothing is stored. */
+  public Rehearsal rehearse(Caller caller, String id) {
+    caller.needs(Role.READER);
+    return database.rehearse(
+        tx -> rehearse(tx, Profiles.row(tx, id), new ShapeMoves(tx)).rehearsal());
+  }
+
+  /**
+   * Every device behind one effect of a rehearsal, by name.
+   *
+   * @throws Problem 404 when the rehearsal has no such effect, or no longer
+   */
+  public Page<Rehearsal.Named> devices(Caller caller, String id, String effect, Page.Request page) {
+    caller.needs(Role.READER);
+    String[] c = page.parts(2);
+    List<Object[]> rows =
+        database.rehearse(
+            tx -> {
+              ShapeMoves moves = new ShapeMoves(tx);
+              Worked worked = rehearse(tx, Profiles.row(tx, id), moves);
+              List<ShapeMoves.Kind> kinds = Rehearsal.kinds(catalog, worked.outcomes(), effect);
+              if (kinds.isEmpty()) {
+                throw new Problem(
+                    404,
+                    "not-found",
+                    "Not found",
+                    "The rehearsal has no such effect any more; rehearse again.");
+              }
+              return moves.devices(
+                  kinds, c.length == 0 ? "" : c[0], c.length == 0 ? "" : c[1], page.limit() + 1);
+            });
+    return Page.of(
+        rows,
+        page.limit(),
+        r -> new Rehearsal.Named((String) r[0], (String) r[1]),
+        r -> Page.cursor(((String) r[1]).toLowerCase(java.util.Locale.ROOT), (String) r[0]));
+  }
+
+  private record Worked(Rehearsal rehearsal, List<Shapes.Outcome> outcomes) {}
+
+  private Worked rehearse(Tx tx, ProfileRow row, ShapeMoves moves) {
+    ProfileContent content = ProfileContent.load(row.draft, vault);
+    int next = row.publishedVersion == null ? 1 : row.publishedVersion + 1;
+    moves.begin(true);
+    ShapeMoves.Candidate candidate = new ShapeMoves.Candidate(row.id, next, content.assignment());
+    moves.affectReachedBy(candidate);
+    moves.work(candidate);
+    List<Shapes.Outcome> outcomes =
+        shapes.outcomes(tx, moves, new Shapes.Unpublished(row.id, next, row.name, content));
+    return new Worked(
+        Rehearsal.of(
+            catalog,
+            row.id,
+            outcomes,
+            (o, n) ->
+                moves.devices(List.of(o.kind()), "", "", n).stream()
+                    .map(r -> new Rehearsal.Named((String) r[0], (String) r[1]))
+                    .toList()),
+        outcomes);
+  }
+
+  /**
+   * Publishes the draft: stores it as a version, moves devices to their new shapes and wakes them.
+   *
+   * @param confirmDevices the number of devices that change, when the rehearsal asks for it
+   * @throws Problem 409 when the number is asked for and not right, or nothing was changed
+   */
+  public Published publish(Caller caller, String id, int version, Optional<Long> confirmDevices) {
+    caller.needs(Role.OPERATOR);
+    Published published =
+        database.call(
+            tx -> {
+              ProfileRow row = Profiles.locked(tx, id, version);
+              if (!row.draftChanged) {
+                throw Problem.conflict(
+                    "nothing-to-publish", "The draft is the published version already.");
+              }
+              ShapeMoves moves = new ShapeMoves(tx);
+              Worked worked = rehearse(tx, row, moves);
+              Optional<Long> asked = worked.rehearsal().confirmDevices();
+              if (asked.isPresent() && !asked.equals(confirmDevices)) {
+                throw Problem.conflict(
+                        "confirm-devices",
+                        "This changes "
+                            + asked.get()
+                            + " devices; repeat that number to publish it.")
+                    .with("confirmDevices", asked.get());
+              }
+              return store(tx, caller, row, moves, worked);
+            });
+    events.touch("profiles");
+    events.touch("changes");
+    events.touch("devices");
+    return published;
+  }
+
+  private Published store(Tx tx, Caller caller, ProfileRow row, ShapeMoves moves, Worked worked) {
+    int number = row.publishedVersion == null ? 1 : row.publishedVersion + 1;
+    ProfileVersionRow v = new ProfileVersionRow();
+    v.profileId = row.id;
+    v.number = number;
+    v.name = row.name;
+    v.content = row.draft;
+    v.publication = tx.value("select nextval('publication')", Long.class, Map.of());
+    v.publishedAt = clock.instant();
+    v.publishedBy = caller.login();
+    tx.insert(v);
+    row.publishedVersion = number;
+    row.draftChanged = false;
+    tx.flush();
+    moves.store(row.id, ProfileContent.load(row.draft, vault).assignment());
+    ChangeRow change = new ChangeRow();
+    change.id = UlidCreator.getMonotonicUlid().toString();
+    change.title = "Publish " + row.name + ", version " + number;
+    change.profileId = row.id;
+    change.version = number;
+    change.at = v.publishedAt;
+    change.actor = caller.login();
+    change.total = shapes.apply(tx, moves, worked.outcomes(), change.id);
+    tx.insert(change);
+    tx.flush();
+    journal.write(
+        tx,
+        caller,
+        "profile.published",
+        "profile:" + row.id,
+        row.name + " version " + number + " published; " + change.total + " devices change");
+    Wakes.change(tx, change.id);
+    return new Published(number, Changes.change(tx, change));
+  }
+
+  /** Published versions, newest first. */
+  public Page<Version> versions(Caller caller, String id, Page.Request page) {
+    caller.needs(Role.READER);
+    String[] c = page.parts(1);
+    int before = c.length == 0 ? Integer.MAX_VALUE : Integer.parseInt(c[0]);
+    return database.call(
+        tx -> {
+          Profiles.row(tx, id);
+          List<ProfileVersionRow> rows =
+              tx.list(
+                  ProfileVersionRow.class,
+                  "from ProfileVersionRow where profileId = :p and number < :b"
+                      + " order by number desc",
+                  Map.of("p", id, "b", before),
+                  page.limit() + 1);
+          return Page.of(
+              rows,
+              page.limit(),
+              v -> {
+                ProfileContent content = ProfileContent.load(v.content, vault);
+                return new Version(
+                    v.number,
+                    v.name,
+                    v.publishedAt,
+                    v.publishedBy,
+                    content.shown(catalog),
+                    Profiles.named(tx, content.assignment().targets()),
+                    Profiles.named(tx, content.assignment().exclusions()));
+              },
+              v -> Page.cursor(String.valueOf(v.number)));
+        });
+  }
+}
