@@ -3,6 +3,7 @@ import { useMe } from './api/session';
 import { DevicePage } from './devices/DeviceCard';
 import { DevicesPage } from './devices/DevicesPage';
 import { GroupsPage } from './devices/GroupsPage';
+import { AccountsPage } from './house/AccountsPage';
 import { ArrivalsPage } from './intake/ArrivalsPage';
 import { EnrollmentProfilesPage } from './intake/EnrollmentProfilesPage';
 import { InvitationsPage } from './intake/InvitationsPage';
@@ -38,6 +39,8 @@ const pages = (me: Schemas['Me']) =>
         { path: '/records', element: <Navigate to="/records/journal" replace /> },
         { path: '/records/journal', element: <JournalPage /> },
         { path: '/records/dispatches/:id', element: <DispatchPage /> },
+        { path: '/house', element: <Navigate to="/house/accounts" replace /> },
+        { path: '/house/accounts', element: <AccountsPage /> },
         {
           path: '*',
           element: (

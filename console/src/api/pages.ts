@@ -7,9 +7,14 @@ interface Page<T> {
 }
 
 /** A keyset-paged list that loads on as it is scrolled. */
-export function usePages<T>(key: unknown[], load: (after: string | undefined) => Promise<Page<T>>) {
+export function usePages<T>(
+  key: unknown[],
+  load: (after: string | undefined) => Promise<Page<T>>,
+  enabled = true,
+) {
   const query = useInfiniteQuery({
     queryKey: key,
+    enabled,
     queryFn: ({ pageParam }) => load(pageParam),
     initialPageParam: undefined as string | undefined,
     getNextPageParam: (last: Page<T>) => last.next,

@@ -6,16 +6,21 @@ import { useCatalogue } from '../api/session';
 import { Button } from '../ui/parts';
 import { OrderSheet } from './OrderSheet';
 
+/** Devices one by one, or all that match a filter. */
+export type Whom = { count: number } & (
+  { devices: string[]; matching?: undefined } | { matching: Schemas['DeviceFilter']; devices?: undefined }
+);
+
 /** The commands that can be ordered to some devices. */
-export function ActMenu({ devices, name }: { devices: string[]; name?: string }) {
+export function ActMenu({ whom, name }: { whom: Whom; name?: string }) {
   const catalogue = useCatalogue();
   const [ordering, setOrdering] = useState<Schemas['CommandSpec']>();
-  const whom = name ?? `${devices.length} device${devices.length === 1 ? '' : 's'}`;
+  const called = name ?? `${whom.count} device${whom.count === 1 ? '' : 's'}`;
   return (
     <>
       <Menu>
-        <MenuButton as={Button} weight="main" disabled={devices.length === 0}>
-          {devices.length === 0 ? 'Select devices to act on' : `Act on ${whom}`}
+        <MenuButton as={Button} weight="main" disabled={whom.count === 0}>
+          {whom.count === 0 ? 'Select devices to act on' : `Act on ${called}`}
           <ChevronDown className="size-4" />
         </MenuButton>
         <MenuItems anchor="bottom end" className="border-line bg-sheet z-30 mt-1 w-80 border py-1 shadow-lg">
@@ -34,7 +39,7 @@ export function ActMenu({ devices, name }: { devices: string[]; name?: string })
         </MenuItems>
       </Menu>
       {ordering && (
-        <OrderSheet spec={ordering} devices={devices} whom={whom} onClose={() => setOrdering(undefined)} />
+        <OrderSheet spec={ordering} whom={whom} called={called} onClose={() => setOrdering(undefined)} />
       )}
     </>
   );

@@ -397,7 +397,7 @@ export function DeviceCard({ id, onClose, whole }: { id: string; onClose?: () =>
             </div>
             {!detail.retiredAt && (
               <div className="flex gap-2">
-                <ActMenu devices={[id]} name="this device" />
+                <ActMenu whom={{ devices: [id], count: 1 }} name="this device" />
                 <Button weight="danger" onClick={() => setSheet('retire')}>
                   Retire
                 </Button>

@@ -1,16 +1,16 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
-import type { ColumnDef, RowSelectionState } from '@tanstack/react-table';
-import { Bookmark, X } from 'lucide-react';
-import { useMemo, useState } from 'react';
-import { Link, useSearchParams } from 'react-router';
+import type { ColumnDef } from '@tanstack/react-table';
+import { useMemo } from 'react';
+import { Link } from 'react-router';
 import { answer, api, type Schemas } from '../api/client';
-import { usePages } from '../api/pages';
+import type { paths } from '../api/schema.gen';
 import { useCatalogue } from '../api/session';
-import { saveView } from '../shell/views';
-import { ListTable } from '../ui/ListTable';
-import { Button, bytes, Empty, Heading, Moment, Tag, Trouble } from '../ui/parts';
+import { Choice, plain, useFilters, Words } from '../ui/filters';
+import { ListPage } from '../ui/ListPage';
+import { bytes, Empty, Moment, Tag } from '../ui/parts';
+import { useSelection } from '../ui/selection';
 import { Standing, standings } from '../ui/Standing';
-import { ActMenu } from './ActMenu';
+import { ActMenu, type Whom } from './ActMenu';
 import { DeviceCard } from './DeviceCard';
 
 type Device = Schemas['DeviceSummary'];
@@ -24,9 +24,9 @@ const columns: ColumnDef<Device>[] = [
     header: ({ table }) => (
       <input
         type="checkbox"
-        aria-label="Select all that are loaded"
-        checked={table.getIsAllRowsSelected()}
-        onChange={table.getToggleAllRowsSelectedHandler()}
+        aria-label="Select all that match"
+        checked={table.options.meta?.all ?? false}
+        onChange={(e) => table.options.meta?.pickAll(e.target.checked)}
       />
     ),
     cell: ({ row }) => (
@@ -102,159 +102,115 @@ const columns: ColumnDef<Device>[] = [
   },
 ];
 
-const filters = [
-  'q',
-  'platform',
-  'standing',
-  'mode',
-  'ownership',
-  'tag',
-  'group',
-  'sort',
-  'retired',
-] as const;
+const names = ['q', 'platform', 'standing', 'mode', 'ownership', 'tag', 'group', 'sort', 'retired'] as const;
 
 /** The list of devices with the card beside it. */
 export function DevicesPage() {
-  const [search, setSearch] = useSearchParams();
-  const [selection, setSelection] = useState<RowSelectionState>({});
+  const filters = useFilters(names);
+  const { asked } = filters;
   const catalogue = useCatalogue();
   const tags = useQuery({ queryKey: ['tags'], queryFn: () => answer(api.GET('/tags')) });
   const groups = useQuery({
     queryKey: ['groups', 'choice'],
     queryFn: () => answer(api.GET('/groups', { params: { query: { limit: 200 } } })),
   });
-  const asked = Object.fromEntries(filters.map((f) => [f, search.get(f) ?? '']));
   const query = useMemo(
-    () => ({
-      ...Object.fromEntries(Object.entries(asked).filter(([, v]) => v !== '')),
-      retired: asked.retired === 'true',
-    }),
-    // eslint-disable-next-line react-hooks/exhaustive-deps -- the values are what counts
-    [JSON.stringify(asked)],
-  );
-  const pages = usePages<Device>(['devices', query], (after) =>
-    answer(api.GET('/devices', { params: { query: { ...query, after, limit: 100 } } })),
-  );
+    () => ({ ...filters.query, retired: asked.retired === 'true' }),
+    [filters.query, asked.retired],
+  ) as NonNullable<paths['/devices']['get']['parameters']['query']>;
+  const selection = useSelection(JSON.stringify(query));
+  const picked = selection.selection;
+  const matching = useQuery({
+    queryKey: ['devices', 'count', query],
+    enabled: picked.all,
+    placeholderData: keepPreviousData,
+    queryFn: () => answer(api.GET('/devices/count', { params: { query } })),
+  });
   const fleet = useQuery({
     queryKey: ['fleet'],
     queryFn: () => answer(api.GET('/fleet')),
     placeholderData: keepPreviousData,
   });
-  const card = search.get('card') ?? undefined;
-  const picked = Object.keys(selection).filter((id) => selection[id]);
-
-  function set(name: string, value: string | undefined) {
-    setSearch(
-      (before) => {
-        const next = new URLSearchParams(before);
-        if (value) {
-          next.set(name, value);
-        } else {
-          next.delete(name);
-        }
-        return next;
-      },
-      { replace: name === 'q' || name === 'card' },
-    );
-  }
-
-  const choice = (name: string, label: string, options: [string, string][]) => (
-    <select
-      aria-label={label}
-      className={`field w-auto ${asked[name] ? 'border-brass' : ''}`}
-      value={asked[name]}
-      onChange={(e) => set(name, e.target.value)}
-    >
-      <option value="">{label}</option>
-      {options.map(([value, text]) => (
-        <option key={value} value={value}>
-          {text}
-        </option>
-      ))}
-    </select>
-  );
-  const filtered = filters.some((f) => f !== 'sort' && asked[f] !== '');
-  const plain = (words: string[]): [string, string][] => words.map((w) => [w, w.replace('-', ' ')]);
+  const given = names.filter((f) => f !== 'sort' && f !== 'retired' && asked[f] !== '');
+  const whom: Whom = picked.all
+    ? {
+        matching: { ...Object.fromEntries(given.map((f) => [f, asked[f]])), except: picked.ids },
+        count: (matching.data?.count ?? 0) - picked.ids.length,
+      }
+    : { devices: picked.ids, count: picked.ids.length };
 
   return (
-    <>
-      <section className="flex min-w-0 flex-1 flex-col">
-        <Heading
-          title={asked.retired ? 'Retired devices' : 'Devices'}
-          note={fleet.data && `${fleet.data.total} managed, ${fleet.data.online} connected now`}
-        >
-          <ActMenu devices={picked} />
-        </Heading>
-        <Trouble error={pages.error} />
-        <ListTable
-          name="devices"
-          columns={columns}
-          rows={pages.items}
-          loading={pages.isLoading}
-          more={pages.hasNextPage}
-          loadMore={() => !pages.isFetchingNextPage && void pages.fetchNextPage()}
-          current={card}
-          onCurrent={(id) => set('card', id)}
-          selection={selection}
-          onSelection={setSelection}
-          toolbar={
-            <>
-              <input
-                type="search"
-                aria-label="Words"
-                placeholder="Name, serial, IMEI, model"
-                className="field w-56"
-                value={asked.q}
-                onChange={(e) => set('q', e.target.value)}
-              />
-              {choice('standing', 'Standing', plain(standings))}
-              {choice('platform', 'Platform', catalogue.data?.platforms.map((p) => [p.key, p.name]) ?? [])}
-              {choice('ownership', 'Ownership', plain(['corporate', 'personal']))}
-              {choice('mode', 'Mode', plain(['supervised', 'standard', 'work-profile']))}
-              {choice('tag', 'Tag', plain(Object.keys(tags.data ?? {})))}
-              {choice('group', 'Group', groups.data?.items.map((g) => [g.id, g.name]) ?? [])}
-              {choice('sort', 'By name', [
-                ['last-seen', 'By last seen'],
-                ['enrolled', 'By time joined'],
-              ])}
-              {filtered && (
-                <>
-                  <Button weight="bare" onClick={() => setSearch({})}>
-                    <X className="size-4" /> Clear
-                  </Button>
-                  <Button
-                    weight="bare"
-                    onClick={() => {
-                      const name = prompt('Name of this view')?.trim();
-                      if (name) {
-                        const kept = new URLSearchParams(search);
-                        kept.delete('card');
-                        saveView({ name, search: `?${kept}` });
-                      }
-                    }}
-                  >
-                    <Bookmark className="size-4" /> Save view
-                  </Button>
-                </>
-              )}
-            </>
-          }
-          empty={
-            filtered ? (
-              <Empty title="No device matches.">Clear a filter above.</Empty>
-            ) : (
-              <Empty title="No device has joined yet.">
-                <Link className="text-brass underline" to="/intake/invitations?new=1">
-                  Invite the first one
-                </Link>
-                ; it appears here by itself.
-              </Empty>
-            )
-          }
-        />
-      </section>
-      {card && <DeviceCard key={card} id={card} onClose={() => set('card', undefined)} />}
-    </>
+    <ListPage<Device>
+      list="devices"
+      title={asked.retired ? 'Retired devices' : 'Devices'}
+      note={fleet.data && `${fleet.data.total} managed, ${fleet.data.online} connected now`}
+      actions={
+        <>
+          {picked.all && (
+            <span className="text-quiet text-sm" role="status">
+              All {whom.count} that match are selected
+            </span>
+          )}
+          {!asked.retired && <ActMenu whom={whom} />}
+        </>
+      }
+      columns={columns}
+      query={['devices', query]}
+      load={(after) => answer(api.GET('/devices', { params: { query: { ...query, after, limit: 100 } } }))}
+      selection={selection}
+      card={(id, close) => <DeviceCard key={id} id={id} onClose={close} />}
+      toolbar={
+        <>
+          <Words filters={filters} placeholder="Name, serial, IMEI, model" />
+          <Choice filters={filters} name="standing" label="Standing" options={plain(standings)} />
+          <Choice
+            filters={filters}
+            name="platform"
+            label="Platform"
+            options={catalogue.data?.platforms.map((p) => [p.key, p.name]) ?? []}
+          />
+          <Choice
+            filters={filters}
+            name="ownership"
+            label="Ownership"
+            options={plain(['corporate', 'personal'])}
+          />
+          <Choice
+            filters={filters}
+            name="mode"
+            label="Mode"
+            options={plain(['supervised', 'standard', 'work-profile'])}
+          />
+          <Choice filters={filters} name="tag" label="Tag" options={plain(Object.keys(tags.data ?? {}))} />
+          <Choice
+            filters={filters}
+            name="group"
+            label="Group"
+            options={groups.data?.items.map((g) => [g.id, g.name]) ?? []}
+          />
+          <Choice
+            filters={filters}
+            name="sort"
+            label="By name"
+            options={[
+              ['last-seen', 'By last seen'],
+              ['enrolled', 'By time joined'],
+            ]}
+          />
+        </>
+      }
+      empty={
+        given.length > 0 ? (
+          <Empty title="No device matches.">Clear a filter above.</Empty>
+        ) : (
+          <Empty title="No device has joined yet.">
+            <Link className="text-brass underline" to="/intake/invitations?new=1">
+              Invite the first one
+            </Link>
+            ; it appears here by itself.
+          </Empty>
+        )
+      }
+    />
   );
 }

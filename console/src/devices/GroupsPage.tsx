@@ -1,34 +1,20 @@
-import { useQueryClient } from '@tanstack/react-query';
 import type { ColumnDef } from '@tanstack/react-table';
 import { Trash2 } from 'lucide-react';
 import { useState } from 'react';
 import { Link } from 'react-router';
+import { useAct } from '../api/act';
 import { answer, api, type Schemas } from '../api/client';
-import { usePages } from '../api/pages';
-import { ListTable } from '../ui/ListTable';
-import { Button, Empty, Heading, Trouble } from '../ui/parts';
+import { ListPage } from '../ui/ListPage';
+import { Button, Empty } from '../ui/parts';
 import { MembersSheet } from './MembersSheet';
 
 type Group = Schemas['Group'];
 
 /** Groups picked by hand. */
 export function GroupsPage() {
-  const queries = useQueryClient();
   const [name, setName] = useState('');
   const [members, setMembers] = useState<Group>();
-  const [trouble, setTrouble] = useState<unknown>();
-  const pages = usePages<Group>(['groups'], (after) =>
-    answer(api.GET('/groups', { params: { query: { after, limit: 100 } } })),
-  );
-  async function attempt(work: () => Promise<unknown>) {
-    try {
-      setTrouble(undefined);
-      await work();
-      await queries.invalidateQueries({ queryKey: ['groups'] });
-    } catch (e) {
-      setTrouble(e);
-    }
-  }
+  const { act, trouble } = useAct('groups');
   const columns: ColumnDef<Group>[] = [
     { id: 'name', header: 'Name', size: 300, accessorFn: (g) => g.name },
     {
@@ -56,7 +42,7 @@ export function GroupsPage() {
             weight="bare"
             aria-label={`Delete ${row.original.name}`}
             onClick={() =>
-              void attempt(() =>
+              void act(() =>
                 answer(api.DELETE('/groups/{id}', { params: { path: { id: row.original.id } } })),
               )
             }
@@ -68,16 +54,19 @@ export function GroupsPage() {
     },
   ];
   return (
-    <section className="flex min-w-0 flex-1 flex-col">
-      <Heading title="Groups" note="picked by hand">
+    <ListPage<Group>
+      list="groups"
+      title="Groups"
+      note="picked by hand"
+      actions={
         <form
           className="flex gap-2"
           onSubmit={(e) => {
             e.preventDefault();
-            void attempt(async () => {
-              await answer(api.POST('/groups', { body: { name } }));
-              setName('');
-            });
+            void act(
+              () => answer(api.POST('/groups', { body: { name } })),
+              () => setName(''),
+            );
           }}
         >
           <input
@@ -91,20 +80,14 @@ export function GroupsPage() {
             Make group
           </Button>
         </form>
-      </Heading>
-      <div className="px-5">
-        <Trouble error={trouble ?? pages.error} />
-      </div>
-      <ListTable
-        name="groups"
-        columns={columns}
-        rows={pages.items}
-        loading={pages.isLoading}
-        more={pages.hasNextPage}
-        loadMore={() => !pages.isFetchingNextPage && void pages.fetchNextPage()}
-        empty={<Empty title="There are no groups yet.">A group lets a profile go to devices you pick.</Empty>}
-      />
+      }
+      trouble={trouble}
+      columns={columns}
+      query={['groups']}
+      load={(after) => answer(api.GET('/groups', { params: { query: { after, limit: 100 } } }))}
+      empty={<Empty title="There are no groups yet.">A group lets a profile go to devices you pick.</Empty>}
+    >
       {members && <MembersSheet group={members} onClose={() => setMembers(undefined)} />}
-    </section>
+    </ListPage>
   );
 }

@@ -1,19 +1,20 @@
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { answer, api, type Schemas } from '../api/client';
+import type { Whom } from './ActMenu';
 import { Sheet } from '../ui/Dialog';
 import { Button, Labelled, Trouble } from '../ui/parts';
 
 /** Fills in a command, says what it would do, and orders it once however often it is pressed. */
 export function OrderSheet({
   spec,
-  devices,
   whom,
+  called,
   onClose,
 }: {
   spec: Schemas['CommandSpec'];
-  devices: string[];
-  whom: string;
+  whom: Whom;
+  called: string;
   onClose: () => void;
 }) {
   const [fields, setFields] = useState<Record<string, string>>({});
@@ -26,10 +27,12 @@ export function OrderSheet({
     command: spec.key,
     fields,
     reason,
-    targets: devices.map((ref) => ({ kind: 'device', ref })),
+    ...(whom.matching
+      ? { matching: whom.matching }
+      : { targets: whom.devices.map((ref) => ({ kind: 'device', ref })) }),
   };
   const preview = useQuery({
-    queryKey: ['preview', spec.key, devices],
+    queryKey: ['preview', spec.key, whom],
     queryFn: () =>
       answer(
         api.POST('/dispatches/rehearsal', {
@@ -62,7 +65,7 @@ export function OrderSheet({
   }
   return (
     <Sheet
-      title={`${spec.title}: ${whom}`}
+      title={`${spec.title}: ${called}`}
       onClose={onClose}
       actions={
         <>
@@ -77,7 +80,7 @@ export function OrderSheet({
               (asked !== undefined && Number(confirm) !== asked)
             }
           >
-            {spec.title} {devices.length === 1 ? '1 device' : `${devices.length} devices`}
+            {spec.title} {whom.count === 1 ? '1 device' : `${preview.data?.devices ?? whom.count} devices`}
           </Button>
         </>
       }

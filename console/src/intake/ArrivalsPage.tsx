@@ -1,11 +1,9 @@
-import { useQueryClient } from '@tanstack/react-query';
 import type { ColumnDef } from '@tanstack/react-table';
-import { useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import { answer, api, type Schemas } from '../api/client';
-import { usePages } from '../api/pages';
-import { ListTable } from '../ui/ListTable';
-import { Button, Empty, Heading, Moment, Trouble } from '../ui/parts';
+import { useAct } from '../api/act';
+import { ListPage } from '../ui/ListPage';
+import { Button, Empty, Moment } from '../ui/parts';
 import { Standing } from '../ui/Standing';
 
 type Arrival = Schemas['Arrival'];
@@ -13,26 +11,18 @@ const outcomes = ['waiting', 'under-way', 'done', 'refused', 'abandoned'];
 
 /** Every attempt to join, live, with the reason in plain words. */
 export function ArrivalsPage() {
-  const queries = useQueryClient();
   const [search, setSearch] = useSearchParams();
-  const [trouble, setTrouble] = useState<unknown>();
+  const { act, trouble } = useAct('arrivals');
   const outcome = search.get('outcome') ?? '';
-  const pages = usePages<Arrival>(['arrivals', outcome], (after) =>
-    answer(api.GET('/arrivals', { params: { query: { outcome, after, limit: 100 } } })),
-  );
-  async function settle(id: string, approve: boolean) {
-    try {
+  const settle = (id: string, approve: boolean) =>
+    act(() => {
       const path = { params: { path: { id } } };
-      await answer(
+      return answer(
         approve
           ? api.POST('/arrivals/{id}/approval', path)
           : api.POST('/arrivals/{id}/refusal', { ...path, body: {} }),
       );
-      await queries.invalidateQueries({ queryKey: ['arrivals'] });
-    } catch (e) {
-      setTrouble(e);
-    }
-  }
+    });
   const columns: ColumnDef<Arrival>[] = [
     {
       id: 'at',
@@ -92,40 +82,35 @@ export function ArrivalsPage() {
     },
   ];
   return (
-    <section className="flex min-w-0 flex-1 flex-col">
-      <Heading title="Arrivals" note="every attempt to join, newest first" />
-      <div className="px-5">
-        <Trouble error={trouble ?? pages.error} />
-      </div>
-      <ListTable
-        name="arrivals"
-        columns={columns}
-        rows={pages.items}
-        loading={pages.isLoading}
-        more={pages.hasNextPage}
-        loadMore={() => !pages.isFetchingNextPage && void pages.fetchNextPage()}
-        toolbar={['', ...outcomes].map((o) => (
-          <Button
-            key={o}
-            weight={o === outcome ? 'plain' : 'bare'}
-            aria-pressed={o === outcome}
-            onClick={() => setSearch(o ? { outcome: o } : {})}
-          >
-            {o === '' ? 'All' : <Standing of={o} />}
-          </Button>
-        ))}
-        empty={
-          <Empty
-            title={outcome ? `No arrival is ${outcome.replace('-', ' ')}.` : 'Nobody has tried to join yet.'}
-          >
-            {!outcome && (
-              <Link className="text-brass underline" to="/intake/invitations?new=1">
-                Make an invitation
-              </Link>
-            )}
-          </Empty>
-        }
-      />
-    </section>
+    <ListPage<Arrival>
+      list="arrivals"
+      title="Arrivals"
+      note="every attempt to join, newest first"
+      trouble={trouble}
+      columns={columns}
+      query={['arrivals', outcome]}
+      load={(after) => answer(api.GET('/arrivals', { params: { query: { outcome, after, limit: 100 } } }))}
+      toolbar={['', ...outcomes].map((o) => (
+        <Button
+          key={o}
+          weight={o === outcome ? 'plain' : 'bare'}
+          aria-pressed={o === outcome}
+          onClick={() => setSearch(o ? { outcome: o } : {})}
+        >
+          {o === '' ? 'All' : <Standing of={o} />}
+        </Button>
+      ))}
+      empty={
+        <Empty
+          title={outcome ? `No arrival is ${outcome.replace('-', ' ')}.` : 'Nobody has tried to join yet.'}
+        >
+          {!outcome && (
+            <Link className="text-brass underline" to="/intake/invitations?new=1">
+              Make an invitation
+            </Link>
+          )}
+        </Empty>
+      }
+    />
   );
 }

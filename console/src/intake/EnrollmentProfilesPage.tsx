@@ -1,13 +1,13 @@
-import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { useQuery } from '@tanstack/react-query';
 import type { ColumnDef } from '@tanstack/react-table';
 import { useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
+import { useAct } from '../api/act';
 import { answer, api, type Schemas } from '../api/client';
-import { usePages } from '../api/pages';
 import { useCatalogue } from '../api/session';
 import { Sheet } from '../ui/Dialog';
-import { ListTable } from '../ui/ListTable';
-import { Button, Empty, Heading, Labelled, Trouble } from '../ui/parts';
+import { ListPage } from '../ui/ListPage';
+import { Button, Empty, Labelled, Trouble } from '../ui/parts';
 
 type Profile = Schemas['EnrollmentProfile'];
 type Draft = Schemas['EnrollmentProfileDraft'];
@@ -30,7 +30,6 @@ const columns: ColumnDef<Profile>[] = [
 ];
 
 function Editor({ before, onClose }: { before?: Profile; onClose: () => void }) {
-  const queries = useQueryClient();
   const catalogue = useCatalogue();
   const terms = useQuery({ queryKey: ['terms'], queryFn: () => answer(api.GET('/terms')) });
   const groups = useQuery({
@@ -51,17 +50,17 @@ function Editor({ before, onClose }: { before?: Profile; onClose: () => void }) 
       approval: false,
     },
   );
-  const [trouble, setTrouble] = useState<unknown>();
+  const { act, trouble, busy } = useAct('enrollment-profiles');
   const set = (change: Partial<Draft>) => setDraft({ ...draft, ...change });
-  async function save() {
-    const { name, ownership, mode, platforms, kinds, signIn, passphrase, termsVersion } = draft;
-    const { minimumOs, approval, namePattern, groups: into, tags } = draft;
-    const body: Draft = {
-      ...{ name, ownership, mode, platforms, kinds, signIn, passphrase, termsVersion },
-      ...{ minimumOs, approval, namePattern, groups: into, tags },
-    };
-    try {
-      await answer(
+  const save = () =>
+    act(() => {
+      const { name, ownership, mode, platforms, kinds, signIn, passphrase, termsVersion } = draft;
+      const { minimumOs, approval, namePattern, groups: into, tags } = draft;
+      const body: Draft = {
+        ...{ name, ownership, mode, platforms, kinds, signIn, passphrase, termsVersion },
+        ...{ minimumOs, approval, namePattern, groups: into, tags },
+      };
+      return answer(
         before
           ? api.PUT('/enrollment-profiles/{id}', {
               params: { path: { id: before.id }, header: { 'If-Match': `"${before.version}"` } },
@@ -69,21 +68,12 @@ function Editor({ before, onClose }: { before?: Profile; onClose: () => void }) 
             })
           : api.POST('/enrollment-profiles', { body }),
       );
-      await queries.invalidateQueries({ queryKey: ['enrollment-profiles'] });
-      onClose();
-    } catch (e) {
-      setTrouble(e);
-    }
-  }
-  async function remove() {
-    try {
-      await answer(api.DELETE('/enrollment-profiles/{id}', { params: { path: { id: before!.id } } }));
-      await queries.invalidateQueries({ queryKey: ['enrollment-profiles'] });
-      onClose();
-    } catch (e) {
-      setTrouble(e);
-    }
-  }
+    }, onClose);
+  const remove = () =>
+    act(
+      () => answer(api.DELETE('/enrollment-profiles/{id}', { params: { path: { id: before!.id } } })),
+      onClose,
+    );
   const personal = draft.ownership === 'personal';
   return (
     <Sheet
@@ -98,7 +88,7 @@ function Editor({ before, onClose }: { before?: Profile; onClose: () => void }) 
             </Button>
           )}
           <Button onClick={onClose}>Cancel</Button>
-          <Button weight="main" disabled={!draft.name?.trim()} onClick={() => void save()}>
+          <Button weight="main" disabled={busy || !draft.name?.trim()} onClick={() => void save()}>
             {before ? 'Save' : 'Write enrollment profile'}
           </Button>
         </>
@@ -278,43 +268,46 @@ function Editor({ before, onClose }: { before?: Profile; onClose: () => void }) 
   );
 }
 
+function EditorOf({ id, onClose }: { id: string; onClose: () => void }) {
+  const profile = useQuery({
+    queryKey: ['enrollment-profiles', 'card', id],
+    queryFn: () => answer(api.GET('/enrollment-profiles/{id}', { params: { path: { id } } })),
+  });
+  return profile.data ? (
+    <Editor key={id} before={profile.data} onClose={onClose} />
+  ) : (
+    <Trouble error={profile.error} />
+  );
+}
+
 /** How devices join. */
 export function EnrollmentProfilesPage() {
   const [search, setSearch] = useSearchParams();
-  const pages = usePages<Profile>(['enrollment-profiles'], (after) =>
-    answer(api.GET('/enrollment-profiles', { params: { query: { after, limit: 100 } } })),
-  );
-  const card = search.get('card') ?? undefined;
-  const open = pages.items.find((p) => p.id === card);
   return (
-    <section className="flex min-w-0 flex-1 flex-col">
-      <Heading title="Enrollment profiles" note="how devices join">
+    <ListPage<Profile>
+      list="enrollment-profiles"
+      title="Enrollment profiles"
+      note="how devices join"
+      actions={
         <Button weight="main" onClick={() => setSearch({ new: '1' })}>
           Write an enrollment profile
         </Button>
-      </Heading>
-      <Trouble error={pages.error} />
-      <ListTable
-        name="enrollment-profiles"
-        columns={columns}
-        rows={pages.items}
-        loading={pages.isLoading}
-        more={pages.hasNextPage}
-        loadMore={() => !pages.isFetchingNextPage && void pages.fetchNextPage()}
-        current={card}
-        onCurrent={(id) => setSearch(id ? { card: id } : {})}
-        empty={
-          <Empty title="There are no enrollment profiles yet.">
-            One says whose devices join, in which mode, and what holders accept. Then{' '}
-            <Link className="text-brass underline" to="/intake/invitations?new=1">
-              invite devices
-            </Link>
-            .
-          </Empty>
-        }
-      />
-      {open && <Editor key={open.id} before={open} onClose={() => setSearch({})} />}
+      }
+      columns={columns}
+      query={['enrollment-profiles']}
+      load={(after) => answer(api.GET('/enrollment-profiles', { params: { query: { after, limit: 100 } } }))}
+      card={(id, close) => <EditorOf id={id} onClose={close} />}
+      empty={
+        <Empty title="There are no enrollment profiles yet.">
+          One says whose devices join, in which mode, and what holders accept. Then{' '}
+          <Link className="text-brass underline" to="/intake/invitations?new=1">
+            invite devices
+          </Link>
+          .
+        </Empty>
+      }
+    >
       {search.get('new') && <Editor onClose={() => setSearch({})} />}
-    </section>
+    </ListPage>
   );
 }

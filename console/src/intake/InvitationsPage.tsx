@@ -1,13 +1,13 @@
-import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { useQuery } from '@tanstack/react-query';
 import type { ColumnDef } from '@tanstack/react-table';
 import { Copy, Download, X } from 'lucide-react';
 import { useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import { answer, api, type Schemas } from '../api/client';
-import { usePages } from '../api/pages';
+import { useAct } from '../api/act';
 import { Sheet } from '../ui/Dialog';
-import { ListTable } from '../ui/ListTable';
-import { Button, Empty, Heading, Labelled, Moment, Trouble } from '../ui/parts';
+import { ListPage } from '../ui/ListPage';
+import { Button, Empty, Labelled, Moment, Trouble } from '../ui/parts';
 import { Standing } from '../ui/Standing';
 
 type Invitation = Schemas['Invitation'];
@@ -54,20 +54,16 @@ function Make({ onClose, onMade }: { onClose: () => void; onMade: (id: string) =
   const [uses, setUses] = useState(1);
   const [days, setDays] = useState(7);
   const [note, setNote] = useState('');
-  const [trouble, setTrouble] = useState<unknown>();
-  const queries = useQueryClient();
+  const { act, trouble, busy } = useAct('invitations');
   const none = profiles.data?.items.length === 0;
-  async function make() {
-    try {
-      const made = await answer(
-        api.POST('/invitations', { body: { profileId, uses, note, expiresInMinutes: days * 24 * 60 } }),
-      );
-      await queries.invalidateQueries({ queryKey: ['invitations'] });
-      onMade(made.id);
-    } catch (e) {
-      setTrouble(e);
-    }
-  }
+  const make = () =>
+    act(
+      () =>
+        answer(
+          api.POST('/invitations', { body: { profileId, uses, note, expiresInMinutes: days * 24 * 60 } }),
+        ),
+      (made) => onMade(made.id),
+    );
   return (
     <Sheet
       title="Make an invitation"
@@ -75,7 +71,7 @@ function Make({ onClose, onMade }: { onClose: () => void; onMade: (id: string) =
       actions={
         <>
           <Button onClick={onClose}>Cancel</Button>
-          <Button weight="main" disabled={!profileId} onClick={make}>
+          <Button weight="main" disabled={!profileId || busy} onClick={() => void make()}>
             Make invitation
           </Button>
         </>
@@ -129,16 +125,22 @@ function Make({ onClose, onMade }: { onClose: () => void; onMade: (id: string) =
   );
 }
 
-function Card({ invitation: i, onClose }: { invitation: Invitation; onClose: () => void }) {
-  const queries = useQueryClient();
+function Card({ id, onClose }: { id: string; onClose: () => void }) {
+  const { act, trouble } = useAct('invitations');
+  const invitation = useQuery({
+    queryKey: ['invitations', 'card', id],
+    queryFn: () => answer(api.GET('/invitations/{id}', { params: { path: { id } } })),
+  });
   const [copied, setCopied] = useState('');
   const copy = async (what: string, text: string) => {
     await navigator.clipboard.writeText(text);
     setCopied(what);
   };
-  async function withdraw() {
-    await answer(api.POST('/invitations/{id}/withdrawal', { params: { path: { id: i.id } } }));
-    await queries.invalidateQueries({ queryKey: ['invitations'] });
+  const withdraw = () =>
+    act(() => answer(api.POST('/invitations/{id}/withdrawal', { params: { path: { id } } })));
+  const i = invitation.data;
+  if (!i) {
+    return <Trouble error={invitation.error} />;
   }
   const base = `/api/v1/invitations/${i.id}`;
   return (
@@ -200,6 +202,7 @@ function Card({ invitation: i, onClose }: { invitation: Invitation; onClose: () 
           </Button>
         )}
       </div>
+      <Trouble error={trouble} />
       <p className="text-quiet text-xs">
         The holder scans the code, or types the link. The last part of the link names this server's own root,
         so that no other server can take its place.
@@ -211,38 +214,25 @@ function Card({ invitation: i, onClose }: { invitation: Invitation; onClose: () 
 /** Invitations with their codes. */
 export function InvitationsPage() {
   const [search, setSearch] = useSearchParams();
-  const pages = usePages<Invitation>(['invitations'], (after) =>
-    answer(api.GET('/invitations', { params: { query: { after, limit: 100 } } })),
-  );
-  const card = search.get('card') ?? undefined;
-  const open = pages.items.find((i) => i.id === card);
   return (
-    <>
-      <section className="flex min-w-0 flex-1 flex-col">
-        <Heading title="Invitations" note="codes, links and QR codes to join by">
-          <Button weight="main" onClick={() => setSearch({ new: '1' })}>
-            Make an invitation
-          </Button>
-        </Heading>
-        <Trouble error={pages.error} />
-        <ListTable
-          name="invitations"
-          columns={columns}
-          rows={pages.items}
-          loading={pages.isLoading}
-          more={pages.hasNextPage}
-          loadMore={() => !pages.isFetchingNextPage && void pages.fetchNextPage()}
-          current={card}
-          onCurrent={(id) => setSearch(id ? { card: id } : {})}
-          empty={
-            <Empty title="There are no invitations yet.">
-              Make one above and show its QR code to a device.
-            </Empty>
-          }
-        />
-      </section>
-      {open && <Card key={open.id} invitation={open} onClose={() => setSearch({})} />}
+    <ListPage<Invitation>
+      list="invitations"
+      title="Invitations"
+      note="codes, links and QR codes to join by"
+      actions={
+        <Button weight="main" onClick={() => setSearch({ new: '1' })}>
+          Make an invitation
+        </Button>
+      }
+      columns={columns}
+      query={['invitations']}
+      load={(after) => answer(api.GET('/invitations', { params: { query: { after, limit: 100 } } }))}
+      card={(id, close) => <Card key={id} id={id} onClose={close} />}
+      empty={
+        <Empty title="There are no invitations yet.">Make one above and show its QR code to a device.</Empty>
+      }
+    >
       {search.get('new') && <Make onClose={() => setSearch({})} onMade={(id) => setSearch({ card: id })} />}
-    </>
+    </ListPage>
   );
 }

@@ -2,17 +2,17 @@ import type { ColumnDef } from '@tanstack/react-table';
 import { ShieldCheck } from 'lucide-react';
 import { useState } from 'react';
 import { useSearchParams } from 'react-router';
+import { useAct } from '../api/act';
 import { answer, api, type Schemas } from '../api/client';
-import { usePages } from '../api/pages';
-import { ListTable } from '../ui/ListTable';
-import { Button, Empty, Heading, Trouble } from '../ui/parts';
+import { ListPage } from '../ui/ListPage';
+import { Button, Empty } from '../ui/parts';
 
 type Entry = Schemas['JournalEntry'] & { id: string };
 
 const columns: ColumnDef<Entry>[] = [
   { id: 'number', header: 'No', size: 80, accessorFn: (e) => e.number },
   { id: 'at', header: 'When', size: 205, accessorFn: (e) => new Date(e.at).toLocaleString() },
-  { id: 'who', header: 'Who', size: 180, accessorFn: (e) => e.actor },
+  { id: 'who', header: 'Who', size: 180, accessorFn: (e) => e.who },
   { id: 'did', header: 'Did', size: 190, accessorFn: (e) => e.action },
   { id: 'what', header: 'What', size: 460, accessorFn: (e) => e.summary },
   {
@@ -28,53 +28,46 @@ const columns: ColumnDef<Entry>[] = [
 export function JournalPage() {
   const [search, setSearch] = useSearchParams();
   const [verdict, setVerdict] = useState<Schemas['Verification']>();
-  const [trouble, setTrouble] = useState<unknown>();
+  const { act, trouble } = useAct();
   const q = search.get('q') ?? '';
-  const pages = usePages<Entry>(['journal', q], async (after) => {
-    const page = await answer(api.GET('/journal', { params: { query: { q, after, limit: 100 } } }));
-    return { ...page, items: page.items.map((e) => ({ ...e, id: String(e.number) })) };
-  });
-  async function verify() {
-    try {
-      setVerdict(await answer(api.GET('/journal/verification')));
-    } catch (e) {
-      setTrouble(e);
-    }
-  }
+  const verify = () => act(() => answer(api.GET('/journal/verification')), setVerdict);
   return (
-    <section className="flex min-w-0 flex-1 flex-col">
-      <Heading title="Journal" note="each entry is chained to the one before by hash">
-        {verdict && (
-          <span className={`text-sm ${verdict.intact ? 'text-moss' : 'text-rust'}`} role="status">
-            {verdict.intact
-              ? `All ${verdict.entries} links hold.`
-              : `The chain is broken at entry ${verdict.firstBroken}.`}
-          </span>
-        )}
-        <Button onClick={() => void verify()}>
-          <ShieldCheck className="size-4" /> Verify the chain
-        </Button>
-      </Heading>
-      <Trouble error={trouble ?? pages.error} />
-      <ListTable
-        name="journal"
-        columns={columns}
-        rows={pages.items}
-        loading={pages.isLoading}
-        more={pages.hasNextPage}
-        loadMore={() => !pages.isFetchingNextPage && void pages.fetchNextPage()}
-        toolbar={
-          <input
-            type="search"
-            aria-label="Words"
-            placeholder="Words in who, did or what"
-            className="field w-72"
-            value={q}
-            onChange={(e) => setSearch(e.target.value ? { q: e.target.value } : {}, { replace: true })}
-          />
-        }
-        empty={<Empty title="No entry has these words." />}
-      />
-    </section>
+    <ListPage<Entry>
+      list="journal"
+      title="Journal"
+      note="each entry is chained to the one before by hash"
+      actions={
+        <>
+          {verdict && (
+            <span className={`text-sm ${verdict.intact ? 'text-moss' : 'text-rust'}`} role="status">
+              {verdict.intact
+                ? `All ${verdict.entries} links hold.`
+                : `The chain is broken at entry ${verdict.firstBroken}.`}
+            </span>
+          )}
+          <Button onClick={() => void verify()}>
+            <ShieldCheck className="size-4" /> Verify the chain
+          </Button>
+        </>
+      }
+      trouble={trouble}
+      columns={columns}
+      query={['journal', q]}
+      load={async (after) => {
+        const page = await answer(api.GET('/journal', { params: { query: { q, after, limit: 100 } } }));
+        return { ...page, items: page.items.map((e) => ({ ...e, id: String(e.number) })) };
+      }}
+      toolbar={
+        <input
+          type="search"
+          aria-label="Words"
+          placeholder="Words in who, did or what"
+          className="field w-72"
+          value={q}
+          onChange={(e) => setSearch(e.target.value ? { q: e.target.value } : {}, { replace: true })}
+        />
+      }
+      empty={<Empty title="No entry has these words." />}
+    />
   );
 }

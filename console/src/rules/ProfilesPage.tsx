@@ -1,12 +1,11 @@
-import { useQueryClient } from '@tanstack/react-query';
 import type { ColumnDef } from '@tanstack/react-table';
 import { useState } from 'react';
 import { useNavigate, useSearchParams } from 'react-router';
+import { useAct } from '../api/act';
 import { answer, api, type Schemas } from '../api/client';
-import { usePages } from '../api/pages';
 import { Sheet } from '../ui/Dialog';
-import { ListTable } from '../ui/ListTable';
-import { Button, Empty, Heading, Labelled, Moment, Trouble } from '../ui/parts';
+import { ListPage } from '../ui/ListPage';
+import { Button, Empty, Labelled, Moment, Trouble } from '../ui/parts';
 
 type Profile = Schemas['ProfileSummary'];
 
@@ -36,45 +35,35 @@ const columns: ColumnDef<Profile>[] = [
 /** Profiles by name. */
 export function ProfilesPage() {
   const go = useNavigate();
-  const queries = useQueryClient();
   const [search, setSearch] = useSearchParams();
   const [name, setName] = useState('');
   const [description, setDescription] = useState('');
-  const [trouble, setTrouble] = useState<unknown>();
-  const pages = usePages<Profile>(['profiles'], (after) =>
-    answer(api.GET('/profiles', { params: { query: { after, limit: 100 } } })),
-  );
-  async function make() {
-    try {
-      const made = await answer(api.POST('/profiles', { body: { name, description } }));
-      await queries.invalidateQueries({ queryKey: ['profiles'] });
-      go(`/rules/profiles/${made.id}`);
-    } catch (e) {
-      setTrouble(e);
-    }
-  }
+  const { act, trouble } = useAct('profiles');
+  const make = () =>
+    act(
+      () => answer(api.POST('/profiles', { body: { name, description } })),
+      (made) => go(`/rules/profiles/${made.id}`),
+    );
   return (
-    <section className="flex min-w-0 flex-1 flex-col">
-      <Heading title="Profiles" note="named sets of settings">
+    <ListPage<Profile>
+      list="profiles"
+      title="Profiles"
+      note="named sets of settings"
+      actions={
         <Button weight="main" onClick={() => setSearch({ new: '1' })}>
           Write a profile
         </Button>
-      </Heading>
-      <Trouble error={pages.error} />
-      <ListTable
-        name="profiles"
-        columns={columns}
-        rows={pages.items}
-        loading={pages.isLoading}
-        more={pages.hasNextPage}
-        loadMore={() => !pages.isFetchingNextPage && void pages.fetchNextPage()}
-        onCurrent={(id) => id && go(`/rules/profiles/${id}`)}
-        empty={
-          <Empty title="There are no profiles yet.">
-            A profile tells devices things: a passcode rule, the camera off, a text on the lock screen.
-          </Empty>
-        }
-      />
+      }
+      columns={columns}
+      query={['profiles']}
+      load={(after) => answer(api.GET('/profiles', { params: { query: { after, limit: 100 } } }))}
+      onOpen={(id) => go(`/rules/profiles/${id}`)}
+      empty={
+        <Empty title="There are no profiles yet.">
+          A profile tells devices things: a passcode rule, the camera off, a text on the lock screen.
+        </Empty>
+      }
+    >
       {search.get('new') && (
         <Sheet
           title="Write a profile"
@@ -108,6 +97,6 @@ export function ProfilesPage() {
           <Trouble error={trouble} />
         </Sheet>
       )}
-    </section>
+    </ListPage>
   );
 }

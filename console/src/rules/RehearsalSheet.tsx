@@ -2,6 +2,7 @@ import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link } from 'react-router';
 import { answer, api, type Schemas } from '../api/client';
+import { usePages } from '../api/pages';
 import { Sheet } from '../ui/Dialog';
 import { Button, Labelled, Trouble } from '../ui/parts';
 
@@ -21,6 +22,45 @@ function Count({ n, word }: { n: number; word: string }) {
     <span className={n === 0 ? 'text-quiet' : ''}>
       <b className="text-lg">{n}</b> {word}
     </span>
+  );
+}
+
+/** The devices of one effect: some by name, and all of them on asking. */
+function Behind({ profile, effect: e }: { profile: string; effect: Schemas['RehearsalEffect'] }) {
+  const [open, setOpen] = useState(false);
+  const pages = usePages<Schemas['NamedRef']>(
+    ['rehearsal', profile, e.id],
+    (after) =>
+      answer(
+        api.GET('/profiles/{id}/rehearsal/{effect}/devices', {
+          params: { path: { id: profile, effect: e.id }, query: { after, limit: 200 } },
+        }),
+      ),
+    open,
+  );
+  const shown = open && pages.items.length > 0 ? pages.items : e.examples;
+  const more = e.devices - shown.length;
+  return (
+    <div className={`text-quiet text-xs ${open ? 'max-h-40 overflow-y-auto' : ''}`}>
+      {shown.map((x, i) => (
+        <span key={x.id}>
+          {i > 0 && ', '}
+          <Link className="underline" to={`/devices/${x.id}`}>
+            {x.name}
+          </Link>
+        </span>
+      ))}
+      {more > 0 && (
+        <button
+          type="button"
+          className="text-brass ml-1 underline"
+          onClick={() => (open ? void pages.fetchNextPage() : setOpen(true))}
+        >
+          {open ? `show the next of ${more} more` : `and ${more} more: show all`}
+        </button>
+      )}
+      <Trouble error={pages.error} />
+    </div>
   );
 }
 
@@ -96,22 +136,12 @@ export function RehearsalSheet({ profile, onClose }: { profile: Schemas['Profile
           ))}
           <div className="max-h-80 space-y-4 overflow-y-auto">
             {r.effects.map((e) => (
-              <section key={e.number}>
+              <section key={e.id}>
                 <h3 className="text-sm font-semibold">
                   {e.devices} {e.devices === 1 ? 'device' : 'devices'}, {e.platform} {e.osLevel} or later,{' '}
                   {e.mode}
                 </h3>
-                <p className="text-quiet text-xs">
-                  {e.examples.map((x, i) => (
-                    <span key={x.id}>
-                      {i > 0 && ', '}
-                      <Link className="underline" to={`/devices/${x.id}`}>
-                        {x.name}
-                      </Link>
-                    </span>
-                  ))}
-                  {e.devices > e.examples.length && ` and ${e.devices - e.examples.length} more`}
-                </p>
+                <Behind profile={profile.id} effect={e} />
                 <table className="mt-1 w-full text-sm">
                   <tbody>
                     {e.steps.map((s) => (

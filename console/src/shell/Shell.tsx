@@ -11,16 +11,26 @@ import { Finder } from './Finder';
 import { Mark } from './Mark';
 import { choose, theme } from './theme';
 import { Tray } from './Tray';
+import type { View } from '../api/layouts';
 import { ViewLinks } from './views';
 
-const areas = [
+interface PageLink {
+  to: string;
+  name: string;
+  /** The list on it, when it has views. */
+  list?: string;
+  /** Views that come with Pinwright. */
+  ready?: View[];
+}
+
+const areas: { to: string; name: string; pages: PageLink[] }[] = [
   { to: '/today', name: 'Today', pages: [] },
   {
     to: '/intake',
     name: 'Intake',
     pages: [
-      { to: '/intake/arrivals', name: 'Arrivals' },
-      { to: '/intake/invitations', name: 'Invitations' },
+      { to: '/intake/arrivals', name: 'Arrivals', list: 'arrivals' },
+      { to: '/intake/invitations', name: 'Invitations', list: 'invitations' },
       { to: '/intake/profiles', name: 'Enrollment profiles' },
       { to: '/intake/terms', name: 'Terms' },
     ],
@@ -29,13 +39,41 @@ const areas = [
     to: '/devices',
     name: 'Devices',
     pages: [
-      { to: '/devices', name: 'All devices' },
+      {
+        to: '/devices',
+        name: 'All devices',
+        list: 'devices',
+        ready: [
+          { name: 'Needs attention', search: '?standing=blocked' },
+          { name: 'Catching up', search: '?standing=catching-up' },
+          { name: 'Just arrived', search: '?sort=enrolled' },
+        ],
+      },
       { to: '/devices/groups', name: 'Groups' },
     ],
   },
   { to: '/rules', name: 'Rules', pages: [{ to: '/rules/profiles', name: 'Profiles' }] },
-  { to: '/records', name: 'Records', pages: [{ to: '/records/journal', name: 'Journal' }] },
+  { to: '/records', name: 'Records', pages: [{ to: '/records/journal', name: 'Journal', list: 'journal' }] },
 ];
+const house = {
+  to: '/house',
+  name: 'House',
+  pages: [{ to: '/house/accounts', name: 'Accounts' }] as PageLink[],
+};
+
+function AreaLink({ area, here }: { area: (typeof areas)[number]; here: boolean }) {
+  return (
+    <NavLink
+      to={area.pages[0]?.to ?? area.to}
+      className={clsx(
+        'flex items-center border-b-2 px-3 text-sm',
+        here ? 'border-brass font-semibold' : 'hover:border-line border-transparent',
+      )}
+    >
+      {area.name}
+    </NavLink>
+  );
+}
 
 /** Top bar, left pages, the page itself, and the tray. */
 export function Shell({ me }: { me: Schemas['Me'] }) {
@@ -54,11 +92,9 @@ export function Shell({ me }: { me: Schemas['Me'] }) {
     addEventListener('keydown', keys);
     return () => removeEventListener('keydown', keys);
   }, []);
-  const area = areas.find((a) => place.pathname.startsWith(a.to));
+  const area = [...areas, house].find((a) => place.pathname.startsWith(a.to));
+  const page = area?.pages.filter((p) => place.pathname.startsWith(p.to)).at(-1);
   const filtered = [...new URLSearchParams(place.search).keys()].some((k) => k !== 'card' && k !== 'new');
-  const page = area?.pages
-    .filter((p) => place.pathname.startsWith(p.to) && !(area.to === '/devices' && filtered))
-    .at(-1);
   const flip = () => {
     const next = worn === 'dark' ? 'light' : 'dark';
     choose(next);
@@ -76,16 +112,7 @@ export function Shell({ me }: { me: Schemas['Me'] }) {
         <span className="mr-5 ml-2 font-semibold">{me.organisation}</span>
         <nav aria-label="Areas" className="flex h-full">
           {areas.map((a) => (
-            <NavLink
-              key={a.to}
-              to={a.pages[0]?.to ?? a.to}
-              className={clsx(
-                'flex items-center border-b-2 px-3 text-sm',
-                a === area ? 'border-brass font-semibold' : 'hover:border-line border-transparent',
-              )}
-            >
-              {a.name}
-            </NavLink>
+            <AreaLink key={a.to} area={a} here={a === area} />
           ))}
         </nav>
         <button
@@ -97,6 +124,9 @@ export function Shell({ me }: { me: Schemas['Me'] }) {
           Find anything
           <kbd className="ml-auto font-mono text-xs">Ctrl K</kbd>
         </button>
+        <nav aria-label="House" className="flex h-full">
+          <AreaLink area={house} here={house === area} />
+        </nav>
         <Button
           weight="bare"
           onClick={flip}
@@ -140,14 +170,16 @@ export function Shell({ me }: { me: Schemas['Me'] }) {
                 className={() =>
                   clsx(
                     'block border-l-2 px-4 py-1.5',
-                    p === page ? 'border-brass font-semibold' : 'hover:bg-raised border-transparent',
+                    p === page && !(p.list && filtered)
+                      ? 'border-brass font-semibold'
+                      : 'hover:bg-raised border-transparent',
                   )
                 }
               >
                 {p.name}
               </NavLink>
             ))}
-            {area.to === '/devices' && <ViewLinks />}
+            {page?.list && <ViewLinks list={page.list} to={page.to} ready={page.ready ?? []} />}
           </nav>
         )}
         <main className="flex min-h-0 min-w-0 flex-1">

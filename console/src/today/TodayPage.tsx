@@ -54,7 +54,7 @@ export function TodayPage() {
         <Trouble error={fleet.error} />
         {f && f.total > 0 && (
           <div>
-            <div className="flex h-7 gap-px" role="img" aria-label="Standing of the fleet">
+            <div className="flex h-7 gap-px" role="group" aria-label="Standing of the fleet">
               {standings
                 .filter((s) => f.byStanding[s])
                 .map((s) => (
@@ -62,6 +62,7 @@ export function TodayPage() {
                     key={s}
                     to={`/devices?standing=${s}`}
                     title={`${f.byStanding[s]} ${s}`}
+                    aria-label={`${f.byStanding[s]} ${s}`}
                     className={`${standingColour[s]} min-w-2`}
                     style={{ flexGrow: f.byStanding[s] }}
                   />
@@ -170,9 +171,7 @@ export function TodayPage() {
             {journal.data?.items.map((e) => (
               <li key={e.number} className="border-line/60 flex h-8 items-center gap-3 border-b">
                 <span className="flex-1 truncate">{e.summary}</span>
-                <span className="text-quiet w-24 truncate text-right">
-                  {e.actor.startsWith('device:') ? 'a device' : e.actor}
-                </span>
+                <span className="text-quiet w-24 truncate text-right">{e.who}</span>
                 <span className="text-quiet w-20 text-right text-xs">
                   <Moment at={e.at} />
                 </span>

@@ -1,35 +1,22 @@
 import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/react';
-import {
-  type ColumnDef,
-  type ColumnSizingState,
-  flexRender,
-  getCoreRowModel,
-  type RowSelectionState,
-  type Updater,
-  useReactTable,
-  type VisibilityState,
-} from '@tanstack/react-table';
+import { type ColumnDef, flexRender, getCoreRowModel, useReactTable } from '@tanstack/react-table';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import clsx from 'clsx';
 import { ArrowLeft, ArrowRight, Columns3, Download } from 'lucide-react';
-import { type ReactNode, useEffect, useRef, useState } from 'react';
+import { type ReactNode, useEffect, useRef } from 'react';
+import { useLayout } from '../api/layouts';
 import { Button } from './parts';
+import { shownAs, type useSelection } from './selection';
 
-const ROW = 32;
-
-interface Kept {
-  hidden: VisibilityState;
-  widths: ColumnSizingState;
-  order: string[];
-}
-
-function recall(name: string): Kept {
-  try {
-    return JSON.parse(localStorage.getItem(`columns:${name}`) ?? '') as Kept;
-  } catch {
-    return { hidden: {}, widths: {}, order: [] };
+declare module '@tanstack/react-table' {
+  // eslint-disable-next-line @typescript-eslint/no-unused-vars -- the library's own parameter
+  interface TableMeta<TData> {
+    all: boolean;
+    pickAll: (on: boolean) => void;
   }
 }
+
+const ROW = 32;
 
 /** Text of a cell for export. */
 function plain(value: unknown): string {
@@ -43,7 +30,7 @@ function plain(value: unknown): string {
 }
 
 /**
- * The list every page is built on: columns to choose, order and resize (kept in this browser), rows
+ * The list every page is built on: columns to choose, order and resize (kept with the account), rows
  * drawn only where they are seen, arrow keys to walk it, more loaded at its end.
  */
 export function ListTable<T extends { id: string }>(props: {
@@ -55,14 +42,14 @@ export function ListTable<T extends { id: string }>(props: {
   loading?: boolean;
   current?: string;
   onCurrent?: (id: string | undefined) => void;
-  selection?: RowSelectionState;
-  onSelection?: (update: Updater<RowSelectionState>) => void;
+  selection?: ReturnType<typeof useSelection>;
   empty: ReactNode;
   toolbar?: ReactNode;
 }) {
-  const { name, columns, rows, current, onCurrent, more, loadMore } = props;
-  const [kept, setKept] = useState(() => recall(name));
-  useEffect(() => localStorage.setItem(`columns:${name}`, JSON.stringify(kept)), [name, kept]);
+  const { name, columns, rows, current, onCurrent, more, loadMore, selection } = props;
+  const { layout, change } = useLayout(name);
+  const hidden = Object.fromEntries(layout.hidden.map((id) => [id, false]));
+  const ids = rows.map((r) => r.id);
   const scroller = useRef<HTMLDivElement>(null);
   // the table library hands out functions that may not be memoised; this component is never compiled
   const table = useReactTable({
@@ -71,18 +58,30 @@ export function ListTable<T extends { id: string }>(props: {
     getRowId: (r) => r.id,
     getCoreRowModel: getCoreRowModel(),
     columnResizeMode: 'onChange',
-    enableRowSelection: !!props.onSelection,
+    enableRowSelection: !!selection,
+    meta: {
+      all: selection?.selection.all ?? false,
+      pickAll: (on) => selection?.set({ all: on, ids: [] }),
+    },
     state: {
-      columnVisibility: kept.hidden,
-      columnSizing: kept.widths,
-      columnOrder: kept.order,
-      rowSelection: props.selection ?? {},
+      columnVisibility: hidden,
+      columnSizing: layout.widths,
+      columnOrder: layout.order,
+      rowSelection: selection ? shownAs(selection.selection, ids) : {},
     },
     onColumnVisibilityChange: (u) =>
-      setKept((k) => ({ ...k, hidden: typeof u === 'function' ? u(k.hidden) : u })),
+      change(() => {
+        const next = typeof u === 'function' ? u(hidden) : u;
+        return { hidden: Object.keys(next).filter((id) => !next[id]) };
+      }),
     onColumnSizingChange: (u) =>
-      setKept((k) => ({ ...k, widths: typeof u === 'function' ? u(k.widths) : u })),
-    onRowSelectionChange: props.onSelection,
+      change((k) => {
+        const next = typeof u === 'function' ? u(k.widths) : u;
+        return {
+          widths: Object.fromEntries(Object.entries(next).map(([id, width]) => [id, Math.round(width)])),
+        };
+      }),
+    onRowSelectionChange: (u) => selection?.update(ids, u),
   });
   const model = table.getRowModel().rows;
   const virtual = useVirtualizer({
@@ -120,7 +119,7 @@ export function ListTable<T extends { id: string }>(props: {
     const from = order.indexOf(id);
     const to = Math.min(order.length - 1, Math.max(0, from + by));
     order.splice(to, 0, ...order.splice(from, 1));
-    setKept((k) => ({ ...k, order }));
+    change(() => ({ order }));
   }
 
   function download() {

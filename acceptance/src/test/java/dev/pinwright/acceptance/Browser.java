@@ -176,6 +176,11 @@ final class Browser implements AutoCloseable {
     return driver.executeScript(js, arguments);
   }
 
+  /** Runs a script that calls its last argument when it is done. */
+  Object later(String js, Object... arguments) {
+    return driver.executeAsyncScript(js, arguments);
+  }
+
   /** Takes a picture. */
   void picture(Path file) {
     try {

@@ -8,6 +8,7 @@ import dev.pinwright.client.model.Invitation;
 import dev.pinwright.client.model.Profile;
 import dev.pinwright.client.model.Published;
 import dev.pinwright.sandbox.device.Agent;
+import dev.pinwright.storage.TestDatabase;
 import java.io.File;
 import java.io.IOException;
 import java.util.ArrayList;
@@ -80,8 +81,8 @@ class CrashTest {
     Map<String, String> env = b.environment();
     env.put("PINWRIGHT_HOME", rig.home.toString());
     env.put("PINWRIGHT_DB_URL", rig.databaseUrl);
-    env.put("PINWRIGHT_DB_USER", Rig.env("USER"));
-    env.put("PINWRIGHT_DB_PASSWORD", Rig.env("PASSWORD"));
+    env.put("PINWRIGHT_DB_USER", TestDatabase.env("USER"));
+    env.put("PINWRIGHT_DB_PASSWORD", TestDatabase.env("PASSWORD"));
     env.put("PINWRIGHT_CONSOLE_PORT", String.valueOf(rig.consolePort));
     env.put("PINWRIGHT_DEVICE_PORT", String.valueOf(rig.devicePort));
     b.redirectErrorStream(true).redirectOutput(new File("target/crash-service.log"));

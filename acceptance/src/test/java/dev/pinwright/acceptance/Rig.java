@@ -10,18 +10,14 @@ import dev.pinwright.sandbox.device.SimulatedDevice.Screen;
 import dev.pinwright.server.Server;
 import dev.pinwright.service.Settings;
 import dev.pinwright.storage.Database;
+import dev.pinwright.storage.TestDatabase;
 import java.io.IOException;
 import java.net.ServerSocket;
 import java.nio.file.Files;
 import java.nio.file.Path;
-import java.sql.Connection;
-import java.sql.DriverManager;
-import java.sql.SQLException;
-import java.sql.Statement;
 import java.time.Clock;
 import java.time.Duration;
 import java.util.List;
-import java.util.UUID;
 import java.util.function.Predicate;
 import java.util.function.Supplier;
 import org.assertj.core.api.Assertions;
@@ -42,7 +38,7 @@ final class Rig implements AutoCloseable {
   String token;
 
   Rig() {
-    databaseUrl = createDatabase();
+    databaseUrl = TestDatabase.create();
     try {
       home = Files.createTempDirectory("pinwright-rig");
       server = new Server(settings(consolePort, devicePort), Clock.systemUTC());
@@ -62,7 +58,8 @@ final class Rig implements AutoCloseable {
   Settings settings(int console, int device) {
     return new Settings(
         home,
-        new Database.Address(databaseUrl, env("USER"), env("PASSWORD"), 12),
+        new Database.Address(
+            databaseUrl, TestDatabase.env("USER"), TestDatabase.env("PASSWORD"), 12),
         "127.0.0.1",
         device,
         List.of("127.0.0.1", "localhost"),
@@ -72,27 +69,6 @@ final class Rig implements AutoCloseable {
         PASSWORD,
         false,
         Duration.ofDays(7));
-  }
-
-  static String env(String name) {
-    String value = System.getenv("PINWRIGHT_TEST_DB" + (name.isEmpty() ? "" : "_" + name));
-    if (value == null) {
-      throw new IllegalStateException(
-          "run the tests with ./pinwright test, which starts PostgreSQL");
-    }
-    return value;
-  }
-
-  static String createDatabase() {
-    String name = "t" + UUID.randomUUID().toString().replace("-", "");
-    try (Connection c =
-            DriverManager.getConnection(env("") + "postgres", env("USER"), env("PASSWORD"));
-        Statement s = c.createStatement()) {
-      s.execute("create database " + name);
-    } catch (SQLException e) {
-      throw new IllegalStateException(e);
-    }
-    return env("") + name;
   }
 
   static int freePort() {

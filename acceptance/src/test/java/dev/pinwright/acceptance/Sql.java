@@ -1,5 +1,6 @@
 package dev.pinwright.acceptance;
 
+import dev.pinwright.storage.TestDatabase;
 import java.sql.Connection;
 import java.sql.DriverManager;
 import java.sql.SQLException;
@@ -11,7 +12,8 @@ final class Sql {
 
   static int run(Rig rig, String sql) throws SQLException {
     try (Connection c =
-            DriverManager.getConnection(rig.databaseUrl, Rig.env("USER"), Rig.env("PASSWORD"));
+            DriverManager.getConnection(
+                rig.databaseUrl, TestDatabase.env("USER"), TestDatabase.env("PASSWORD"));
         Statement s = c.createStatement()) {
       return s.executeUpdate(sql);
     }
@@ -19,7 +21,8 @@ final class Sql {
 
   static String text(Rig rig, String sql) throws SQLException {
     try (Connection c =
-            DriverManager.getConnection(rig.databaseUrl, Rig.env("USER"), Rig.env("PASSWORD"));
+            DriverManager.getConnection(
+                rig.databaseUrl, TestDatabase.env("USER"), TestDatabase.env("PASSWORD"));
         Statement s = c.createStatement();
         var rows = s.executeQuery(sql)) {
       return rows.next() ? rows.getString(1) : null;

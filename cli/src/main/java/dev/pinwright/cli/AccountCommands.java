@@ -28,13 +28,13 @@ final class AccountCommands {
   @Command(mixinStandardHelpOptions = true, description = "Lists accounts.")
   int list() {
     List<Account> all = call(() -> context.client().access().listAccounts());
-    return context.print(
+    return context.list(
         all,
-        () -> {
-          Table t = new Table("LOGIN", "NAME", "ROLE");
-          all.forEach(a -> t.row(a.getLogin(), a.getName(), a.getRole()));
-          return t;
-        });
+        all,
+        a -> new Object[] {a.getLogin(), a.getName(), a.getRole()},
+        "LOGIN",
+        "NAME",
+        "ROLE");
   }
 
   @Command(

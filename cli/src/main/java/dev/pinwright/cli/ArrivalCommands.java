@@ -34,23 +34,26 @@ final class ArrivalCommands {
       @Mixin Paging paging) {
     ArrivalPage page =
         call(() -> context.client().intake().listArrivals(outcome, paging.after, paging.limit));
-    return context.print(
+    return context.list(
         page,
-        () -> {
-          Table t = new Table("WHEN", "DEVICE", "IDENTIFIER", "BY", "OUTCOME", "WHY", "ID");
-          page.getItems()
-              .forEach(
-                  a ->
-                      t.row(
-                          time(a.getStartedAt()),
-                          a.getDevice() == null ? a.getModel() : a.getDevice(),
-                          a.getIdentifier(),
-                          a.getProfile(),
-                          a.getOutcome(),
-                          a.getReason(),
-                          a.getId()));
-          return t;
-        });
+        page.getItems(),
+        a ->
+            new Object[] {
+              time(a.getStartedAt()),
+              a.getDevice() == null ? a.getModel() : a.getDevice(),
+              a.getIdentifier(),
+              a.getProfile(),
+              a.getOutcome(),
+              a.getReason(),
+              a.getId()
+            },
+        "WHEN",
+        "DEVICE",
+        "IDENTIFIER",
+        "BY",
+        "OUTCOME",
+        "WHY",
+        "ID");
   }
 
   @Command(mixinStandardHelpOptions = true, description = "Lets a waiting device in.")

@@ -26,25 +26,28 @@ final class ChangeCommands {
   @Command(mixinStandardHelpOptions = true, description = "Lists changes, newest first.")
   int list(@Mixin Paging paging) {
     ChangePage page = call(() -> context.client().rules().listChanges(paging.after, paging.limit));
-    return context.print(
+    return context.list(
         page,
-        () -> {
-          Table t =
-              new Table("WHEN", "WHAT", "BY", "DEVICES", "DONE", "WAITING", "FAILED", "OVERTAKEN");
-          page.getItems()
-              .forEach(
-                  c ->
-                      t.row(
-                          time(c.getAt()),
-                          c.getTitle(),
-                          c.getActor(),
-                          c.getTotal(),
-                          c.getDone(),
-                          c.getWaiting(),
-                          c.getFailed(),
-                          c.getOvertaken()));
-          return t;
-        });
+        page.getItems(),
+        c ->
+            new Object[] {
+              time(c.getAt()),
+              c.getTitle(),
+              c.getActor(),
+              c.getTotal(),
+              c.getDone(),
+              c.getWaiting(),
+              c.getFailed(),
+              c.getOvertaken()
+            },
+        "WHEN",
+        "WHAT",
+        "BY",
+        "DEVICES",
+        "DONE",
+        "WAITING",
+        "FAILED",
+        "OVERTAKEN");
   }
 
   @Command(

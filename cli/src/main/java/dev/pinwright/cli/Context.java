@@ -177,6 +177,17 @@ final class Context {
         });
   }
 
+  /** Prints a list: as JSON where asked, otherwise one row for each item. */
+  <T> int list(Object answer, List<T> items, Function<T, Object[]> row, String... heads) {
+    return print(
+        answer,
+        () -> {
+          Table table = new Table(heads);
+          items.forEach(item -> table.row(row.apply(item)));
+          return table;
+        });
+  }
+
   void line(String format, Object... args) {
     out.println(args.length == 0 ? format : String.format(format, args));
   }

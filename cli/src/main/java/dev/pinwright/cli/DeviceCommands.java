@@ -75,25 +75,28 @@ final class DeviceCommands {
                         retired,
                         paging.after,
                         paging.limit));
-    return context.print(
+    return context.list(
         page,
-        () -> {
-          Table t =
-              new Table("NAME", "MODEL", "OS", "MODE", "STANDING", "WHY", "BATTERY", "LAST SEEN");
-          page.getItems()
-              .forEach(
-                  d ->
-                      t.row(
-                          d.getName(),
-                          d.getMaker() + " " + d.getModel(),
-                          d.getPlatform() + " " + d.getOsVersion(),
-                          d.getMode(),
-                          d.getStanding(),
-                          d.getStandingReason(),
-                          d.getBattery() == null ? "" : d.getBattery() + " %",
-                          time(d.getLastSeen())));
-          return t;
-        });
+        page.getItems(),
+        d ->
+            new Object[] {
+              d.getName(),
+              d.getMaker() + " " + d.getModel(),
+              d.getPlatform() + " " + d.getOsVersion(),
+              d.getMode(),
+              d.getStanding(),
+              d.getStandingReason(),
+              d.getBattery() == null ? "" : d.getBattery() + " %",
+              time(d.getLastSeen())
+            },
+        "NAME",
+        "MODEL",
+        "OS",
+        "MODE",
+        "STANDING",
+        "WHY",
+        "BATTERY",
+        "LAST SEEN");
   }
 
   @Command(mixinStandardHelpOptions = true, description = "Shows one device.")

@@ -32,23 +32,26 @@ final class DispatchCommands {
   int list(@Mixin Paging paging) {
     DispatchPage page =
         call(() -> context.client().acting().listDispatches(paging.after, paging.limit));
-    return context.print(
+    return context.list(
         page,
-        () -> {
-          Table t = new Table("WHEN", "COMMAND", "BY", "DEVICES", "STATES", "REASON", "ID");
-          page.getItems()
-              .forEach(
-                  d ->
-                      t.row(
-                          time(d.getAt()),
-                          d.getTitle(),
-                          d.getActor(),
-                          d.getTotal(),
-                          states(d.getStates()),
-                          d.getReason(),
-                          d.getId()));
-          return t;
-        });
+        page.getItems(),
+        d ->
+            new Object[] {
+              time(d.getAt()),
+              d.getTitle(),
+              d.getActor(),
+              d.getTotal(),
+              states(d.getStates()),
+              d.getReason(),
+              d.getId()
+            },
+        "WHEN",
+        "COMMAND",
+        "BY",
+        "DEVICES",
+        "STATES",
+        "REASON",
+        "ID");
   }
 
   private static String states(Map<String, Long> states) {

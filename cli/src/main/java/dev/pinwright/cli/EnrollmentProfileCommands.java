@@ -30,24 +30,26 @@ final class EnrollmentProfileCommands {
   int list(@Mixin Paging paging) {
     EnrollmentProfilePage page =
         call(() -> context.client().intake().listEnrollmentProfiles(paging.after, paging.limit));
-    return context.print(
+    return context.list(
         page,
-        () -> {
-          Table t =
-              new Table("NAME", "OWNERSHIP", "MODE", "PLATFORMS", "TERMS", "APPROVAL", "DEVICES");
-          page.getItems()
-              .forEach(
-                  p ->
-                      t.row(
-                          p.getName(),
-                          p.getOwnership(),
-                          p.getMode(),
-                          String.join(", ", p.getPlatforms()),
-                          p.getTermsVersion(),
-                          p.getApproval() ? "asked" : "",
-                          p.getDevices()));
-          return t;
-        });
+        page.getItems(),
+        p ->
+            new Object[] {
+              p.getName(),
+              p.getOwnership(),
+              p.getMode(),
+              String.join(", ", p.getPlatforms()),
+              p.getTermsVersion(),
+              p.getApproval() ? "asked" : "",
+              p.getDevices()
+            },
+        "NAME",
+        "OWNERSHIP",
+        "MODE",
+        "PLATFORMS",
+        "TERMS",
+        "APPROVAL",
+        "DEVICES");
   }
 
   @Command(mixinStandardHelpOptions = true, description = "Shows one enrollment profile.")

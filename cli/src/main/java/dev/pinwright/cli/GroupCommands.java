@@ -28,13 +28,13 @@ final class GroupCommands {
   int list(@Mixin Paging paging) {
     GroupPage page =
         call(() -> context.client().devices().listGroups("", paging.after, paging.limit));
-    return context.print(
+    return context.list(
         page,
-        () -> {
-          Table t = new Table("NAME", "DEVICES", "ID");
-          page.getItems().forEach(g -> t.row(g.getName(), g.getDevices(), g.getId()));
-          return t;
-        });
+        page.getItems(),
+        g -> new Object[] {g.getName(), g.getDevices(), g.getId()},
+        "NAME",
+        "DEVICES",
+        "ID");
   }
 
   @Command(mixinStandardHelpOptions = true, description = "Makes a group.")

@@ -34,23 +34,26 @@ final class InvitationCommands {
   int list(@Mixin Paging paging) {
     InvitationPage page =
         call(() -> context.client().intake().listInvitations(paging.after, paging.limit));
-    return context.print(
+    return context.list(
         page,
-        () -> {
-          Table t = new Table("CODE", "TO", "STATE", "USED", "EXPIRES", "NOTE", "ID");
-          page.getItems()
-              .forEach(
-                  i ->
-                      t.row(
-                          i.getCode(),
-                          i.getProfile(),
-                          i.getState(),
-                          i.getUses() + " of " + i.getUsesAllowed(),
-                          time(i.getExpiresAt()),
-                          i.getNote(),
-                          i.getId()));
-          return t;
-        });
+        page.getItems(),
+        i ->
+            new Object[] {
+              i.getCode(),
+              i.getProfile(),
+              i.getState(),
+              i.getUses() + " of " + i.getUsesAllowed(),
+              time(i.getExpiresAt()),
+              i.getNote(),
+              i.getId()
+            },
+        "CODE",
+        "TO",
+        "STATE",
+        "USED",
+        "EXPIRES",
+        "NOTE",
+        "ID");
   }
 
   @Command(

@@ -36,21 +36,18 @@ final class JournalCommands {
         call(
             () ->
                 context.client().records().listJournal(subject, words, paging.after, paging.limit));
-    return context.print(
+    return context.list(
         page,
-        () -> {
-          Table t = new Table("NO", "WHEN", "WHO", "DID", "WHAT");
-          page.getItems()
-              .forEach(
-                  e ->
-                      t.row(
-                          e.getNumber(),
-                          time(e.getAt()),
-                          e.getActor(),
-                          e.getAction(),
-                          e.getSummary()));
-          return t;
-        });
+        page.getItems(),
+        e ->
+            new Object[] {
+              e.getNumber(), time(e.getAt()), e.getWho(), e.getAction(), e.getSummary()
+            },
+        "NO",
+        "WHEN",
+        "WHO",
+        "DID",
+        "WHAT");
   }
 
   @Command(mixinStandardHelpOptions = true, description = "Checks every link of the chain.")

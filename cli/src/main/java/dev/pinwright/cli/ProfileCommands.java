@@ -3,6 +3,7 @@ package dev.pinwright.cli;
 import static dev.pinwright.cli.Context.call;
 import static dev.pinwright.cli.Context.time;
 
+import dev.pinwright.client.model.NamedRefPage;
 import dev.pinwright.client.model.NamedTarget;
 import dev.pinwright.client.model.Profile;
 import dev.pinwright.client.model.ProfileDraft;
@@ -43,25 +44,26 @@ final class ProfileCommands {
   int list(@Mixin Paging paging) {
     ProfilePage page =
         call(() -> context.client().rules().listProfiles("", paging.after, paging.limit));
-    return context.print(
+    return context.list(
         page,
-        () -> {
-          Table t = new Table("NAME", "STATE", "SETTINGS", "DEVICES", "CHANGED");
-          page.getItems()
-              .forEach(
-                  p ->
-                      t.row(
-                          p.getName(),
-                          p.getPublishedVersion() == null
-                              ? "draft"
-                              : "version "
-                                  + p.getPublishedVersion()
-                                  + (p.getDraftChanged() ? ", draft changed" : ""),
-                          p.getSettings(),
-                          p.getDevices(),
-                          time(p.getChangedAt())));
-          return t;
-        });
+        page.getItems(),
+        p ->
+            new Object[] {
+              p.getName(),
+              p.getPublishedVersion() == null
+                  ? "draft"
+                  : "version "
+                      + p.getPublishedVersion()
+                      + (p.getDraftChanged() ? ", draft changed" : ""),
+              p.getSettings(),
+              p.getDevices(),
+              time(p.getChangedAt())
+            },
+        "NAME",
+        "STATE",
+        "SETTINGS",
+        "DEVICES",
+        "CHANGED");
   }
 
   @Command(mixinStandardHelpOptions = true, description = "Shows the draft of a profile.")
@@ -183,8 +185,25 @@ final class ProfileCommands {
   @Command(
       mixinStandardHelpOptions = true,
       description = "Shows what publishing would do; does nothing.")
-  int rehearse(@Parameters(paramLabel = "PROFILE") String name) {
+  int rehearse(
+      @Parameters(paramLabel = "PROFILE") String name,
+      @Option(
+              names = "--effect",
+              description = "List the devices behind one effect, by the id it was shown with.")
+          @Nullable String effect,
+      @Mixin Paging paging) {
     String id = context.profile(name).getId();
+    if (effect != null) {
+      NamedRefPage page =
+          call(
+              () ->
+                  context
+                      .client()
+                      .rules()
+                      .listRehearsedDevices(id, effect, paging.after, paging.limit));
+      return context.list(
+          page, page.getItems(), d -> new Object[] {d.getName(), d.getId()}, "DEVICE", "ID");
+    }
     Rehearsal r = call(() -> context.client().rules().rehearseProfile(id));
     return context.print(
         r,
@@ -203,8 +222,11 @@ final class ProfileCommands {
                         e.getMode(),
                         e.getOsLevel(),
                         e.getExamples().stream()
-                            .map(x -> x.getName())
-                            .collect(Collectors.joining(", ")));
+                                .map(x -> x.getName())
+                                .collect(Collectors.joining(", "))
+                            + (e.getDevices() > e.getExamples().size()
+                                ? ", ... (all: --effect " + e.getId() + ")"
+                                : ""));
                     e.getSteps()
                         .forEach(
                             s ->
@@ -273,21 +295,22 @@ final class ProfileCommands {
     String id = context.profile(name).getId();
     ProfileVersionPage page =
         call(() -> context.client().rules().listProfileVersions(id, paging.after, paging.limit));
-    return context.print(
+    return context.list(
         page,
-        () -> {
-          Table t = new Table("VERSION", "PUBLISHED", "BY", "SETTINGS", "ASSIGNED TO");
-          page.getItems()
-              .forEach(
-                  v ->
-                      t.row(
-                          v.getNumber(),
-                          time(v.getPublishedAt()),
-                          v.getPublishedBy(),
-                          v.getSettings().size(),
-                          targets(v.getTargets())));
-          return t;
-        });
+        page.getItems(),
+        v ->
+            new Object[] {
+              v.getNumber(),
+              time(v.getPublishedAt()),
+              v.getPublishedBy(),
+              v.getSettings().size(),
+              targets(v.getTargets())
+            },
+        "VERSION",
+        "PUBLISHED",
+        "BY",
+        "SETTINGS",
+        "ASSIGNED TO");
   }
 
   @Command(mixinStandardHelpOptions = true, description = "Deletes a profile no device has.")

@@ -1,5 +1,6 @@
 package dev.pinwright.cli;
 
+import dev.pinwright.client.model.DeviceFilter;
 import dev.pinwright.client.model.Dispatch;
 import dev.pinwright.client.model.DispatchOrder;
 import dev.pinwright.client.model.DispatchPreview;
@@ -22,7 +23,8 @@ import picocli.CommandLine.Option;
       "  pinwright lock --serial AR10-0042-7731 --text \"Please return me to Norhaven\" \\",
       "    --reason \"missing since Sunday\" --wait",
       "  pinwright message --group Glasshouse --text \"The glasshouse closes at five.\"",
-      "  pinwright refresh --tag gallery --confirm 36 --wait"
+      "  pinwright refresh --tag gallery --confirm 36 --wait",
+      "  pinwright restart --where standing=drifted --where platform=tarn --dry-run"
     })
 final class Send implements Callable<Integer> {
   static final List<String> COMMANDS =
@@ -45,6 +47,11 @@ final class Send implements Callable<Integer> {
 
   @Option(names = "--everyone")
   boolean everyone;
+
+  @Option(
+      names = "--where",
+      description = "Every device of a list: q, platform, standing, mode, ownership, tag or group.")
+  @Nullable Map<String, String> where;
 
   @Option(names = "--text", description = "Text on the screen.")
   @Nullable String text;
@@ -88,6 +95,7 @@ final class Send implements Callable<Integer> {
             .reason(reason)
             .targets(ProfileCommands.Targets.of(context, everyone, groups, tags, devices))
             .serials(serials)
+            .matching(matching())
             .expiresInMinutes(minutes)
             .confirmDevices(confirm);
     if (dryRun) {
@@ -114,5 +122,31 @@ final class Send implements Callable<Integer> {
             context.line(
                 "%s sent to %d devices. Follow with: pinwright dispatch wait %s",
                 d.getTitle(), d.getTotal(), d.getId()));
+  }
+
+  private @Nullable DeviceFilter matching() {
+    if (where == null) {
+      return null;
+    }
+    DeviceFilter filter = new DeviceFilter();
+    where.forEach(
+        (field, value) -> {
+          switch (field) {
+            case "q" -> filter.setQ(value);
+            case "platform" -> filter.setPlatform(value);
+            case "standing" -> filter.setStanding(value);
+            case "mode" -> filter.setMode(value);
+            case "ownership" -> filter.setOwnership(value);
+            case "tag" -> filter.setTag(value);
+            case "group" -> filter.setGroup(context.group(value).getId());
+            default ->
+                throw new Failure(
+                    Failure.REFUSED,
+                    "There is no field '"
+                        + field
+                        + "'; there are q, platform, standing, mode, ownership, tag and group.");
+          }
+        });
+    return filter;
   }
 }

@@ -28,28 +28,29 @@ final class SettingCommands {
   int find(@Parameters(paramLabel = "WORD", arity = "0..*") List<String> words) {
     String q = words == null ? "" : String.join(" ", words);
     List<Setting> found = call(() -> context.client().catalogue().searchSettings(q));
-    return context.print(
+    return context.list(
         found,
-        () -> {
-          Table t = new Table("SETTING", "TITLE", "TAKES", "WORKS ON");
-          found.forEach(
-              s ->
-                  t.row(
-                      s.getKey(),
-                      s.getTitle(),
-                      takes(s),
-                      s.getSupport().stream()
-                          .map(
-                              x ->
-                                  x.getPlatform()
-                                      + " "
-                                      + x.getSince()
-                                      + (x.getModes().size() == 1
-                                          ? " (" + x.getModes().get(0) + " only)"
-                                          : ""))
-                          .collect(Collectors.joining(", "))));
-          return t;
-        });
+        found,
+        s ->
+            new Object[] {
+              s.getKey(),
+              s.getTitle(),
+              takes(s),
+              s.getSupport().stream()
+                  .map(
+                      x ->
+                          x.getPlatform()
+                              + " "
+                              + x.getSince()
+                              + (x.getModes().size() == 1
+                                  ? " (" + x.getModes().get(0) + " only)"
+                                  : ""))
+                  .collect(Collectors.joining(", "))
+            },
+        "SETTING",
+        "TITLE",
+        "TAKES",
+        "WORKS ON");
   }
 
   private static String takes(Setting s) {

@@ -28,13 +28,13 @@ final class TermsCommands {
   @Command(mixinStandardHelpOptions = true, description = "Lists versions of the terms.")
   int list() {
     List<Terms> all = call(() -> context.client().intake().listTerms());
-    return context.print(
+    return context.list(
         all,
-        () -> {
-          Table t = new Table("VERSION", "TITLE", "WRITTEN");
-          all.forEach(x -> t.row(x.getVersion(), x.getTitle(), time(x.getCreatedAt())));
-          return t;
-        });
+        all,
+        x -> new Object[] {x.getVersion(), x.getTitle(), time(x.getCreatedAt())},
+        "VERSION",
+        "TITLE",
+        "WRITTEN");
   }
 
   @Command(

@@ -64,6 +64,7 @@ final class Jobs implements AutoCloseable {
                       + " reason = 'the device did not go on'"
                       + " where outcome = 'under-way' and changed_at < cast(:now as timestamptz) - interval '1 hour'");
               run(database, clock, "delete from sign_in where expires_at < :now");
+              run(database, clock, "delete from failed_try where until < :now");
               run(
                   database,
                   clock,

@@ -12,14 +12,12 @@ import dev.pinwright.core.target.Assignment;
 import dev.pinwright.core.target.Target;
 import dev.pinwright.service.access.Caller;
 import dev.pinwright.service.access.Role;
-import dev.pinwright.service.access.Throttle;
 import dev.pinwright.service.rules.ProfileContent;
 import dev.pinwright.service.secret.Passwords;
 import dev.pinwright.service.secret.Vault;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.nio.file.attribute.PosixFilePermissions;
-import java.time.Duration;
 import java.util.List;
 import java.util.Map;
 import org.junit.jupiter.api.Test;
@@ -51,18 +49,6 @@ class SecretsAndPagesTest {
     assertThat(Passwords.matches("herring and rye", hash)).isTrue();
     assertThat(Passwords.matches("herring", hash)).isFalse();
     assertThat(Passwords.matchesNobody("herring")).isFalse();
-  }
-
-  @Test
-  void guessingIsRefusedAfterSomeFailuresAndOnlyThen() {
-    Throttle throttle = new Throttle(2, Duration.ofMinutes(1));
-    throttle.check("a");
-    throttle.failed("a");
-    throttle.check("a");
-    throttle.failed("a");
-    assertThatThrownBy(() -> throttle.check("a"))
-        .isInstanceOfSatisfying(Problem.class, p -> assertThat(p.status()).isEqualTo(429));
-    throttle.check("b");
   }
 
   @Test

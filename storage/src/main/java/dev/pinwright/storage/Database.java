@@ -3,6 +3,7 @@ package dev.pinwright.storage;
 import com.zaxxer.hikari.HikariConfig;
 import com.zaxxer.hikari.HikariDataSource;
 import dev.pinwright.storage.row.*;
+import java.util.List;
 import java.util.function.Consumer;
 import java.util.function.Function;
 import javax.sql.DataSource;
@@ -35,6 +36,11 @@ public final class Database implements AutoCloseable {
     SignInRow.class,
     TermsRow.class
   };
+
+  /** The classes whose rows are mapped to tables. */
+  static List<Class<?>> mapped() {
+    return List.of(ROWS);
+  }
 
   private final HikariDataSource pool;
   private final SessionFactory sessions;

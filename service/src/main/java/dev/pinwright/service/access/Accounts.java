@@ -31,12 +31,13 @@ public final class Accounts {
   private final Database database;
   private final Journal journal;
   private final Clock clock;
-  private final Throttle throttle = new Throttle(8, Duration.ofMinutes(1));
+  private final Throttle throttle;
 
   public Accounts(Database database, Journal journal, Clock clock) {
     this.database = database;
     this.journal = journal;
     this.clock = clock;
+    throttle = new Throttle(database, clock, "sign-in", 8, Duration.ofMinutes(1));
   }
 
   /** An account as shown. */

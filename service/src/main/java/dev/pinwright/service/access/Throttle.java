@@ -3,41 +3,80 @@ package dev.pinwright.service.access;
 import com.github.benmanes.caffeine.cache.Cache;
 import com.github.benmanes.caffeine.cache.Caffeine;
 import dev.pinwright.service.Problem;
+import dev.pinwright.storage.Database;
+import java.time.Clock;
 import java.time.Duration;
-import java.util.concurrent.atomic.AtomicInteger;
+import java.time.Instant;
+import java.util.Map;
 
 /**
  * Slows down guessing: after some failures under a key within a window, every further try is
- * refused until the window has passed. Kept per node, bounded in size.
+ * refused until the window has passed.
+ *
+ * <p>Failures are counted in the database, over all nodes; a check reads memory alone. A node that
+ * has not yet seen a key fail lets one try through and learns the count from its failure, so with
+ * {@code n} nodes at most {@code failuresAllowed + n - 1} tries are taken in a window.
  */
 public final class Throttle {
+  private static final int REMEMBERED = 100_000;
+
+  private final Database database;
+  private final Clock clock;
+  private final String scope;
   private final int failuresAllowed;
   private final Duration window;
-  private final Cache<String, AtomicInteger> failures;
+  private final Cache<String, Count> counts;
 
-  public Throttle(int failuresAllowed, Duration window) {
+  private record Count(int tries, Instant until) {}
+
+  /**
+   * @param scope what is guessed at; keys of different scopes do not meet
+   */
+  public Throttle(
+      Database database, Clock clock, String scope, int failuresAllowed, Duration window) {
+    this.database = database;
+    this.clock = clock;
+    this.scope = scope;
     this.failuresAllowed = failuresAllowed;
     this.window = window;
-    this.failures = Caffeine.newBuilder().expireAfterWrite(window).maximumSize(100_000).build();
+    this.counts = Caffeine.newBuilder().expireAfterWrite(window).maximumSize(REMEMBERED).build();
   }
 
   /**
    * @throws Problem 429 with {@code retryAfter} in seconds when there were too many failures
    */
   public void check(String key) {
-    AtomicInteger count = failures.getIfPresent(key);
-    if (count != null && count.get() >= failuresAllowed) {
+    Count count = counts.getIfPresent(key);
+    Instant now = clock.instant();
+    if (count != null && count.tries() >= failuresAllowed && count.until().isAfter(now)) {
+      long wait = Math.max(1, Duration.between(now, count.until()).toSeconds());
       throw new Problem(
               429,
               "too-many-tries",
               "Too many tries",
-              "Too many wrong tries; wait " + window.toSeconds() + " seconds.")
-          .with("retryAfter", window.toSeconds());
+              "Too many wrong tries; wait " + wait + " seconds.")
+          .with("retryAfter", wait);
     }
   }
 
   /** Counts a failure. */
   public void failed(String key) {
-    failures.get(key, k -> new AtomicInteger()).incrementAndGet();
+    Instant now = clock.instant();
+    Object[] row =
+        database.call(
+            tx ->
+                tx.rows(
+                        """
+                        insert into failed_try as f (scope, key, tries, until)
+                        values (:scope, :key, 1, :until)
+                        on conflict (scope, key) do update
+                          set tries = case when f.until <= :now then 1 else f.tries + 1 end,
+                              until = case when f.until <= :now then excluded.until
+                                           else f.until end
+                        returning tries, until
+                        """,
+                        Map.of("scope", scope, "key", key, "now", now, "until", now.plus(window)))
+                    .get(0));
+    counts.put(key, new Count(((Number) row[0]).intValue(), (Instant) row[1]));
   }
 }

@@ -62,8 +62,8 @@ public final class Joining {
   private final Journal journal;
   private final Events events;
   private final Clock clock;
-  private final Throttle addresses = new Throttle(60, Duration.ofMinutes(1));
-  private final Throttle secrets = new Throttle(5, Duration.ofMinutes(1));
+  private final Throttle addresses;
+  private final Throttle secrets;
 
   public Joining(
       Database database,
@@ -82,6 +82,8 @@ public final class Joining {
     this.events = events;
     this.clock = clock;
     admittance = new Admittance(catalogue, shapes);
+    addresses = new Throttle(database, clock, "join addresses", 60, Duration.ofMinutes(1));
+    secrets = new Throttle(database, clock, "join secrets", 5, Duration.ofMinutes(1));
     log = new ArrivalLog(database, journal, events, clock);
   }
 

@@ -1,5 +1,6 @@
 package dev.pinwright.service.journal;
 
+import com.fasterxml.jackson.annotation.JsonUnwrapped;
 import dev.pinwright.core.journal.JournalEntry;
 import dev.pinwright.service.Page;
 import dev.pinwright.service.access.Caller;
@@ -78,8 +79,15 @@ public final class Journal {
     events.touch("journal");
   }
 
+  /**
+   * An entry for a reader.
+   *
+   * @param who the actor's name: an account's login, or a device's name as it is now
+   */
+  public record Shown(@JsonUnwrapped JournalEntry entry, String who) {}
+
   /** Entries, newest first, optionally of one subject or with some words in them. */
-  public Page<JournalEntry> page(Caller caller, String subject, String words, Page.Request page) {
+  public Page<Shown> page(Caller caller, String subject, String words, Page.Request page) {
     caller.needs(Role.READER);
     String[] cursor = page.parts(1);
     long before = cursor.length == 0 ? Long.MAX_VALUE : Long.parseLong(cursor[0]);
@@ -87,20 +95,28 @@ public final class Journal {
         database.call(
             tx ->
                 tx.rows(
-                    COLUMNS
-                        + """
-                        where number < :before
-                          and (:subject = '' or subject = :subject)
-                          and (:words = '' or (actor || ' ' || action || ' ' || summary)
-                               ilike '%' || :words || '%')
-                        order by number desc limit :limit
-                        """,
+                    """
+                    select j.number, j.at, j.actor, j.action, j.subject, j.summary, j.previous,
+                           j.hash, coalesce(d.name, j.actor)
+                      from journal j
+                      left join device d on j.actor like 'device:%' and d.id = substr(j.actor, 8)
+                     where j.number < :before
+                       and (:subject = '' or j.subject = :subject)
+                       and (:words = '' or (coalesce(d.name, '') || ' ' || j.actor || ' '
+                                            || j.action || ' ' || j.summary)
+                            ilike '%' || :words || '%')
+                     order by j.number desc limit :limit
+                    """,
                     Map.of(
                         "before", before,
                         "subject", subject,
                         "words", words,
                         "limit", page.limit() + 1)));
-    return Page.of(rows, page.limit(), Journal::entry, r -> Page.cursor(String.valueOf(r[0])));
+    return Page.of(
+        rows,
+        page.limit(),
+        r -> new Shown(entry(r), (String) r[8]),
+        r -> Page.cursor(String.valueOf(r[0])));
   }
 
   /** What checking the chain found. */

@@ -47,7 +47,7 @@ public final class DeviceSessions {
   private final Events events;
   private final Clock clock;
   private final Turn turn;
-  private final Throttle strangers = new Throttle(120, Duration.ofMinutes(1));
+  private final Throttle strangers;
 
   public DeviceSessions(
       Database database,
@@ -68,6 +68,7 @@ public final class DeviceSessions {
     this.journal = journal;
     this.events = events;
     this.clock = clock;
+    strangers = new Throttle(database, clock, "strangers", 120, Duration.ofMinutes(1));
     this.turn = new Turn(catalog, shapes, clock);
   }
 

@@ -1,0 +1,123 @@
+package dev.pinwright.acceptance;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import dev.pinwright.client.model.Invitation;
+import dev.pinwright.client.model.Profile;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Map;
+import org.junit.jupiter.api.AfterAll;
+import org.junit.jupiter.api.BeforeAll;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.ValueSource;
+
+/**
+ * Every page of the console and of the hand-held view against WCAG 2.2 AA, as far as axe can see.
+ */
+class AccessibilityTest {
+  private static final String RUN =
+      """
+      const done = arguments[arguments.length - 1];
+      const tags = ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'];
+      axe.run(document, {runOnly: tags}).then(r => done(r.violations.map(v =>
+        v.id + ': ' + v.help + '\\n  ' + v.nodes.map(n => n.html.slice(0, 160)).join('\\n  '))));
+      """;
+
+  private static Rig rig;
+  private static Browser browser;
+  private static String axe;
+  private static Profile profile;
+  private static String device;
+
+  @BeforeAll
+  static void start() throws Exception {
+    axe = Files.readString(Path.of("../console/node_modules/axe-core/axe.min.js"));
+    rig = new Rig();
+    Desk desk = new Desk(rig);
+    desk.terms();
+    Invitation invitation = desk.kiosks("Harbour kiosks", 5);
+    rig.join(rig.unpackAutomatic("T10"), invitation.getLink());
+    rig.unpack("T8 mini").take(invitation.getLink()).join();
+    profile = desk.profile("Gallery tablets", Desk.BASELINE, Desk.everyone());
+    device =
+        rig.client
+            .devices()
+            .listDevices("", null, null, null, null, null, null, null, null, null, 1)
+            .getItems()
+            .get(0)
+            .getId();
+    desk.publish(profile);
+    Rig.eventually(() -> desk.standing(device), s -> s.equals("settled") || s.equals("blocked"));
+    browser = new Browser();
+    browser.open(rig.consoleUrl());
+    browser.type("Login", "owner");
+    browser.type("Password", Rig.PASSWORD);
+    browser.press("Sign in");
+    browser.read("Today");
+  }
+
+  @AfterAll
+  static void stop() {
+    browser.close();
+    rig.close();
+  }
+
+  private static void audit(String url) throws InterruptedException {
+    List<Object> faults = new ArrayList<>();
+    for (String ground : List.of("light", "dark")) {
+      browser.open("about:blank");
+      browser.open(url);
+      browser.script(
+          "document.documentElement.classList.toggle('dark', arguments[0] === 'dark')", ground);
+      Thread.sleep(700);
+      browser.script(axe);
+      ((List<?>) browser.later(RUN)).forEach(f -> faults.add(ground + ", " + f));
+    }
+    assertThat(faults).as(url).isEmpty();
+  }
+
+  @ParameterizedTest
+  @ValueSource(
+      strings = {
+        "/today",
+        "/intake/arrivals",
+        "/intake/invitations",
+        "/intake/invitations?new=1",
+        "/intake/profiles",
+        "/intake/profiles?new=1",
+        "/intake/terms",
+        "/devices",
+        "/devices/groups",
+        "/rules/profiles",
+        "/rules/profiles?new=1",
+        "/records/journal",
+        "/house/accounts",
+        "/house/accounts?new=1",
+        "/nowhere"
+      })
+  void aPageHasNothingThatAxeFinds(String path) throws Exception {
+    audit(rig.consoleUrl() + path);
+  }
+
+  @ParameterizedTest
+  @ValueSource(
+      strings = {"/devices/{device}", "/devices?card={device}", "/rules/profiles/{profile}"})
+  void aPageOfOneThingHasNothingThatAxeFinds(String path) throws Exception {
+    Map<String, String> ids = Map.of("{device}", device, "{profile}", profile.getId());
+    String whole = path;
+    for (Map.Entry<String, String> id : ids.entrySet()) {
+      whole = whole.replace(id.getKey(), id.getValue());
+    }
+    audit(rig.consoleUrl() + whole);
+  }
+
+  @ParameterizedTest
+  @ValueSource(strings = {"/", "/device.html"})
+  void theHandHeldViewHasNothingThatAxeFinds(String path) throws Exception {
+    String one = path.equals("/") ? "" : "#" + rig.fleet.all().get(0).device().id();
+    audit("http://127.0.0.1:" + rig.handheld.port() + path + one);
+  }
+}

@@ -1,0 +1,26 @@
+import { cleanup } from '@testing-library/react';
+import { afterEach, vi } from 'vitest';
+import { standIn } from './service';
+
+globalThis.fetch = (input) => standIn.fetch(input as Request);
+
+// requests of the page are relative to it; outside a browser they need a base
+const Plain = globalThis.Request;
+globalThis.Request = class extends Plain {
+  constructor(input: RequestInfo | URL, init?: RequestInit) {
+    super(typeof input === 'string' ? new URL(input, 'http://console.vellmar.example') : input, init);
+  }
+};
+
+// jsdom lays nothing out: give scrollers room, so that lists draw their rows
+Object.defineProperties(Element.prototype, { clientHeight: { value: 600 }, clientWidth: { value: 1000 } });
+globalThis.ResizeObserver = class {
+  observe() {}
+  unobserve() {}
+  disconnect() {}
+};
+
+afterEach(() => {
+  cleanup();
+  vi.unstubAllGlobals();
+});

@@ -1,0 +1,111 @@
+package dev.pinwright.service.acting;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+
+import dev.pinwright.catalog.Catalogue;
+import dev.pinwright.core.catalog.Catalog;
+import dev.pinwright.service.Problem;
+import dev.pinwright.service.device.DeviceFilter;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import org.assertj.core.api.AbstractThrowableAssert;
+import org.junit.jupiter.api.Test;
+
+/** What an order has to say before anything is looked up. */
+class OrderTest {
+  private static final Catalog CATALOG = Catalogue.load().catalog();
+  private static final List<Order.TargetSpec> EVERYONE =
+      List.of(new Order.TargetSpec("everyone", null));
+
+  private static Order order(String command, Map<String, String> fields, String reason) {
+    return new Order(
+        command,
+        Optional.of(fields),
+        Optional.of(reason),
+        Optional.of(EVERYONE),
+        Optional.empty(),
+        Optional.empty(),
+        Optional.empty(),
+        Optional.empty());
+  }
+
+  private static AbstractThrowableAssert<?, ? extends Throwable> refusal(Order order) {
+    return assertThatThrownBy(() -> order.check(CATALOG)).isInstanceOf(Problem.class);
+  }
+
+  @Test
+  void aWholeOrderIsTakenWithItsTextsTrimmed() {
+    Order.Checked checked =
+        order("lock", Map.of("text", " Please return me to Norhaven "), " missing since Sunday ")
+            .check(CATALOG);
+    assertThat(checked.fields()).containsEntry("text", "Please return me to Norhaven");
+    assertThat(checked.reason()).isEqualTo("missing since Sunday");
+    assertThat(checked.targets()).hasSize(1);
+  }
+
+  @Test
+  void anUnknownCommandIsAnsweredWithTheKnownOnes() {
+    refusal(order("explode", Map.of(), ""))
+        .hasMessageContaining("explode")
+        .hasMessageContaining("lock");
+    refusal(order(null, Map.of(), "")).hasMessageContaining("There is no command");
+  }
+
+  @Test
+  void fieldsAreThoseOfTheCommand() {
+    refusal(order("lock", Map.of("colour", "red"), "why")).hasMessageContaining("no field colour");
+    refusal(order("message", Map.of(), "why")).hasMessageContaining("has to be given");
+    refusal(order("message", Map.of("text", " "), "why")).hasMessageContaining("has to be given");
+    refusal(order("message", Map.of("text", "x".repeat(5000)), "why"))
+        .hasMessageContaining("at most");
+  }
+
+  @Test
+  void aReasonIsAskedForWhereTheCommandNeedsOne() {
+    refusal(order("lock", Map.of(), " ")).hasMessageContaining("needs a reason");
+    refusal(order("lock", Map.of(), "x".repeat(301))).hasMessageContaining("300 characters");
+  }
+
+  @Test
+  void anOrderHasToSayWhichDevices() {
+    Order nobody =
+        new Order(
+            "refresh",
+            Optional.empty(),
+            Optional.empty(),
+            Optional.empty(),
+            Optional.of(List.of()),
+            Optional.empty(),
+            Optional.empty(),
+            Optional.empty());
+    refusal(nobody).hasMessageContaining("targets, serials or matching");
+  }
+
+  @Test
+  void aListsFilterIsEnoughToSayWhich() {
+    DeviceFilter.Written drifted =
+        new DeviceFilter.Written(
+            Optional.empty(),
+            Optional.empty(),
+            Optional.of("drifted"),
+            Optional.empty(),
+            Optional.empty(),
+            Optional.empty(),
+            Optional.empty(),
+            Optional.empty());
+    Order order =
+        new Order(
+            "refresh",
+            Optional.empty(),
+            Optional.empty(),
+            Optional.empty(),
+            Optional.empty(),
+            Optional.of(drifted),
+            Optional.empty(),
+            Optional.empty());
+    assertThat(order.check(CATALOG).targets()).isEmpty();
+    assertThat(drifted.filter().clause().sql()).contains("d.standing = :standing");
+  }
+}
