@@ -1,256 +1,25 @@
 import { Tab, TabGroup, TabList, TabPanel, TabPanels } from '@headlessui/react';
-import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { useQuery } from '@tanstack/react-query';
 import { Maximize2, Pencil, Tag as TagIcon, X } from 'lucide-react';
-import { type ReactNode, useState } from 'react';
+import { useState } from 'react';
 import { Link, useParams } from 'react-router';
+import { useAct } from '../api/act';
 import { answer, api, type Schemas } from '../api/client';
-import { usePages } from '../api/pages';
 import { Sheet } from '../ui/Dialog';
-import { Button, bytes, Empty, Labelled, Moment, Tag, Trouble } from '../ui/parts';
+import { Button, Labelled, Moment, Tag, Trouble } from '../ui/parts';
 import { Standing } from '../ui/Standing';
 import { ActMenu } from './ActMenu';
-
-function Pair({ name, children }: { name: string; children: ReactNode }) {
-  return (
-    <div className="border-line/60 flex justify-between gap-4 border-b py-1.5">
-      <dt className="text-quiet shrink-0">{name}</dt>
-      <dd className="min-w-0 text-right break-words">{children}</dd>
-    </div>
-  );
-}
-
-/** A share as a bar with its figure. */
-function Gauge({ name, part, text, low }: { name: string; part: number; text: string; low: boolean }) {
-  return (
-    <div>
-      <div className="flex justify-between text-xs">
-        <span className="text-quiet">{name}</span>
-        <span>{text}</span>
-      </div>
-      <div className="bg-line mt-1 h-1.5" aria-hidden>
-        <div
-          className={`h-full ${low ? 'bg-rust' : 'bg-slate'}`}
-          style={{ width: `${Math.min(100, part)}%` }}
-        />
-      </div>
-    </div>
-  );
-}
-
-const flags: Record<string, string> = { true: 'yes', false: 'no' };
-
-function Facts({ detail }: { detail: Schemas['DeviceDetail'] }) {
-  const d = detail.device;
-  const fact = (key: string) => detail.facts.find((f) => f.key === key)?.value;
-  const capacity = Number(fact('storage/capacity') ?? 0);
-  const free = Number(fact('storage/free') ?? 0);
-  const battery = Number(fact('battery/level') ?? -1);
-  return (
-    <div className="space-y-4">
-      {(battery >= 0 || capacity > 0) && (
-        <div className="grid grid-cols-2 gap-5">
-          {battery >= 0 && (
-            <Gauge
-              name={fact('battery/charging') === 'true' ? 'Battery, charging' : 'Battery'}
-              part={battery}
-              text={`${battery} %`}
-              low={battery < 15}
-            />
-          )}
-          {capacity > 0 && (
-            <Gauge
-              name="Storage used"
-              part={(100 * (capacity - free)) / capacity}
-              text={`${bytes(free)} of ${bytes(capacity)} free`}
-              low={free / capacity < 0.1}
-            />
-          )}
-        </div>
-      )}
-      <dl className="text-sm">
-        <Pair name="System">
-          {d.platform} {d.osVersion}
-        </Pair>
-        <Pair name="Ownership, mode">
-          {d.ownership}, {d.mode}
-        </Pair>
-        <Pair name="Serial">
-          <span className="font-mono text-xs">{d.serial ?? '–'}</span>
-        </Pair>
-        {d.imei && (
-          <Pair name="IMEI">
-            <span className="font-mono text-xs">{d.imei}</span>
-          </Pair>
-        )}
-        <Pair name="Joined by">{detail.enrollmentProfile ?? '–'}</Pair>
-        <Pair name="Groups">{detail.groups.map((g) => g.name).join(', ') || '–'}</Pair>
-        {detail.facts
-          .filter((f) => !/^(battery|storage|system\/os|system\/model)/.test(f.key))
-          .map((f) => (
-            <Pair key={f.key} name={f.title}>
-              {flags[f.value] ?? f.value} {f.unit}
-            </Pair>
-          ))}
-        <Pair name="Facts read">
-          <Moment at={detail.factsAt} />
-        </Pair>
-      </dl>
-      {d.ownership === 'personal' && (
-        <p className="border-slate text-quiet border-l-2 pl-3 text-xs">
-          A personal device: its network, phone number, private apps and location are never collected.
-        </p>
-      )}
-    </div>
-  );
-}
-
-function show(value: unknown): string {
-  if (value === true) return 'on';
-  if (value === false) return 'off';
-  return Array.isArray(value) ? value.join(', ') || 'none' : String(value);
-}
-
-function InEffect({ id }: { id: string }) {
-  const settings = useQuery({
-    queryKey: ['device', id, 'settings'],
-    queryFn: () => answer(api.GET('/devices/{id}/settings', { params: { path: { id } } })),
-  });
-  if (!settings.data) {
-    return <Trouble error={settings.error} />;
-  }
-  if (settings.data.inEffect.length + settings.data.unavailable.length === 0) {
-    return (
-      <Empty title="No profile reaches this device.">
-        Assign one to it, to one of its groups or tags, or to everyone.
-      </Empty>
-    );
-  }
-  return (
-    <ul className="text-sm">
-      {settings.data.inEffect.map((s) => (
-        <li key={s.setting} className="border-line/60 border-b py-2">
-          <div className="flex justify-between gap-4">
-            <span className="shrink-0">{s.title}</span>
-            <span
-              className={`min-w-0 text-right font-semibold break-words ${s.refused ? 'text-rust line-through' : ''}`}
-            >
-              {show(s.value)}
-            </span>
-          </div>
-          <div className="text-quiet text-xs">
-            from{' '}
-            {s.from.map((f, i) => (
-              <span key={f.profileId}>
-                {i > 0 && ', '}
-                <Link className="underline" to={`/rules/profiles/${f.profileId}`}>
-                  {f.profile}
-                </Link>{' '}
-                v{f.version}
-              </span>
-            ))}
-            {s.overruled.map((o) => (
-              <span key={o.from.profileId} className="block">
-                over {o.from.profile} ({show(o.value)}): {o.reason}
-              </span>
-            ))}
-            {s.refused && <span className="text-rust block">refused: {s.refused}</span>}
-          </div>
-        </li>
-      ))}
-      {settings.data.unavailable.map((u) => (
-        <li key={u.setting + u.from.profileId} className="border-line/60 text-quiet border-b py-2">
-          <div className="flex justify-between gap-4">
-            <span>{u.title}</span>
-            <span>cannot</span>
-          </div>
-          <div className="text-xs">
-            {u.from.profile} asks for it, but it {u.reason}
-          </div>
-        </li>
-      ))}
-    </ul>
-  );
-}
-
-function Activity({ id }: { id: string }) {
-  const pages = usePages<Schemas['ActivityLine']>(['device', id, 'activity'], (after) =>
-    answer(api.GET('/devices/{id}/activity', { params: { path: { id }, query: { after, limit: 50 } } })),
-  );
-  return (
-    <>
-      <ol className="border-line ml-1 border-l text-sm">
-        {pages.items.map((a) => (
-          <li key={a.id} className="relative py-1.5 pl-4">
-            <span className="bg-slate absolute top-3.5 -left-[3px] size-[5px] rounded-full" aria-hidden />
-            <span className="flex justify-between gap-3">
-              <span>{a.text}</span>
-              <span className="text-quiet shrink-0 text-xs">
-                <Moment at={a.at} />
-              </span>
-            </span>
-          </li>
-        ))}
-      </ol>
-      {pages.hasNextPage && (
-        <Button weight="bare" onClick={() => void pages.fetchNextPage()}>
-          Earlier
-        </Button>
-      )}
-    </>
-  );
-}
-
-function Commands({ id }: { id: string }) {
-  const [trouble, setTrouble] = useState<unknown>();
-  const queries = useQueryClient();
-  const pages = usePages<Schemas['Command']>(['device', id, 'commands'], (after) =>
-    answer(api.GET('/devices/{id}/commands', { params: { path: { id }, query: { after, limit: 50 } } })),
-  );
-  async function cancel(command: string) {
-    try {
-      await answer(api.POST('/commands/{id}/cancellation', { params: { path: { id: command } } }));
-      await queries.invalidateQueries({ queryKey: ['device', id] });
-    } catch (e) {
-      setTrouble(e);
-    }
-  }
-  if (pages.items.length === 0 && !pages.isLoading) {
-    return <Empty title="No command was ever sent.">Use the button above.</Empty>;
-  }
-  return (
-    <>
-      <Trouble error={trouble} />
-      <ul className="text-sm">
-        {pages.items.map((c) => (
-          <li key={c.id} className="border-line/60 flex items-center gap-3 border-b py-1.5">
-            <span className="flex-1">
-              {c.title}
-              {c.reason && <span className="text-quiet block text-xs">{c.reason}</span>}
-            </span>
-            <Standing of={c.state} />
-            {c.state === 'queued' && (
-              <Button weight="bare" onClick={() => void cancel(c.id)}>
-                Cancel
-              </Button>
-            )}
-            <span className="text-quiet w-20 text-right text-xs">
-              <Moment at={c.endedAt ?? c.deliveredAt ?? c.queuedAt} />
-            </span>
-          </li>
-        ))}
-      </ul>
-    </>
-  );
-}
+import { Activity, Commands } from './DeviceActivity';
+import { Facts } from './DeviceFacts';
+import { InEffect } from './DeviceSettings';
 
 function Rename({ detail, onClose }: { detail: Schemas['DeviceDetail']; onClose: () => void }) {
   const [name, setName] = useState(detail.device.name);
   const [tags, setTags] = useState(detail.device.tags.join(', '));
-  const [trouble, setTrouble] = useState<unknown>();
-  const queries = useQueryClient();
+  const { act, trouble, busy } = useAct('device', 'devices', 'tags');
   const id = detail.device.id;
-  async function save() {
-    try {
+  const save = () =>
+    act(async () => {
       if (name !== detail.device.name) {
         await answer(api.PATCH('/devices/{id}', { params: { path: { id } }, body: { name } }));
       }
@@ -261,12 +30,7 @@ function Rename({ detail, onClose }: { detail: Schemas['DeviceDetail']; onClose:
       if (wanted.join() !== detail.device.tags.join()) {
         await answer(api.PUT('/devices/{id}/tags', { params: { path: { id } }, body: { tags: wanted } }));
       }
-      await queries.invalidateQueries();
-      onClose();
-    } catch (e) {
-      setTrouble(e);
-    }
-  }
+    }, onClose);
   return (
     <Sheet
       title="Name and tags"
@@ -274,7 +38,7 @@ function Rename({ detail, onClose }: { detail: Schemas['DeviceDetail']; onClose:
       actions={
         <>
           <Button onClick={onClose}>Cancel</Button>
-          <Button weight="main" onClick={save}>
+          <Button weight="main" disabled={busy} onClick={() => void save()}>
             Save
           </Button>
         </>
@@ -293,22 +57,18 @@ function Rename({ detail, onClose }: { detail: Schemas['DeviceDetail']; onClose:
 
 function Retire({ detail, onClose }: { detail: Schemas['DeviceDetail']; onClose: () => void }) {
   const [reason, setReason] = useState('');
-  const [trouble, setTrouble] = useState<unknown>();
-  const queries = useQueryClient();
-  async function retire() {
-    try {
-      await answer(
-        api.POST('/devices/{id}/retirement', {
-          params: { path: { id: detail.device.id } },
-          body: { reason },
-        }),
-      );
-      await queries.invalidateQueries();
-      onClose();
-    } catch (e) {
-      setTrouble(e);
-    }
-  }
+  const { act, trouble, busy } = useAct('device', 'devices', 'fleet');
+  const retire = () =>
+    act(
+      () =>
+        answer(
+          api.POST('/devices/{id}/retirement', {
+            params: { path: { id: detail.device.id } },
+            body: { reason },
+          }),
+        ),
+      onClose,
+    );
   return (
     <Sheet
       title={`Retire ${detail.device.name}`}
@@ -316,7 +76,7 @@ function Retire({ detail, onClose }: { detail: Schemas['DeviceDetail']; onClose:
       actions={
         <>
           <Button onClick={onClose}>Cancel</Button>
-          <Button weight="danger" disabled={!reason.trim()} onClick={retire}>
+          <Button weight="danger" disabled={busy || !reason.trim()} onClick={() => void retire()}>
             Retire 1 device
           </Button>
         </>

@@ -4,7 +4,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import com.fasterxml.jackson.databind.JsonNode;
 import dev.pinwright.sandbox.device.Agent;
-import dev.pinwright.sandbox.device.SimulatedDevice.Screen;
+import dev.pinwright.sandbox.device.Screen;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;

@@ -11,7 +11,7 @@ import dev.pinwright.client.model.JournalEntry;
 import dev.pinwright.protocol.join.JoinLink;
 import dev.pinwright.protocol.pki.Pki;
 import dev.pinwright.sandbox.device.Agent;
-import dev.pinwright.sandbox.device.SimulatedDevice.Screen;
+import dev.pinwright.sandbox.device.Screen;
 import java.security.KeyPair;
 import java.security.KeyPairGenerator;
 import java.security.cert.X509Certificate;

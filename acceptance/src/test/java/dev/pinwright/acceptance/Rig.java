@@ -6,7 +6,7 @@ import dev.pinwright.client.model.SignIn;
 import dev.pinwright.sandbox.SandboxListener;
 import dev.pinwright.sandbox.device.Agent;
 import dev.pinwright.sandbox.device.Fleet;
-import dev.pinwright.sandbox.device.SimulatedDevice.Screen;
+import dev.pinwright.sandbox.device.Screen;
 import dev.pinwright.server.Server;
 import dev.pinwright.service.Settings;
 import dev.pinwright.storage.Database;

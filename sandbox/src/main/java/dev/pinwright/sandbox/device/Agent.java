@@ -65,7 +65,7 @@ public final class Agent implements AutoCloseable {
   }
 
   /** The screen as it is now. */
-  public SimulatedDevice.Screen screen() {
+  public Screen screen() {
     WakeLine w = wake;
     return device.screen(w != null && w.isOpen());
   }

@@ -43,44 +43,6 @@ public final class SimulatedDevice implements DeviceSide {
     this.changed = changed;
   }
 
-  /** What the holder sees, as JSON for the hand-held view. */
-  public record Screen(
-      String id,
-      String maker,
-      String model,
-      String platform,
-      String kind,
-      String osVersion,
-      String serial,
-      Optional<String> imei,
-      String screen,
-      String reason,
-      String problem,
-      Optional<dev.pinwright.protocol.join.JoinMessages.Offer> offer,
-      boolean online,
-      boolean managed,
-      double battery,
-      boolean charging,
-      String lockText,
-      String lockPhone,
-      boolean passcodeSet,
-      String passcodeDemand,
-      boolean ringing,
-      String ringText,
-      List<Message> messages,
-      String wallpaper,
-      String textSize,
-      boolean cameraOff,
-      List<Told> settings,
-      int sessions,
-      Map<String, Integer> runs) {}
-
-  /** A message on the screen. */
-  public record Message(String text, String at, boolean read) {}
-
-  /** A setting the organisation has put on the device. */
-  public record Told(String title, String value) {}
-
   State state() {
     return state;
   }
@@ -107,12 +69,12 @@ public final class SimulatedDevice implements DeviceSide {
     } else {
       screen = mustChoose(policy) ? "passcode" : "home";
     }
-    List<Told> told = new ArrayList<>();
+    List<Screen.Told> told = new ArrayList<>();
     state.policy.forEach(
         (path, leaf) ->
             catalog
                 .settingAt(path)
-                .ifPresent(s -> told.add(new Told(s.title(), shown(s, leaf[1])))));
+                .ifPresent(s -> told.add(new Screen.Told(s.title(), shown(s, leaf[1])))));
     return new Screen(
         state.id,
         model.maker(),
@@ -136,7 +98,7 @@ public final class SimulatedDevice implements DeviceSide {
         policy.demand(),
         state.ringing,
         state.ringText,
-        state.notes.stream().map(n -> new Message(n.text(), n.at(), n.read())).toList(),
+        state.notes.stream().map(n -> new Screen.Message(n.text(), n.at(), n.read())).toList(),
         text("appearance/wallpaper"),
         text("appearance/text-size"),
         text("restrictions/camera-off").equals("true"),

@@ -7,7 +7,6 @@ import dev.pinwright.catalog.Catalogue;
 import dev.pinwright.core.intake.Identifier;
 import dev.pinwright.core.tree.Leaf;
 import dev.pinwright.protocol.dm.Dm;
-import dev.pinwright.sandbox.device.SimulatedDevice.Screen;
 import java.nio.file.Path;
 import java.util.List;
 import org.junit.jupiter.api.AfterEach;

@@ -47,9 +47,21 @@ public final class Arrivals {
       Instant startedAt,
       Instant changedAt) {}
 
-  /** Arrivals, newest first. */
+  private static final List<String> OUTCOMES =
+      List.of("under-way", "waiting", "done", "refused", "abandoned");
+
+  /**
+   * Arrivals, newest first.
+   *
+   * @param outcome {@code under-way}, {@code waiting}, {@code done}, {@code refused}, {@code
+   *     abandoned}, or empty for all
+   */
   public Page<Shown> page(Caller caller, String outcome, Page.Request page) {
     caller.needs(Role.READER);
+    if (!outcome.isEmpty() && !OUTCOMES.contains(outcome)) {
+      throw Problem.malformed(
+          "/outcome", "outcome has to be one of " + String.join(", ", OUTCOMES) + ".");
+    }
     String[] c = page.parts(1);
     List<Object[]> rows =
         database.call(

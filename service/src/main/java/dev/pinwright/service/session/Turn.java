@@ -5,8 +5,6 @@ import dev.pinwright.core.catalog.Catalog;
 import dev.pinwright.core.catalog.CommandSpec;
 import dev.pinwright.core.command.CommandState;
 import dev.pinwright.core.command.DeviceAnswer;
-import dev.pinwright.core.device.OsVersion;
-import dev.pinwright.core.device.Ownership;
 import dev.pinwright.core.device.Standing;
 import dev.pinwright.core.tree.Edit;
 import dev.pinwright.core.tree.Leaf;
@@ -27,17 +25,14 @@ import dev.pinwright.service.session.Conversation.Kind;
 import dev.pinwright.service.session.Conversation.Sent;
 import dev.pinwright.storage.Tx;
 import dev.pinwright.storage.row.DeviceRow;
-import dev.pinwright.storage.row.ShapeRow;
 import java.time.Clock;
 import java.time.Instant;
 import java.util.ArrayList;
-import java.util.Arrays;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.TreeMap;
-import java.util.TreeSet;
 
 /**
  * One turn of a session: takes in what the device said, and says what is to be done next. Settings
@@ -56,11 +51,15 @@ final class Turn {
   private final Catalog catalog;
   private final Shapes shapes;
   private final Clock clock;
+  private final Refusals refusals;
+  private final FactSheet facts;
 
   Turn(Catalog catalog, Shapes shapes, Clock clock) {
     this.catalog = catalog;
     this.shapes = shapes;
     this.clock = clock;
+    refusals = new Refusals(catalog, shapes);
+    facts = new FactSheet(catalog, shapes, refusals);
   }
 
   /** Begins a session. */
@@ -147,12 +146,12 @@ final class Turn {
               if (sent != null && sent.kind() == Kind.TREE) {
                 c.treeIs(new Tree(leaves(items)));
               } else if (sent != null && sent.kind() == Kind.FACTS) {
-                facts(tx, device, items, c, now);
+                facts.take(tx, device, items, c, now);
               }
             });
   }
 
-  private static Map<String, Leaf> leaves(List<Item> items) {
+  static Map<String, Leaf> leaves(List<Item> items) {
     Map<String, Leaf> out = new TreeMap<>();
     for (Item i : items) {
       if (i.source() != null && !"node".equals(i.format())) {
@@ -183,113 +182,11 @@ final class Turn {
       int partCode = heard.answers().getOrDefault(id, Dm.NOT_EXECUTED);
       Sent edit = c.sent.get(id);
       if (partCode >= 300 && !NOT_A_REFUSAL.contains(partCode) && edit.value() != null) {
-        refuse(tx, device, edit, partCode, now);
+        refusals.refuse(tx, device, edit, partCode, now);
         refused = true;
       }
     }
     c.stuck |= !refused;
-  }
-
-  private void refuse(Tx tx, DeviceRow device, Sent edit, int code, Instant now) {
-    Leaf leaf = new Leaf(String.valueOf(edit.format()), String.valueOf(edit.value()));
-    String reason = DeviceAnswer.reason(code);
-    tx.execute(
-        """
-        insert into refusal (device_id, path, format, value_hash, code, reason, at)
-        values (:d, :p, :f, :h, :c, :r, :now)
-        on conflict (device_id, path) do update
-          set format = excluded.format, value_hash = excluded.value_hash, code = excluded.code,
-              reason = excluded.reason, at = excluded.at
-        """,
-        Map.of(
-            "d",
-            device.id,
-            "p",
-            edit.ref(),
-            "f",
-            leaf.format(),
-            "h",
-            Shapes.refusedLeaf(edit.ref(), leaf),
-            "c",
-            code,
-            "r",
-            reason,
-            "now",
-            now));
-    TreeSet<String> lines = lines(device.refused);
-    lines.add(Shapes.refusedLeaf(edit.ref(), leaf));
-    device.refused = String.join("\n", lines);
-    retarget(tx, device);
-    String title = catalog.settingAt(edit.ref()).map(s -> s.title()).orElse(edit.ref());
-    Activity.add(tx, device.id, now, "refused", title + ": " + reason);
-  }
-
-  private static TreeSet<String> lines(String refused) {
-    return refused.isEmpty() ? new TreeSet<>() : new TreeSet<>(Arrays.asList(refused.split("\n")));
-  }
-
-  private Tree shapeTree(Tx tx, DeviceRow device) {
-    return tx.find(ShapeRow.class, device.shapeKey == null ? "" : device.shapeKey)
-        .flatMap(s -> shapes.tree(tx, s.digest))
-        .orElse(Tree.EMPTY);
-  }
-
-  /** Points the device at its shape's tree without what it refused. */
-  private void retarget(Tx tx, DeviceRow device) {
-    Tree tree = Shapes.without(shapeTree(tx, device), device.refused);
-    shapes.store(tx, tree);
-    device.desiredDigest = tree.digest();
-  }
-
-  private void facts(Tx tx, DeviceRow device, List<Item> items, Conversation c, Instant now) {
-    Ownership ownership = Words.parse(Ownership.class, device.ownership);
-    Map<String, String> facts = new TreeMap<>();
-    leaves(items)
-        .forEach(
-            (path, leaf) -> {
-              String key =
-                  path.startsWith(Dm.FACTS + "/") ? path.substring(Dm.FACTS.length() + 1) : path;
-              // what must not be collected on this ownership is dropped here, whoever sends it
-              catalog
-                  .fact(key)
-                  .filter(f -> f.collectedOn().contains(ownership))
-                  .ifPresent(
-                      f -> {
-                        String v = leaf.value();
-                        facts.put(key, v.length() > 500 ? v.substring(0, 500) : v);
-                      });
-            });
-    device.facts = Json.write(facts);
-    device.factsAt = now;
-    c.factsWanted = false;
-    for (String id : c.refreshing) {
-      Commands.step(tx, device.id, id, CommandState.DONE, "", now);
-    }
-    c.refreshing.clear();
-    osVersion(tx, device, facts.get("system/os-version"), now);
-  }
-
-  private void osVersion(
-      Tx tx, DeviceRow device, @org.jspecify.annotations.Nullable String told, Instant now) {
-    if (told == null || told.equals(device.osVersion)) {
-      return;
-    }
-    OsVersion version;
-    try {
-      version = OsVersion.parse(told);
-    } catch (IllegalArgumentException e) {
-      return;
-    }
-    Activity.add(tx, device.id, now, "os", "OS " + device.osVersion + " became " + version);
-    device.osVersion = version.toString();
-    device.osLevel = catalog.osLevel(device.platform, version).toString();
-    // what an earlier version refused is tried again
-    device.refused = "";
-    tx.flush();
-    tx.execute("delete from refusal where device_id = :d", Map.of("d", device.id));
-    shapes.place(tx, List.of(device.id), null);
-    tx.session().refresh(device);
-    retarget(tx, device);
   }
 
   // ---- saying what is next ---------------------------------------------------------------------
@@ -431,14 +328,15 @@ final class Turn {
     Tree desired = shapes.tree(tx, device.desiredDigest).orElse(Tree.EMPTY);
     Tree tree = c.tree();
     boolean matches = tree != null && tree.equals(desired);
-    forgetOldRefusals(tx, device);
+    refusals.forgetOld(tx, device);
     Leaf required = desired.leaves().get(POLICY + "/passcode/required");
     boolean choose =
         required != null
             && required.value().equals("true")
             && "false".equals(Json.tree(device.facts).path("security/passcode-compliant").asText());
     Standing.Judgement j =
-        Standing.judge(new Standing.Evidence(matches, false, choose, lines(device.refused).size()));
+        Standing.judge(
+            new Standing.Evidence(matches, false, choose, Refusals.lines(device.refused).size()));
     String standing = Words.of(j.standing());
     if (!standing.equals(device.standing)) {
       String words = j.reason().isEmpty() ? "" : ": " + j.reason();
@@ -460,24 +358,6 @@ final class Turn {
     if (!matches && !c.stuck) {
       // the goal moved while we spoke
       Wakes.device(tx, device.id);
-    }
-  }
-
-  /** Refusals of values that are no longer wanted are no longer of interest. */
-  private void forgetOldRefusals(Tx tx, DeviceRow device) {
-    if (device.refused.isEmpty()) {
-      return;
-    }
-    TreeSet<String> wanted = new TreeSet<>();
-    shapeTree(tx, device).leaves().forEach((p, l) -> wanted.add(Shapes.refusedLeaf(p, l)));
-    TreeSet<String> kept = lines(device.refused);
-    if (kept.retainAll(wanted)) {
-      device.refused = String.join("\n", kept);
-      tx.flush();
-      tx.execute(
-          "delete from refusal where device_id = :d"
-              + " and not (value_hash = any(cast(:kept as text[])))",
-          Map.of("d", device.id, "kept", kept.toArray(String[]::new)));
     }
   }
 }

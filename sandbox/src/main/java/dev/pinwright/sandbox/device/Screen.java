@@ -1,0 +1,44 @@
+package dev.pinwright.sandbox.device;
+
+import dev.pinwright.protocol.join.JoinMessages;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+
+/** What the holder sees, as JSON for the hand-held view. */
+public record Screen(
+    String id,
+    String maker,
+    String model,
+    String platform,
+    String kind,
+    String osVersion,
+    String serial,
+    Optional<String> imei,
+    String screen,
+    String reason,
+    String problem,
+    Optional<JoinMessages.Offer> offer,
+    boolean online,
+    boolean managed,
+    double battery,
+    boolean charging,
+    String lockText,
+    String lockPhone,
+    boolean passcodeSet,
+    String passcodeDemand,
+    boolean ringing,
+    String ringText,
+    List<Message> messages,
+    String wallpaper,
+    String textSize,
+    boolean cameraOff,
+    List<Told> settings,
+    int sessions,
+    Map<String, Integer> runs) {
+  /** A message on the screen. */
+  public record Message(String text, String at, boolean read) {}
+
+  /** A setting the organisation has put on the device. */
+  public record Told(String title, String value) {}
+}

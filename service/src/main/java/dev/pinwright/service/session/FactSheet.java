@@ -1,0 +1,84 @@
+package dev.pinwright.service.session;
+
+import dev.pinwright.core.Words;
+import dev.pinwright.core.catalog.Catalog;
+import dev.pinwright.core.command.CommandState;
+import dev.pinwright.core.device.OsVersion;
+import dev.pinwright.core.device.Ownership;
+import dev.pinwright.protocol.dm.Dm;
+import dev.pinwright.protocol.syncml.Element.Item;
+import dev.pinwright.service.Json;
+import dev.pinwright.service.acting.Commands;
+import dev.pinwright.service.device.Activity;
+import dev.pinwright.service.rules.Shapes;
+import dev.pinwright.storage.Tx;
+import dev.pinwright.storage.row.DeviceRow;
+import java.time.Instant;
+import java.util.List;
+import java.util.Map;
+import java.util.TreeMap;
+
+/** What a device says of itself, put on file as far as it may be collected. */
+final class FactSheet {
+  private final Catalog catalog;
+  private final Shapes shapes;
+  private final Refusals refusals;
+
+  FactSheet(Catalog catalog, Shapes shapes, Refusals refusals) {
+    this.catalog = catalog;
+    this.shapes = shapes;
+    this.refusals = refusals;
+  }
+
+  /** Takes the facts of one answer; those that may not be collected are dropped. */
+  void take(Tx tx, DeviceRow device, List<Item> items, Conversation c, Instant now) {
+    Ownership ownership = Words.parse(Ownership.class, device.ownership);
+    Map<String, String> facts = new TreeMap<>();
+    Turn.leaves(items)
+        .forEach(
+            (path, leaf) -> {
+              String key =
+                  path.startsWith(Dm.FACTS + "/") ? path.substring(Dm.FACTS.length() + 1) : path;
+              // what must not be collected on this ownership is dropped here, whoever sends it
+              catalog
+                  .fact(key)
+                  .filter(f -> f.collectedOn().contains(ownership))
+                  .ifPresent(
+                      f -> {
+                        String v = leaf.value();
+                        facts.put(key, v.length() > 500 ? v.substring(0, 500) : v);
+                      });
+            });
+    device.facts = Json.write(facts);
+    device.factsAt = now;
+    c.factsWanted = false;
+    for (String id : c.refreshing) {
+      Commands.step(tx, device.id, id, CommandState.DONE, "", now);
+    }
+    c.refreshing.clear();
+    osVersion(tx, device, facts.get("system/os-version"), now);
+  }
+
+  private void osVersion(
+      Tx tx, DeviceRow device, @org.jspecify.annotations.Nullable String told, Instant now) {
+    if (told == null || told.equals(device.osVersion)) {
+      return;
+    }
+    OsVersion version;
+    try {
+      version = OsVersion.parse(told);
+    } catch (IllegalArgumentException e) {
+      return;
+    }
+    Activity.add(tx, device.id, now, "os", "OS " + device.osVersion + " became " + version);
+    device.osVersion = version.toString();
+    device.osLevel = catalog.osLevel(device.platform, version).toString();
+    // what an earlier version refused is tried again
+    device.refused = "";
+    tx.flush();
+    tx.execute("delete from refusal where device_id = :d", Map.of("d", device.id));
+    shapes.place(tx, List.of(device.id), null);
+    tx.session().refresh(device);
+    refusals.retarget(tx, device);
+  }
+}

@@ -1,0 +1,149 @@
+package dev.pinwright.service;
+
+import dev.pinwright.protocol.join.JoinMessages;
+import dev.pinwright.protocol.join.JoinMessages.Ident;
+import dev.pinwright.service.access.Caller;
+import dev.pinwright.service.access.Role;
+import dev.pinwright.service.acting.Dispatches;
+import dev.pinwright.service.acting.Order;
+import dev.pinwright.service.intake.EnrollmentProfiles;
+import dev.pinwright.service.intake.Invitations;
+import dev.pinwright.service.intake.Joining;
+import dev.pinwright.service.rules.Profiles;
+import dev.pinwright.service.rules.Publishing;
+import dev.pinwright.storage.Database;
+import dev.pinwright.storage.TestDatabase;
+import dev.pinwright.storage.Tx;
+import java.io.IOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.time.Duration;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.function.Function;
+
+/**
+ * A node of the service without listeners, on a database of its own, with a clock that is moved.
+ */
+public final class Node implements AutoCloseable {
+  public static final Caller OWNER = new Caller("owner-id", "owner", Role.OWNER);
+  public static final Caller READER = new Caller("reader-id", "reader", Role.READER);
+  public static final Page.Request FIRST = new Page.Request("", 100);
+
+  public final MovingClock clock = new MovingClock();
+  public final Pinwright pinwright;
+  private final Path home;
+  private final String url;
+  private final Database beside;
+
+  public Node() {
+    this(TestDatabase.create(), home());
+  }
+
+  private Node(String url, Path home) {
+    this.url = url;
+    this.home = home;
+    pinwright =
+        new Pinwright(
+            new Settings(
+                home,
+                new Database.Address(
+                    url, TestDatabase.env("USER"), TestDatabase.env("PASSWORD"), 8),
+                "127.0.0.1",
+                7443,
+                List.of("127.0.0.1"),
+                "127.0.0.1",
+                7480,
+                "Vellmar Museums",
+                "a long enough password",
+                false,
+                Duration.ofDays(7)),
+            clock);
+    beside = TestDatabase.open(url);
+  }
+
+  private static Path home() {
+    try {
+      return Files.createTempDirectory("pinwright-node");
+    } catch (IOException e) {
+      throw new IllegalStateException(e);
+    }
+  }
+
+  /** Another node on the same database. */
+  public Node another() {
+    return new Node(url, home);
+  }
+
+  /** Looks behind the service. */
+  public <T> T sql(Function<Tx, T> work) {
+    return beside.call(work);
+  }
+
+  /** Does what only a device or an intruder could do. */
+  public int sql(String statement) {
+    return beside.call(tx -> tx.execute(statement, Map.of()));
+  }
+
+  /** Writes an enrollment profile and returns the code of an invitation to it. */
+  public String invite(String profile, int uses) {
+    EnrollmentProfiles.Shown made =
+        pinwright
+            .enrollmentProfiles()
+            .add(OWNER, Json.request(profile, EnrollmentProfiles.Draft.class));
+    return pinwright
+        .invitations()
+        .add(
+            OWNER,
+            Json.request(
+                "{\"profileId\":\"" + made.id() + "\",\"uses\":" + uses + "}",
+                Invitations.Draft.class))
+        .code();
+  }
+
+  /** A supervised profile's invitation. */
+  public String kiosks(int uses) {
+    return invite("{\"name\":\"Kiosks\",\"mode\":\"supervised\",\"tags\":[\"gallery\"]}", uses);
+  }
+
+  /** What a tablet of this serial number says when it asks to be let in. */
+  public static JoinMessages.Request tablet(String serial) {
+    return new JoinMessages.Request(
+        new JoinMessages.Device(
+            "tarn", "7.2.1", "tablet", "Arbor", "T10", List.of(new Ident("serial", serial))),
+        null,
+        null);
+  }
+
+  /** Lets a tablet in and returns its id. */
+  public String join(String code, String serial) {
+    return pinwright
+        .joining()
+        .join(new Joining.Asking(code, "127.0.0.1"), tablet(serial))
+        .admission()
+        .orElseThrow()
+        .device();
+  }
+
+  /** A draft of a profile, as JSON. */
+  public Profiles.Detail draft(String json) {
+    return pinwright.profiles().add(OWNER, Json.request(json, Profiles.Draft.class));
+  }
+
+  /** Publishes what is drafted. */
+  public Publishing.Published publish(Profiles.Detail draft) {
+    return pinwright.publishing().publish(OWNER, draft.id(), draft.version(), Optional.empty());
+  }
+
+  /** Orders a command, as JSON. */
+  public Dispatches.Dispatch order(String json) {
+    return pinwright.dispatches().order(OWNER, Json.request(json, Order.class), "");
+  }
+
+  @Override
+  public void close() {
+    beside.close();
+    pinwright.close();
+  }
+}
