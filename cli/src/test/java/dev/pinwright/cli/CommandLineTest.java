@@ -1,0 +1,199 @@
+package dev.pinwright.cli;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import com.sun.net.httpserver.HttpServer;
+import java.io.IOException;
+import java.io.PrintWriter;
+import java.io.StringWriter;
+import java.net.InetAddress;
+import java.net.InetSocketAddress;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.nio.file.attribute.PosixFilePermissions;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.concurrent.CopyOnWriteArrayList;
+import org.junit.jupiter.api.AfterEach;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.ValueSource;
+import picocli.CommandLine.Help.Ansi;
+
+/** What people and scripts see of the command line, against a service that answers as told. */
+class CommandLineTest {
+  @TempDir Path home;
+  private HttpServer service;
+  private final Map<String, String> answers = new HashMap<>();
+  private final List<String> calls = new CopyOnWriteArrayList<>();
+  private int status = 200;
+
+  @BeforeEach
+  void start() throws IOException {
+    service = HttpServer.create(new InetSocketAddress(InetAddress.getLoopbackAddress(), 0), 0);
+    service.createContext(
+        "/",
+        x -> {
+          String body = new String(x.getRequestBody().readAllBytes(), StandardCharsets.UTF_8);
+          String call = x.getRequestMethod() + " " + x.getRequestURI().getPath().substring(7);
+          calls.add(call + (body.isEmpty() ? "" : " " + body));
+          byte[] answer = answers.getOrDefault(call, "{}").getBytes(StandardCharsets.UTF_8);
+          x.getResponseHeaders().add("Content-Type", "application/json");
+          x.sendResponseHeaders(status, answer.length);
+          x.getResponseBody().write(answer);
+          x.close();
+        });
+    service.start();
+  }
+
+  @AfterEach
+  void stop() {
+    service.stop(0);
+  }
+
+  private record Ran(int code, String out, String err) {}
+
+  private Ran run(Map<String, String> more, String... args) {
+    Map<String, String> env = new HashMap<>(more);
+    env.put("PINWRIGHT_ADDRESS", "http://127.0.0.1:" + service.getAddress().getPort());
+    env.put("PINWRIGHT_SIGNIN", home.resolve("signin.json").toString());
+    StringWriter out = new StringWriter();
+    StringWriter err = new StringWriter();
+    int code = Main.run(env, new PrintWriter(out, true), new PrintWriter(err, true), args);
+    return new Ran(code, out.toString(), err.toString());
+  }
+
+  private Ran signedIn(String... args) {
+    return run(Map.of("PINWRIGHT_TOKEN", "t"), args);
+  }
+
+  @Test
+  void withoutASignInItSaysHowToSignIn() {
+    Ran r = run(Map.of(), "fleet");
+    assertThat(r.code()).isEqualTo(Failure.NOT_SIGNED_IN);
+    assertThat(r.err()).contains("pinwright signin --login owner");
+    assertThat(calls).isEmpty();
+  }
+
+  @Test
+  void aSignInIsKeptForItsOwnerAlone() throws IOException {
+    Path file = home.resolve("deep/signin.json");
+    new Context(Map.of("PINWRIGHT_SIGNIN", file.toString()), new PrintWriter(new StringWriter()))
+        .keep("http://console.vellmar.example", "secret");
+    assertThat(PosixFilePermissions.toString(Files.getPosixFilePermissions(file)))
+        .isEqualTo("rw-------");
+    Context again =
+        new Context(
+            Map.of("PINWRIGHT_SIGNIN", file.toString()), new PrintWriter(new StringWriter()));
+    assertThat(again.address()).isEqualTo("http://console.vellmar.example");
+    again.forget();
+    assertThat(file).doesNotExist();
+  }
+
+  @Test
+  void aListIsATableForPeopleAndJsonForPrograms() {
+    answers.put(
+        "GET /groups",
+        "{\"items\":[{\"id\":\"g1\",\"version\":0,\"name\":\"Glasshouse\",\"devices\":22}]}");
+    assertThat(signedIn("group", "list").out()).contains("NAME", "Glasshouse  22");
+    assertThat(signedIn("--json", "group", "list").out()).contains("\"name\"", "\"Glasshouse\"");
+    assertThat(signedIn("group", "list", "--json").out()).contains("\"Glasshouse\"");
+  }
+
+  @Test
+  void aProblemIsPrintedInItsOwnWords() {
+    status = 409;
+    answers.put(
+        "POST /groups",
+        "{\"type\":\"x/name-taken\",\"title\":\"t\",\"status\":409,"
+            + "\"detail\":\"There is a group called Quay already.\"}");
+    Ran r = signedIn("group", "add", "Quay");
+    assertThat(r.code()).isEqualTo(Failure.REFUSED);
+    assertThat(r.err()).contains("There is a group called Quay already.");
+    assertThat(r.out()).isEmpty();
+  }
+
+  @Test
+  void aNameThatIsNotThereIsAnsweredWithThoseThatAre() {
+    answers.put(
+        "GET /groups",
+        "{\"items\":[{\"id\":\"g1\",\"version\":0,\"name\":\"Glasshouse\",\"devices\":22}]}");
+    Ran r = signedIn("group", "delete", "Glashouse");
+    assertThat(r.err()).contains("There is no group 'Glashouse'. There is: Glasshouse.");
+    assertThat(calls).noneMatch(c -> c.startsWith("DELETE"));
+  }
+
+  @Test
+  void anOrderGoesToEverythingThatMatches() {
+    answers.put(
+        "POST /dispatches/rehearsal",
+        "{\"devices\":11,\"able\":10,\"unable\":"
+            + "[{\"reason\":\"it is a laptop\",\"devices\":1}]}");
+    Ran r =
+        signedIn(
+            "restart",
+            "--where",
+            "standing=drifted",
+            "--where",
+            "platform=tarn",
+            "--reason",
+            "x",
+            "--dry-run");
+    assertThat(r.out()).contains("11 devices; 10 can carry it out", "1 cannot: it is a laptop");
+    assertThat(calls.get(0)).contains("\"standing\":\"drifted\"", "\"platform\":\"tarn\"");
+    assertThat(signedIn("restart", "--where", "colour=red", "--dry-run").err())
+        .contains("no field 'colour'", "standing");
+  }
+
+  @ParameterizedTest
+  @ValueSource(
+      strings = {
+        "account",
+        "arrival",
+        "change",
+        "device",
+        "dispatch",
+        "enrollment-profile",
+        "fleet",
+        "group",
+        "invitation",
+        "journal",
+        "profile",
+        "setting",
+        "signin",
+        "signout",
+        "terms",
+        "lock",
+        "message",
+        "refresh"
+      })
+  void everyCommandHelpsWithoutAService(String command) {
+    service.stop(0);
+    Ran r = run(Map.of(), command, "--help");
+    assertThat(r.code()).isZero();
+    assertThat(r.out()).contains("Usage: pinwright " + command);
+  }
+
+  @Test
+  void wordsItDoesNotKnowAreAnsweredWithTheUsage() {
+    assertThat(signedIn("device", "paint").code()).isEqualTo(2);
+    Ran r = signedIn("device", "list", "--colour", "red");
+    assertThat(r.code()).isEqualTo(2);
+    assertThat(r.err()).contains("--colour");
+  }
+
+  @Test
+  void aTablesColumnsAreAsWideAsTheyNeedToBe() {
+    StringWriter out = new StringWriter();
+    new Table("NAME", "N")
+        .row("Glasshouse kiosks", 22)
+        .row("Quay", null)
+        .print(new PrintWriter(out, true), Ansi.OFF);
+    assertThat(out.toString().lines().toList())
+        .containsExactly("NAME               N", "Glasshouse kiosks  22", "Quay               ");
+  }
+}

@@ -1,0 +1,137 @@
+import { fireEvent, screen, waitFor } from '@testing-library/react';
+import { describe, expect, it } from 'vitest';
+import { Refusal, serve, show, type Call } from '../testing/service';
+import { ArrivalsPage } from './ArrivalsPage';
+import { EnrollmentProfilesPage } from './EnrollmentProfilesPage';
+import { InvitationsPage } from './InvitationsPage';
+
+const arrival = (n: number, outcome: string, reason: string) => ({
+  id: `a${n}`,
+  platform: 'tarn',
+  model: 'T10',
+  identifier: `AR10-${n}`,
+  profile: 'Kiosks',
+  step: 'asked',
+  outcome,
+  reason,
+  startedAt: '2026-03-01T08:00:00Z',
+  changedAt: '2026-03-01T08:00:00Z',
+});
+
+describe('arrivals', () => {
+  it('that wait are let in or refused from the list, the others say why', async () => {
+    const calls = serve({
+      'GET /arrivals': {
+        items: [arrival(1, 'waiting', 'waits for somebody'), arrival(2, 'refused', 'OS 6.3 is below 7.0')],
+      },
+      'POST /arrivals/a1/approval': {},
+    });
+    show(<ArrivalsPage />, '/intake/arrivals');
+    expect(await screen.findByText('OS 6.3 is below 7.0')).toBeTruthy();
+    expect(screen.getAllByText('Let in')).toHaveLength(1);
+    fireEvent.click(screen.getByText('Let in'));
+    await waitFor(() => expect(calls.some((c) => c.path === '/arrivals/a1/approval')).toBe(true));
+  });
+
+  it('are filtered by outcome in the address', async () => {
+    const calls = serve({ 'GET /arrivals': { items: [] } });
+    const { address } = show(<ArrivalsPage />, '/intake/arrivals');
+    fireEvent.click(await screen.findByRole('button', { name: 'refused' }));
+    expect(address.now).toBe('/intake/arrivals?outcome=refused');
+    await waitFor(() => expect(calls.at(-1)!.query.get('outcome')).toBe('refused'));
+    expect(await screen.findByText('No arrival is refused.')).toBeTruthy();
+  });
+
+  it('say what the service refused', async () => {
+    serve({
+      'GET /arrivals': { items: [arrival(1, 'waiting', 'waits')] },
+      'POST /arrivals/a1/refusal': new Refusal(409, 'settled-already', 'Somebody let it in meanwhile.'),
+    });
+    show(<ArrivalsPage />, '/intake/arrivals');
+    fireEvent.click(await screen.findByText('Refuse'));
+    expect((await screen.findByRole('alert')).textContent).toBe('Somebody let it in meanwhile.');
+  });
+});
+
+const invitation = {
+  id: 'i1',
+  profileId: 'p1',
+  profile: 'Kiosks',
+  code: 'ABCD-EFGH-JKMN',
+  link: 'https://127.0.0.1:7443/join/ABCDEFGHJKMN#FP',
+  note: 'Glasshouse cart',
+  state: 'open',
+  uses: 3,
+  usesAllowed: 22,
+  expiresAt: '2026-04-01T08:00:00Z',
+  createdAt: '2026-03-01T08:00:00Z',
+  createdBy: 'owner',
+};
+
+describe('invitations', () => {
+  it('are made for a profile and shown with code and QR at once', async () => {
+    const calls = serve({
+      'GET /invitations': { items: [] },
+      'GET /invitations/i1': invitation,
+      'GET /enrollment-profiles': { items: [{ id: 'p1', name: 'Kiosks' }] },
+      'POST /invitations': invitation,
+    });
+    const { address } = show(<InvitationsPage />, '/intake/invitations?new=1');
+    await screen.findByRole('option', { name: 'Kiosks' });
+    fireEvent.change(screen.getByLabelText('Enrollment profile'), { target: { value: 'p1' } });
+    fireEvent.change(screen.getByLabelText('How many devices may use it'), { target: { value: '22' } });
+    fireEvent.click(screen.getByText('Make invitation'));
+    await waitFor(() => expect(address.now).toBe('/intake/invitations?card=i1'));
+    expect((await screen.findByTestId('code')).textContent).toBe('ABCD-EFGH-JKMN');
+    expect(screen.getByAltText('QR code of the join link').getAttribute('src')).toBe(
+      '/api/v1/invitations/i1/qr.svg',
+    );
+    const made = calls.find((c: Call) => c.method === 'POST')!.body;
+    expect(made).toMatchObject({ profileId: 'p1', uses: 22, expiresInMinutes: 7 * 24 * 60 });
+  });
+
+  it('send to the enrollment profiles when there is none to invite to', async () => {
+    serve({ 'GET /invitations': { items: [] }, 'GET /enrollment-profiles': { items: [] } });
+    show(<InvitationsPage />, '/intake/invitations?new=1');
+    expect((await screen.findByText('write an enrollment profile')).getAttribute('href')).toBe(
+      '/intake/profiles?new=1',
+    );
+  });
+});
+
+describe('enrollment profiles', () => {
+  const service = {
+    'GET /enrollment-profiles': { items: [] },
+    'GET /terms': [{ version: 2, title: 'Using a device', text: '', createdAt: '' }],
+    'GET /groups': { items: [] },
+    'GET /catalogue': {
+      platforms: [
+        { key: 'tarn', name: 'Tarn', modes: ['supervised', 'standard', 'work-profile'] },
+        { key: 'moor', name: 'Moor', modes: ['supervised'] },
+      ],
+    },
+  };
+
+  it('of personal devices know one mode', async () => {
+    serve(service);
+    show(<EnrollmentProfilesPage />, '/intake/profiles?new=1');
+    await screen.findByText('Moor');
+    fireEvent.change(screen.getByLabelText('Ownership'), { target: { value: 'personal' } });
+    const mode = screen.getByLabelText(/Management mode/) as HTMLSelectElement;
+    expect(mode.value).toBe('work-profile');
+    expect(mode.disabled).toBe(true);
+    expect(screen.queryByText('Moor')).toBeNull();
+  });
+
+  it('keep what was written when the service refuses', async () => {
+    serve({
+      ...service,
+      'POST /enrollment-profiles': new Refusal(409, 'name-taken', 'There is one called Kiosks already.'),
+    });
+    show(<EnrollmentProfilesPage />, '/intake/profiles?new=1');
+    fireEvent.change(await screen.findByLabelText('Name'), { target: { value: 'Kiosks' } });
+    fireEvent.click(screen.getAllByText('Write enrollment profile').at(-1)!);
+    expect((await screen.findByRole('alert')).textContent).toContain('called Kiosks already');
+    expect((screen.getByLabelText('Name') as HTMLInputElement).value).toBe('Kiosks');
+  });
+});

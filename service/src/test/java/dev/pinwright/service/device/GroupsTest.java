@@ -1,0 +1,118 @@
+package dev.pinwright.service.device;
+
+import static dev.pinwright.service.Node.FIRST;
+import static dev.pinwright.service.Node.OWNER;
+import static dev.pinwright.service.Node.READER;
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+
+import dev.pinwright.service.Node;
+import dev.pinwright.service.Page;
+import dev.pinwright.service.Problem;
+import java.util.List;
+import org.junit.jupiter.api.AfterEach;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+
+/** Groups picked by hand, and devices by themselves. */
+class GroupsTest {
+  private Node node;
+  private Groups groups;
+  private String device;
+
+  @BeforeEach
+  void start() {
+    node = new Node();
+    groups = node.pinwright.groups();
+    device = node.join(node.kiosks(3), "AR10-0001");
+  }
+
+  @AfterEach
+  void stop() {
+    node.close();
+  }
+
+  private String inEffect() {
+    return node.pinwright.devices().settings(READER, device).inEffect().stream()
+        .map(s -> s.setting() + "=" + s.value())
+        .toList()
+        .toString();
+  }
+
+  @Test
+  void whoIsPutInGetsWhatTheGroupGetsAndLosesItAgain() {
+    Groups.Group quay = groups.add(OWNER, "Quay");
+    node.publish(
+        node.draft(
+            "{\"name\":\"P\",\"settings\":{\"passcode.min-length\":6},\"targets\":"
+                + "[{\"kind\":\"group\",\"ref\":\""
+                + quay.id()
+                + "\"}]}"));
+    assertThat(inEffect()).isEqualTo("[]");
+    assertThat(groups.members(OWNER, quay.id(), List.of(device), List.of()).devices()).isEqualTo(1);
+    assertThat(inEffect()).isEqualTo("[passcode.min-length=6]");
+    assertThat(groups.members(OWNER, quay.id(), List.of(device), List.of()).devices())
+        .as("once is enough")
+        .isEqualTo(1);
+    assertThat(groups.members(OWNER, quay.id(), List.of(), List.of(device)).devices()).isZero();
+    assertThat(inEffect()).isEqualTo("[]");
+  }
+
+  @Test
+  void aGroupSomethingIsAssignedToStays() {
+    Groups.Group quay = groups.add(OWNER, "Quay");
+    node.publish(
+        node.draft(
+            "{\"name\":\"P\",\"targets\":[{\"kind\":\"group\",\"ref\":\"" + quay.id() + "\"}]}"));
+    assertThatThrownBy(() -> groups.delete(OWNER, quay.id())).isInstanceOf(Problem.class);
+    Groups.Group ridge = groups.add(OWNER, "Ridge");
+    groups.delete(OWNER, ridge.id());
+    assertThat(groups.page(READER, "", FIRST).items()).extracting("name").containsExactly("Quay");
+  }
+
+  @Test
+  void badNamesAndUnknownDevicesAreNamed() {
+    groups.add(OWNER, "Quay");
+    assertThatThrownBy(() -> groups.add(OWNER, "Quay")).hasMessageContaining("Quay");
+    assertThatThrownBy(() -> groups.add(OWNER, " ")).hasMessageContaining("1 to 80");
+    String id = groups.page(READER, "", FIRST).items().get(0).id();
+    assertThatThrownBy(() -> groups.members(OWNER, id, List.of("nobody"), List.of()))
+        .hasMessageContaining("nobody");
+    assertThatThrownBy(() -> groups.add(READER, "Mine")).hasMessageContaining("operator");
+  }
+
+  @Test
+  void groupsArePagedByNameWithoutRegardToCase() {
+    for (String name : List.of("ridge", "Quay", "dig", "Glass", "mill")) {
+      groups.add(OWNER, name);
+    }
+    Page<Groups.Group> first = groups.page(READER, "", new Page.Request("", 3));
+    assertThat(first.items()).extracting("name").containsExactly("dig", "Glass", "mill");
+    assertThat(groups.page(READER, "", new Page.Request(first.next().orElseThrow(), 3)).items())
+        .extracting("name")
+        .containsExactly("Quay", "ridge");
+    assertThat(groups.page(READER, "ID", FIRST).items())
+        .extracting("name")
+        .containsExactly("ridge");
+  }
+
+  @Test
+  void aDeviceIsRenamedTaggedAndRetiredWithinBounds() {
+    Devices devices = node.pinwright.devices();
+    assertThat(devices.rename(OWNER, device, " Quay door ").device().name()).isEqualTo("Quay door");
+    assertThatThrownBy(() -> devices.rename(OWNER, device, "x".repeat(81)))
+        .hasMessageContaining("1 to 80");
+    assertThatThrownBy(() -> devices.tag(OWNER, device, List.of("a;b")))
+        .hasMessageContaining("letters, digits");
+    assertThatThrownBy(() -> devices.retire(OWNER, device, " ")).hasMessageContaining("Say why");
+    devices.retire(OWNER, device, "dropped into Lake Orre");
+    assertThatThrownBy(() -> devices.retire(OWNER, device, "again"))
+        .hasMessageContaining("retired already");
+    assertThat(devices.get(READER, device).retiredAt()).hasValue(node.clock.instant());
+    assertThat(devices.activity(READER, device, FIRST).items())
+        .extracting(Activity.Line::text)
+        .startsWith("Retired: dropped into Lake Orre");
+    assertThatThrownBy(() -> devices.get(READER, "nobody"))
+        .isInstanceOfSatisfying(Problem.class, p -> assertThat(p.status()).isEqualTo(404));
+  }
+}
