@@ -6,8 +6,10 @@ import com.fasterxml.jackson.databind.JsonNode;
 import dev.pinwright.sandbox.device.Agent;
 import dev.pinwright.sandbox.device.Screen;
 import java.util.ArrayList;
+import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
+import java.util.Set;
 import java.util.concurrent.BlockingQueue;
 import java.util.concurrent.TimeUnit;
 import org.junit.jupiter.api.Test;
@@ -49,7 +51,10 @@ class ApiStoryTest {
               d -> d.path("standing").asText().equals("settled"));
       assertThat(device.path("name").asText()).isEqualTo(name);
       String deviceId = device.path("id").asText();
-      assertThat(heard(events)).contains("devices", "arrivals", "journal");
+      Set<String> heard = new HashSet<>();
+      Rig.eventually(
+          () -> heardMore(events, heard),
+          h -> h.containsAll(List.of("devices", "arrivals", "journal")));
 
       String rules = "/profiles/" + published(api, tablet);
       assertThat(api.get("/devices/" + deviceId + "/settings").json().findValuesAsText("setting"))
@@ -164,10 +169,11 @@ class ApiStoryTest {
     assertThat(d.at("/states/done").asInt()).as(d.toString()).isEqualTo(1);
   }
 
-  private static List<String> heard(BlockingQueue<String> events) {
+  private static Set<String> heardMore(BlockingQueue<String> events, Set<String> heard) {
     List<String> batches = new ArrayList<>();
     events.drainTo(batches);
-    return batches.stream().flatMap(b -> List.of(b.split(",")).stream()).toList();
+    batches.forEach(b -> heard.addAll(List.of(b.split(","))));
+    return heard;
   }
 
   @Test

@@ -187,7 +187,7 @@ class JoinTest {
     Wire.Answer slowed =
         stranger.join(i.getCode(), Map.of("device", device, "signIn", Map.of("secret", "guess")));
     refused(slowed, 429, "too-many-tries");
-    assertThat(slowed.header("Retry-After")).isEqualTo("60");
+    assertThat(Integer.parseInt(slowed.header("Retry-After"))).isBetween(1, 60);
     assertThat(rig.client.records().listJournal(null, "guess", null, 10).getItems()).isEmpty();
   }
 

@@ -64,6 +64,17 @@ final class Jobs implements AutoCloseable {
                       + " reason = 'the device did not go on'"
                       + " where outcome = 'under-way' and changed_at < cast(:now as timestamptz) - interval '1 hour'");
               run(database, clock, "delete from sign_in where expires_at < :now");
+              run(
+                  database,
+                  clock,
+                  "update roster_import set state = 'failed', reason = 'the service stopped while"
+                      + " it was checked; bring the sheet again' where state = 'checking'"
+                      + " and created_at < cast(:now as timestamptz) - interval '10 minutes'");
+              run(
+                  database,
+                  clock,
+                  "delete from roster_import"
+                      + " where created_at < cast(:now as timestamptz) - interval '30 days'");
               run(database, clock, "delete from failed_try where until < :now");
               run(
                   database,

@@ -14,9 +14,15 @@ import dev.pinwright.service.intake.Arrivals;
 import dev.pinwright.service.intake.EnrollmentProfiles;
 import dev.pinwright.service.intake.Invitations;
 import dev.pinwright.service.intake.Joining;
+import dev.pinwright.service.intake.Roster;
+import dev.pinwright.service.intake.RosterImports;
+import dev.pinwright.service.intake.Sequences;
 import dev.pinwright.service.journal.Journal;
 import dev.pinwright.service.live.Events;
 import dev.pinwright.service.live.Wakes;
+import dev.pinwright.service.organisation.People;
+import dev.pinwright.service.organisation.Sites;
+import dev.pinwright.service.organisation.Units;
 import dev.pinwright.service.rules.Changes;
 import dev.pinwright.service.rules.Profiles;
 import dev.pinwright.service.rules.Publishing;
@@ -50,6 +56,12 @@ public final class Pinwright implements AutoCloseable {
   private final Devices devices;
   private final DeviceList deviceList;
   private final Groups groups;
+  private final Units units;
+  private final Sites sites;
+  private final People people;
+  private final Sequences sequences;
+  private final Roster roster;
+  private final RosterImports rosterImports;
   private final Profiles profiles;
   private final Publishing publishing;
   private final Changes changes;
@@ -86,6 +98,12 @@ public final class Pinwright implements AutoCloseable {
     joining = new Joining(database, catalogue, settings, authority, shapes, journal, events, clock);
     arrivals = new Arrivals(database, journal, events, clock);
     devices = new Devices(database, catalog, shapes, journal, events, clock);
+    units = new Units(database, catalog, shapes, journal, events, clock);
+    sites = new Sites(database, journal, events, clock);
+    people = new People(database, journal, events, clock);
+    sequences = new Sequences(database);
+    roster = new Roster(database, journal, events, clock);
+    rosterImports = new RosterImports(database, journal, events, clock);
     deviceList = new DeviceList(database);
     groups = new Groups(database, shapes, journal, events, clock);
     profiles = new Profiles(database, catalog, vault, journal, events, clock);
@@ -174,6 +192,30 @@ public final class Pinwright implements AutoCloseable {
     return groups;
   }
 
+  public Units units() {
+    return units;
+  }
+
+  public Sites sites() {
+    return sites;
+  }
+
+  public People people() {
+    return people;
+  }
+
+  public Sequences sequences() {
+    return sequences;
+  }
+
+  public Roster roster() {
+    return roster;
+  }
+
+  public RosterImports rosterImports() {
+    return rosterImports;
+  }
+
   public Profiles profiles() {
     return profiles;
   }
@@ -215,6 +257,7 @@ public final class Pinwright implements AutoCloseable {
   @Override
   public void close() {
     jobs.close();
+    rosterImports.close();
     wakes.close();
     events.close();
     lastSeen.close();

@@ -35,6 +35,17 @@ public final class Problem extends RuntimeException {
   }
 
   /** 409: the state does not allow it. */
+  public static Problem changedMeanwhile(String what, int version) {
+    return new Problem(
+            412,
+            "changed-meanwhile",
+            "Changed meanwhile",
+            "Someone saved this "
+                + what
+                + " after you opened it; read it again and repeat your change.")
+        .with("version", version);
+  }
+
   public static Problem conflict(String type, String detail) {
     return new Problem(409, type, "Not possible as things stand", detail);
   }

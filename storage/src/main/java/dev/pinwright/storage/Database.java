@@ -30,11 +30,15 @@ public final class Database implements AutoCloseable {
     EstGrantRow.class,
     GroupRow.class,
     InvitationRow.class,
+    PersonRow.class,
     ProfileRow.class,
     ProfileVersionRow.class,
+    RosterRow.class,
     ShapeRow.class,
     SignInRow.class,
-    TermsRow.class
+    SiteRow.class,
+    TermsRow.class,
+    UnitRow.class
   };
 
   /** The classes whose rows are mapped to tables. */

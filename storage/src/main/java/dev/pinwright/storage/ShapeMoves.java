@@ -94,6 +94,17 @@ public final class ShapeMoves {
         Map.of("ids", deviceIds.toArray(String[]::new)));
   }
 
+  /** Every device in a unit or below it. */
+  public void affectUnit(String unitId) {
+    tx.execute(
+        """
+        insert into moving
+        select d.id from device d join unit_within w on w.unit_id = d.unit_id
+         where w.ancestor_id = :unit and d.retired_at is null
+        """,
+        Map.of("unit", unitId));
+  }
+
   /** Works out where the affected devices belong. */
   public void work(@Nullable Candidate candidate) {
     Assignment assignment = candidate == null ? Assignment.NOBODY : candidate.assignment();

@@ -54,6 +54,7 @@ public sealed interface EnrollmentDecision {
    * @param signInProved whether the sign-in the profile asks for was right; true when it asks none
    * @param records ids of the records that any of the identifiers belongs to
    * @param sameHardware whether the one record found is of the same platform and model
+   * @param onRoster whether one of its identifiers is on the roster
    * @param approved whether a human has said yes already
    */
   record Evidence(
@@ -61,6 +62,7 @@ public sealed interface EnrollmentDecision {
       boolean signInProved,
       Set<String> records,
       boolean sameHardware,
+      boolean onRoster,
       boolean approved) {}
 
   /**
@@ -110,6 +112,11 @@ public sealed interface EnrollmentDecision {
     if (evidence.records().size() == 1 && !evidence.sameHardware()) {
       return Refused.because(
           Refusal.IDENTIFIER_TAKEN, "its identifier belongs to a device of another model");
+    }
+    if (profile.rosterOnly() && !evidence.onRoster()) {
+      return Refused.because(
+          Refusal.NOT_ON_ROSTER,
+          attempt.identifiers().get(0).value() + " is not on the organisation's roster");
     }
     if (profile.approval() && !evidence.approved()) {
       return new Waiting();

@@ -4,6 +4,7 @@ import dev.pinwright.core.device.DeviceKind;
 import dev.pinwright.core.device.Mode;
 import dev.pinwright.core.device.OsVersion;
 import dev.pinwright.core.device.Ownership;
+import dev.pinwright.core.organisation.Place;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -18,7 +19,9 @@ import java.util.Set;
  * @param termsVersion version of the terms that has to be accepted, if any
  * @param minimumOs lowest OS version let in, per platform
  * @param approval whether a human must approve each arrival
+ * @param rosterOnly whether only devices on the roster are let in
  * @param namePattern how a device is named, see {@link NamePattern}
+ * @param place where a device lands of which nothing nearer is known
  */
 public record EnrollmentProfile(
     Ownership ownership,
@@ -29,7 +32,9 @@ public record EnrollmentProfile(
     Optional<Integer> termsVersion,
     Map<String, OsVersion> minimumOs,
     boolean approval,
+    boolean rosterOnly,
     NamePattern namePattern,
+    Place place,
     List<String> groups,
     List<String> tags) {
 

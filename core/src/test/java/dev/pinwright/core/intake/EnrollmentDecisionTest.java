@@ -13,6 +13,7 @@ import dev.pinwright.core.intake.EnrollmentDecision.Refusal;
 import dev.pinwright.core.intake.EnrollmentDecision.Refused;
 import dev.pinwright.core.intake.EnrollmentDecision.Waiting;
 import dev.pinwright.core.intake.EnrollmentProfile.SignIn;
+import dev.pinwright.core.organisation.Place;
 import java.time.Instant;
 import java.util.List;
 import java.util.Map;
@@ -23,7 +24,7 @@ import org.junit.jupiter.api.Test;
 class EnrollmentDecisionTest {
   private static final Instant NOW = Instant.parse("2026-05-01T10:00:00Z");
   private static final InvitationState OPEN = new InvitationState(false, NOW.plusSeconds(60), 0, 1);
-  private static final Evidence STRANGER = new Evidence(NOW, true, Set.of(), false, false);
+  private static final Evidence STRANGER = new Evidence(NOW, true, Set.of(), false, false, false);
 
   private static EnrollmentProfile profile(boolean approval) {
     return new EnrollmentProfile(
@@ -35,7 +36,9 @@ class EnrollmentDecisionTest {
         Optional.of(3),
         Map.of("tarn", OsVersion.parse("7.0")),
         approval,
+        false,
         new NamePattern("HAR {serial}"),
+        Place.NOWHERE,
         List.of(),
         List.of());
   }
@@ -100,17 +103,18 @@ class EnrollmentDecisionTest {
         Refusal.TERMS_REQUIRED,
         "version 3");
     refused(
-        EnrollmentDecision.decide(p, OPEN, GOOD, new Evidence(NOW, false, Set.of(), false, false)),
+        EnrollmentDecision.decide(
+            p, OPEN, GOOD, new Evidence(NOW, false, Set.of(), false, false, false)),
         Refusal.SIGN_IN_FAILED,
         "sign-in");
     refused(
         EnrollmentDecision.decide(
-            p, OPEN, GOOD, new Evidence(NOW, true, Set.of("a", "b"), false, false)),
+            p, OPEN, GOOD, new Evidence(NOW, true, Set.of("a", "b"), false, false, false)),
         Refusal.IDENTIFIER_TAKEN,
         "different devices");
     refused(
         EnrollmentDecision.decide(
-            p, OPEN, GOOD, new Evidence(NOW, true, Set.of("a"), false, false)),
+            p, OPEN, GOOD, new Evidence(NOW, true, Set.of("a"), false, false, false)),
         Refusal.IDENTIFIER_TAKEN,
         "another model");
   }
@@ -120,7 +124,10 @@ class EnrollmentDecisionTest {
     InvitationState spent = new InvitationState(false, NOW.plusSeconds(60), 1, 1);
     assertThat(
             EnrollmentDecision.decide(
-                profile(false), spent, GOOD, new Evidence(NOW, true, Set.of("old"), true, false)))
+                profile(false),
+                spent,
+                GOOD,
+                new Evidence(NOW, true, Set.of("old"), true, false, false)))
         .isEqualTo(new Accepted(Optional.of("old")));
   }
 
@@ -130,13 +137,34 @@ class EnrollmentDecisionTest {
         .isInstanceOf(Waiting.class);
     assertThat(
             EnrollmentDecision.decide(
-                profile(true), OPEN, GOOD, new Evidence(NOW, true, Set.of(), false, true)))
+                profile(true), OPEN, GOOD, new Evidence(NOW, true, Set.of(), false, false, true)))
         .isInstanceOf(Accepted.class);
   }
 
   @Test
-  void aNameIsMadeOfThePatternAndTheDevice() {
-    assertThat(new NamePattern("HAR {serial}").name(GOOD)).isEqualTo("HAR AR10-0042-7731");
-    assertThat(new NamePattern("{platform}/{model}").name(GOOD)).isEqualTo("tarn/T10");
+  void aProfileForTheRosterLetsInOnlyWhoIsOnIt() {
+    EnrollmentProfile listed =
+        new EnrollmentProfile(
+            Ownership.CORPORATE,
+            Mode.SUPERVISED,
+            Set.of("tarn"),
+            Set.of(DeviceKind.TABLET),
+            SignIn.NONE,
+            Optional.empty(),
+            Map.of(),
+            false,
+            true,
+            new NamePattern("HAR {serial}"),
+            Place.NOWHERE,
+            List.of(),
+            List.of());
+    refused(
+        EnrollmentDecision.decide(listed, OPEN, GOOD, STRANGER),
+        Refusal.NOT_ON_ROSTER,
+        "AR10-0042-7731 is not on the organisation's roster");
+    assertThat(
+            EnrollmentDecision.decide(
+                listed, OPEN, GOOD, new Evidence(NOW, true, Set.of(), false, true, false)))
+        .isInstanceOf(Accepted.class);
   }
 }

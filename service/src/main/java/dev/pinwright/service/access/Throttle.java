@@ -49,7 +49,7 @@ public final class Throttle {
     Count count = counts.getIfPresent(key);
     Instant now = clock.instant();
     if (count != null && count.tries() >= failuresAllowed && count.until().isAfter(now)) {
-      long wait = Math.max(1, Duration.between(now, count.until()).toSeconds());
+      long wait = (Duration.between(now, count.until()).toMillis() + 999) / 1000;
       throw new Problem(
               429,
               "too-many-tries",

@@ -10,6 +10,7 @@ import java.util.Optional;
  * Which devices of all on file. Empty texts do not filter.
  *
  * @param words each has to be part of name, serial, IMEI, asset number, maker or model
+ * @param unit id of a unit they are in, or below
  * @param retired retired devices instead of managed ones
  */
 public record DeviceFilter(
@@ -20,7 +21,14 @@ public record DeviceFilter(
     String ownership,
     String tag,
     String group,
+    String unit,
+    String site,
+    String person,
     boolean retired) {
+
+  /** Every managed device. */
+  public static final DeviceFilter ALL =
+      new DeviceFilter("", "", "", "", "", "", "", "", "", "", false);
 
   /** A condition on {@code device d} with its parameters. */
   public record Clause(String sql, Map<String, Object> parameters) {}
@@ -38,6 +46,9 @@ public record DeviceFilter(
       Optional<String> ownership,
       Optional<String> tag,
       Optional<String> group,
+      Optional<String> unit,
+      Optional<String> site,
+      Optional<String> person,
       Optional<List<String>> except) {
 
     /** The filter; never of retired devices. */
@@ -50,6 +61,9 @@ public record DeviceFilter(
           ownership.orElse(""),
           tag.orElse(""),
           group.orElse(""),
+          unit.orElse(""),
+          site.orElse(""),
+          person.orElse(""),
           false);
     }
   }
@@ -80,6 +94,19 @@ public record DeviceFilter(
           " and exists (select 1 from group_member g"
               + " where g.device_id = d.id and g.group_id = :group)");
       p.put("group", group);
+    }
+    if (!unit.isEmpty()) {
+      where.append(
+          " and d.unit_id in (select w.unit_id from unit_within w where w.ancestor_id = :unit)");
+      p.put("unit", unit);
+    }
+    if (!site.isEmpty()) {
+      where.append(" and d.site_id = :site");
+      p.put("site", site);
+    }
+    if (!person.isEmpty()) {
+      where.append(" and d.person_id = :person");
+      p.put("person", person);
     }
     return new Clause(where.toString(), p);
   }

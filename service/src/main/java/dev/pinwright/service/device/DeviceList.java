@@ -40,6 +40,9 @@ public final class DeviceList {
       Optional<Long> storageFree,
       Optional<Boolean> passcodeCompliant,
       List<String> tags,
+      Optional<String> unit,
+      Optional<String> site,
+      Optional<String> person,
       Instant enrolledAt,
       Optional<Instant> lastSeen) {}
 
@@ -126,8 +129,9 @@ public final class DeviceList {
              d.facts ->> 'security/passcode-compliant',
              coalesce((select string_agg(tag, chr(10) order by tag) from device_tag t
                         where t.device_id = d.id), ''),
-             d.enrolled_at, d.last_seen, cast(SORT as text)
-        from device d
+             d.enrolled_at, d.last_seen, cast(SORT as text), u.code, s.name, p.name
+        from device d left join unit u on u.id = d.unit_id left join site s on s.id = d.site_id
+        left join person p on p.id = d.person_id
       """;
 
   private static Summary summary(Object[] r) {
@@ -150,6 +154,9 @@ public final class DeviceList {
         number(r[14]),
         Optional.ofNullable((String) r[15]).map(Boolean::parseBoolean),
         tags.isEmpty() ? List.of() : List.of(tags.split("\n")),
+        Optional.ofNullable((String) r[20]),
+        Optional.ofNullable((String) r[21]),
+        Optional.ofNullable((String) r[22]),
         (Instant) r[17],
         Optional.ofNullable((Instant) r[18]));
   }

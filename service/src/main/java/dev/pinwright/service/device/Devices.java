@@ -4,11 +4,13 @@ import com.fasterxml.jackson.databind.JsonNode;
 import dev.pinwright.core.catalog.Catalog;
 import dev.pinwright.core.policy.Effective;
 import dev.pinwright.service.Json;
+import dev.pinwright.service.Known;
 import dev.pinwright.service.Page;
 import dev.pinwright.service.Problem;
 import dev.pinwright.service.access.Caller;
 import dev.pinwright.service.access.Role;
 import dev.pinwright.service.identity.DeviceCertificates;
+import dev.pinwright.service.intake.Sequences;
 import dev.pinwright.service.journal.Journal;
 import dev.pinwright.service.live.Events;
 import dev.pinwright.service.live.Wakes;
@@ -17,7 +19,10 @@ import dev.pinwright.service.rules.Shapes;
 import dev.pinwright.storage.Database;
 import dev.pinwright.storage.Tx;
 import dev.pinwright.storage.row.DeviceRow;
+import dev.pinwright.storage.row.PersonRow;
 import dev.pinwright.storage.row.ShapeRow;
+import dev.pinwright.storage.row.SiteRow;
+import dev.pinwright.storage.row.UnitRow;
 import java.time.Clock;
 import java.time.Instant;
 import java.util.ArrayList;
@@ -25,6 +30,7 @@ import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import org.jspecify.annotations.Nullable;
 
 /** The devices on file. */
 public final class Devices {
@@ -56,6 +62,9 @@ public final class Devices {
       Optional<String> asset,
       Optional<String> enrollmentProfile,
       Optional<String> enrollmentProfileId,
+      Optional<String> unitId,
+      Optional<String> siteId,
+      Optional<String> personId,
       List<NamedGroup> groups,
       List<Fact> facts,
       Optional<Instant> factsAt,
@@ -152,6 +161,9 @@ public final class Devices {
         Optional.ofNullable(row.asset),
         profile,
         Optional.ofNullable(row.enrollmentProfileId),
+        Optional.ofNullable(row.unitId),
+        Optional.ofNullable(row.siteId),
+        Optional.ofNullable(row.personId),
         groups,
         facts,
         Optional.ofNullable(row.factsAt),
@@ -273,6 +285,42 @@ public final class Devices {
     return d;
   }
 
+  /** Where a device belongs and who holds it, by id; what is absent is nowhere and nobody. */
+  public record Placement(
+      @Nullable String unitId, @Nullable String siteId, @Nullable String personId) {}
+
+  /** Puts a device where it belongs; profiles of its unit and person follow at once. */
+  public Detail place(Caller caller, String id, Placement placement) {
+    caller.needs(Role.OPERATOR);
+    Detail d =
+        database.call(
+            tx -> {
+              DeviceRow row = row(tx, id);
+              row.unitId = Known.id(tx, UnitRow.class, "unit", placement.unitId());
+              row.siteId = Known.id(tx, SiteRow.class, "site", placement.siteId());
+              row.personId = Known.id(tx, PersonRow.class, "person", placement.personId());
+              tx.flush();
+              if (shapes.place(tx, List.of(id), null) > 0) {
+                Wakes.device(tx, id);
+              }
+              tx.session().refresh(row);
+              Detail now = detail(tx, id);
+              String words =
+                  "unit "
+                      + now.device().unit().orElse("none")
+                      + ", site "
+                      + now.device().site().orElse("none")
+                      + ", held by "
+                      + now.device().person().orElse("nobody");
+              Activity.add(tx, id, clock.instant(), "placed", "Placed: " + words);
+              journal.write(
+                  tx, caller, "device.placed", "device:" + id, row.name + " placed: " + words);
+              return now;
+            });
+    events.touch("devices");
+    return d;
+  }
+
   /** Gives a device exactly these tags; profiles assigned by tag follow at once. */
   public Detail tag(Caller caller, String id, List<String> wanted) {
     caller.needs(Role.OPERATOR);
@@ -327,6 +375,7 @@ public final class Devices {
                   + " ended_at = :now where device_id = :d and state = 'queued'",
               Map.of("d", id, "now", clock.instant()));
           tx.execute("delete from group_member where device_id = :d", Map.of("d", id));
+          Sequences.free(tx, id, clock.instant());
           Activity.add(tx, id, clock.instant(), "retired", "Retired: " + reason.strip());
           Wakes.drop(tx, id);
           journal.write(

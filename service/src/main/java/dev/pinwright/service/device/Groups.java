@@ -1,6 +1,7 @@
 package dev.pinwright.service.device;
 
 import com.github.f4b6a3.ulid.UlidCreator;
+import dev.pinwright.core.target.Target;
 import dev.pinwright.service.Page;
 import dev.pinwright.service.Problem;
 import dev.pinwright.service.access.Caller;
@@ -9,11 +10,13 @@ import dev.pinwright.service.journal.Journal;
 import dev.pinwright.service.live.Events;
 import dev.pinwright.service.live.Wakes;
 import dev.pinwright.service.rules.Shapes;
+import dev.pinwright.service.rules.TargetUses;
 import dev.pinwright.storage.Database;
 import dev.pinwright.storage.Tx;
 import dev.pinwright.storage.row.ChangeRow;
 import dev.pinwright.storage.row.GroupRow;
 import java.time.Clock;
+import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
@@ -191,23 +194,15 @@ public final class Groups {
     database.run(
         tx -> {
           GroupRow row = row(tx, id);
-          List<Object[]> users =
-              tx.rows(
-                  "select p.name, 1 from profile p where exists (select 1 from assignment a"
-                      + " where a.profile_id = p.id and a.kind = 'group' and a.ref = :g)"
-                      + " or p.draft @> cast(:t as jsonb) or p.draft @> cast(:x as jsonb)"
-                      + " union select e.name, 1 from enrollment_profile e where :g = any(e.groups)",
-                  Map.of(
-                      "g", id,
-                      "t", "{\"targets\":[{\"ref\":\"" + id + "\"}]}",
-                      "x", "{\"exclusions\":[{\"ref\":\"" + id + "\"}]}"));
+          List<String> users =
+              new ArrayList<>(TargetUses.of(tx, new Target(Target.Kind.GROUP, id)));
+          tx.rows(
+                  "select name, 1 from enrollment_profile where :g = any(groups) order by name",
+                  Map.of("g", id))
+              .forEach(r -> users.add((String) r[0]));
           if (!users.isEmpty()) {
             throw Problem.conflict(
-                "in-use",
-                row.name
-                    + " is used by "
-                    + String.join(", ", users.stream().map(r -> (String) r[0]).toList())
-                    + ".");
+                "in-use", row.name + " is used by " + String.join(", ", users) + ".");
           }
           tx.delete(row);
           journal.write(

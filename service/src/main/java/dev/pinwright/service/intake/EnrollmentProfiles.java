@@ -12,7 +12,9 @@ import dev.pinwright.core.device.Ownership;
 import dev.pinwright.core.intake.EnrollmentProfile;
 import dev.pinwright.core.intake.EnrollmentProfile.SignIn;
 import dev.pinwright.core.intake.NamePattern;
+import dev.pinwright.core.organisation.Place;
 import dev.pinwright.service.Json;
+import dev.pinwright.service.Known;
 import dev.pinwright.service.Page;
 import dev.pinwright.service.Problem;
 import dev.pinwright.service.access.Caller;
@@ -24,7 +26,9 @@ import dev.pinwright.storage.Database;
 import dev.pinwright.storage.Tx;
 import dev.pinwright.storage.row.EnrollmentProfileRow;
 import dev.pinwright.storage.row.GroupRow;
+import dev.pinwright.storage.row.SiteRow;
 import dev.pinwright.storage.row.TermsRow;
+import dev.pinwright.storage.row.UnitRow;
 import java.time.Clock;
 import java.time.Instant;
 import java.util.Arrays;
@@ -68,7 +72,11 @@ public final class EnrollmentProfiles {
       Optional<Integer> termsVersion,
       Map<String, String> minimumOs,
       boolean approval,
+      boolean rosterOnly,
       String namePattern,
+      boolean fillGaps,
+      Optional<String> unitId,
+      Optional<String> siteId,
       List<String> groups,
       List<String> tags,
       long invitations,
@@ -87,7 +95,11 @@ public final class EnrollmentProfiles {
       @Nullable Integer termsVersion,
       @Nullable Map<String, String> minimumOs,
       @Nullable Boolean approval,
+      @Nullable Boolean rosterOnly,
       @Nullable String namePattern,
+      @Nullable Boolean fillGaps,
+      @Nullable String unitId,
+      @Nullable String siteId,
       @Nullable List<String> groups,
       @Nullable List<String> tags) {}
 
@@ -157,11 +169,7 @@ public final class EnrollmentProfiles {
                   tx.lock(EnrollmentProfileRow.class, id)
                       .orElseThrow(() -> Problem.notFound("enrollment profile", id));
               if (row.version != version) {
-                throw new Problem(
-                    412,
-                    "changed-meanwhile",
-                    "Changed meanwhile",
-                    "Someone saved this enrollment profile after you opened it; read it again.");
+                throw Problem.changedMeanwhile("enrollment profile", row.version);
               }
               write(tx, row, draft);
               tx.flush();
@@ -272,6 +280,10 @@ public final class EnrollmentProfiles {
     row.termsVersion = d.termsVersion();
     row.minimumOs = Json.write(minimum);
     row.approval = Boolean.TRUE.equals(d.approval());
+    row.rosterOnly = Boolean.TRUE.equals(d.rosterOnly());
+    row.fillGaps = Boolean.TRUE.equals(d.fillGaps());
+    row.unitId = Known.id(tx, UnitRow.class, "unit", d.unitId());
+    row.siteId = Known.id(tx, SiteRow.class, "site", d.siteId());
     row.groups = groups.toArray(String[]::new);
     row.tags = tags.toArray(String[]::new);
     try {
@@ -396,7 +408,11 @@ public final class EnrollmentProfiles {
         Optional.ofNullable(r.termsVersion),
         Json.read(r.minimumOs, new TypeReference<>() {}),
         r.approval,
+        r.rosterOnly,
         r.namePattern,
+        r.fillGaps,
+        Optional.ofNullable(r.unitId),
+        Optional.ofNullable(r.siteId),
         List.of(r.groups),
         List.of(r.tags),
         ((Number) counts[0]).longValue(),
@@ -423,7 +439,9 @@ public final class EnrollmentProfiles {
         Optional.ofNullable(r.termsVersion),
         minimum,
         r.approval,
+        r.rosterOnly,
         new NamePattern(r.namePattern),
+        new Place(Optional.ofNullable(r.unitId), Optional.ofNullable(r.siteId)),
         List.of(r.groups),
         List.of(r.tags));
   }

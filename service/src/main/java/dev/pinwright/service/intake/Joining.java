@@ -40,6 +40,7 @@ import dev.pinwright.storage.row.ArrivalRow;
 import dev.pinwright.storage.row.DeviceRow;
 import dev.pinwright.storage.row.EnrollmentProfileRow;
 import dev.pinwright.storage.row.InvitationRow;
+import dev.pinwright.storage.row.RosterRow;
 import dev.pinwright.storage.row.TermsRow;
 import java.time.Clock;
 import java.time.Duration;
@@ -288,6 +289,7 @@ public final class Joining {
         tx.find(EnrollmentProfileRow.class, invitation.profileId).orElseThrow();
     EnrollmentProfile profile = EnrollmentProfiles.decided(row);
     List<DeviceRow> known = Admittance.onFile(tx, attempt);
+    Optional<RosterRow> roster = Admittance.onRoster(tx, attempt).stream().findFirst();
     Set<String> records = known.stream().map(d -> d.id).collect(Collectors.toSet());
     boolean same =
         known.size() == 1
@@ -308,7 +310,7 @@ public final class Joining {
             profile,
             state(invitation),
             attempt,
-            new Evidence(now, proved, records, same, approved));
+            new Evidence(now, proved, records, same, roster.isPresent(), approved));
     if (decision instanceof Refused refused) {
       return new Decided(refused, null);
     }
@@ -336,7 +338,12 @@ public final class Joining {
       }
       return new Decided(null, null);
     }
-    DeviceRow device = admittance.admit(tx, row, profile, attempt, known, now);
+    DeviceRow device =
+        admittance.admit(
+            tx,
+            new Admittance.Arriving(
+                row, profile, attempt, known, roster, Optional.ofNullable(invitation.personId)),
+            now);
     arrival.deviceId = device.id;
     arrival.step = "admitted";
     arrival.outcome = "under-way";

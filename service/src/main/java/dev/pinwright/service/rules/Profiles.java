@@ -17,7 +17,9 @@ import dev.pinwright.storage.Database;
 import dev.pinwright.storage.Tx;
 import dev.pinwright.storage.row.DeviceRow;
 import dev.pinwright.storage.row.GroupRow;
+import dev.pinwright.storage.row.PersonRow;
 import dev.pinwright.storage.row.ProfileRow;
+import dev.pinwright.storage.row.UnitRow;
 import java.time.Clock;
 import java.time.Instant;
 import java.util.List;
@@ -204,13 +206,7 @@ public final class Profiles {
     ProfileRow row =
         tx.lock(ProfileRow.class, id).orElseThrow(() -> Problem.notFound("profile", id));
     if (row.version != version) {
-      throw new Problem(
-              412,
-              "changed-meanwhile",
-              "Changed meanwhile",
-              "Someone saved this profile after you opened it; read it again and repeat your"
-                  + " change.")
-          .with("version", row.version);
+      throw Problem.changedMeanwhile("profile", row.version);
     }
     return row;
   }
@@ -275,6 +271,8 @@ public final class Profiles {
           switch (t.kind()) {
             case EVERYONE, TAG -> true;
             case GROUP -> tx.find(GroupRow.class, t.ref()).isPresent();
+            case UNIT -> tx.find(UnitRow.class, t.ref()).isPresent();
+            case PERSON -> tx.find(PersonRow.class, t.ref()).isPresent();
             case DEVICE -> tx.find(DeviceRow.class, t.ref()).isPresent();
           };
       if (!known) {
@@ -332,7 +330,9 @@ public final class Profiles {
     Map<String, String> names = new java.util.HashMap<>();
     tx.rows(
             "select id, name from device_group where id = any(:refs)"
-                + " union all select id, name from device where id = any(:refs)",
+                + " union all select id, name from device where id = any(:refs)"
+                + " union all select id, code || ' ' || name from unit where id = any(:refs)"
+                + " union all select id, name from person where id = any(:refs)",
             Map.of("refs", refs))
         .forEach(r -> names.put((String) r[0], (String) r[1]));
     return targets.stream()

@@ -112,16 +112,7 @@ public final class Publishing {
     moves.work(candidate);
     List<Shapes.Outcome> outcomes =
         shapes.outcomes(tx, moves, new Shapes.Unpublished(row.id, next, row.name, content));
-    return new Worked(
-        Rehearsal.of(
-            catalog,
-            row.id,
-            outcomes,
-            (o, n) ->
-                moves.devices(List.of(o.kind()), "", "", n).stream()
-                    .map(r -> new Rehearsal.Named((String) r[0], (String) r[1]))
-                    .toList()),
-        outcomes);
+    return new Worked(Rehearsal.of(catalog, row.id, outcomes, Rehearsal.examples(moves)), outcomes);
   }
 
   /**

@@ -46,6 +46,9 @@ public record Rehearsal(
   /** From this many devices on, the number has to be typed. */
   public static final long CONFIRM_FROM = 25;
 
+  /** Stands for every profile, where a change is not that of one. */
+  public static final String ANY_PROFILE = "";
+
   private static final int EXAMPLES = 5;
 
   /**
@@ -90,7 +93,7 @@ public record Rehearsal(
    *
    * @param examples names some devices of a kind
    */
-  static Rehearsal of(
+  public static Rehearsal of(
       Catalog catalog,
       String profileId,
       List<Outcome> outcomes,
@@ -122,7 +125,7 @@ public record Rehearsal(
         }
       }
       for (Effective.Unsupported u : o.effective().unsupported()) {
-        if (!u.source().profileId().equals(profileId)) {
+        if (!u.source().profileId().equals(profileId) && !profileId.equals(ANY_PROFILE)) {
           continue;
         }
         unsupported.merge(
@@ -187,8 +190,17 @@ public record Rehearsal(
     return kinds;
   }
 
+  /** Names some devices of a kind, out of a move that was worked out. */
+  public static BiFunction<Outcome, Integer, List<Named>> examples(ShapeMoves moves) {
+    return (o, n) ->
+        moves.devices(List.of(o.kind()), "", "", n).stream()
+            .map(r -> new Named((String) r[0], (String) r[1]))
+            .toList();
+  }
+
   private static boolean concerns(Effective.Resolved r, String profileId) {
-    return r.winners().stream().anyMatch(w -> w.source().profileId().equals(profileId))
+    return profileId.equals(ANY_PROFILE)
+        || r.winners().stream().anyMatch(w -> w.source().profileId().equals(profileId))
         || r.losers().stream()
             .anyMatch(l -> l.contribution().source().profileId().equals(profileId));
   }

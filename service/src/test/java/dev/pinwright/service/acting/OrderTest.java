@@ -5,6 +5,7 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import dev.pinwright.catalog.Catalogue;
 import dev.pinwright.core.catalog.Catalog;
+import dev.pinwright.service.Json;
 import dev.pinwright.service.Problem;
 import dev.pinwright.service.device.DeviceFilter;
 import java.util.List;
@@ -86,15 +87,7 @@ class OrderTest {
   @Test
   void aListsFilterIsEnoughToSayWhich() {
     DeviceFilter.Written drifted =
-        new DeviceFilter.Written(
-            Optional.empty(),
-            Optional.empty(),
-            Optional.of("drifted"),
-            Optional.empty(),
-            Optional.empty(),
-            Optional.empty(),
-            Optional.empty(),
-            Optional.empty());
+        Json.request("{\"standing\":\"drifted\"}", DeviceFilter.Written.class);
     Order order =
         new Order(
             "refresh",

@@ -24,7 +24,7 @@ import org.junit.jupiter.params.provider.ValueSource;
 class DeviceListTest {
   private static final int DEVICES = 100_000;
   private static final Caller READER = new Caller("1", "reader", Role.READER);
-  private static final DeviceFilter ALL = filter("", "", "");
+  private static final DeviceFilter ALL = DeviceFilter.ALL;
   private static Database database;
   private static DeviceList list;
 
@@ -62,7 +62,7 @@ class DeviceListTest {
   }
 
   private static DeviceFilter filter(String words, String standing, String tag) {
-    return new DeviceFilter(words, "", standing, "", "", tag, "", false);
+    return new DeviceFilter(words, "", standing, "", "", tag, "", "", "", "", false);
   }
 
   private static List<DeviceList.Summary> walk(DeviceFilter filter, String sort, int pages) {

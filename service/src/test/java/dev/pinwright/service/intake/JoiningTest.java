@@ -22,7 +22,6 @@ import org.junit.jupiter.api.Test;
 
 /** Who is let in, also when many ask at once on two nodes. */
 class JoiningTest {
-  private static final DeviceFilter ALL = new DeviceFilter("", "", "", "", "", "", "", false);
   private Node node;
 
   @BeforeEach
@@ -76,7 +75,7 @@ class JoiningTest {
       List<String> ends = together(work);
       assertThat(ends).filteredOn("let in"::equals).hasSize(3);
       assertThat(ends).filteredOn("spent-code"::equals).hasSize(13);
-      assertThat(node.pinwright.deviceList().count(READER, ALL)).isEqualTo(3);
+      assertThat(node.pinwright.deviceList().count(READER, DeviceFilter.ALL)).isEqualTo(3);
     }
   }
 

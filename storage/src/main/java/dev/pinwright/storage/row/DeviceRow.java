@@ -33,6 +33,12 @@ public class DeviceRow {
 
   public String enrollmentProfileId;
 
+  public String unitId;
+
+  public String siteId;
+
+  public String personId;
+
   public String serial;
 
   public String imei;

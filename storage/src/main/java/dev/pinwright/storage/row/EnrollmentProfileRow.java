@@ -41,6 +41,14 @@ public class EnrollmentProfileRow {
 
   public String namePattern;
 
+  public boolean rosterOnly;
+
+  public boolean fillGaps;
+
+  public String unitId;
+
+  public String siteId;
+
   @JdbcTypeCode(SqlTypes.ARRAY)
   public String[] groups;
 

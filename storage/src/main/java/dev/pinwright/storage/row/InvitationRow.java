@@ -13,6 +13,8 @@ public class InvitationRow {
 
   public String profileId;
 
+  public String personId;
+
   public String codeHash;
 
   public byte[] sealedCode;

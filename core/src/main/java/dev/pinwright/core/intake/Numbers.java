@@ -1,0 +1,46 @@
+package dev.pinwright.core.intake;
+
+import java.util.ArrayList;
+import java.util.Collection;
+import java.util.List;
+import java.util.TreeMap;
+
+/**
+ * What is wrong with the numbers of a sequence.
+ *
+ * @param missing numbers from 1 to the highest that nobody has, as ranges in order
+ * @param doubled numbers more than one device has, in order
+ */
+public record Numbers(List<Range> missing, List<Long> doubled) {
+  /** Numbers from {@code first} to {@code last}, both included. */
+  public record Range(long first, long last) {
+    @Override
+    public String toString() {
+      return first == last ? Long.toString(first) : first + " to " + last;
+    }
+  }
+
+  /**
+   * Looks at the numbers in use.
+   *
+   * @param highest the highest number given out so far
+   */
+  public static Numbers of(Collection<Long> inUse, long highest) {
+    TreeMap<Long, Integer> seen = new TreeMap<>();
+    inUse.forEach(n -> seen.merge(n, 1, Integer::sum));
+    List<Range> missing = new ArrayList<>();
+    long next = 1;
+    for (long n : seen.keySet()) {
+      if (n > next) {
+        missing.add(new Range(next, n - 1));
+      }
+      next = Math.max(next, n + 1);
+    }
+    if (next <= highest) {
+      missing.add(new Range(next, highest));
+    }
+    List<Long> doubled =
+        seen.entrySet().stream().filter(e -> e.getValue() > 1).map(e -> e.getKey()).toList();
+    return new Numbers(List.copyOf(missing), doubled);
+  }
+}

@@ -1,0 +1,28 @@
+package dev.pinwright.storage.row;
+
+import jakarta.persistence.Entity;
+import jakarta.persistence.Id;
+import jakarta.persistence.Table;
+import jakarta.persistence.Version;
+import java.time.Instant;
+
+/** Someone who holds devices. */
+@Entity
+@Table(name = "person")
+public class PersonRow {
+  @Id public String id;
+
+  @Version public int version;
+
+  public String name;
+
+  public String login;
+
+  public String mail;
+
+  public String unitId;
+
+  public String siteId;
+
+  public Instant createdAt;
+}

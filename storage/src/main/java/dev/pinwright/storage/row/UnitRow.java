@@ -1,0 +1,24 @@
+package dev.pinwright.storage.row;
+
+import jakarta.persistence.Entity;
+import jakarta.persistence.Id;
+import jakarta.persistence.Table;
+import jakarta.persistence.Version;
+import java.time.Instant;
+
+/** A unit of the organisation tree. */
+@Entity
+@Table(name = "unit")
+public class UnitRow {
+  @Id public String id;
+
+  @Version public int version;
+
+  public String code;
+
+  public String name;
+
+  public String parentId;
+
+  public Instant createdAt;
+}
