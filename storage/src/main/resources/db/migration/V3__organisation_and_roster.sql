@@ -163,3 +163,7 @@ create table roster_column (
   heading text primary key,
   field   text not null
 );
+
+-- arrivals: which refusal it was, so that they can be counted
+alter table arrival add refusal text;
+create index arrival_started on arrival (started_at);

@@ -45,7 +45,8 @@ class AccessibilityTest {
     device =
         rig.client
             .devices()
-            .listDevices("", null, null, null, null, null, null, null, null, null, 1)
+            .listDevices(
+                "", null, null, null, null, null, null, null, null, null, null, null, null, 1)
             .getItems()
             .get(0)
             .getId();

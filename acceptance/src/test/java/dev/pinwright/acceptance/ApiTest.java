@@ -235,7 +235,20 @@ class ApiTest {
         rig.client
             .devices()
             .listDevices(
-                agent.screen().serial(), null, null, null, null, null, null, null, null, null, 1)
+                agent.screen().serial(),
+                null,
+                null,
+                null,
+                null,
+                null,
+                null,
+                null,
+                null,
+                null,
+                null,
+                null,
+                null,
+                1)
             .getItems()
             .get(0)
             .getId();

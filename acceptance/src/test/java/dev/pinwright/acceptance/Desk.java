@@ -142,7 +142,8 @@ final class Desk {
     try {
       return rig.client
           .devices()
-          .listDevices(null, null, null, null, null, null, null, null, null, null, 1)
+          .listDevices(
+              null, null, null, null, null, null, null, null, null, null, null, null, null, 1)
           .getItems()
           .get(0)
           .getId();

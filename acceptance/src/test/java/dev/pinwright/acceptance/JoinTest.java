@@ -122,7 +122,8 @@ class JoinTest {
     refused(imei, 400, "malformed");
     assertThat(imei.detail()).contains("wrong check digit", "end in 6");
 
-    List<Arrival> arrivals = rig.client.intake().listArrivals("refused", null, 50).getItems();
+    List<Arrival> arrivals =
+        rig.client.intake().listArrivals("refused", null, null, null, 50).getItems();
     assertThat(arrivals)
         .extracting(Arrival::getReason)
         .contains("OS 6.3 is below 7.0", "a phone is not let in here");
@@ -214,7 +215,7 @@ class JoinTest {
   }
 
   private static String waiting(String serial) throws ApiException {
-    return rig.client.intake().listArrivals("waiting", null, 50).getItems().stream()
+    return rig.client.intake().listArrivals("waiting", null, null, null, 50).getItems().stream()
         .filter(a -> a.getIdentifier().equals(serial))
         .findFirst()
         .orElseThrow()

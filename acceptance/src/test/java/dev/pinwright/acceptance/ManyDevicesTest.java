@@ -51,7 +51,8 @@ class ManyDevicesTest {
         long asked = System.nanoTime();
         rig.client
             .devices()
-            .listDevices(null, null, null, null, null, null, null, null, null, null, 100);
+            .listDevices(
+                null, null, null, null, null, null, null, null, null, null, null, null, null, 100);
         slowest = Math.max(slowest, System.nanoTime() - asked);
         Thread.sleep(200);
         change = desk.change(published.getChange().getId());

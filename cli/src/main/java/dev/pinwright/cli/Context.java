@@ -7,7 +7,10 @@ import dev.pinwright.client.http.ApiException;
 import dev.pinwright.client.model.DeviceSummary;
 import dev.pinwright.client.model.EnrollmentProfile;
 import dev.pinwright.client.model.Group;
+import dev.pinwright.client.model.Person;
 import dev.pinwright.client.model.ProfileSummary;
+import dev.pinwright.client.model.Site;
+import dev.pinwright.client.model.Unit;
 import java.io.IOException;
 import java.io.PrintWriter;
 import java.nio.file.Files;
@@ -214,6 +217,9 @@ final class Context {
                         null,
                         null,
                         null,
+                        null,
+                        null,
+                        null,
                         ALL))
             .getItems();
     if (wanted.matches("[0-9A-HJKMNP-TV-Z]{26}")) {
@@ -253,6 +259,47 @@ final class Context {
             .toList(),
         found,
         ProfileSummary::getName);
+  }
+
+  Unit unit(String wanted) {
+    List<Unit> units = call(() -> client().organisation().listUnits());
+    return one(
+        "unit",
+        wanted,
+        units.stream()
+            .filter(u -> u.getId().equals(wanted) || u.getCode().equalsIgnoreCase(wanted))
+            .toList(),
+        units,
+        Unit::getCode);
+  }
+
+  Site site(String wanted) {
+    List<Site> found = call(() -> client().organisation().listSites(null, ALL)).getItems();
+    return one(
+        "site",
+        wanted,
+        found.stream()
+            .filter(s -> s.getId().equals(wanted) || s.getName().equalsIgnoreCase(wanted))
+            .toList(),
+        found,
+        Site::getName);
+  }
+
+  Person person(String wanted) {
+    List<Person> found =
+        call(() -> client().organisation().listPeople(wanted, "", null, ALL)).getItems();
+    return one(
+        "person",
+        wanted,
+        found.stream()
+            .filter(
+                p ->
+                    wanted.equalsIgnoreCase(p.getLogin())
+                        || wanted.equalsIgnoreCase(p.getMail())
+                        || wanted.equalsIgnoreCase(p.getName()))
+            .toList(),
+        found,
+        Person::getName);
   }
 
   EnrollmentProfile enrollmentProfile(String wanted) {

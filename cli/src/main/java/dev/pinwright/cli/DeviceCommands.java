@@ -10,10 +10,12 @@ import dev.pinwright.client.model.DeviceDetail;
 import dev.pinwright.client.model.DevicePage;
 import dev.pinwright.client.model.DeviceSettings;
 import dev.pinwright.client.model.DeviceSummary;
+import dev.pinwright.client.model.Placement;
 import dev.pinwright.client.model.Reason;
 import dev.pinwright.client.model.TagList;
 import java.util.List;
 import java.util.stream.Collectors;
+import org.jspecify.annotations.Nullable;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Option;
@@ -24,7 +26,7 @@ import picocli.CommandLine.Parameters;
     name = "device",
     mixinStandardHelpOptions = true,
     synopsisSubcommandLabel = "VERB",
-    description = "Devices: list, show, settings, activity, commands, rename, tag, retire.")
+    description = "Devices: list, show, place, settings, activity, commands, rename, tag, retire.")
 final class DeviceCommands {
   private final Context context;
 
@@ -52,11 +54,18 @@ final class DeviceCommands {
       @Option(names = "--ownership", defaultValue = "") String ownership,
       @Option(names = "--tag", defaultValue = "") String tag,
       @Option(names = "--group", defaultValue = "") String group,
+      @Option(names = "--unit", defaultValue = "", description = "By code; all below it too.")
+          String unit,
+      @Option(names = "--site", defaultValue = "") String site,
+      @Option(names = "--person", defaultValue = "") String person,
       @Option(names = "--sort", defaultValue = "name", description = "name, last-seen or enrolled.")
           String sort,
       @Option(names = "--retired", description = "Retired devices instead.") boolean retired,
       @Mixin Paging paging) {
     String groupId = group.isEmpty() ? "" : context.group(group).getId();
+    String unitId = unit.isEmpty() ? "" : context.unit(unit).getId();
+    String siteId = site.isEmpty() ? "" : context.site(site).getId();
+    String personId = person.isEmpty() ? "" : context.person(person).getId();
     DevicePage page =
         call(
             () ->
@@ -71,6 +80,9 @@ final class DeviceCommands {
                         ownership,
                         tag,
                         groupId,
+                        unitId,
+                        siteId,
+                        personId,
                         sort,
                         retired,
                         paging.after,
@@ -99,6 +111,29 @@ final class DeviceCommands {
         "LAST SEEN");
   }
 
+  @Command(
+      mixinStandardHelpOptions = true,
+      description = "Says where a device belongs and who holds it; what is left out is taken away.",
+      footer = {
+        "",
+        "Example:",
+        "  pinwright device place \"Kiosk 007\" --unit VM-HAR --person ines"
+      })
+  int place(
+      @Parameters(paramLabel = "DEVICE") String device,
+      @Option(names = "--unit") @Nullable String unit,
+      @Option(names = "--site") @Nullable String site,
+      @Option(names = "--person") @Nullable String person) {
+    String id = context.device(device).getId();
+    Placement placement =
+        new Placement()
+            .unitId(unit == null ? null : context.unit(unit).getId())
+            .siteId(site == null ? null : context.site(site).getId())
+            .personId(person == null ? null : context.person(person).getId());
+    DeviceDetail d = call(() -> context.client().devices().placeDevice(id, placement));
+    return context.print(d, () -> card(d));
+  }
+
   @Command(mixinStandardHelpOptions = true, description = "Shows one device.")
   int show(@Parameters(paramLabel = "DEVICE") String device) {
     DeviceDetail d = detail(device);
@@ -124,6 +159,9 @@ final class DeviceCommands {
             .row("ownership, mode", s.getOwnership() + ", " + s.getMode())
             .row("serial", s.getSerial())
             .row("IMEI", s.getImei())
+            .row("unit", s.getUnit())
+            .row("site", s.getSite())
+            .row("held by", s.getPerson())
             .row("joined by", d.getEnrollmentProfile())
             .row("joined", time(s.getEnrolledAt()))
             .row("last seen", time(s.getLastSeen()))

@@ -5,6 +5,8 @@ import static dev.pinwright.cli.Context.call;
 import dev.pinwright.client.model.EnrollmentProfile;
 import dev.pinwright.client.model.EnrollmentProfileDraft;
 import dev.pinwright.client.model.EnrollmentProfilePage;
+import dev.pinwright.client.model.NamePreviewDraft;
+import dev.pinwright.client.model.NamedDevice;
 import java.util.List;
 import java.util.Map;
 import org.jspecify.annotations.Nullable;
@@ -97,7 +99,13 @@ final class EnrollmentProfileCommands {
           @Nullable Map<String, String> minimum,
       @Option(names = "--approval", description = "A human approves each arrival.")
           boolean approval,
+      @Option(names = "--roster-only", description = "Only devices on the roster are let in.")
+          boolean rosterOnly,
       @Option(names = "--name-pattern") @Nullable String pattern,
+      @Option(names = "--fill-gaps", description = "Give out numbers that became free first.")
+          boolean fillGaps,
+      @Option(names = "--unit", description = "Where devices land, by code.") @Nullable String unit,
+      @Option(names = "--site", description = "Where devices land.") @Nullable String site,
       @Option(names = "--group") @Nullable List<String> groups,
       @Option(names = "--tag") @Nullable List<String> tags) {
     EnrollmentProfileDraft draft =
@@ -112,12 +120,32 @@ final class EnrollmentProfileCommands {
             .termsVersion(terms)
             .minimumOs(minimum)
             .approval(approval)
+            .rosterOnly(rosterOnly)
             .namePattern(pattern)
+            .fillGaps(fillGaps)
+            .unitId(unit == null ? null : context.unit(unit).getId())
+            .siteId(site == null ? null : context.site(site).getId())
             .groups(
                 groups == null ? null : groups.stream().map(g -> context.group(g).getId()).toList())
             .tags(tags);
     EnrollmentProfile p = call(() -> context.client().intake().addEnrollmentProfile(draft));
     return context.print(p, () -> context.line("Enrollment profile %s made.", p.getName()));
+  }
+
+  @Command(
+      mixinStandardHelpOptions = true,
+      description = "Shows what a name pattern makes of devices that are there.",
+      footer = {"", "Example:", "  pinwright enrollment-profile names \"{unit} kiosk {seq:3}\""})
+  int names(@Parameters(paramLabel = "PATTERN") String pattern) {
+    List<NamedDevice> named =
+        call(
+            () ->
+                context
+                    .client()
+                    .intake()
+                    .previewNames(new NamePreviewDraft().namePattern(pattern)));
+    return context.list(
+        named, named, n -> new Object[] {n.getDevice(), n.getName()}, "DEVICE", "NAME");
   }
 
   @Command(mixinStandardHelpOptions = true, description = "Deletes one nothing depends on.")

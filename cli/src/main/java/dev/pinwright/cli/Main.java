@@ -104,6 +104,10 @@ public final class Main {
     all.put("fleet", () -> new FleetCommand(context));
     all.put("device", () -> new DeviceCommands(context));
     all.put("group", () -> new GroupCommands(context));
+    all.put("unit", () -> new UnitCommands(context));
+    all.put("site", () -> new SiteCommands(context));
+    all.put("person", () -> new PersonCommands(context));
+    all.put("roster", () -> new RosterCommands(context));
     all.put("enrollment-profile", () -> new EnrollmentProfileCommands(context));
     all.put("invitation", () -> new InvitationCommands(context));
     all.put("arrival", () -> new ArrivalCommands(context));

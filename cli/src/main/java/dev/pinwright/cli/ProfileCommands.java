@@ -3,6 +3,7 @@ package dev.pinwright.cli;
 import static dev.pinwright.cli.Context.call;
 import static dev.pinwright.cli.Context.time;
 
+import dev.pinwright.client.model.Baseline;
 import dev.pinwright.client.model.NamedRefPage;
 import dev.pinwright.client.model.NamedTarget;
 import dev.pinwright.client.model.Profile;
@@ -13,8 +14,6 @@ import dev.pinwright.client.model.Publication;
 import dev.pinwright.client.model.Published;
 import dev.pinwright.client.model.Rehearsal;
 import dev.pinwright.client.model.Setting;
-import dev.pinwright.client.model.TargetSpec;
-import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
@@ -167,19 +166,12 @@ final class ProfileCommands {
       })
   int assign(
       @Parameters(paramLabel = "PROFILE") String name,
-      @Option(names = "--everyone") boolean everyone,
-      @Option(names = "--group") @Nullable List<String> groups,
-      @Option(names = "--tag") @Nullable List<String> tags,
-      @Option(names = "--device") @Nullable List<String> devices,
-      @Option(names = "--except-group") @Nullable List<String> notGroups,
-      @Option(names = "--except-tag") @Nullable List<String> notTags,
-      @Option(names = "--except-device") @Nullable List<String> notDevices) {
+      @Mixin TargetOptions targets,
+      @Mixin TargetOptions.Except exclusions) {
     Profile p = get(name);
     return save(
         p,
-        new ProfileDraft()
-            .targets(Targets.of(context, everyone, groups, tags, devices))
-            .exclusions(Targets.of(context, false, notGroups, notTags, notDevices)));
+        new ProfileDraft().targets(targets.specs(context)).exclusions(exclusions.specs(context)));
   }
 
   @Command(
@@ -322,35 +314,29 @@ final class ProfileCommands {
     return 0;
   }
 
-  /** Targets from options. */
-  static final class Targets {
-    private Targets() {}
-
-    static List<TargetSpec> of(
-        Context context,
-        boolean everyone,
-        @Nullable List<String> groups,
-        @Nullable List<String> tags,
-        @Nullable List<String> devices) {
-      List<TargetSpec> out = new ArrayList<>();
-      if (everyone) {
-        out.add(new TargetSpec().kind(TargetSpec.KindEnum.EVERYONE));
-      }
-      if (groups != null) {
-        groups.forEach(g -> out.add(target(TargetSpec.KindEnum.GROUP, context.group(g).getId())));
-      }
-      if (tags != null) {
-        tags.forEach(t -> out.add(target(TargetSpec.KindEnum.TAG, t)));
-      }
-      if (devices != null) {
-        devices.forEach(
-            d -> out.add(target(TargetSpec.KindEnum.DEVICE, context.device(d).getId())));
-      }
-      return out;
+  @Command(
+      mixinStandardHelpOptions = true,
+      description = {
+        "Writes the sane baseline as a draft for everyone: passcode, encryption, approved sources.",
+        "Shows and explains it first; rehearse and publish it like any profile."
+      })
+  int baseline(@Option(names = "--write", description = "Write it.") boolean write) {
+    Baseline b = call(() -> context.client().rules().getBaseline());
+    if (!write) {
+      return context.list(
+          b,
+          b.getSettings(),
+          p -> new Object[] {p.getTitle(), p.getValue(), p.getHelp()},
+          "SETTING",
+          "VALUE",
+          "WHAT IT DOES");
     }
-
-    private static TargetSpec target(TargetSpec.KindEnum kind, String ref) {
-      return new TargetSpec().kind(kind).ref(ref);
-    }
+    Profile p = call(() -> context.client().rules().writeBaseline());
+    return context.print(
+        p,
+        () ->
+            context.line(
+                "%s is drafted for everyone. Next: pinwright profile rehearse %s",
+                p.getName(), p.getName()));
   }
 }

@@ -11,6 +11,7 @@ import java.util.UUID;
 import java.util.concurrent.Callable;
 import org.jspecify.annotations.Nullable;
 import picocli.CommandLine.Command;
+import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Option;
 
 /** One verb for each command of the catalogue. */
@@ -33,24 +34,17 @@ final class Send implements Callable<Integer> {
   private final Context context;
   private final String command;
 
-  @Option(names = "--device", description = "By name, serial, IMEI or id.")
-  @Nullable List<String> devices;
+  @Mixin TargetOptions targets = new TargetOptions();
 
   @Option(names = "--serial", description = "By serial number, several with commas.", split = ",")
   @Nullable List<String> serials;
 
-  @Option(names = "--group")
-  @Nullable List<String> groups;
-
-  @Option(names = "--tag")
-  @Nullable List<String> tags;
-
-  @Option(names = "--everyone")
-  boolean everyone;
-
   @Option(
       names = "--where",
-      description = "Every device of a list: q, platform, standing, mode, ownership, tag or group.")
+      description = {
+        "Every device of a list: q, platform, standing, mode, ownership, tag, group, unit,",
+        "site or person."
+      })
   @Nullable Map<String, String> where;
 
   @Option(names = "--text", description = "Text on the screen.")
@@ -93,7 +87,7 @@ final class Send implements Callable<Integer> {
             .command(command)
             .fields(fields)
             .reason(reason)
-            .targets(ProfileCommands.Targets.of(context, everyone, groups, tags, devices))
+            .targets(targets.specs(context))
             .serials(serials)
             .matching(matching())
             .expiresInMinutes(minutes)
@@ -139,12 +133,16 @@ final class Send implements Callable<Integer> {
             case "ownership" -> filter.setOwnership(value);
             case "tag" -> filter.setTag(value);
             case "group" -> filter.setGroup(context.group(value).getId());
+            case "unit" -> filter.setUnit(context.unit(value).getId());
+            case "site" -> filter.setSite(context.site(value).getId());
+            case "person" -> filter.setPerson(context.person(value).getId());
             default ->
                 throw new Failure(
                     Failure.REFUSED,
                     "There is no field '"
                         + field
-                        + "'; there are q, platform, standing, mode, ownership, tag and group.");
+                        + "'; there are q, platform, standing, mode, ownership, tag, group,"
+                        + " unit, site and person.");
           }
         });
     return filter;

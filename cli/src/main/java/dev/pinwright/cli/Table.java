@@ -17,7 +17,7 @@ final class Table {
   Table row(Object... cells) {
     String[] texts = new String[cells.length];
     for (int i = 0; i < cells.length; i++) {
-      texts[i] = cells[i] == null ? "" : cells[i].toString().replaceAll("\\s+", " ");
+      texts[i] = cells[i] == null ? "" : cells[i].toString().replaceAll("[\\r\\n\\t]+", " ");
     }
     rows.add(texts);
     return this;

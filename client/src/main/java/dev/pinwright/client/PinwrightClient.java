@@ -7,6 +7,7 @@ import dev.pinwright.client.api.ActingApi;
 import dev.pinwright.client.api.CatalogueApi;
 import dev.pinwright.client.api.DevicesApi;
 import dev.pinwright.client.api.IntakeApi;
+import dev.pinwright.client.api.OrganisationApi;
 import dev.pinwright.client.api.RecordsApi;
 import dev.pinwright.client.api.RulesApi;
 import dev.pinwright.client.http.ApiClient;
@@ -51,6 +52,10 @@ public final class PinwrightClient {
 
   public DevicesApi devices() {
     return new DevicesApi(api);
+  }
+
+  public OrganisationApi organisation() {
+    return new OrganisationApi(api);
   }
 
   public RulesApi rules() {

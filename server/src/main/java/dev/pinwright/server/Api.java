@@ -26,7 +26,9 @@ final class Api {
     r.before(ROOT + "/*", this::authenticate);
     new AccessCalls(pinwright).install(r);
     new CatalogueCalls(pinwright).install(r);
+    new OrganisationCalls(pinwright).install(r);
     new IntakeCalls(pinwright).install(r);
+    new RosterCalls(pinwright).install(r);
     new DeviceCalls(pinwright).install(r);
     new RuleCalls(pinwright).install(r);
     new ActingCalls(pinwright).install(r);

@@ -61,6 +61,9 @@ final class DeviceCalls {
           }
           json(ctx, devices.tag(caller(ctx), id(ctx), tags));
         });
+    r.put(
+        ROOT + "/devices/{id}/place",
+        ctx -> json(ctx, devices.place(caller(ctx), id(ctx), body(ctx, Devices.Placement.class))));
     r.get(
         ROOT + "/devices/{id}/settings", ctx -> json(ctx, devices.settings(caller(ctx), id(ctx))));
     r.get(
@@ -112,6 +115,9 @@ final class DeviceCalls {
         query(ctx, "ownership"),
         query(ctx, "tag"),
         query(ctx, "group"),
+        query(ctx, "unit"),
+        query(ctx, "site"),
+        query(ctx, "person"),
         query(ctx, "retired").equals("true"));
   }
 }

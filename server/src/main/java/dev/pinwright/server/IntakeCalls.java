@@ -3,9 +3,17 @@ package dev.pinwright.server;
 import static dev.pinwright.server.Calls.*;
 
 import dev.pinwright.service.Pinwright;
+import dev.pinwright.service.Problem;
+import dev.pinwright.service.intake.Arrivals;
 import dev.pinwright.service.intake.EnrollmentProfiles;
 import dev.pinwright.service.intake.Invitations;
+import dev.pinwright.service.intake.NamePreview;
 import io.javalin.config.RoutesConfig;
+import io.javalin.http.Context;
+import java.time.Instant;
+import java.time.format.DateTimeParseException;
+import java.util.List;
+import java.util.Map;
 import org.jspecify.annotations.Nullable;
 
 /** How devices get in. */
@@ -17,6 +25,18 @@ final class IntakeCalls {
   }
 
   private record NewTerms(@Nullable String title, @Nullable String text) {}
+
+  private record Settlement(
+      @Nullable List<String> ids, @Nullable Boolean approve, @Nullable String reason) {}
+
+  private static Instant since(Context ctx) {
+    String since = query(ctx, "since");
+    try {
+      return since.isEmpty() ? Instant.EPOCH : Instant.parse(since);
+    } catch (DateTimeParseException e) {
+      throw Problem.malformed("/since", "since is an instant such as 2026-03-01T08:00:00Z.");
+    }
+  }
 
   void install(RoutesConfig r) {
     EnrollmentProfiles profiles = pinwright.enrollmentProfiles();
@@ -56,9 +76,40 @@ final class IntakeCalls {
           ctx.status(204);
         });
     invitations(r, pinwright.invitations());
+    r.post(
+        ROOT + "/enrollment-profiles/name-preview",
+        ctx ->
+            json(
+                ctx,
+                pinwright.namePreview().show(caller(ctx), body(ctx, NamePreview.Draft.class))));
     r.get(
         ROOT + "/arrivals",
-        ctx -> json(ctx, pinwright.arrivals().page(caller(ctx), query(ctx, "outcome"), page(ctx))));
+        ctx ->
+            json(
+                ctx,
+                pinwright
+                    .arrivals()
+                    .page(
+                        caller(ctx),
+                        new Arrivals.Filter(query(ctx, "outcome"), query(ctx, "q"), since(ctx)),
+                        page(ctx))));
+    r.get(
+        ROOT + "/arrivals/funnel",
+        ctx -> json(ctx, pinwright.arrivals().funnel(caller(ctx), since(ctx))));
+    r.post(
+        ROOT + "/arrivals/settlement",
+        ctx -> {
+          Settlement s = body(ctx, Settlement.class);
+          int n =
+              pinwright
+                  .arrivals()
+                  .settle(
+                      caller(ctx),
+                      s.ids() == null ? List.of() : s.ids(),
+                      Boolean.TRUE.equals(s.approve()),
+                      text(s.reason()));
+          json(ctx, Map.of("count", n));
+        });
     r.post(
         ROOT + "/arrivals/{id}/approval",
         ctx -> json(ctx, pinwright.arrivals().approve(caller(ctx), id(ctx))));

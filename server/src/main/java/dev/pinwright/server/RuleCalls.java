@@ -71,6 +71,14 @@ final class RuleCalls {
     r.get(
         ROOT + "/profiles/{id}/versions",
         ctx -> json(ctx, publishing.versions(caller(ctx), id(ctx), page(ctx))));
+    r.get(ROOT + "/baseline", ctx -> json(ctx, pinwright.baseline().show(caller(ctx))));
+    r.post(
+        ROOT + "/baseline",
+        ctx -> {
+          var made = pinwright.baseline().write(caller(ctx));
+          ctx.status(201);
+          versioned(ctx, made.version(), made);
+        });
     r.get(ROOT + "/changes", ctx -> json(ctx, pinwright.changes().page(caller(ctx), page(ctx))));
     r.get(ROOT + "/changes/{id}", ctx -> json(ctx, pinwright.changes().get(caller(ctx), id(ctx))));
   }

@@ -14,6 +14,7 @@ import dev.pinwright.service.intake.Arrivals;
 import dev.pinwright.service.intake.EnrollmentProfiles;
 import dev.pinwright.service.intake.Invitations;
 import dev.pinwright.service.intake.Joining;
+import dev.pinwright.service.intake.NamePreview;
 import dev.pinwright.service.intake.Roster;
 import dev.pinwright.service.intake.RosterImports;
 import dev.pinwright.service.intake.Sequences;
@@ -23,6 +24,7 @@ import dev.pinwright.service.live.Wakes;
 import dev.pinwright.service.organisation.People;
 import dev.pinwright.service.organisation.Sites;
 import dev.pinwright.service.organisation.Units;
+import dev.pinwright.service.rules.Baseline;
 import dev.pinwright.service.rules.Changes;
 import dev.pinwright.service.rules.Profiles;
 import dev.pinwright.service.rules.Publishing;
@@ -63,6 +65,8 @@ public final class Pinwright implements AutoCloseable {
   private final Roster roster;
   private final RosterImports rosterImports;
   private final Profiles profiles;
+  private final NamePreview namePreview;
+  private final Baseline baseline;
   private final Publishing publishing;
   private final Changes changes;
   private final Dispatches dispatches;
@@ -107,6 +111,8 @@ public final class Pinwright implements AutoCloseable {
     deviceList = new DeviceList(database);
     groups = new Groups(database, shapes, journal, events, clock);
     profiles = new Profiles(database, catalog, vault, journal, events, clock);
+    baseline = new Baseline(catalog, profiles);
+    namePreview = new NamePreview(database);
     publishing = new Publishing(database, catalog, vault, shapes, journal, events, clock);
     changes = new Changes(database);
     dispatches = new Dispatches(database, catalog, journal, events, clock);
@@ -218,6 +224,14 @@ public final class Pinwright implements AutoCloseable {
 
   public Profiles profiles() {
     return profiles;
+  }
+
+  public NamePreview namePreview() {
+    return namePreview;
+  }
+
+  public Baseline baseline() {
+    return baseline;
   }
 
   public Publishing publishing() {

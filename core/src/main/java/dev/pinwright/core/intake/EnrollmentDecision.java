@@ -25,21 +25,28 @@ public sealed interface EnrollmentDecision {
 
   /** Why a device is refused; {@code Words.of} gives the end of the problem type on the wire. */
   enum Refusal {
-    UNKNOWN_CODE(404),
-    SPENT_CODE(410),
-    LAPSED_CODE(410),
-    SIGN_IN_FAILED(401),
-    TERMS_REQUIRED(409),
-    NOT_ON_ROSTER(403),
-    PLATFORM_REFUSED(422),
-    OS_TOO_OLD(422),
-    IDENTIFIER_TAKEN(409),
-    MALFORMED(400);
+    UNKNOWN_CODE(404, "Check the code with the holder, or make a new invitation."),
+    SPENT_CODE(410, "Make another invitation, or one with more uses."),
+    LAPSED_CODE(410, "Make a new invitation; the old one has ended."),
+    SIGN_IN_FAILED(401, "Ask the holder to sign in again; nothing else is wrong."),
+    TERMS_REQUIRED(409, "The holder has to accept the terms on the device."),
+    NOT_ON_ROSTER(403, "Put its identifier on the roster, then let it try again."),
+    PLATFORM_REFUSED(422, "Use an enrollment profile that lets in this platform and kind."),
+    OS_TOO_OLD(422, "Update the device's system, or lower the profile's least version."),
+    IDENTIFIER_TAKEN(409, "Look up the record that has this identifier, and mend or retire it."),
+    MALFORMED(400, "The device said something that cannot be right; try another one.");
 
     private final int httpStatus;
+    private final String advice;
 
-    Refusal(int httpStatus) {
+    Refusal(int httpStatus, String advice) {
       this.httpStatus = httpStatus;
+      this.advice = advice;
+    }
+
+    /** What an administrator does about it. */
+    public String advice() {
+      return advice;
     }
 
     /** HTTP status this refusal travels with. */

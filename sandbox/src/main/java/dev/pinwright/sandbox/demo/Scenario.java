@@ -4,22 +4,29 @@ import com.fasterxml.jackson.databind.JsonNode;
 import dev.pinwright.sandbox.device.Agent;
 import dev.pinwright.sandbox.device.Fleet;
 import java.util.ArrayList;
+import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.TimeUnit;
+import org.jspecify.annotations.Nullable;
 
 /**
- * Writes the demo into an empty service: terms, enrollment profiles, groups, profiles, and devices
- * that join by invitation. Does nothing when the service has enrollment profiles already.
+ * Writes the demo into an empty service, through the public API as anybody would: the organisation,
+ * a roster out of sheets, profiles, and about two hundred devices that join. Does nothing when the
+ * service has units already.
  */
 public final class Scenario {
-  private static final long PATIENCE_SECONDS = 60;
+  private static final long PATIENCE_SECONDS = 90;
   private static final String POLICY = "./Vendor/Pinwright/Policy/";
   private final ApiCalls api;
   private final Fleet fleet;
   private final List<CompletableFuture<?>> joining = new ArrayList<>();
+  private final Map<String, String> units = new HashMap<>();
+  private final Map<String, String> sites = new HashMap<>();
+  private final StringBuilder sheet = new StringBuilder("serial,asset,name,person,unit,tags\n");
+  private int made;
 
   /** Signs in, waiting for a service that is just starting. */
   public Scenario(Fleet fleet, String base, String login, String password)
@@ -29,15 +36,167 @@ public final class Scenario {
     this.api = new ApiCalls(base, login, password);
   }
 
+  /** Some devices of a kind that arrive in a unit. */
+  private record Cart(String unit, String model, String os, int devices, String profile) {}
+
   /**
    * Writes it.
    *
    * @return whether there was anything to write
    */
   public boolean write() {
-    if (!api.get("/enrollment-profiles?limit=1").path("items").isEmpty()) {
+    if (!api.get("/units").isEmpty()) {
       return false;
     }
+    organisation();
+    rules();
+    Map<String, String> links = intake();
+    List<Cart> carts =
+        List.of(
+            new Cart("VM", "Note 14", "4.2", 10, "Office laptops"),
+            new Cart("VM-HAR", "T10", "7.2.1", 36, "Gallery kiosks"),
+            new Cart("VM-HAR", "T8 mini", "7.2", 12, "Audio guides"),
+            new Cart("VM-GLA", "T10", "7.2.1", 22, "Gallery kiosks"),
+            new Cart("VM-GLA", "T8 mini", "7.2", 4, "Working tablets"),
+            new Cart("VM-OBS", "T10", "7.0", 14, "Gallery kiosks"),
+            new Cart("VM-FOL", "T8 mini", "7.2.1", 18, "Working tablets"),
+            new Cart("VM-TEX", "T10", "7.2.1", 12, "Gallery kiosks"),
+            new Cart("VM-TEX", "T8 mini", "7.2", 9, "Working tablets"),
+            new Cart("VM-LIG", "T10", "6.3", 5, "Gallery kiosks"));
+    List<Runnable> arriving = new ArrayList<>();
+    for (Cart cart : carts) {
+      arriving.addAll(cart(cart, links.get(cart.profile())));
+    }
+    Map<String, Integer> phones = new LinkedHashMap<>();
+    phones.put("VM-HAR", 8);
+    phones.put("VM-GLA", 5);
+    phones.put("VM-OBS", 3);
+    phones.put("VM-FOL", 6);
+    phones.put("VM-TEX", 4);
+    phones.put("VM-LIG", 1);
+    for (Vellmar.Person p : Vellmar.people()) {
+      int left = phones.getOrDefault(p.unit(), 0);
+      if (p.unit().equals("VM-VOL")) {
+        String model = made % 2 == 0 ? "Fold" : "P5";
+        arriving.add(held(p, model, null, links.get("Volunteers' own phones")));
+      } else if (left > 0) {
+        phones.put(p.unit(), left - 1);
+        arriving.add(held(p, "P5", made % 3 == 2 ? "12.4" : "13.1", links.get("Staff phones")));
+      }
+    }
+    for (int i = 0; i < 6; i++) {
+      arriving.add(listed("VM-DIG", "P5 rugged", "13.0", "", links.get("Dig station tablets")));
+    }
+    expected();
+    importRoster();
+    arriving.forEach(Runnable::run);
+    unwelcome(links);
+    settle();
+    numberEleven();
+    fleet.make(new Fleet.Wish("T10", "7.2.1", "AR10-0042-7731", false, null));
+    fleet.make(new Fleet.Wish("P5", "11.0", "KE5-0013-2204", false, null));
+    return true;
+  }
+
+  private static String id(JsonNode node) {
+    return node.path("id").asText();
+  }
+
+  // ---- the organisation ------------------------------------------------------------------------
+
+  private void organisation() {
+    Vellmar.SITES.forEach(
+        (name, at) ->
+            sites.put(
+                name,
+                id(
+                    api.post(
+                        "/sites", Map.of("name", name, "latitude", at[0], "longitude", at[1])))));
+    for (Vellmar.Unit u : Vellmar.UNITS) {
+      Map<String, Object> body = new LinkedHashMap<>(Map.of("code", u.code(), "name", u.name()));
+      if (!u.parent().isEmpty()) {
+        body.put("parentId", units.get(u.parent()));
+      }
+      units.put(u.code(), id(api.post("/units", body)));
+    }
+    Map<String, String> siteOf = new HashMap<>();
+    Vellmar.UNITS.forEach(u -> siteOf.put(u.code(), u.site()));
+    for (Vellmar.Person p : Vellmar.people()) {
+      Map<String, Object> body = new LinkedHashMap<>();
+      body.put("name", p.name());
+      body.put("login", p.login());
+      body.put("mail", p.mail());
+      body.put("unitId", units.get(p.unit()));
+      if (!siteOf.get(p.unit()).isEmpty()) {
+        body.put("siteId", sites.get(siteOf.get(p.unit())));
+      }
+      api.post("/people", body);
+    }
+    for (String name : List.of("Maren", "Eskil", "Tova")) {
+      api.post(
+          "/accounts",
+          Map.of(
+              "login",
+              name.toLowerCase(),
+              "name",
+              name,
+              "role",
+              name.equals("Tova") ? "helpdesk" : "operator",
+              "password",
+              "first password of " + name));
+    }
+  }
+
+  // ---- rules -----------------------------------------------------------------------------------
+
+  private void rules() {
+    JsonNode baseline = api.post("/baseline", Map.of());
+    api.post(
+        "/profiles/" + id(baseline) + "/publication", Map.of(), baseline.path("version").asInt());
+    Map<String, Object> gallery = new LinkedHashMap<>();
+    gallery.put("restrictions.camera-off", true);
+    gallery.put("restrictions.usb-off", true);
+    gallery.put("restrictions.store-off", true);
+    gallery.put("passcode.auto-lock", 2);
+    gallery.put(
+        "appearance.lock-screen-text",
+        "Property of Vellmar Museums. Please hand it to a gallery attendant.");
+    gallery.put("appearance.wallpaper", "quay");
+    gallery.put("appearance.brightness", 90);
+    profile("Gallery tablets", "What visitors may touch", gallery, target("tag", "gallery"));
+    Map<String, Object> wifi = new LinkedHashMap<>();
+    wifi.put("wifi.network", "Vellmar-Galleries");
+    wifi.put("wifi.security", "personal");
+    wifi.put("wifi.passphrase", "lantern over the quay");
+    profile("Gallery Wi-Fi", "Network of the exhibition rooms", wifi, target("tag", "gallery"));
+    profile(
+        "Observatory at night",
+        "Screens that do not spoil the dark",
+        Map.of("appearance.brightness", 20),
+        target("unit", units.get("VM-OBS")));
+  }
+
+  private static Map<String, String> target(String kind, String ref) {
+    return Map.of("kind", kind, "ref", ref);
+  }
+
+  private void profile(
+      String name, String description, Map<String, Object> settings, Map<String, String> target) {
+    JsonNode made =
+        api.post(
+            "/profiles",
+            Map.of(
+                "name", name,
+                "description", description,
+                "settings", settings,
+                "targets", List.of(target)));
+    api.post("/profiles/" + id(made) + "/publication", Map.of(), made.path("version").asInt());
+  }
+
+  // ---- intake ----------------------------------------------------------------------------------
+
+  /** Writes terms, enrollment profiles and an invitation to each; links by profile. */
+  private Map<String, String> intake() {
     int terms =
         api.post(
                 "/terms",
@@ -51,219 +210,173 @@ public final class Scenario {
                         + " leave."))
             .path("version")
             .asInt();
-    String harbour = id(api.post("/groups", Map.of("name", "Harbour Museum")));
-    String glasshouse = id(api.post("/groups", Map.of("name", "Glasshouse")));
-    String dig = id(api.post("/groups", Map.of("name", "Dig station")));
-    String office = id(api.post("/groups", Map.of("name", "Trust office")));
-
-    String kiosks =
-        enrollment(
-            "Harbour gallery kiosks",
-            "corporate",
-            "supervised",
-            "tarn",
-            terms,
-            "HAR {serial}",
-            harbour,
-            List.of("gallery"),
-            false);
-    String glass =
-        enrollment(
-            "Glasshouse kiosks",
-            "corporate",
-            "supervised",
-            "tarn",
-            terms,
-            "GLA {serial}",
-            glasshouse,
-            List.of("gallery"),
-            false);
-    String phones =
-        enrollment(
-            "Staff phones",
-            "corporate",
-            "standard",
-            "fjell",
-            terms,
-            "{model} {serial}",
-            harbour,
-            List.of("staff"),
-            false);
-    String field =
-        enrollment(
-            "Dig station tablets",
-            "corporate",
-            "supervised",
-            "fjell",
-            terms,
-            "DIG {serial}",
-            dig,
-            List.of("field"),
-            true);
-    String laptops =
-        enrollment(
-            "Office laptops",
-            "corporate",
-            "supervised",
-            "moor",
-            terms,
-            "VM {serial}",
-            office,
-            List.of("staff"),
-            false);
-    String volunteers =
-        enrollment(
-            "Volunteers' own phones",
-            "personal",
-            "work-profile",
-            "",
-            terms,
-            "{model} {serial}",
-            "",
-            List.of("volunteer"),
-            false);
-
-    Map<String, Object> baseline = new LinkedHashMap<>();
-    baseline.put("passcode.required", true);
-    baseline.put("passcode.kind", "numeric");
-    baseline.put("passcode.min-length", 6);
-    baseline.put("passcode.no-runs", true);
-    baseline.put("passcode.auto-lock", 10);
-    baseline.put("restrictions.encryption-required", true);
-    baseline.put("restrictions.unknown-sources-off", true);
-    profile(
-        "Baseline",
-        "Passcode, encryption and approved sources for everybody",
-        baseline,
-        List.of(Map.of("kind", "everyone")),
-        List.of());
-
-    Map<String, Object> gallery = new LinkedHashMap<>();
-    gallery.put("restrictions.camera-off", true);
-    gallery.put("restrictions.usb-off", true);
-    gallery.put("restrictions.store-off", true);
-    gallery.put("passcode.auto-lock", 2);
-    gallery.put(
-        "appearance.lock-screen-text",
-        "Property of Vellmar Museums. Please hand it to a gallery attendant.");
-    gallery.put("appearance.wallpaper", "quay");
-    gallery.put("appearance.brightness", 90);
-    profile(
-        "Gallery tablets",
-        "What visitors may touch",
-        gallery,
-        List.of(Map.of("kind", "tag", "ref", "gallery")),
-        List.of());
-    Map<String, Object> wifi = new LinkedHashMap<>();
-    wifi.put("wifi.network", "Vellmar-Galleries");
-    wifi.put("wifi.security", "personal");
-    wifi.put("wifi.passphrase", "lantern over the quay");
-    profile(
-        "Gallery Wi-Fi",
-        "Network of the exhibition rooms",
-        wifi,
-        List.of(
-            Map.of("kind", "group", "ref", harbour), Map.of("kind", "group", "ref", glasshouse)),
-        List.of());
-
-    String quay = invitation(kiosks, 40, "Cart in the quay gallery");
-    for (int i = 0; i < 14; i++) {
-      join(quay, "T10", i % 5 == 4 ? "6.3" : "7.2.1", i == 9);
+    String gallery = id(api.post("/groups", Map.of("name", "Gallery tablets")));
+    Map<String, String> links = new HashMap<>();
+    Draft kiosks = new Draft("Gallery kiosks", "supervised", "tarn", "{unit} kiosk {seq:3}");
+    kiosks.body.put("rosterOnly", true);
+    kiosks.body.put("groups", List.of(gallery));
+    kiosks.body.put("tags", List.of("gallery"));
+    Draft guides = new Draft("Audio guides", "supervised", "tarn", "{unit} guide {seq:2}");
+    guides.body.put("rosterOnly", true);
+    guides.body.put("tags", List.of("gallery", "audio"));
+    Draft working = new Draft("Working tablets", "supervised", "tarn", "{unit} tablet {seq:2}");
+    working.body.put("rosterOnly", true);
+    Draft phones = new Draft("Staff phones", "standard", "fjell", "{person}");
+    phones.body.put("minimumOs", Map.of("fjell", "12.0"));
+    phones.body.put("tags", List.of("staff"));
+    Draft dig = new Draft("Dig station tablets", "supervised", "fjell", "DIG {seq:2}");
+    dig.body.put("approval", true);
+    dig.body.put("tags", List.of("field"));
+    dig.body.put("unitId", units.get("VM-DIG"));
+    dig.body.put("siteId", sites.get("Lake Orre"));
+    Draft laptops = new Draft("Office laptops", "supervised", "moor", "VM laptop {seq:2}");
+    laptops.body.put("unitId", units.get("VM"));
+    laptops.body.put("siteId", sites.get("Norhaven"));
+    Draft own = new Draft("Volunteers' own phones", "work-profile", "", "{person}, own");
+    own.body.put("ownership", "personal");
+    own.body.put("tags", List.of("volunteer"));
+    for (Draft d : List.of(kiosks, guides, working, phones, dig, laptops, own)) {
+      d.body.put("termsVersion", terms);
+      String profileId = id(api.post("/enrollment-profiles", d.body));
+      links.put(
+          d.name,
+          api.post("/invitations", Map.of("profileId", profileId, "uses", 120, "note", d.name))
+              .path("link")
+              .asText());
     }
-    String glassLink = invitation(glass, 30, "Glasshouse cart");
-    for (int i = 0; i < 8; i++) {
-      join(glassLink, "T8 mini", i % 4 == 3 ? "7.0" : "7.2", false);
-    }
-    String phoneLink = invitation(phones, 20, "Staff phones of the Harbour Museum");
-    for (int i = 0; i < 6; i++) {
-      join(phoneLink, "P5", i % 3 == 2 ? "12.4" : "13.1", false);
-    }
-    String officeLink = invitation(laptops, 10, "Laptops of the trust office");
-    for (int i = 0; i < 4; i++) {
-      join(officeLink, "Note 14", "4.2", false);
-    }
-    String volunteerLink = invitation(volunteers, 40, "Volunteers' evening");
-    for (int i = 0; i < 5; i++) {
-      join(volunteerLink, i % 2 == 0 ? "Fold" : "P5", null, false);
-    }
-    String digLink = invitation(field, 8, "Lake Orre");
-    for (int i = 0; i < 2; i++) {
-      join(digLink, "P5 rugged", "13.0", false);
-    }
-    settle();
-    fleet.make(new Fleet.Wish("T10", "7.2.1", "AR10-0042-7731", false, null));
-    fleet.make(new Fleet.Wish("P5", "11.0", "KE5-0013-2204", false, null));
-    return true;
+    return links;
   }
 
-  private static String id(JsonNode node) {
-    return node.path("id").asText();
-  }
+  private static final class Draft {
+    private final String name;
+    private final Map<String, Object> body = new LinkedHashMap<>();
 
-  private String enrollment(
-      String name,
-      String ownership,
-      String mode,
-      String platform,
-      int terms,
-      String pattern,
-      String group,
-      List<String> tags,
-      boolean approval) {
-    Map<String, Object> body = new LinkedHashMap<>();
-    body.put("name", name);
-    body.put("ownership", ownership);
-    body.put("mode", mode);
-    if (!platform.isEmpty()) {
-      body.put("platforms", List.of(platform));
+    Draft(String name, String mode, String platform, String pattern) {
+      this.name = name;
+      body.put("name", name);
+      body.put("mode", mode);
+      body.put("namePattern", pattern);
+      if (!platform.isEmpty()) {
+        body.put("platforms", List.of(platform));
+      }
     }
-    body.put("termsVersion", terms);
-    body.put("namePattern", pattern);
-    body.put("groups", group.isEmpty() ? List.of() : List.of(group));
-    body.put("tags", tags);
-    body.put("approval", approval);
-    if (platform.equals("fjell")) {
-      body.put("minimumOs", Map.of("fjell", "12.0"));
+  }
+
+  // ---- devices ---------------------------------------------------------------------------------
+
+  private List<Runnable> cart(Cart cart, String link) {
+    List<Runnable> out = new ArrayList<>();
+    for (int i = 0; i < cart.devices(); i++) {
+      boolean behind = i % 9 == 8 && !cart.model().equals("Note 14");
+      String os = behind && cart.model().equals("T10") ? "7.0" : cart.os();
+      out.add(listed(cart.unit(), cart.model(), os, i == 9 ? "appearance/brightness" : "", link));
     }
-    return id(api.post("/enrollment-profiles", body));
+    return out;
   }
 
-  private void profile(
-      String name,
-      String description,
-      Map<String, Object> settings,
-      List<Map<String, String>> targets,
-      List<Map<String, String>> exclusions) {
-    JsonNode made =
-        api.post(
-            "/profiles",
-            Map.of(
-                "name", name,
-                "description", description,
-                "settings", settings,
-                "targets", targets,
-                "exclusions", exclusions));
-    api.post("/profiles/" + id(made) + "/publication", Map.of(), made.path("version").asInt());
+  /** Puts a device on the sheet; what is returned makes it and lets it join. */
+  private Runnable listed(
+      String unit, String model, @Nullable String os, String refuses, String link) {
+    String serial = serial(model);
+    sheet.append("%s,VM-%05d,,,%s,\n".formatted(serial, 100 + made, unit));
+    return () -> join(serial, model, os, refuses, link);
   }
 
-  private String invitation(String profileId, int uses, String note) {
-    return api.post("/invitations", Map.of("profileId", profileId, "uses", uses, "note", note))
-        .path("link")
-        .asText();
+  private Runnable held(Vellmar.Person person, String model, @Nullable String os, String link) {
+    String serial = serial(model);
+    sheet.append("%s,,,%s,,\n".formatted(serial, person.login()));
+    return () -> join(serial, model, os, "", link);
   }
 
-  private void join(
-      String link, String model, @org.jspecify.annotations.Nullable String os, boolean stubborn) {
-    Agent agent = fleet.make(new Fleet.Wish(model, os, null, true, 600L));
-    if (stubborn) {
-      agent.device().refuseAlways(List.of(POLICY + "appearance/brightness"));
+  private String serial(String model) {
+    made++;
+    String stem =
+        switch (model) {
+          case "T10" -> "AR10";
+          case "T8 mini" -> "AR8";
+          case "Fold" -> "LU";
+          case "P5 rugged" -> "KE5R";
+          case "P5" -> "KE5";
+          default -> "MO14";
+        };
+    return "%s-%04d-%04d".formatted(stem, 1000 + made, made * 7919 % 10_000);
+  }
+
+  private void join(String serial, String model, @Nullable String os, String refuses, String link) {
+    Agent agent = fleet.make(new Fleet.Wish(model, os, serial, true, 600L));
+    if (!refuses.isEmpty()) {
+      agent.device().refuseAlways(List.of(POLICY + refuses));
     }
-    joining.add(agent.take(link).thenCompose(x -> agent.accept(null)));
+    joining.add(
+        agent
+            .take(link)
+            .thenCompose(
+                x ->
+                    agent.screen().screen().equals("offered")
+                        ? agent.accept(null)
+                        : CompletableFuture.completedFuture(null)));
+  }
+
+  /** Rows of devices that are still on their way. */
+  private void expected() {
+    for (int i = 0; i < 7; i++) {
+      String unit = i < 5 ? "VM-LIG" : "VM-DIG";
+      sheet.append("%s,VM-%05d,,,%s,spring-delivery\n".formatted(serial("T10"), 100 + made, unit));
+    }
+  }
+
+  private void importRoster() {
+    String sheetId =
+        id(api.post("/roster/imports", Map.of("csv", sheet.toString(), "sheet", "spring.csv")));
+    String path = "/roster/imports/" + sheetId;
+    for (int i = 0; i < 100 && api.get(path).path("state").asText().equals("checking"); i++) {
+      pause();
+    }
+    api.post(path + "/takeover", Map.of());
+  }
+
+  private static void pause() {
+    try {
+      Thread.sleep(100);
+    } catch (InterruptedException e) {
+      Thread.currentThread().interrupt();
+      throw new IllegalStateException(e);
+    }
+  }
+
+  /** Arrivals that come to nothing, each for its own reason. */
+  private void unwelcome(Map<String, String> links) {
+    join("AR10-9001-0417", "T10", "7.2.1", "", links.get("Gallery kiosks"));
+    join("AR10-9002-1180", "T10", "7.2.1", "", links.get("Gallery kiosks"));
+    join("KE5-9003-2241", "P5", "11.0", "", links.get("Staff phones"));
+    join("LU-9004-3302", "Fold", null, "", links.get("Staff phones"));
+    String withdrawn =
+        links.get("Audio guides").replaceFirst("/join/\\w{12}", "/join/0000000000AA");
+    join("AR8-9005-4363", "T8 mini", "7.2", "", withdrawn);
   }
 
   private void settle() {
     CompletableFuture.allOf(joining.toArray(CompletableFuture[]::new))
         .orTimeout(PATIENCE_SECONDS, TimeUnit.SECONDS)
         .join();
+    List<String> waiting = new ArrayList<>();
+    api.get("/arrivals?outcome=waiting&limit=100").path("items").forEach(a -> waiting.add(id(a)));
+    // all but two of the dig's tablets are let in; the two wait for somebody
+    if (waiting.size() > 2) {
+      api.post(
+          "/arrivals/settlement",
+          Map.of("ids", waiting.subList(2, waiting.size()), "approve", true));
+    }
+  }
+
+  /** The eleventh kiosk of the quay fell off its stand. */
+  private void numberEleven() {
+    for (JsonNode d : api.get("/devices?q=VM-HAR%20kiosk%20011&limit=50").path("items")) {
+      if (d.path("name").asText().equals("VM-HAR kiosk 011")) {
+        api.post(
+            "/devices/" + id(d) + "/retirement",
+            Map.of("reason", "fell off its stand, screen broken"));
+      }
+    }
   }
 }

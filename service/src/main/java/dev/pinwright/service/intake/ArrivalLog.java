@@ -96,6 +96,7 @@ final class ArrivalLog {
           a.outcome = "refused";
           a.step = "refused";
           a.reason = reason;
+          a.refusal = Words.of(refusal);
           Set<String> words = new HashSet<>(List.of(a.model, a.identifier));
           words.remove("");
           journal.write(

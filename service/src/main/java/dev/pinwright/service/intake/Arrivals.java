@@ -1,5 +1,7 @@
 package dev.pinwright.service.intake;
 
+import dev.pinwright.core.Words;
+import dev.pinwright.core.intake.EnrollmentDecision.Refusal;
 import dev.pinwright.service.Page;
 import dev.pinwright.service.Problem;
 import dev.pinwright.service.access.Caller;
@@ -11,15 +13,19 @@ import dev.pinwright.storage.Tx;
 import dev.pinwright.storage.row.ArrivalRow;
 import java.time.Clock;
 import java.time.Instant;
+import java.util.HashMap;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
+import java.util.TreeMap;
 
 /** The log of arrivals, and the word of a human on those that wait for it. */
 public final class Arrivals {
   /** Step of an arrival that a human refused; the same device is not asked about again. */
   static final String DECLINED = "declined";
 
+  private static final int MOST_AT_ONCE = 1_000;
   private final Database database;
   private final Journal journal;
   private final Events events;
@@ -45,45 +51,158 @@ public final class Arrivals {
       String outcome,
       String reason,
       Instant startedAt,
-      Instant changedAt) {}
+      Instant changedAt,
+      Optional<String> advice) {}
+
+  /**
+   * Which arrivals.
+   *
+   * @param outcome {@code under-way}, {@code waiting}, {@code done}, {@code refused}, {@code
+   *     abandoned}, or empty for all
+   * @param words each part of identifier, model, device or enrollment profile
+   * @param since only those that began then or later
+   */
+  public record Filter(String outcome, String words, Instant since) {}
+
+  /**
+   * How far arrivals came. {@code refusals} counts refused ones by the end of their problem type.
+   */
+  public record Funnel(
+      long asked,
+      long letIn,
+      long managed,
+      long waiting,
+      long refused,
+      long abandoned,
+      Map<String, Long> refusals) {}
 
   private static final List<String> OUTCOMES =
       List.of("under-way", "waiting", "done", "refused", "abandoned");
 
-  /**
-   * Arrivals, newest first.
-   *
-   * @param outcome {@code under-way}, {@code waiting}, {@code done}, {@code refused}, {@code
-   *     abandoned}, or empty for all
-   */
-  public Page<Shown> page(Caller caller, String outcome, Page.Request page) {
+  /** Arrivals, newest first. */
+  public Page<Shown> page(Caller caller, Filter filter, Page.Request page) {
     caller.needs(Role.READER);
-    if (!outcome.isEmpty() && !OUTCOMES.contains(outcome)) {
+    if (!filter.outcome().isEmpty() && !OUTCOMES.contains(filter.outcome())) {
       throw Problem.malformed(
           "/outcome", "outcome has to be one of " + String.join(", ", OUTCOMES) + ".");
     }
     String[] c = page.parts(1);
-    List<Object[]> rows =
-        database.call(
-            tx ->
-                tx.rows(
-                    SELECT
-                        + " where a.id < :before and (:outcome = '' or a.outcome = :outcome)"
-                        + " order by a.id desc limit :limit",
-                    Map.of(
-                        "before",
-                        c.length == 0 ? "~" : c[0],
-                        "outcome",
-                        outcome,
-                        "limit",
-                        page.limit() + 1)));
+    Map<String, Object> p = new HashMap<>();
+    StringBuilder sql =
+        new StringBuilder(SELECT + " where a.id < :before and a.started_at >= :since");
+    p.put("before", c.length == 0 ? "~" : c[0]);
+    p.put("since", filter.since());
+    if (!filter.outcome().isEmpty()) {
+      sql.append(" and a.outcome = :outcome");
+      p.put("outcome", filter.outcome());
+    }
+    int i = 0;
+    for (String word : filter.words().toLowerCase(Locale.ROOT).strip().split("\\s+")) {
+      if (!word.isEmpty()) {
+        sql.append(" and lower(concat_ws(' ', a.identifier, a.model, d.name, p.name)) like :w")
+            .append(i);
+        p.put("w" + i++, "%" + word.replaceAll("([%_\\\\])", "\\\\$1") + "%");
+      }
+    }
+    p.put("limit", page.limit() + 1);
+    sql.append(" order by a.id desc limit :limit");
+    List<Object[]> rows = database.call(tx -> tx.rows(sql.toString(), p));
     return Page.of(rows, page.limit(), Arrivals::view, r -> Page.cursor((String) r[0]));
+  }
+
+  /** How far arrivals since some time came, and where they stopped. */
+  public Funnel funnel(Caller caller, Instant since) {
+    caller.needs(Role.READER);
+    return database.call(
+        tx -> {
+          Map<String, Object> p = Map.of("since", since);
+          Object[] r =
+              tx.rows(
+                      """
+                      select count(*), count(*) filter (where device_id is not null),
+                             count(*) filter (where outcome = 'done'),
+                             count(*) filter (where outcome = 'waiting'),
+                             count(*) filter (where outcome = 'refused'),
+                             count(*) filter (where outcome = 'abandoned')
+                        from arrival where started_at >= :since
+                      """,
+                      p)
+                  .get(0);
+          Map<String, Long> refusals = new TreeMap<>();
+          tx.rows(
+                  "select refusal, count(*) from arrival where started_at >= :since"
+                      + " and refusal is not null group by 1",
+                  p)
+              .forEach(x -> refusals.put((String) x[0], ((Number) x[1]).longValue()));
+          return new Funnel(
+              ((Number) r[0]).longValue(),
+              ((Number) r[1]).longValue(),
+              ((Number) r[2]).longValue(),
+              ((Number) r[3]).longValue(),
+              ((Number) r[4]).longValue(),
+              ((Number) r[5]).longValue(),
+              refusals);
+        });
+  }
+
+  /**
+   * Lets many waiting devices in, or refuses them. Those that wait no longer are left as they are.
+   *
+   * @return how many were settled
+   * @throws Problem 400 when more than a thousand are named
+   */
+  public int settle(Caller caller, List<String> ids, boolean approve, String reason) {
+    caller.needs(Role.OPERATOR);
+    if (ids.isEmpty() || ids.size() > MOST_AT_ONCE) {
+      throw Problem.malformed("/ids", "Name 1 to 1000 arrivals.");
+    }
+    String why = reason.isBlank() ? "refused by " + caller.login() : reason.strip();
+    int n =
+        database.call(
+            tx -> {
+              Map<String, Object> p = new HashMap<>();
+              p.put("ids", ids.toArray(String[]::new));
+              p.put("now", clock.instant());
+              p.put(
+                  "reason",
+                  approve
+                      ? "approved by " + caller.login() + "; the device is about to ask again"
+                      : why);
+              p.put("approve", approve);
+              p.put("declined", DECLINED);
+              p.put("refusal", Words.of(Refusal.NOT_ON_ROSTER));
+              int settled =
+                  tx.execute(
+                      """
+                      update arrival
+                         set approved = :approve, changed_at = :now, reason = :reason,
+                             outcome = case when :approve then outcome else 'refused' end,
+                             step = case when :approve then step else :declined end,
+                             refusal = case when :approve then null else :refusal end
+                       where id = any(cast(:ids as text[])) and outcome = 'waiting'
+                         and not approved
+                      """,
+                      p);
+              if (settled > 0) {
+                journal.write(
+                    tx,
+                    caller,
+                    approve ? "arrival.approved" : "arrival.refused",
+                    "arrivals",
+                    settled
+                        + (settled == 1 ? " arrival" : " arrivals")
+                        + (approve ? " approved" : " refused: " + why));
+              }
+              return settled;
+            });
+    events.touch("arrivals");
+    return n;
   }
 
   private static final String SELECT =
       """
       select a.id, a.device_id, d.name, p.name as profile, a.platform, a.model, a.identifier,
-             a.step, a.outcome, a.reason, a.started_at, a.changed_at
+             a.step, a.outcome, a.reason, a.started_at, a.changed_at, coalesce(a.refusal, '')
         from arrival a left join device d on d.id = a.device_id
         left join enrollment_profile p on p.id = a.profile_id
       """;
@@ -101,7 +220,10 @@ public final class Arrivals {
         (String) r[8],
         (String) r[9],
         (Instant) r[10],
-        (Instant) r[11]);
+        (Instant) r[11],
+        ((String) r[12]).isEmpty()
+            ? Optional.empty()
+            : Optional.of(Words.parse(Refusal.class, (String) r[12]).advice()));
   }
 
   /** Lets a waiting device in; it collects the answer the next time it asks. */
@@ -133,6 +255,7 @@ public final class Arrivals {
                 a.outcome = "refused";
                 a.step = DECLINED;
                 a.reason = reason;
+                a.refusal = Words.of(Refusal.NOT_ON_ROSTER);
               }
               tx.flush();
               journal.write(

@@ -10,6 +10,7 @@ import dev.pinwright.service.Node;
 import dev.pinwright.service.Problem;
 import dev.pinwright.service.device.DeviceFilter;
 import java.time.Duration;
+import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.concurrent.Callable;
@@ -36,6 +37,10 @@ class JoiningTest {
 
   private Joining.Answer ask(Node at, String code, String serial) {
     return at.pinwright.joining().join(new Joining.Asking(code, "127.0.0.1"), Node.tablet(serial));
+  }
+
+  private static Arrivals.Filter all(String outcome) {
+    return new Arrivals.Filter(outcome, "", Instant.EPOCH);
   }
 
   private static String refusal(Callable<?> asking) {
@@ -134,7 +139,8 @@ class JoiningTest {
     assertThat(ask(node, code, "AR10-0001").admission()).isEmpty();
     assertThat(ask(node, code, "AR10-0002").admission()).isEmpty();
     assertThat(ask(node, code, "AR10-0001").admission()).as("asking again waits on").isEmpty();
-    List<Arrivals.Shown> waiting = node.pinwright.arrivals().page(READER, "waiting", FIRST).items();
+    List<Arrivals.Shown> waiting =
+        node.pinwright.arrivals().page(READER, all("waiting"), FIRST).items();
     assertThat(waiting).hasSize(2);
     for (Arrivals.Shown a : waiting) {
       if (a.identifier().equals("AR10-0001")) {
@@ -164,14 +170,14 @@ class JoiningTest {
   void everyAttemptIsOnTheLogWithItsReason() {
     String code = node.invite("{\"name\":\"Fjell only\",\"platforms\":[\"fjell\"]}", 5);
     assertThat(refusal(() -> ask(node, code, "AR10-0001"))).isEqualTo("platform-refused");
-    assertThat(node.pinwright.arrivals().page(READER, "refused", FIRST).items())
+    assertThat(node.pinwright.arrivals().page(READER, all("refused"), FIRST).items())
         .singleElement()
         .satisfies(
             a -> {
               assertThat(a.identifier()).isEqualTo("AR10-0001");
               assertThat(a.reason()).contains("tarn");
             });
-    assertThatThrownBy(() -> node.pinwright.arrivals().page(READER, "lost", FIRST))
+    assertThatThrownBy(() -> node.pinwright.arrivals().page(READER, all("lost"), FIRST))
         .isInstanceOf(Problem.class);
   }
 }

@@ -31,6 +31,8 @@ public class ArrivalRow {
 
   public String reason;
 
+  public String refusal;
+
   public boolean approved;
 
   public Instant startedAt;

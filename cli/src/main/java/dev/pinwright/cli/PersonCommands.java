@@ -1,0 +1,90 @@
+package dev.pinwright.cli;
+
+import static dev.pinwright.cli.Context.call;
+
+import dev.pinwright.client.model.Person;
+import dev.pinwright.client.model.PersonDraft;
+import dev.pinwright.client.model.PersonPage;
+import org.jspecify.annotations.Nullable;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.Mixin;
+import picocli.CommandLine.Option;
+import picocli.CommandLine.Parameters;
+
+/** {@code person}. A person is named by login or by name. */
+@Command(
+    name = "person",
+    mixinStandardHelpOptions = true,
+    synopsisSubcommandLabel = "VERB",
+    description = "People, who hold devices: list, add, remove.")
+final class PersonCommands {
+  private final Context context;
+
+  PersonCommands(Context context) {
+    this.context = context;
+  }
+
+  @Command(
+      mixinStandardHelpOptions = true,
+      description = "Lists people.",
+      footer = {"", "Example:", "  pinwright person list --unit VM-HAR"})
+  int list(
+      @Parameters(
+              arity = "0..1",
+              defaultValue = "",
+              description = "Words in name, login or mail address.")
+          String words,
+      @Option(names = "--unit", description = "In this unit or below it.") @Nullable String unit,
+      @Mixin Paging paging) {
+    String unitId = unit == null ? "" : context.unit(unit).getId();
+    PersonPage page =
+        call(
+            () ->
+                context
+                    .client()
+                    .organisation()
+                    .listPeople(words, unitId, paging.after, paging.limit));
+    return context.list(
+        page,
+        page.getItems(),
+        p ->
+            new Object[] {
+              p.getName(), p.getLogin(), p.getMail(), p.getUnit(), p.getSite(), p.getDevices()
+            },
+        "NAME",
+        "LOGIN",
+        "MAIL",
+        "UNIT",
+        "SITE",
+        "DEVICES");
+  }
+
+  @Command(
+      mixinStandardHelpOptions = true,
+      description = "Adds a person.",
+      footer = {"", "Example:", "  pinwright person add \"Ines Orrin\" --login ines --unit VM-HAR"})
+  int add(
+      @Parameters(paramLabel = "NAME") String name,
+      @Option(names = "--login") @Nullable String login,
+      @Option(names = "--mail") @Nullable String mail,
+      @Option(names = "--unit") @Nullable String unit,
+      @Option(names = "--site") @Nullable String site) {
+    PersonDraft draft =
+        new PersonDraft()
+            .name(name)
+            .login(login)
+            .mail(mail)
+            .unitId(unit == null ? null : context.unit(unit).getId())
+            .siteId(site == null ? null : context.site(site).getId());
+    Person p = call(() -> context.client().organisation().addPerson(draft));
+    return context.print(p, () -> context.line("%s added.", p.getName()));
+  }
+
+  @Command(mixinStandardHelpOptions = true, description = "Takes out a person who holds nothing.")
+  int remove(@Parameters(paramLabel = "PERSON") String person) {
+    Person p = context.person(person);
+    Context.act(() -> context.client().organisation().deletePerson(p.getId()));
+    context.line("%s taken out.", p.getName());
+    return 0;
+  }
+}

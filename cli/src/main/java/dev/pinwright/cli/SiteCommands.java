@@ -1,0 +1,77 @@
+package dev.pinwright.cli;
+
+import static dev.pinwright.cli.Context.call;
+
+import dev.pinwright.client.model.Site;
+import dev.pinwright.client.model.SiteDraft;
+import dev.pinwright.client.model.SitePage;
+import org.jspecify.annotations.Nullable;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.Mixin;
+import picocli.CommandLine.Option;
+import picocli.CommandLine.Parameters;
+
+/** {@code site}. */
+@Command(
+    name = "site",
+    mixinStandardHelpOptions = true,
+    synopsisSubcommandLabel = "VERB",
+    description = "Places on the map: list, add, delete.")
+final class SiteCommands {
+  private final Context context;
+
+  SiteCommands(Context context) {
+    this.context = context;
+  }
+
+  @Command(mixinStandardHelpOptions = true, description = "Lists sites.")
+  int list(@Mixin Paging paging) {
+    SitePage page =
+        call(() -> context.client().organisation().listSites(paging.after, paging.limit));
+    return context.list(
+        page,
+        page.getItems(),
+        s ->
+            new Object[] {
+              s.getName(), s.getAddress(), s.getLatitude(), s.getLongitude(), s.getDevices()
+            },
+        "NAME",
+        "ADDRESS",
+        "LATITUDE",
+        "LONGITUDE",
+        "DEVICES");
+  }
+
+  @Command(
+      mixinStandardHelpOptions = true,
+      description = "Makes a site.",
+      footer = {
+        "",
+        "Example:",
+        "  pinwright site add \"Lake Orre\" --latitude 47.19 --longitude -20.51"
+      })
+  int add(
+      @Parameters(paramLabel = "NAME") String name,
+      @Option(names = "--address") @Nullable String address,
+      @Option(names = "--latitude", description = "Degrees, north is positive.")
+          @Nullable Double latitude,
+      @Option(names = "--longitude", description = "Degrees, east is positive.")
+          @Nullable Double longitude) {
+    SiteDraft draft =
+        new SiteDraft()
+            .name(name)
+            .address(address)
+            .latitude(latitude == null ? null : java.math.BigDecimal.valueOf(latitude))
+            .longitude(longitude == null ? null : java.math.BigDecimal.valueOf(longitude));
+    Site s = call(() -> context.client().organisation().addSite(draft));
+    return context.print(s, () -> context.line("Site %s made.", s.getName()));
+  }
+
+  @Command(mixinStandardHelpOptions = true, description = "Deletes a site nothing is at.")
+  int delete(@Parameters(paramLabel = "NAME") String name) {
+    Site s = context.site(name);
+    Context.act(() -> context.client().organisation().deleteSite(s.getId()));
+    context.line("Site %s deleted.", s.getName());
+    return 0;
+  }
+}

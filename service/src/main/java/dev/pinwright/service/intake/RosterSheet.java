@@ -1,0 +1,56 @@
+package dev.pinwright.service.intake;
+
+import dev.pinwright.service.access.Caller;
+import java.io.IOException;
+import java.io.OutputStream;
+import java.io.OutputStreamWriter;
+import java.io.UncheckedIOException;
+import java.nio.charset.StandardCharsets;
+import org.apache.commons.csv.CSVFormat;
+import org.apache.commons.csv.CSVPrinter;
+
+/** The roster as a sheet, with headings an import reads again (RFC 4180). */
+public final class RosterSheet {
+  private RosterSheet() {}
+
+  /** Writes every row, portion by portion; the roster is never held whole. */
+  public static void write(Roster roster, Caller caller, OutputStream to) throws IOException {
+    CSVFormat format =
+        CSVFormat.RFC4180
+            .builder()
+            .setHeader(
+                "serial", "imei", "asset", "name", "person", "unit", "site", "tags", "profile",
+                "state")
+            .get();
+    CSVPrinter sheet = new CSVPrinter(new OutputStreamWriter(to, StandardCharsets.UTF_8), format);
+    try {
+      roster.export(
+          caller,
+          e -> {
+            try {
+              sheet.printRecord(
+                  e.serial().orElse(""),
+                  e.imei().orElse(""),
+                  e.asset().orElse(""),
+                  inert(e.name()),
+                  inert(e.person().orElse("")),
+                  e.unit().orElse(""),
+                  inert(e.site().orElse("")),
+                  inert(String.join(";", e.tags())),
+                  inert(e.profile().orElse("")),
+                  e.state());
+            } catch (IOException x) {
+              throw new UncheckedIOException(x);
+            }
+          });
+    } catch (UncheckedIOException x) {
+      throw x.getCause();
+    }
+    sheet.flush();
+  }
+
+  /** Text a spreadsheet program takes for a formula is kept from being one. */
+  private static String inert(String text) {
+    return text.matches("^[=+@\\-\\t].*") ? "'" + text : text;
+  }
+}
