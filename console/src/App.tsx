@@ -7,7 +7,12 @@ import { AccountsPage } from './house/AccountsPage';
 import { ArrivalsPage } from './intake/ArrivalsPage';
 import { EnrollmentProfilesPage } from './intake/EnrollmentProfilesPage';
 import { InvitationsPage } from './intake/InvitationsPage';
+import { NumbersPage } from './intake/NumbersPage';
+import { RosterPage } from './intake/RosterPage';
 import { TermsPage } from './intake/TermsPage';
+import { PeoplePage } from './organisation/PeoplePage';
+import { SitesPage } from './organisation/SitesPage';
+import { UnitsPage } from './organisation/UnitsPage';
 import { DispatchPage } from './records/DispatchPage';
 import { JournalPage } from './records/JournalPage';
 import { ProfileEditor } from './rules/ProfileEditor';
@@ -32,6 +37,11 @@ const pages = (me: Schemas['Me']) =>
         { path: '/intake/terms', element: <TermsPage /> },
         { path: '/devices', element: <DevicesPage /> },
         { path: '/devices/groups', element: <GroupsPage /> },
+        { path: '/devices/units', element: <UnitsPage /> },
+        { path: '/devices/sites', element: <SitesPage /> },
+        { path: '/devices/people', element: <PeoplePage /> },
+        { path: '/intake/roster', element: <RosterPage /> },
+        { path: '/intake/numbers', element: <NumbersPage /> },
         { path: '/devices/:id', element: <DevicePage /> },
         { path: '/rules', element: <Navigate to="/rules/profiles" replace /> },
         { path: '/rules/profiles', element: <ProfilesPage /> },

@@ -2,8 +2,13 @@ import type { QueryClient } from '@tanstack/react-query';
 
 /** Which queries each topic of the server's live events makes stale. */
 const stale: Record<string, string[]> = {
-  devices: ['devices', 'device', 'fleet', 'changes', 'tags', 'dispatches'],
+  devices: ['devices', 'device', 'fleet', 'changes', 'tags', 'dispatches', 'units', 'sequences', 'roster'],
   groups: ['groups'],
+  units: ['units'],
+  sites: ['sites'],
+  people: ['people'],
+  roster: ['roster'],
+  'roster-imports': ['roster-import'],
   arrivals: ['arrivals', 'invitations', 'fleet'],
   invitations: ['invitations'],
   'enrollment-profiles': ['enrollment-profiles', 'terms'],

@@ -12,6 +12,7 @@ import { ActMenu } from './ActMenu';
 import { Activity, Commands } from './DeviceActivity';
 import { Facts } from './DeviceFacts';
 import { InEffect } from './DeviceSettings';
+import { PlaceSheet } from './PlaceSheet';
 
 function Rename({ detail, onClose }: { detail: Schemas['DeviceDetail']; onClose: () => void }) {
   const [name, setName] = useState(detail.device.name);
@@ -96,7 +97,7 @@ function Retire({ detail, onClose }: { detail: Schemas['DeviceDetail']; onClose:
 
 /** The card of a device, beside the list or as a page of its own. */
 export function DeviceCard({ id, onClose, whole }: { id: string; onClose?: () => void; whole?: boolean }) {
-  const [sheet, setSheet] = useState<'rename' | 'retire'>();
+  const [sheet, setSheet] = useState<'rename' | 'place' | 'retire'>();
   const device = useQuery({
     queryKey: ['device', id],
     queryFn: () => answer(api.GET('/devices/{id}', { params: { path: { id } } })),
@@ -158,6 +159,7 @@ export function DeviceCard({ id, onClose, whole }: { id: string; onClose?: () =>
             {!detail.retiredAt && (
               <div className="flex gap-2">
                 <ActMenu whom={{ devices: [id], count: 1 }} name="this device" />
+                <Button onClick={() => setSheet('place')}>Place</Button>
                 <Button weight="danger" onClick={() => setSheet('retire')}>
                   Retire
                 </Button>
@@ -196,6 +198,7 @@ export function DeviceCard({ id, onClose, whole }: { id: string; onClose?: () =>
             </TabPanels>
           </TabGroup>
           {sheet === 'rename' && <Rename detail={detail} onClose={() => setSheet(undefined)} />}
+          {sheet === 'place' && <PlaceSheet detail={detail} onClose={() => setSheet(undefined)} />}
           {sheet === 'retire' && <Retire detail={detail} onClose={() => setSheet(undefined)} />}
         </>
       )}

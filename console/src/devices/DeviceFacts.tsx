@@ -75,6 +75,15 @@ export function Facts({ detail }: { detail: Schemas['DeviceDetail'] }) {
             <span className="font-mono text-xs">{d.imei}</span>
           </Pair>
         )}
+        <Pair name="Unit, site">
+          {d.unit ?? '–'}, {d.site ?? '–'}
+        </Pair>
+        <Pair name="Held by">{d.person ?? 'nobody'}</Pair>
+        {detail.asset && (
+          <Pair name="Asset">
+            <span className="font-mono text-xs">{detail.asset}</span>
+          </Pair>
+        )}
         <Pair name="Joined by">{detail.enrollmentProfile ?? '–'}</Pair>
         <Pair name="Groups">{detail.groups.map((g) => g.name).join(', ') || '–'}</Pair>
         {detail.facts

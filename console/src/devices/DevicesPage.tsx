@@ -5,6 +5,7 @@ import { Link } from 'react-router';
 import { answer, api, type Schemas } from '../api/client';
 import type { paths } from '../api/schema.gen';
 import { useCatalogue } from '../api/session';
+import { unitLabel, useUnits } from '../organisation/choices';
 import { Choice, plain, useFilters, Words } from '../ui/filters';
 import { ListPage } from '../ui/ListPage';
 import { bytes, Empty, Moment, Tag } from '../ui/parts';
@@ -49,6 +50,9 @@ const columns: ColumnDef<Device>[] = [
   },
   { id: 'model', header: 'Model', size: 130, accessorFn: (d) => `${d.maker} ${d.model}` },
   { id: 'os', header: 'System', size: 104, accessorFn: (d) => `${d.platform} ${d.osVersion}` },
+  { id: 'unit', header: 'Unit', size: 90, accessorFn: (d) => d.unit },
+  { id: 'person', header: 'Held by', size: 150, accessorFn: (d) => d.person },
+  { id: 'site', header: 'Site', size: 120, accessorFn: (d) => d.site },
   { id: 'why', header: 'Why', size: 190, accessorFn: (d) => d.standingReason },
   { id: 'mode', header: 'Mode', size: 110, accessorFn: (d) => d.mode },
   { id: 'ownership', header: 'Ownership', size: 100, accessorFn: (d) => d.ownership },
@@ -102,13 +106,27 @@ const columns: ColumnDef<Device>[] = [
   },
 ];
 
-const names = ['q', 'platform', 'standing', 'mode', 'ownership', 'tag', 'group', 'sort', 'retired'] as const;
+const names = [
+  'q',
+  'platform',
+  'standing',
+  'mode',
+  'ownership',
+  'tag',
+  'group',
+  'unit',
+  'site',
+  'person',
+  'sort',
+  'retired',
+] as const;
 
 /** The list of devices with the card beside it. */
 export function DevicesPage() {
   const filters = useFilters(names);
   const { asked } = filters;
   const catalogue = useCatalogue();
+  const units = useUnits();
   const tags = useQuery({ queryKey: ['tags'], queryFn: () => answer(api.GET('/tags')) });
   const groups = useQuery({
     queryKey: ['groups', 'choice'],
@@ -171,15 +189,15 @@ export function DevicesPage() {
           />
           <Choice
             filters={filters}
-            name="ownership"
-            label="Ownership"
-            options={plain(['corporate', 'personal'])}
-          />
-          <Choice
-            filters={filters}
             name="mode"
             label="Mode"
             options={plain(['supervised', 'standard', 'work-profile'])}
+          />
+          <Choice
+            filters={filters}
+            name="unit"
+            label="Unit"
+            options={units.data?.map((u) => [u.id, unitLabel(u)]) ?? []}
           />
           <Choice filters={filters} name="tag" label="Tag" options={plain(Object.keys(tags.data ?? {}))} />
           <Choice

@@ -1,19 +1,82 @@
 import type { ColumnDef } from '@tanstack/react-table';
-import { Link, useSearchParams } from 'react-router';
+import { useQuery } from '@tanstack/react-query';
+import { Link } from 'react-router';
 import { answer, api, type Schemas } from '../api/client';
 import { useAct } from '../api/act';
+import { Choice, plain, useFilters, Words } from '../ui/filters';
 import { ListPage } from '../ui/ListPage';
 import { Button, Empty, Moment } from '../ui/parts';
+import { useSelection } from '../ui/selection';
 import { Standing } from '../ui/Standing';
 
 type Arrival = Schemas['Arrival'];
 const outcomes = ['waiting', 'under-way', 'done', 'refused', 'abandoned'];
 
+/** Whether somebody has to let it in. */
+const waits = (a: Arrival) => a.outcome === 'waiting' && !a.reason.startsWith('approved');
+
+function midnight(): string {
+  const day = new Date();
+  day.setHours(0, 0, 0, 0);
+  return day.toISOString();
+}
+
+/** How far arrivals came, as steps that grow narrower, each a way to those that stopped there. */
+function FunnelStrip({ since }: { since: string | undefined }) {
+  const funnel = useQuery({
+    queryKey: ['arrivals', 'funnel', since],
+    queryFn: () => answer(api.GET('/arrivals/funnel', { params: { query: { since } } })),
+  });
+  const f = funnel.data;
+  if (!f || f.asked === 0) {
+    return null;
+  }
+  const why = Object.entries(f.refusals)
+    .map(([kind, n]) => `${n} ${kind.replaceAll('-', ' ')}`)
+    .join(', ');
+  const steps: [string, number, string][] = [
+    ['asked', f.asked, 'bg-slate'],
+    ['let in', f.letIn, 'bg-amber'],
+    ['managed', f.managed, 'bg-moss'],
+  ];
+  return (
+    <div
+      className="flex items-center gap-6 pb-3 text-sm whitespace-nowrap"
+      role="group"
+      aria-label="How far arrivals came"
+    >
+      {steps.map(([word, n, colour]) => (
+        <span key={word} className="flex shrink-0 items-center gap-2">
+          <span className="bg-line h-2 w-20" aria-hidden>
+            <span className={`${colour} block h-full`} style={{ width: `${(100 * n) / f.asked}%` }} />
+          </span>
+          <b>{n}</b> {word}
+        </span>
+      ))}
+      <span>
+        <b>{f.waiting}</b> waiting
+      </span>
+      <span className={`min-w-0 truncate ${f.refused > 0 ? 'text-rust' : ''}`} title={why}>
+        <b>{f.refused}</b> refused{why && <span className="text-quiet">: {why}</span>}
+      </span>
+    </div>
+  );
+}
+
 /** Every attempt to join, live, with the reason in plain words. */
 export function ArrivalsPage() {
-  const [search, setSearch] = useSearchParams();
+  const filters = useFilters(['q', 'outcome', 'since'] as const);
   const { act, trouble } = useAct('arrivals');
-  const outcome = search.get('outcome') ?? '';
+  const { outcome } = filters.asked;
+  const selection = useSelection(JSON.stringify(filters.query));
+  const since = filters.asked.since === 'today' ? midnight() : undefined;
+  const query = { ...filters.query, since };
+  const picked = selection.selection.ids;
+  const together = (approve: boolean) =>
+    act(
+      () => answer(api.POST('/arrivals/settlement', { body: { ids: picked, approve } })),
+      () => selection.set({ all: false, ids: [] }),
+    );
   const settle = (id: string, approve: boolean) =>
     act(() => {
       const path = { params: { path: { id } } };
@@ -25,16 +88,32 @@ export function ArrivalsPage() {
     });
   const columns: ColumnDef<Arrival>[] = [
     {
+      id: 'pick',
+      size: 44,
+      enableHiding: false,
+      enableResizing: false,
+      header: () => null,
+      cell: ({ row }) =>
+        waits(row.original) && (
+          <input
+            type="checkbox"
+            aria-label={`Select ${row.original.identifier}`}
+            checked={row.getIsSelected()}
+            onChange={row.getToggleSelectedHandler()}
+          />
+        ),
+    },
+    {
       id: 'at',
       header: 'When',
-      size: 120,
+      size: 100,
       accessorFn: (a) => a.startedAt,
       cell: ({ row }) => <Moment at={row.original.startedAt} />,
     },
     {
       id: 'device',
       header: 'Device',
-      size: 220,
+      size: 180,
       accessorFn: (a) => a.device ?? a.model,
       cell: ({ row: { original: a } }) =>
         a.deviceId ? (
@@ -48,26 +127,25 @@ export function ArrivalsPage() {
     {
       id: 'identifier',
       header: 'Identifier',
-      size: 160,
+      size: 140,
       accessorFn: (a) => a.identifier,
       cell: ({ getValue }) => <span className="font-mono text-xs">{String(getValue())}</span>,
     },
-    { id: 'profile', header: 'By', size: 200, accessorFn: (a) => a.profile },
-    { id: 'step', header: 'Step', size: 100, accessorFn: (a) => a.step },
+    { id: 'profile', header: 'By', size: 160, accessorFn: (a) => a.profile },
     {
       id: 'outcome',
       header: 'Outcome',
-      size: 120,
+      size: 105,
       accessorFn: (a) => a.outcome,
       cell: ({ row }) => <Standing of={row.original.outcome} />,
     },
     {
       id: 'why',
       header: 'Why',
-      size: 320,
+      size: 400,
       accessorFn: (a) => a.reason,
       cell: ({ row: { original: a } }) =>
-        a.outcome === 'waiting' && !a.reason.startsWith('approved') ? (
+        waits(a) ? (
           <span className="flex items-center gap-2">
             <Button weight="main" className="h-6!" onClick={() => void settle(a.id, true)}>
               Let in
@@ -77,9 +155,13 @@ export function ArrivalsPage() {
             </Button>
           </span>
         ) : (
-          a.reason
+          <span title={a.advice}>
+            {a.reason}
+            {a.advice && <span className="text-quiet"> {a.advice}</span>}
+          </span>
         ),
     },
+    { id: 'step', header: 'Step', size: 80, accessorFn: (a) => a.step },
   ];
   return (
     <ListPage<Arrival>
@@ -88,18 +170,29 @@ export function ArrivalsPage() {
       note="every attempt to join, newest first"
       trouble={trouble}
       columns={columns}
-      query={['arrivals', outcome]}
-      load={(after) => answer(api.GET('/arrivals', { params: { query: { outcome, after, limit: 100 } } }))}
-      toolbar={['', ...outcomes].map((o) => (
-        <Button
-          key={o}
-          weight={o === outcome ? 'plain' : 'bare'}
-          aria-pressed={o === outcome}
-          onClick={() => setSearch(o ? { outcome: o } : {})}
-        >
-          {o === '' ? 'All' : <Standing of={o} />}
-        </Button>
-      ))}
+      actions={
+        picked.length > 0 && (
+          <>
+            <Button weight="main" onClick={() => void together(true)}>
+              Let in {picked.length}
+            </Button>
+            <Button weight="danger" onClick={() => void together(false)}>
+              Refuse {picked.length}
+            </Button>
+          </>
+        )
+      }
+      query={['arrivals', query]}
+      load={(after) => answer(api.GET('/arrivals', { params: { query: { ...query, after, limit: 100 } } }))}
+      selection={selection}
+      banner={<FunnelStrip since={since} />}
+      toolbar={
+        <>
+          <Words filters={filters} placeholder="Identifier, model, profile" />
+          <Choice filters={filters} name="outcome" label="Outcome" options={plain(outcomes)} />
+          <Choice filters={filters} name="since" label="Whenever" options={[['today', 'Arrived today']]} />
+        </>
+      }
       empty={
         <Empty
           title={outcome ? `No arrival is ${outcome.replace('-', ' ')}.` : 'Nobody has tried to join yet.'}

@@ -5,6 +5,8 @@ import { Link, useSearchParams } from 'react-router';
 import { useAct } from '../api/act';
 import { answer, api, type Schemas } from '../api/client';
 import { useCatalogue } from '../api/session';
+import { SiteSelect, UnitSelect } from '../organisation/choices';
+import { NamePreview } from './NamePreview';
 import { Sheet } from '../ui/Dialog';
 import { ListPage } from '../ui/ListPage';
 import { Button, Empty, Labelled, Trouble } from '../ui/parts';
@@ -56,9 +58,11 @@ function Editor({ before, onClose }: { before?: Profile; onClose: () => void }) 
     act(() => {
       const { name, ownership, mode, platforms, kinds, signIn, passphrase, termsVersion } = draft;
       const { minimumOs, approval, namePattern, groups: into, tags } = draft;
+      const { rosterOnly, fillGaps, unitId, siteId } = draft;
       const body: Draft = {
         ...{ name, ownership, mode, platforms, kinds, signIn, passphrase, termsVersion },
         ...{ minimumOs, approval, namePattern, groups: into, tags },
+        ...{ rosterOnly, fillGaps, unitId, siteId },
       };
       return answer(
         before
@@ -104,13 +108,19 @@ function Editor({ before, onClose }: { before?: Profile; onClose: () => void }) 
             onChange={(e) => set({ name: e.target.value })}
           />
         </Labelled>
-        <Labelled label="Names of devices" hint="{serial}, {model} and {platform} are filled in.">
-          <input
-            className="field font-mono text-xs"
-            value={draft.namePattern}
-            onChange={(e) => set({ namePattern: e.target.value })}
-          />
-        </Labelled>
+        <div>
+          <Labelled
+            label="Names of devices"
+            hint="{serial} {imei:last4} {asset} {person} {unit} {site} {model} {platform} {sheet} {seq:3}"
+          >
+            <input
+              className="field font-mono text-xs"
+              value={draft.namePattern}
+              onChange={(e) => set({ namePattern: e.target.value })}
+            />
+          </Labelled>
+          <NamePreview pattern={draft.namePattern ?? ''} unitId={draft.unitId} siteId={draft.siteId} />
+        </div>
         <Labelled label="Ownership">
           <select
             className="field"
@@ -248,7 +258,34 @@ function Editor({ before, onClose }: { before?: Profile; onClose: () => void }) 
             ))}
           </select>
         </Labelled>
-        <label className="flex items-center gap-2 self-end pb-2 text-sm">
+        <UnitSelect
+          label="Unit devices land in"
+          hint="Their row on the roster and their person come first."
+          value={draft.unitId}
+          onChange={(unitId) => set({ unitId })}
+        />
+        <SiteSelect
+          label="Site devices land at"
+          value={draft.siteId}
+          onChange={(siteId) => set({ siteId })}
+        />
+        <label className="flex items-center gap-2 text-sm">
+          <input
+            type="checkbox"
+            checked={draft.rosterOnly ?? false}
+            onChange={(e) => set({ rosterOnly: e.target.checked })}
+          />
+          Only devices on the roster are let in
+        </label>
+        <label className="flex items-center gap-2 text-sm">
+          <input
+            type="checkbox"
+            checked={draft.fillGaps ?? false}
+            onChange={(e) => set({ fillGaps: e.target.checked })}
+          />
+          Numbers that became free are given out first
+        </label>
+        <label className="flex items-center gap-2 text-sm">
           <input
             type="checkbox"
             checked={draft.approval ?? false}

@@ -18,9 +18,20 @@ const arrival = (n: number, outcome: string, reason: string) => ({
   changedAt: '2026-03-01T08:00:00Z',
 });
 
+const funnel = {
+  asked: 10,
+  letIn: 6,
+  managed: 5,
+  waiting: 1,
+  refused: 3,
+  abandoned: 0,
+  refusals: { 'os-too-old': 3 },
+};
+
 describe('arrivals', () => {
   it('that wait are let in or refused from the list, the others say why', async () => {
     const calls = serve({
+      'GET /arrivals/funnel': funnel,
       'GET /arrivals': {
         items: [arrival(1, 'waiting', 'waits for somebody'), arrival(2, 'refused', 'OS 6.3 is below 7.0')],
       },
@@ -33,17 +44,53 @@ describe('arrivals', () => {
     await waitFor(() => expect(calls.some((c) => c.path === '/arrivals/a1/approval')).toBe(true));
   });
 
-  it('are filtered by outcome in the address', async () => {
-    const calls = serve({ 'GET /arrivals': { items: [] } });
+  it('are filtered by outcome and words in the address', async () => {
+    const calls = serve({ 'GET /arrivals': { items: [] }, 'GET /arrivals/funnel': funnel });
     const { address } = show(<ArrivalsPage />, '/intake/arrivals');
-    fireEvent.click(await screen.findByRole('button', { name: 'refused' }));
-    expect(address.now).toBe('/intake/arrivals?outcome=refused');
-    await waitFor(() => expect(calls.at(-1)!.query.get('outcome')).toBe('refused'));
+    fireEvent.change(screen.getByLabelText('Outcome'), { target: { value: 'refused' } });
+    fireEvent.change(screen.getByLabelText('Words'), { target: { value: 'ar10' } });
+    expect(address.now).toBe('/intake/arrivals?outcome=refused&q=ar10');
+    const last = () => calls.filter((c) => c.path === '/arrivals').at(-1)!.query;
+    await waitFor(() => expect(last().get('q')).toBe('ar10'));
+    expect(last().get('outcome')).toBe('refused');
     expect(await screen.findByText('No arrival is refused.')).toBeTruthy();
+  });
+
+  it('of today are asked for since midnight', async () => {
+    const calls = serve({ 'GET /arrivals': { items: [] }, 'GET /arrivals/funnel': funnel });
+    show(<ArrivalsPage />, '/intake/arrivals?since=today');
+    await waitFor(() => expect(calls.some((c) => c.path === '/arrivals')).toBe(true));
+    const since = new Date(calls.find((c) => c.path === '/arrivals')!.query.get('since')!);
+    expect([since.getHours(), since.getMinutes(), since.toDateString()]).toEqual([
+      0,
+      0,
+      new Date().toDateString(),
+    ]);
+  });
+
+  it('that wait are let in together, and the funnel tells where the others stopped', async () => {
+    const calls = serve({
+      'GET /arrivals': { items: [arrival(1, 'waiting', 'waits'), arrival(2, 'waiting', 'waits')] },
+      'GET /arrivals/funnel': funnel,
+      'POST /arrivals/settlement': { count: 2 },
+    });
+    show(<ArrivalsPage />, '/intake/arrivals');
+    fireEvent.click(await screen.findByLabelText('Select AR10-1'));
+    fireEvent.click(screen.getByLabelText('Select AR10-2'));
+    fireEvent.click(screen.getByText('Let in 2'));
+    await waitFor(() => expect(calls.some((c) => c.path === '/arrivals/settlement')).toBe(true));
+    expect(calls.find((c) => c.path === '/arrivals/settlement')!.body).toEqual({
+      ids: ['a1', 'a2'],
+      approve: true,
+    });
+    expect(screen.getByRole('group', { name: 'How far arrivals came' }).textContent).toContain(
+      '3 os too old',
+    );
   });
 
   it('say what the service refused', async () => {
     serve({
+      'GET /arrivals/funnel': funnel,
       'GET /arrivals': { items: [arrival(1, 'waiting', 'waits')] },
       'POST /arrivals/a1/refusal': new Refusal(409, 'settled-already', 'Somebody let it in meanwhile.'),
     });
@@ -104,6 +151,9 @@ describe('enrollment profiles', () => {
     'GET /enrollment-profiles': { items: [] },
     'GET /terms': [{ version: 2, title: 'Using a device', text: '', createdAt: '' }],
     'GET /groups': { items: [] },
+    'GET /units': [],
+    'GET /sites': { items: [] },
+    'POST /enrollment-profiles/name-preview': [{ device: 'AR10-1 T10', name: 'T10 AR10-1' }],
     'GET /catalogue': {
       platforms: [
         { key: 'tarn', name: 'Tarn', modes: ['supervised', 'standard', 'work-profile'] },

@@ -1,7 +1,7 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { Plus, Search, X } from 'lucide-react';
 import { useState } from 'react';
-import { Link, useNavigate, useParams } from 'react-router';
+import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
 import { answer, api, type Schemas } from '../api/client';
 import { useCatalogue } from '../api/session';
 import { Button, Empty, Heading, Labelled, Moment, Trouble } from '../ui/parts';
@@ -273,6 +273,11 @@ export function ProfileEditor() {
   const catalogue = useCatalogue();
   // kept here, because saving gives the draft a new version and begins its form anew
   const [rehearsing, setRehearsing] = useState<Profile>();
+  const [search, setSearch] = useSearchParams();
+  const close = () => {
+    setRehearsing(undefined);
+    setSearch({}, { replace: true });
+  };
   const profile = useQuery({
     queryKey: ['profile', id],
     queryFn: () => answer(api.GET('/profiles/{id}', { params: { path: { id } } })),
@@ -290,6 +295,7 @@ export function ProfileEditor() {
   if (!profile.data || !catalogue.data) {
     return null;
   }
+  const shown = rehearsing ?? (search.get('rehearse') ? profile.data : undefined);
   return (
     <>
       <Draft
@@ -298,7 +304,7 @@ export function ProfileEditor() {
         catalogue={catalogue.data}
         onRehearse={setRehearsing}
       />
-      {rehearsing && <RehearsalSheet profile={rehearsing} onClose={() => setRehearsing(undefined)} />}
+      {shown && <RehearsalSheet profile={shown} onClose={close} />}
     </>
   );
 }

@@ -3,6 +3,7 @@ import { useState } from 'react';
 import { useNavigate, useSearchParams } from 'react-router';
 import { useAct } from '../api/act';
 import { answer, api, type Schemas } from '../api/client';
+import { BaselineSheet } from './BaselineSheet';
 import { Sheet } from '../ui/Dialog';
 import { ListPage } from '../ui/ListPage';
 import { Button, Empty, Labelled, Moment, Trouble } from '../ui/parts';
@@ -50,9 +51,12 @@ export function ProfilesPage() {
       title="Profiles"
       note="named sets of settings"
       actions={
-        <Button weight="main" onClick={() => setSearch({ new: '1' })}>
-          Write a profile
-        </Button>
+        <>
+          <Button onClick={() => setSearch({ new: 'baseline' })}>Start from the baseline</Button>
+          <Button weight="main" onClick={() => setSearch({ new: '1' })}>
+            Write a profile
+          </Button>
+        </>
       }
       columns={columns}
       query={['profiles']}
@@ -64,7 +68,8 @@ export function ProfilesPage() {
         </Empty>
       }
     >
-      {search.get('new') && (
+      {search.get('new') === 'baseline' && <BaselineSheet onClose={() => setSearch({})} />}
+      {search.get('new') === '1' && (
         <Sheet
           title="Write a profile"
           onClose={() => setSearch({})}

@@ -2,12 +2,13 @@ import { useQuery } from '@tanstack/react-query';
 import { X } from 'lucide-react';
 import { useState } from 'react';
 import { answer, api, type Schemas } from '../api/client';
+import { useUnits } from '../organisation/choices';
 import { Button } from '../ui/parts';
 
 type Named = Schemas['NamedTarget'];
 export const sayTarget = (t: Named) => (t.kind === 'everyone' ? 'everyone' : `${t.kind} ${t.name}`);
 
-/** Picks whom: everyone, a group, a tag or a device. */
+/** Picks whom: everyone, a unit, a group, a tag, a person or a device. */
 export function TargetPicker({
   label,
   value,
@@ -25,6 +26,12 @@ export function TargetPicker({
     queryFn: () => answer(api.GET('/groups', { params: { query: { limit: 200 } } })),
   });
   const tags = useQuery({ queryKey: ['tags'], queryFn: () => answer(api.GET('/tags')) });
+  const units = useUnits();
+  const people = useQuery({
+    queryKey: ['people', 'target', words],
+    enabled: words.trim().length > 1,
+    queryFn: () => answer(api.GET('/people', { params: { query: { q: words, limit: 5 } } })),
+  });
   const devices = useQuery({
     queryKey: ['devices', 'target', words],
     enabled: words.trim().length > 1,
@@ -33,8 +40,14 @@ export function TargetPicker({
   const plain = words.trim().toLowerCase();
   const offers: Named[] = [
     ...(everyone ? [{ kind: 'everyone', ref: '', name: 'everyone' }] : []),
+    ...(units.data ?? []).map((u) => ({ kind: 'unit', ref: u.id, name: `${u.code} ${u.name}` })),
     ...(groups.data?.items ?? []).map((g) => ({ kind: 'group', ref: g.id, name: g.name })),
     ...Object.keys(tags.data ?? {}).map((t) => ({ kind: 'tag', ref: t, name: t })),
+    ...(plain.length > 1 ? (people.data?.items ?? []) : []).map((p) => ({
+      kind: 'person',
+      ref: p.id,
+      name: p.name,
+    })),
     ...(plain.length > 1 ? (devices.data?.items ?? []) : []).map((d) => ({
       kind: 'device',
       ref: d.id,
@@ -42,7 +55,7 @@ export function TargetPicker({
     })),
   ]
     .filter((o) => !value.some((v) => v.kind === o.kind && v.ref === o.ref))
-    .filter((o) => o.kind === 'device' || sayTarget(o).toLowerCase().includes(plain))
+    .filter((o) => o.kind === 'device' || o.kind === 'person' || sayTarget(o).toLowerCase().includes(plain))
     .slice(0, 12);
   return (
     <div>
@@ -69,7 +82,7 @@ export function TargetPicker({
       <input
         className="field"
         aria-label={`${label}: find`}
-        placeholder="Find a group, a tag or a device"
+        placeholder="Find a unit, a group, a tag, a person or a device"
         value={words}
         onChange={(e) => setWords(e.target.value)}
       />

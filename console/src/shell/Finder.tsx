@@ -29,6 +29,8 @@ const actions: Entry[] = [
   { key: 'a3', name: 'Write a profile', detail: 'settings for devices', to: '/rules/profiles?new=1' },
   { key: 'a4', name: 'Devices that need attention', detail: 'blocked', to: '/devices?standing=blocked' },
   { key: 'a5', name: 'Arrivals that wait', detail: 'for approval', to: '/intake/arrivals?outcome=waiting' },
+  { key: 'a7', name: 'Import a sheet', detail: 'into the roster', to: '/intake/roster?new=sheet' },
+  { key: 'a8', name: 'Missing numbers', detail: 'in names', to: '/intake/numbers' },
   { key: 'a6', name: 'Journal', detail: 'who did what', to: '/records/journal' },
 ];
 
@@ -36,6 +38,9 @@ const places: Record<string, (id: string) => string> = {
   device: (id) => `/devices/${id}`,
   profile: (id) => `/rules/profiles/${id}`,
   'enrollment-profile': (id) => `/intake/profiles?card=${id}`,
+  unit: (id) => `/devices/units?card=${id}`,
+  person: (id) => `/devices/people?card=${id}`,
+  roster: (id) => `/intake/roster?q=${encodeURIComponent(id)}`,
   group: (id) => `/devices?group=${id}`,
 };
 

@@ -30,9 +30,11 @@ const areas: { to: string; name: string; pages: PageLink[] }[] = [
     name: 'Intake',
     pages: [
       { to: '/intake/arrivals', name: 'Arrivals', list: 'arrivals' },
+      { to: '/intake/roster', name: 'Roster', list: 'roster' },
       { to: '/intake/invitations', name: 'Invitations', list: 'invitations' },
       { to: '/intake/profiles', name: 'Enrollment profiles' },
       { to: '/intake/terms', name: 'Terms' },
+      { to: '/intake/numbers', name: 'Numbers' },
     ],
   },
   {
@@ -50,6 +52,9 @@ const areas: { to: string; name: string; pages: PageLink[] }[] = [
         ],
       },
       { to: '/devices/groups', name: 'Groups' },
+      { to: '/devices/units', name: 'Units' },
+      { to: '/devices/sites', name: 'Sites' },
+      { to: '/devices/people', name: 'People', list: 'people' },
     ],
   },
   { to: '/rules', name: 'Rules', pages: [{ to: '/rules/profiles', name: 'Profiles' }] },

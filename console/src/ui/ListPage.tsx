@@ -70,6 +70,8 @@ export function ListPage<T extends { id: string }>(props: {
   title: string;
   note?: string;
   actions?: ReactNode;
+  /** What is to be seen of the whole list, above it. */
+  banner?: ReactNode;
   toolbar?: ReactNode;
   columns: ColumnDef<T>[];
   query: unknown[];
@@ -110,6 +112,7 @@ export function ListPage<T extends { id: string }>(props: {
         </Heading>
         <div className="px-5">
           <Trouble error={props.trouble ?? pages.error} />
+          {props.banner}
         </div>
         <ListTable
           name={list}

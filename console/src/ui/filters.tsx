@@ -51,7 +51,7 @@ export function Words<N extends string>({
       type="search"
       aria-label="Words"
       placeholder={placeholder}
-      className="field w-56"
+      className="field w-44"
       value={filters.asked.q}
       onChange={(e) => filters.set('q', e.target.value)}
     />
@@ -73,7 +73,7 @@ export function Choice<N extends string>({
   return (
     <select
       aria-label={label}
-      className={`field w-auto max-w-32 ${filters.asked[name] ? 'border-brass' : ''}`}
+      className={`field w-auto max-w-26 ${filters.asked[name] ? 'border-brass' : ''}`}
       value={filters.asked[name]}
       onChange={(e) => filters.set(name, e.target.value)}
     >

@@ -37,6 +37,22 @@ public final class Search {
                       + " order by lower(name), id limit :n",
                   p)
               .forEach(r -> out.add(found("device", r)));
+          tx.rows(
+                  "select id, code || ' ' || name, 'unit' from unit"
+                      + " where code || ' ' || name ilike :like order by code limit :n",
+                  p)
+              .forEach(r -> out.add(found("unit", r)));
+          tx.rows(
+                  "select id, name, coalesce(mail, '') from person where sought like :like"
+                      + " order by lower(name), id limit :n",
+                  p)
+              .forEach(r -> out.add(found("person", r)));
+          tx.rows(
+                  "select coalesce(serial, imei, asset), concat_ws(', ', serial, imei, asset), state"
+                      + " from roster_entry where sought like :like and state = 'expected'"
+                      + " order by id desc limit :n",
+                  p)
+              .forEach(r -> out.add(found("roster", r)));
           tx.rows("select id, name, description from profile where name ilike :like limit :n", p)
               .forEach(r -> out.add(found("profile", r)));
           tx.rows(

@@ -1,0 +1,174 @@
+import { useQuery } from '@tanstack/react-query';
+import type { ColumnDef } from '@tanstack/react-table';
+import { useState } from 'react';
+import { Link, useSearchParams } from 'react-router';
+import { useAct } from '../api/act';
+import { answer, api, type Schemas } from '../api/client';
+import { Sheet } from '../ui/Dialog';
+import { Choice, useFilters, Words } from '../ui/filters';
+import { ListPage } from '../ui/ListPage';
+import { Button, Empty, Labelled, Trouble } from '../ui/parts';
+import { SiteSelect, unitLabel, UnitSelect, useUnits } from './choices';
+
+type Person = Schemas['Person'];
+
+const columns: ColumnDef<Person>[] = [
+  { id: 'name', header: 'Name', size: 220, accessorFn: (p) => p.name },
+  { id: 'login', header: 'Login', size: 180, accessorFn: (p) => p.login },
+  { id: 'mail', header: 'Mail', size: 260, accessorFn: (p) => p.mail },
+  { id: 'unit', header: 'Unit', size: 110, accessorFn: (p) => p.unit },
+  { id: 'site', header: 'Site', size: 150, accessorFn: (p) => p.site },
+  {
+    id: 'devices',
+    header: 'Devices',
+    size: 90,
+    accessorFn: (p) => p.devices,
+    cell: ({ row: { original: p } }) => (
+      <Link className="text-brass underline" to={`/devices?person=${p.id}`}>
+        {p.devices}
+      </Link>
+    ),
+  },
+];
+
+function Editor({ before, onClose }: { before?: Person; onClose: () => void }) {
+  const { act, trouble, busy } = useAct('people');
+  const [draft, setDraft] = useState<Schemas['PersonDraft']>({
+    name: before?.name ?? '',
+    login: before?.login,
+    mail: before?.mail,
+    unitId: before?.unitId,
+    siteId: before?.siteId,
+  });
+  const set = (change: Partial<typeof draft>) => setDraft({ ...draft, ...change });
+  const save = () =>
+    act(
+      () =>
+        answer(
+          before
+            ? api.PUT('/people/{id}', {
+                params: { path: { id: before.id }, header: { 'If-Match': `"${before.version}"` } },
+                body: draft,
+              })
+            : api.POST('/people', { body: draft }),
+        ),
+      onClose,
+    );
+  return (
+    <Sheet
+      title={before ? before.name : 'Add a person'}
+      onClose={onClose}
+      actions={
+        <>
+          {before && (
+            <Button
+              weight="danger"
+              className="mr-auto"
+              onClick={() =>
+                void act(
+                  () => answer(api.DELETE('/people/{id}', { params: { path: { id: before.id } } })),
+                  onClose,
+                )
+              }
+            >
+              Take out
+            </Button>
+          )}
+          <Button onClick={onClose}>Cancel</Button>
+          <Button weight="main" disabled={busy || !draft.name.trim()} onClick={() => void save()}>
+            {before ? 'Save' : 'Add person'}
+          </Button>
+        </>
+      }
+    >
+      <Labelled label="Name">
+        <input
+          className="field"
+          maxLength={120}
+          value={draft.name}
+          onChange={(e) => set({ name: e.target.value })}
+        />
+      </Labelled>
+      <div className="grid grid-cols-2 gap-4">
+        <Labelled label="Login" hint="As in the staff directory.">
+          <input
+            className="field"
+            value={draft.login ?? ''}
+            onChange={(e) => set({ login: e.target.value || undefined })}
+          />
+        </Labelled>
+        <Labelled label="Mail">
+          <input
+            className="field"
+            type="email"
+            value={draft.mail ?? ''}
+            onChange={(e) => set({ mail: e.target.value || undefined })}
+          />
+        </Labelled>
+      </div>
+      <div className="grid grid-cols-2 gap-4">
+        <UnitSelect label="Unit" value={draft.unitId} onChange={(unitId) => set({ unitId })} />
+        <SiteSelect label="Site" value={draft.siteId} onChange={(siteId) => set({ siteId })} />
+      </div>
+      {before && (
+        <p className="text-quiet text-xs">
+          Devices this person holds stay where they are; new ones land in the unit and site above.
+        </p>
+      )}
+      <Trouble error={trouble} />
+    </Sheet>
+  );
+}
+
+function EditorOf({ id, onClose }: { id: string; onClose: () => void }) {
+  const person = useQuery({
+    queryKey: ['people', 'card', id],
+    queryFn: () => answer(api.GET('/people/{id}', { params: { path: { id } } })),
+  });
+  return person.data ? (
+    <Editor key={id} before={person.data} onClose={onClose} />
+  ) : (
+    <Trouble error={person.error} />
+  );
+}
+
+/** People, who hold devices. */
+export function PeoplePage() {
+  const [search, setSearch] = useSearchParams();
+  const filters = useFilters(['q', 'unit'] as const);
+  const units = useUnits();
+  return (
+    <ListPage<Person>
+      list="people"
+      title="People"
+      note="who hold devices"
+      actions={
+        <Button weight="main" onClick={() => setSearch({ new: '1' })}>
+          Add a person
+        </Button>
+      }
+      columns={columns}
+      query={['people', filters.query]}
+      load={(after) =>
+        answer(api.GET('/people', { params: { query: { ...filters.query, after, limit: 100 } } }))
+      }
+      toolbar={
+        <>
+          <Words filters={filters} placeholder="Name, login, mail" />
+          <Choice
+            filters={filters}
+            name="unit"
+            label="Unit"
+            options={units.data?.map((u) => [u.id, unitLabel(u)]) ?? []}
+          />
+        </>
+      }
+      card={(id, close) => <EditorOf id={id} onClose={close} />}
+      empty={
+        <Empty title="Nobody here.">People hold devices; names and places of devices follow from them.</Empty>
+      }
+    >
+      {search.get('new') && <Editor onClose={() => setSearch({})} />}
+    </ListPage>
+  );
+}

@@ -1,0 +1,166 @@
+import { useQuery } from '@tanstack/react-query';
+import type { ColumnDef } from '@tanstack/react-table';
+import { useState } from 'react';
+import { Link, useSearchParams } from 'react-router';
+import { useAct } from '../api/act';
+import { answer, api, type Schemas } from '../api/client';
+import { Sheet } from '../ui/Dialog';
+import { ListPage } from '../ui/ListPage';
+import { Button, Empty, Labelled, Trouble } from '../ui/parts';
+
+type Site = Schemas['Site'];
+
+const degrees = (n: number | undefined, plus: string, minus: string) =>
+  n === undefined ? '–' : `${Math.abs(n).toFixed(4)}° ${n < 0 ? minus : plus}`;
+
+const columns: ColumnDef<Site>[] = [
+  { id: 'name', header: 'Name', size: 240, accessorFn: (s) => s.name },
+  { id: 'address', header: 'Address', size: 280, accessorFn: (s) => s.address },
+  {
+    id: 'place',
+    header: 'On the map',
+    size: 200,
+    accessorFn: (s) => `${degrees(s.latitude, 'N', 'S')}  ${degrees(s.longitude, 'E', 'W')}`,
+  },
+  {
+    id: 'devices',
+    header: 'Devices',
+    size: 110,
+    accessorFn: (s) => s.devices,
+    cell: ({ row: { original: s } }) => (
+      <Link className="text-brass underline" to={`/devices?site=${s.id}`}>
+        {s.devices}
+      </Link>
+    ),
+  },
+];
+
+function Editor({ before, onClose }: { before?: Site; onClose: () => void }) {
+  const { act, trouble, busy } = useAct('sites');
+  const [draft, setDraft] = useState({
+    name: before?.name ?? '',
+    address: before?.address ?? '',
+    latitude: before?.latitude?.toString() ?? '',
+    longitude: before?.longitude?.toString() ?? '',
+  });
+  const set = (change: Partial<typeof draft>) => setDraft({ ...draft, ...change });
+  const number = (text: string) => (text.trim() === '' ? undefined : Number(text));
+  const save = () =>
+    act(() => {
+      const body = { ...draft, latitude: number(draft.latitude), longitude: number(draft.longitude) };
+      return answer(
+        before
+          ? api.PUT('/sites/{id}', {
+              params: { path: { id: before.id }, header: { 'If-Match': `"${before.version}"` } },
+              body,
+            })
+          : api.POST('/sites', { body }),
+      );
+    }, onClose);
+  return (
+    <Sheet
+      title={before ? before.name : 'Make a site'}
+      onClose={onClose}
+      actions={
+        <>
+          {before && (
+            <Button
+              weight="danger"
+              className="mr-auto"
+              onClick={() =>
+                void act(
+                  () => answer(api.DELETE('/sites/{id}', { params: { path: { id: before.id } } })),
+                  onClose,
+                )
+              }
+            >
+              Delete
+            </Button>
+          )}
+          <Button onClick={onClose}>Cancel</Button>
+          <Button weight="main" disabled={busy || !draft.name.trim()} onClick={() => void save()}>
+            {before ? 'Save' : 'Make site'}
+          </Button>
+        </>
+      }
+    >
+      <Labelled label="Name">
+        <input
+          className="field"
+          maxLength={80}
+          value={draft.name}
+          onChange={(e) => set({ name: e.target.value })}
+        />
+      </Labelled>
+      <Labelled label="Address">
+        <input
+          className="field"
+          maxLength={300}
+          value={draft.address}
+          onChange={(e) => set({ address: e.target.value })}
+        />
+      </Labelled>
+      <div className="grid grid-cols-2 gap-4">
+        <Labelled label="Latitude" hint="Degrees, north is positive.">
+          <input
+            className="field"
+            inputMode="decimal"
+            placeholder="47.2335"
+            value={draft.latitude}
+            onChange={(e) => set({ latitude: e.target.value })}
+          />
+        </Labelled>
+        <Labelled label="Longitude" hint="Degrees, east is positive.">
+          <input
+            className="field"
+            inputMode="decimal"
+            placeholder="-20.3570"
+            value={draft.longitude}
+            onChange={(e) => set({ longitude: e.target.value })}
+          />
+        </Labelled>
+      </div>
+      <Trouble error={trouble} />
+    </Sheet>
+  );
+}
+
+function EditorOf({ id, onClose }: { id: string; onClose: () => void }) {
+  const site = useQuery({
+    queryKey: ['sites', 'card', id],
+    queryFn: () => answer(api.GET('/sites/{id}', { params: { path: { id } } })),
+  });
+  return site.data ? (
+    <Editor key={id} before={site.data} onClose={onClose} />
+  ) : (
+    <Trouble error={site.error} />
+  );
+}
+
+/** Places on the map. */
+export function SitesPage() {
+  const [search, setSearch] = useSearchParams();
+  return (
+    <ListPage<Site>
+      list="sites"
+      title="Sites"
+      note="places on the map"
+      actions={
+        <Button weight="main" onClick={() => setSearch({ new: '1' })}>
+          Make a site
+        </Button>
+      }
+      columns={columns}
+      query={['sites', 'list']}
+      load={(after) => answer(api.GET('/sites', { params: { query: { after, limit: 100 } } }))}
+      card={(id, close) => <EditorOf id={id} onClose={close} />}
+      empty={
+        <Empty title="There are no sites yet.">
+          A site is a place devices stand at: a building, a quay, a camp.
+        </Empty>
+      }
+    >
+      {search.get('new') && <Editor onClose={() => setSearch({})} />}
+    </ListPage>
+  );
+}

@@ -1,0 +1,266 @@
+import { useQuery } from '@tanstack/react-query';
+import type { ColumnDef } from '@tanstack/react-table';
+import { X } from 'lucide-react';
+import { useState } from 'react';
+import { Link, useSearchParams } from 'react-router';
+import { useAct } from '../api/act';
+import { answer, api, type Schemas } from '../api/client';
+import { Sheet } from '../ui/Dialog';
+import { ListPage } from '../ui/ListPage';
+import { Button, Empty, Labelled, Trouble } from '../ui/parts';
+import { UnitSelect, useUnits } from './choices';
+
+type Unit = Schemas['Unit'];
+
+const columns: ColumnDef<Unit>[] = [
+  {
+    id: 'code',
+    header: 'Unit',
+    size: 240,
+    accessorFn: (u) => u.code,
+    cell: ({ row: { original: u } }) => (
+      <span style={{ paddingLeft: u.depth * 18 }} className="font-mono text-xs">
+        {u.depth > 0 && <span className="text-quiet">└ </span>}
+        {u.code}
+      </span>
+    ),
+  },
+  { id: 'name', header: 'Name', size: 280, accessorFn: (u) => u.name },
+  {
+    id: 'devices',
+    header: 'Devices',
+    size: 110,
+    accessorFn: (u) => u.devices,
+    cell: ({ row: { original: u } }) => (
+      <Link className="text-brass underline" to={`/devices?unit=${u.id}`}>
+        {u.devices}
+      </Link>
+    ),
+  },
+  {
+    id: 'people',
+    header: 'People',
+    size: 110,
+    accessorFn: (u) => u.people,
+    cell: ({ row: { original: u } }) => (
+      <Link className="text-brass underline" to={`/devices/people?unit=${u.id}`}>
+        {u.people}
+      </Link>
+    ),
+  },
+];
+
+function Make({ parentId, onClose }: { parentId?: string; onClose: () => void }) {
+  const { act, trouble, busy } = useAct('units');
+  const [code, setCode] = useState('');
+  const [name, setName] = useState('');
+  const [parent, setParent] = useState(parentId);
+  return (
+    <Sheet
+      title="Make a unit"
+      onClose={onClose}
+      actions={
+        <>
+          <Button onClick={onClose}>Cancel</Button>
+          <Button
+            weight="main"
+            disabled={busy || !code.trim() || !name.trim()}
+            onClick={() =>
+              void act(() => answer(api.POST('/units', { body: { code, name, parentId: parent } })), onClose)
+            }
+          >
+            Make unit
+          </Button>
+        </>
+      }
+    >
+      <Labelled label="Code" hint="Capital letters, digits and hyphens, such as VM-HAR. It never changes.">
+        <input className="field font-mono" value={code} onChange={(e) => setCode(e.target.value)} />
+      </Labelled>
+      <Labelled label="Name">
+        <input className="field" maxLength={80} value={name} onChange={(e) => setName(e.target.value)} />
+      </Labelled>
+      <UnitSelect label="Lies in" none="nothing: at the top" value={parent} onChange={setParent} />
+      <Trouble error={trouble} />
+    </Sheet>
+  );
+}
+
+function Move({ unit, onClose }: { unit: Unit; onClose: () => void }) {
+  const { act, trouble, busy } = useAct('units', 'devices', 'changes');
+  const units = useUnits();
+  const [parentId, setParent] = useState(unit.parentId);
+  const [confirm, setConfirm] = useState('');
+  const moved = parentId !== unit.parentId;
+  const rehearsal = useQuery({
+    queryKey: ['units', unit.id, 'move', parentId],
+    enabled: moved,
+    queryFn: () =>
+      answer(
+        api.POST('/units/{id}/move/rehearsal', {
+          params: { path: { id: unit.id } },
+          body: { parentId },
+        }),
+      ),
+  });
+  const r = moved ? rehearsal.data : undefined;
+  const below = new Set([unit.id]);
+  units.data?.forEach((u) => u.parentId && below.has(u.parentId) && below.add(u.id));
+  return (
+    <Sheet
+      title={`Move ${unit.code} ${unit.name}`}
+      onClose={onClose}
+      actions={
+        <>
+          <Button onClick={onClose}>Cancel</Button>
+          <Button
+            weight="main"
+            disabled={busy || !r || (r.confirmDevices !== undefined && Number(confirm) !== r.confirmDevices)}
+            onClick={() =>
+              void act(
+                () =>
+                  answer(
+                    api.POST('/units/{id}/move', {
+                      params: { path: { id: unit.id }, header: { 'If-Match': `"${unit.version}"` } },
+                      body: { parentId, confirmDevices: confirm ? Number(confirm) : undefined },
+                    }),
+                  ),
+                onClose,
+              )
+            }
+          >
+            Move with {unit.devices} {unit.devices === 1 ? 'device' : 'devices'}
+          </Button>
+        </>
+      }
+    >
+      <UnitSelect
+        label="Lies in"
+        none="nothing: at the top"
+        value={parentId}
+        onChange={setParent}
+        without={(u) => below.has(u.id)}
+      />
+      {r && (
+        <p className="text-sm" data-testid="rehearsal">
+          {r.changing === 0
+            ? 'No device gets other settings by this.'
+            : `${r.changing} of ${r.devices} devices get other settings: ${r.gain} gain, ${r.change} change, ${r.lose} lose.`}
+        </p>
+      )}
+      {r?.effects.slice(0, 6).map((e) => (
+        <p key={e.id} className="text-quiet text-xs">
+          {e.devices} {e.platform}, {e.mode}:{' '}
+          {e.steps
+            .map((s) => `${s.title} ${String(s.from ?? 'none')} → ${String(s.to ?? 'none')}`)
+            .join('; ')}
+        </p>
+      ))}
+      {r?.confirmDevices !== undefined && (
+        <Labelled label={`Type ${r.confirmDevices}, the number of devices that change, to move it`}>
+          <input className="field w-32" value={confirm} onChange={(e) => setConfirm(e.target.value)} />
+        </Labelled>
+      )}
+      <Trouble error={trouble ?? rehearsal.error} />
+    </Sheet>
+  );
+}
+
+function Card({ id, onClose }: { id: string; onClose: () => void }) {
+  const units = useUnits();
+  const unit = units.data?.find((u) => u.id === id);
+  return unit ? <CardOf key={`${unit.id}${unit.version}`} unit={unit} onClose={onClose} /> : null;
+}
+
+function CardOf({ unit, onClose }: { unit: Unit; onClose: () => void }) {
+  const { act, trouble } = useAct('units');
+  const [name, setName] = useState(unit.name);
+  const [sheet, setSheet] = useState<'move' | 'below'>();
+  return (
+    <aside
+      aria-label="Unit"
+      className="border-line bg-sheet flex w-[380px] shrink-0 flex-col gap-4 overflow-y-auto border-l p-5"
+    >
+      <div className="flex items-start">
+        <h2 className="flex-1 text-base font-semibold">
+          <span className="font-mono">{unit.code}</span> {unit.name}
+        </h2>
+        <Button weight="bare" aria-label="Close the card" onClick={onClose}>
+          <X className="size-4" />
+        </Button>
+      </div>
+      <p className="text-quiet text-sm">
+        {unit.devices} devices and {unit.people} people, in it and below.
+      </p>
+      <form
+        className="flex items-end gap-2"
+        onSubmit={(e) => {
+          e.preventDefault();
+          void act(() =>
+            answer(
+              api.PUT('/units/{id}', {
+                params: { path: { id: unit.id }, header: { 'If-Match': `"${unit.version}"` } },
+                body: { name },
+              }),
+            ),
+          );
+        }}
+      >
+        <div className="flex-1">
+          <Labelled label="Name">
+            <input className="field" maxLength={80} value={name} onChange={(e) => setName(e.target.value)} />
+          </Labelled>
+        </div>
+        <Button type="submit" disabled={!name.trim() || name === unit.name}>
+          Rename
+        </Button>
+      </form>
+      <div className="flex flex-wrap gap-2">
+        <Button onClick={() => setSheet('below')}>Make a unit below</Button>
+        <Button onClick={() => setSheet('move')}>Move</Button>
+        <Button
+          weight="danger"
+          onClick={() =>
+            void act(() => answer(api.DELETE('/units/{id}', { params: { path: { id: unit.id } } })), onClose)
+          }
+        >
+          Delete
+        </Button>
+      </div>
+      <Trouble error={trouble} />
+      <p className="text-quiet text-xs">
+        What is assigned to a unit is for everything in it and below; a nearer target wins over it.
+      </p>
+      {sheet === 'move' && <Move unit={unit} onClose={() => setSheet(undefined)} />}
+      {sheet === 'below' && <Make parentId={unit.id} onClose={() => setSheet(undefined)} />}
+    </aside>
+  );
+}
+
+/** The organisation tree. */
+export function UnitsPage() {
+  const [search, setSearch] = useSearchParams();
+  return (
+    <ListPage<Unit>
+      list="units"
+      title="Units"
+      note="the organisation tree"
+      actions={
+        <Button weight="main" onClick={() => setSearch({ new: '1' })}>
+          Make a unit
+        </Button>
+      }
+      columns={columns}
+      query={['units', 'list']}
+      load={async () => ({ items: await answer(api.GET('/units')) })}
+      card={(id, close) => <Card id={id} onClose={close} />}
+      empty={
+        <Empty title="There are no units yet.">
+          Units are the parts of your organisation; devices and people belong to one.
+        </Empty>
+      }
+    >
+      {search.get('new') && <Make onClose={() => setSearch({})} />}
+    </ListPage>
+  );
+}

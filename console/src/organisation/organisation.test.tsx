@@ -1,0 +1,135 @@
+import { fireEvent, screen, waitFor } from '@testing-library/react';
+import { describe, expect, it } from 'vitest';
+import { BaselineSheet } from '../rules/BaselineSheet';
+import { Refusal, serve, show } from '../testing/service';
+import { PeoplePage } from './PeoplePage';
+import { SitesPage } from './SitesPage';
+import { UnitsPage } from './UnitsPage';
+
+const unit = (id: string, code: string, depth: number, parentId?: string) => ({
+  id,
+  version: 2,
+  code,
+  name: `Unit ${code}`,
+  depth,
+  parentId,
+  devices: 3,
+  people: 1,
+});
+const tree = [unit('u1', 'VM', 0), unit('u2', 'VM-HAR', 1, 'u1'), unit('u3', 'VM-CAFE', 2, 'u2')];
+const fill = (label: RegExp | string, value: string) =>
+  fireEvent.change(screen.getByLabelText(label), { target: { value } });
+
+describe('units', () => {
+  it('are made below another, with a code of their own', async () => {
+    const calls = serve({ 'GET /units': tree, 'POST /units': tree[1] });
+    show(<UnitsPage />, '/devices/units?card=u1');
+    fireEvent.click(await screen.findByText('Make a unit below'));
+    fill(/Code/, 'VM-TEX');
+    fireEvent.change(screen.getAllByLabelText('Name').at(-1)!, { target: { value: 'Textile Mill' } });
+    fireEvent.click(screen.getByText('Make unit'));
+    await waitFor(() => expect(calls.some((c) => c.method === 'POST')).toBe(true));
+    expect(calls.find((c) => c.method === 'POST')!.body).toEqual({
+      code: 'VM-TEX',
+      name: 'Textile Mill',
+      parentId: 'u1',
+    });
+  });
+
+  it('are moved after a rehearsal, never into themselves', async () => {
+    const calls = serve({
+      'GET /units': tree,
+      'POST /units/u2/move/rehearsal': {
+        devices: 3,
+        changing: 2,
+        gain: 2,
+        change: 0,
+        lose: 0,
+        effects: [],
+        conflicts: [],
+        unsupported: [],
+      },
+      'POST /units/u2/move': tree[1],
+    });
+    show(<UnitsPage />, '/devices/units?card=u2');
+    fireEvent.click(await screen.findByText('Move'));
+    const where = screen.getByLabelText('Lies in') as HTMLSelectElement;
+    expect([...where.options].map((o) => o.value)).toEqual(['', 'u1']);
+    fireEvent.change(where, { target: { value: '' } });
+    expect((await screen.findByTestId('rehearsal')).textContent).toContain('2 of 3 devices');
+    fireEvent.click(screen.getByText('Move with 3 devices'));
+    await waitFor(() => expect(calls.some((c) => c.path === '/units/u2/move')).toBe(true));
+    expect(calls.find((c) => c.path === '/units/u2/move')!.headers.get('If-Match')).toBe('"2"');
+  });
+
+  it('that are used stay, and say by what', async () => {
+    serve({
+      'GET /units': tree,
+      'DELETE /units/u2': new Refusal(409, 'in-use', 'VM-HAR is still used by 3 devices.'),
+    });
+    show(<UnitsPage />, '/devices/units?card=u2');
+    fireEvent.click(await screen.findByText('Delete'));
+    expect((await screen.findByRole('alert')).textContent).toBe('VM-HAR is still used by 3 devices.');
+  });
+});
+
+describe('sites', () => {
+  it('take degrees or nothing', async () => {
+    const calls = serve({ 'GET /sites': { items: [] }, 'POST /sites': {} });
+    show(<SitesPage />, '/devices/sites?new=1');
+    fill('Name', 'Norhaven quay');
+    fill(/Latitude/, '47.2335');
+    fill(/Longitude/, '-20.357');
+    fireEvent.click(screen.getByText('Make site'));
+    await waitFor(() => expect(calls.some((c) => c.method === 'POST')).toBe(true));
+    expect(calls.find((c) => c.method === 'POST')!.body).toEqual({
+      name: 'Norhaven quay',
+      address: '',
+      latitude: 47.2335,
+      longitude: -20.357,
+    });
+  });
+});
+
+describe('people', () => {
+  it('are added with their unit, and found by unit', async () => {
+    const calls = serve({
+      'GET /people': { items: [] },
+      'GET /units': tree,
+      'GET /sites': { items: [] },
+      'POST /people': {},
+    });
+    show(<PeoplePage />, '/devices/people?new=1&unit=u2');
+    await screen.findAllByRole('option', { name: /VM-HAR/ });
+    expect(calls.find((c) => c.path === '/people')!.query.get('unit')).toBe('u2');
+    fill('Name', 'Ines Orrin');
+    fireEvent.change(screen.getAllByLabelText('Unit')[0], { target: { value: 'u2' } });
+    fireEvent.click(screen.getByText('Add person'));
+    await waitFor(() => expect(calls.some((c) => c.method === 'POST')).toBe(true));
+    expect(calls.find((c) => c.method === 'POST')!.body).toEqual({ name: 'Ines Orrin', unitId: 'u2' });
+  });
+});
+
+describe('the baseline', () => {
+  const baseline = {
+    name: 'Baseline',
+    settings: [
+      { setting: 'passcode.min-length', title: 'Least length', help: 'The fewest characters.', value: 6 },
+    ],
+  };
+
+  it('explains each setting, then is written and rehearsed', async () => {
+    serve({ 'GET /baseline': baseline, 'POST /baseline': { id: 'p1' } });
+    const { address } = show(<BaselineSheet onClose={() => {}} />);
+    expect(await screen.findByText('The fewest characters.')).toBeTruthy();
+    fireEvent.click(screen.getByText('Write it and rehearse'));
+    await waitFor(() => expect(address.now).toBe('/rules/profiles/p1?rehearse=1'));
+  });
+
+  it('is not offered twice', async () => {
+    serve({ 'GET /baseline': { ...baseline, profileId: 'p1' } });
+    show(<BaselineSheet onClose={() => {}} />);
+    expect((await screen.findByText('the profile Baseline')).getAttribute('href')).toBe('/rules/profiles/p1');
+    expect(screen.queryByText('Write it and rehearse')).toBeNull();
+  });
+});
