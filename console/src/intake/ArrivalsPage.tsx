@@ -157,7 +157,7 @@ export function ArrivalsPage() {
         ) : (
           <span title={a.advice}>
             {a.reason}
-            {a.advice && <span className="text-quiet"> {a.advice}</span>}
+            {a.advice && <span className="text-quiet">. {a.advice}</span>}
           </span>
         ),
     },

@@ -104,7 +104,7 @@ create table roster_import (
   id         text primary key,
   state      text not null check (state in ('checking', 'checked', 'saving', 'saved', 'failed')),
   reason     text not null default '',
-  columns    jsonb not null,
+  columns    json not null,
   profile_id text references enrollment_profile on delete cascade,
   total      int not null,
   done       int not null default 0,

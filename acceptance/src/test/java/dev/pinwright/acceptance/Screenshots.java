@@ -5,6 +5,23 @@ import org.openqa.selenium.By;
 
 /** Takes the pictures of {@code docs/screenshots} from a running demo; see the script there. */
 public final class Screenshots {
+  private static final String SHEET =
+      """
+      Serial;Inventory;Unit;Holder
+      AR10-2001-3300;VM-00901;vm-lig;
+      ar10-2002-1219 ;VM-00902;VM-LIG;
+      AR10-2003-9138;VM-00903;VM-LIH;
+      AR10-2001-3300;VM-00904;VM-LIG;
+      AR10-2005-4976;VM-00905;VM-LIG;nobody
+      """;
+  private static final String FILL =
+      """
+      const area = document.querySelector('textarea');
+      Object.getOwnPropertyDescriptor(HTMLTextAreaElement.prototype, 'value').set
+          .call(area, arguments[0]);
+      area.dispatchEvent(new Event('input', {bubbles: true}));
+      """;
+
   private Screenshots() {}
 
   /** Arguments: console address, hand-held address, password, directory. */
@@ -24,20 +41,39 @@ public final class Screenshots {
       b.picture(to.resolve("today.png"));
       b.open(console + "/devices");
       b.read("connected now");
-      b.see(By.xpath("//td[contains(., 'HAR AR10')]")).click();
+      b.open(console + "/devices?q=har+kiosk");
+      b.see(By.xpath("//td[contains(., 'VM-HAR kiosk 003')]")).click();
       b.read("Facts read");
       b.picture(to.resolve("devices.png"));
       b.press("Settings");
       b.read("from");
       b.picture(to.resolve("device-settings.png"));
       b.open(console + "/intake/arrivals");
-      b.read("Let in");
+      b.read("asked");
       b.picture(to.resolve("arrivals.png"));
-      b.open(console + "/intake/profiles?new=1");
+      b.open(console + "/intake/profiles");
+      b.see(By.xpath("//td[contains(., 'Gallery kiosks')]")).click();
       b.read("Lowest OS version");
+      b.see(By.xpath("//ul[@aria-label='Names as they would be']/li"));
       b.picture(to.resolve("enrollment-profile.png"));
+      b.open(console + "/intake/roster?new=sheet");
+      b.script(FILL, SHEET);
+      b.press("Check the sheet");
+      b.read("sound");
+      b.see(By.cssSelector("[data-testid='faulty'] td"));
+      b.picture(to.resolve("roster-sheet.png"));
+      b.open(console + "/intake/roster?state=expected");
+      b.read("expected");
+      b.picture(to.resolve("roster.png"));
+      b.open(console + "/intake/numbers");
+      b.read("VM-HAR kiosk #");
+      b.picture(to.resolve("numbers.png"));
+      b.open(console + "/devices/units");
+      b.see(By.xpath("//td[contains(., 'VM-HAR')]")).click();
+      b.read("in it and below");
+      b.picture(to.resolve("units.png"));
       b.open(console + "/intake/invitations");
-      b.see(By.xpath("//td[contains(., 'Glasshouse')]")).click();
+      b.see(By.xpath("//td[contains(., 'Gallery kiosks')]")).click();
       b.see(By.xpath("//img[@alt='QR code of the join link']"));
       b.picture(to.resolve("invitation.png"));
       b.open(console + "/rules/profiles");
@@ -55,7 +91,7 @@ public final class Screenshots {
       b.open(console + "/devices");
       b.read("connected now");
       b.press("Use the dark ground");
-      b.see(By.xpath("//td[contains(., 'GLA AR8')]")).click();
+      b.see(By.xpath("//td[contains(., 'Arne')]")).click();
       b.press("Activity");
       b.read("applied");
       b.picture(to.resolve("devices-dark.png"));

@@ -25,7 +25,7 @@ public final class Scenario {
   private final List<CompletableFuture<?>> joining = new ArrayList<>();
   private final Map<String, String> units = new HashMap<>();
   private final Map<String, String> sites = new HashMap<>();
-  private final StringBuilder sheet = new StringBuilder("serial,asset,name,person,unit,tags\n");
+  private final StringBuilder sheet = new StringBuilder("serial,asset,person,unit,site,tags\n");
   private int made;
 
   /** Signs in, waiting for a service that is just starting. */
@@ -119,16 +119,15 @@ public final class Scenario {
       }
       units.put(u.code(), id(api.post("/units", body)));
     }
-    Map<String, String> siteOf = new HashMap<>();
-    Vellmar.UNITS.forEach(u -> siteOf.put(u.code(), u.site()));
     for (Vellmar.Person p : Vellmar.people()) {
       Map<String, Object> body = new LinkedHashMap<>();
       body.put("name", p.name());
       body.put("login", p.login());
       body.put("mail", p.mail());
       body.put("unitId", units.get(p.unit()));
-      if (!siteOf.get(p.unit()).isEmpty()) {
-        body.put("siteId", sites.get(siteOf.get(p.unit())));
+      String site = Vellmar.site(p.unit());
+      if (!site.isEmpty()) {
+        body.put("siteId", sites.get(site));
       }
       api.post("/people", body);
     }
@@ -278,13 +277,13 @@ public final class Scenario {
   private Runnable listed(
       String unit, String model, @Nullable String os, String refuses, String link) {
     String serial = serial(model);
-    sheet.append("%s,VM-%05d,,,%s,\n".formatted(serial, 100 + made, unit));
+    sheet.append("%s,VM-%05d,,%s,%s,\n".formatted(serial, 100 + made, unit, Vellmar.site(unit)));
     return () -> join(serial, model, os, refuses, link);
   }
 
   private Runnable held(Vellmar.Person person, String model, @Nullable String os, String link) {
     String serial = serial(model);
-    sheet.append("%s,,,%s,,\n".formatted(serial, person.login()));
+    sheet.append("%s,,%s,,,\n".formatted(serial, person.login()));
     return () -> join(serial, model, os, "", link);
   }
 
@@ -321,7 +320,10 @@ public final class Scenario {
   private void expected() {
     for (int i = 0; i < 7; i++) {
       String unit = i < 5 ? "VM-LIG" : "VM-DIG";
-      sheet.append("%s,VM-%05d,,,%s,spring-delivery\n".formatted(serial("T10"), 100 + made, unit));
+      String serial = serial("T10");
+      sheet.append(
+          "%s,VM-%05d,,%s,%s,spring-delivery\n"
+              .formatted(serial, 100 + made, unit, Vellmar.site(unit)));
     }
   }
 

@@ -63,6 +63,15 @@ final class Vellmar {
     SITES.put("Lake Orre", new double[] {47.1985, -20.5890});
   }
 
+  /** The site of a unit; empty for the volunteers, who are everywhere. */
+  static String site(String unit) {
+    return UNITS.stream()
+        .filter(u -> u.code().equals(unit))
+        .map(Unit::site)
+        .findFirst()
+        .orElseThrow();
+  }
+
   /** Somebody of a unit. */
   record Person(String name, String login, String unit) {
     String mail() {

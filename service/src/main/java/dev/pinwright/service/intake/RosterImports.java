@@ -226,7 +226,7 @@ public final class RosterImports implements AutoCloseable {
     p.put("by", caller.login());
     tx.execute(
         "insert into roster_import (id, state, columns, profile_id, total, sheet, created_at,"
-            + " created_by) values (:id, 'checking', cast(:columns as jsonb),"
+            + " created_by) values (:id, 'checking', cast(:columns as json),"
             + " nullif(:profile, ''), :total, :sheet, :now, :by)",
         p);
     (draft.columns() == null ? Map.<String, String>of() : draft.columns())
