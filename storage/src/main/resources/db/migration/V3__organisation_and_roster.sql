@@ -48,7 +48,6 @@ alter table device add person_id text references person;
 create index device_unit on device (unit_id);
 create index device_site on device (site_id);
 create index device_person on device (person_id);
-create index device_lower_name on device (lower(name));
 
 create or replace view device_target (device_id, kind, ref) as
   select id, 'everyone', '' from device where retired_at is null

@@ -1,0 +1,134 @@
+import { fireEvent, screen, waitFor } from '@testing-library/react';
+import { describe, expect, it, vi } from 'vitest';
+import { JournalPage } from '../records/JournalPage';
+import { serve, show } from '../testing/service';
+import { DeviceCard } from './DeviceCard';
+
+const detail = {
+  device: {
+    id: 'd1',
+    name: 'VM-HAR kiosk 003',
+    platform: 'tarn',
+    kind: 'tablet',
+    maker: 'Arbor',
+    model: 'T10',
+    osVersion: '7.2.1',
+    ownership: 'corporate',
+    mode: 'supervised',
+    serial: 'AR10-1032-3408',
+    standing: 'blocked',
+    standingReason: 'the device refused 1 setting',
+    tags: ['gallery'],
+    unit: 'VM-HAR',
+    site: 'Norhaven quay',
+    person: 'Ines Orrin',
+    enrolledAt: '2026-03-01T08:00:00Z',
+  },
+  asset: 'VM-00132',
+  enrollmentProfile: 'Gallery kiosks',
+  unitId: 'u1',
+  personId: 'p1',
+  groups: [],
+  facts: [
+    { key: 'battery/level', title: 'Battery', unit: '%', value: '9' },
+    { key: 'security/encrypted', title: 'Encrypted', unit: '', value: 'true' },
+  ],
+  upToDate: false,
+  refused: [{ setting: 's', title: 'Brightness', code: 406, reason: 'not supported', at: '' }],
+};
+const service = {
+  'GET /devices/d1': detail,
+  'GET /catalogue': { platforms: [], commands: [] },
+  'GET /units': [{ id: 'u1', version: 0, code: 'VM-HAR', name: 'Harbour', depth: 0, devices: 0, people: 0 }],
+  'GET /sites': { items: [] },
+  'GET /devices/d1/settings': {
+    inEffect: [
+      {
+        setting: 'passcode.min-length',
+        title: 'Least length',
+        section: 'passcode',
+        value: 6,
+        from: [{ profileId: 'a', profile: 'Baseline', version: 1 }],
+        overruled: [
+          { from: { profileId: 'b', profile: 'Easy', version: 2 }, value: 4, reason: 'the stricter wins' },
+        ],
+      },
+    ],
+    unavailable: [],
+  },
+  'GET /devices/d1/activity': {
+    items: [{ id: 1, at: '2026-03-01T08:00:00Z', kind: 'joined', text: 'Joined' }],
+  },
+  'PUT /devices/d1/place': detail,
+  'POST /devices/d1/retirement': {},
+};
+
+describe('the card of a device', () => {
+  it('says where it belongs, who holds it and what it refused', async () => {
+    serve(service);
+    show(<DeviceCard id="d1" />);
+    expect(await screen.findByText('VM-HAR, Norhaven quay')).toBeTruthy();
+    expect(screen.getByText('Ines Orrin')).toBeTruthy();
+    expect(screen.getByText('VM-00132')).toBeTruthy();
+    expect(screen.getByText('Refused Brightness: not supported.')).toBeTruthy();
+    expect(screen.getByTestId('standing').textContent).toContain('the device refused 1 setting');
+  });
+
+  it('tells where a value comes from and what it overruled', async () => {
+    serve(service);
+    show(<DeviceCard id="d1" />);
+    fireEvent.click(await screen.findByRole('tab', { name: 'Settings' }));
+    expect((await screen.findByText('Baseline')).getAttribute('href')).toBe('/rules/profiles/a');
+    expect(screen.getByText('over Easy (4): the stricter wins')).toBeTruthy();
+    fireEvent.click(screen.getByRole('tab', { name: 'Activity' }));
+    expect(await screen.findByText('Joined')).toBeTruthy();
+  });
+
+  it('places it, keeping what was not touched', async () => {
+    const calls = serve(service);
+    show(<DeviceCard id="d1" />);
+    fireEvent.click(await screen.findByText('Place'));
+    await screen.findByRole('option', { name: 'VM-HAR Harbour' });
+    fireEvent.change(screen.getByLabelText(/^Unit/), { target: { value: '' } });
+    fireEvent.click(screen.getByText('Place 1 device'));
+    await waitFor(() => expect(calls.some((c) => c.method === 'PUT')).toBe(true));
+    expect(calls.find((c) => c.method === 'PUT')!.body).toEqual({ personId: 'p1' });
+  });
+
+  it('retires it only with a reason', async () => {
+    const calls = serve(service);
+    show(<DeviceCard id="d1" onClose={vi.fn()} />);
+    fireEvent.click(await screen.findByText('Retire'));
+    const button = screen.getByText('Retire 1 device') as HTMLButtonElement;
+    expect(button.disabled).toBe(true);
+    fireEvent.change(screen.getByLabelText('Reason'), { target: { value: 'fell off its stand' } });
+    fireEvent.click(button);
+    await waitFor(() => expect(calls.some((c) => c.method === 'POST')).toBe(true));
+    expect(calls.find((c) => c.method === 'POST')!.body).toEqual({ reason: 'fell off its stand' });
+  });
+});
+
+describe('the journal', () => {
+  const entry = {
+    number: 7,
+    at: '2026-03-01T08:00:00Z',
+    actor: 'device:d1',
+    who: 'VM-HAR kiosk 003',
+    action: 'device.joined',
+    subject: 'device:d1',
+    summary: 'joined by Gallery kiosks',
+    previous: 'a',
+    hash: 'b'.repeat(64),
+  };
+
+  it('names who did it and says whether the chain holds', async () => {
+    serve({
+      'GET /journal': { items: [entry] },
+      'GET /journal/verification': { intact: false, entries: 9, firstBroken: 4 },
+    });
+    show(<JournalPage />, '/records/journal');
+    expect(await screen.findByText('VM-HAR kiosk 003')).toBeTruthy();
+    fireEvent.click(screen.getByText('Verify the chain'));
+    expect(await screen.findByText('The chain is broken at entry 4.')).toBeTruthy();
+  });
+});
