@@ -9,6 +9,7 @@ import { unitLabel, useUnits } from '../organisation/choices';
 import { Choice, plain, useFilters, Words } from '../ui/filters';
 import { ListPage } from '../ui/ListPage';
 import { bytes, Empty, Moment, Tag } from '../ui/parts';
+import { pickColumn } from '../ui/pick';
 import { useSelection } from '../ui/selection';
 import { Standing, standings } from '../ui/Standing';
 import { ActMenu, type Whom } from './ActMenu';
@@ -17,29 +18,7 @@ import { DeviceCard } from './DeviceCard';
 type Device = Schemas['DeviceSummary'];
 
 const columns: ColumnDef<Device>[] = [
-  {
-    id: 'pick',
-    size: 44,
-    enableHiding: false,
-    enableResizing: false,
-    header: ({ table }) => (
-      <input
-        type="checkbox"
-        aria-label="Select all that match"
-        checked={table.options.meta?.all ?? false}
-        onChange={(e) => table.options.meta?.pickAll(e.target.checked)}
-      />
-    ),
-    cell: ({ row }) => (
-      <input
-        type="checkbox"
-        aria-label={`Select ${row.original.name}`}
-        checked={row.getIsSelected()}
-        onClick={(e) => e.stopPropagation()}
-        onChange={row.getToggleSelectedHandler()}
-      />
-    ),
-  },
+  pickColumn((d) => d.name),
   { id: 'name', header: 'Name', size: 220, accessorFn: (d) => d.name },
   {
     id: 'standing',

@@ -10,6 +10,7 @@ import { Sheet } from '../ui/Dialog';
 import { Choice, plain, useFilters, Words } from '../ui/filters';
 import { ListPage } from '../ui/ListPage';
 import { Button, Empty, Labelled, Moment, Tag, Trouble } from '../ui/parts';
+import { pickColumn } from '../ui/pick';
 import { useSelection } from '../ui/selection';
 import { Standing } from '../ui/Standing';
 import { RosterImport } from './RosterImport';
@@ -21,29 +22,7 @@ const mono = ({ getValue }: { getValue: () => unknown }) => (
 );
 
 const columns: ColumnDef<Entry>[] = [
-  {
-    id: 'pick',
-    size: 44,
-    enableHiding: false,
-    enableResizing: false,
-    header: ({ table }) => (
-      <input
-        type="checkbox"
-        aria-label="Select all that match"
-        checked={table.options.meta?.all ?? false}
-        onChange={(e) => table.options.meta?.pickAll(e.target.checked)}
-      />
-    ),
-    cell: ({ row }) => (
-      <input
-        type="checkbox"
-        aria-label={`Select ${row.original.serial ?? row.original.imei ?? row.original.asset}`}
-        checked={row.getIsSelected()}
-        onClick={(e) => e.stopPropagation()}
-        onChange={row.getToggleSelectedHandler()}
-      />
-    ),
-  },
+  pickColumn((e) => e.serial ?? e.imei ?? e.asset ?? ''),
   { id: 'serial', header: 'Serial', size: 160, accessorFn: (e) => e.serial, cell: mono },
   { id: 'asset', header: 'Asset', size: 110, accessorFn: (e) => e.asset, cell: mono },
   {

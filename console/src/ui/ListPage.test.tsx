@@ -4,6 +4,7 @@ import { describe, expect, it } from 'vitest';
 import { serve, show } from '../testing/service';
 import { Choice, plain, useFilters, Words } from './filters';
 import { ListPage } from './ListPage';
+import { pickColumn } from './pick';
 import { useSelection } from './selection';
 
 interface Row {
@@ -126,32 +127,13 @@ describe('the page of a list', () => {
 
 function Picking() {
   const selection = useSelection('');
-  const pick: ColumnDef<Row> = {
-    id: 'pick',
-    header: ({ table }) => (
-      <input
-        type="checkbox"
-        aria-label="all"
-        checked={table.options.meta?.all ?? false}
-        onChange={(e) => table.options.meta?.pickAll(e.target.checked)}
-      />
-    ),
-    cell: ({ row }) => (
-      <input
-        type="checkbox"
-        aria-label={row.original.name}
-        checked={row.getIsSelected()}
-        onChange={row.getToggleSelectedHandler()}
-      />
-    ),
-  };
   return (
     <>
       <output>{JSON.stringify(selection.selection)}</output>
       <ListPage<Row>
         list="rows"
         title="Rows"
-        columns={[pick, ...columns]}
+        columns={[pickColumn((r: Row) => r.name), ...columns]}
         query={['rows']}
         load={() => Promise.resolve({ items: rows })}
         selection={selection}
@@ -165,13 +147,13 @@ describe('picking rows', () => {
   it('one by one, or all that match but for some', async () => {
     serve({});
     show(<Picking />);
-    fireEvent.click(await screen.findByLabelText('Ridge'));
+    fireEvent.click(await screen.findByLabelText('Select Ridge'));
     expect(screen.getByRole('status').textContent).toBe('{"all":false,"ids":["r1"]}');
-    fireEvent.click(screen.getByLabelText('all'));
-    expect((screen.getByLabelText('Tollen') as HTMLInputElement).checked).toBe(true);
-    fireEvent.click(screen.getByLabelText('Quay'));
+    fireEvent.click(screen.getByLabelText('Select all that match'));
+    expect((screen.getByLabelText('Select Tollen') as HTMLInputElement).checked).toBe(true);
+    fireEvent.click(screen.getByLabelText('Select Quay'));
     expect(screen.getByRole('status').textContent).toBe('{"all":true,"ids":["r0"]}');
-    fireEvent.click(screen.getByLabelText('all'));
+    fireEvent.click(screen.getByLabelText('Select all that match'));
     expect(screen.getByRole('status').textContent).toBe('{"all":false,"ids":[]}');
   });
 });

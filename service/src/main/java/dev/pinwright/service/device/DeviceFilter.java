@@ -1,8 +1,8 @@
 package dev.pinwright.service.device;
 
+import dev.pinwright.service.Sought;
 import java.util.HashMap;
 import java.util.List;
-import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 
@@ -77,13 +77,7 @@ public record DeviceFilter(
     equal(where, p, "standing", standing);
     equal(where, p, "mode", mode);
     equal(where, p, "ownership", ownership);
-    if (!words.isBlank()) {
-      int i = 0;
-      for (String word : words.toLowerCase(Locale.ROOT).strip().split("\\s+")) {
-        where.append(" and d.sought like :w").append(i);
-        p.put("w" + i++, "%" + word.replaceAll("([%_\\\\])", "\\\\$1") + "%");
-      }
-    }
+    where.append(" and ").append(Sought.in("d.sought", words, p));
     if (!tag.isEmpty()) {
       where.append(
           " and exists (select 1 from device_tag t where t.device_id = d.id and t.tag = :tag)");

@@ -4,6 +4,7 @@ import dev.pinwright.core.Words;
 import dev.pinwright.core.intake.EnrollmentDecision.Refusal;
 import dev.pinwright.service.Page;
 import dev.pinwright.service.Problem;
+import dev.pinwright.service.Sought;
 import dev.pinwright.service.access.Caller;
 import dev.pinwright.service.access.Role;
 import dev.pinwright.service.journal.Journal;
@@ -15,7 +16,6 @@ import java.time.Clock;
 import java.time.Instant;
 import java.util.HashMap;
 import java.util.List;
-import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.TreeMap;
@@ -96,14 +96,10 @@ public final class Arrivals {
       sql.append(" and a.outcome = :outcome");
       p.put("outcome", filter.outcome());
     }
-    int i = 0;
-    for (String word : filter.words().toLowerCase(Locale.ROOT).strip().split("\\s+")) {
-      if (!word.isEmpty()) {
-        sql.append(" and lower(concat_ws(' ', a.identifier, a.model, d.name, p.name)) like :w")
-            .append(i);
-        p.put("w" + i++, "%" + word.replaceAll("([%_\\\\])", "\\\\$1") + "%");
-      }
-    }
+    sql.append(" and ")
+        .append(
+            Sought.in(
+                "lower(concat_ws(' ', a.identifier, a.model, d.name, p.name))", filter.words(), p));
     p.put("limit", page.limit() + 1);
     sql.append(" order by a.id desc limit :limit");
     List<Object[]> rows = database.call(tx -> tx.rows(sql.toString(), p));

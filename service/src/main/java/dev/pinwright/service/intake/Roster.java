@@ -7,6 +7,7 @@ import dev.pinwright.core.roster.RosterLine;
 import dev.pinwright.service.Known;
 import dev.pinwright.service.Page;
 import dev.pinwright.service.Problem;
+import dev.pinwright.service.Sought;
 import dev.pinwright.service.access.Caller;
 import dev.pinwright.service.access.Role;
 import dev.pinwright.service.journal.Journal;
@@ -138,14 +139,7 @@ public final class Roster {
       throw Problem.malformed(
           "/state", "state has to be one of " + String.join(", ", STATES) + ".");
     }
-    StringBuilder sql = new StringBuilder("true");
-    int i = 0;
-    for (String word : words.toLowerCase(Locale.ROOT).strip().split("\\s+")) {
-      if (!word.isEmpty()) {
-        sql.append(" and r.sought like :w").append(i);
-        p.put("w" + i++, "%" + word.replaceAll("([%_\\\\])", "\\\\$1") + "%");
-      }
-    }
+    StringBuilder sql = new StringBuilder(Sought.in("r.sought", words, p));
     if (!state.isEmpty()) {
       sql.append(" and r.state = :state");
       p.put("state", state);

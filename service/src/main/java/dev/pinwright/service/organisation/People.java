@@ -5,6 +5,7 @@ import dev.pinwright.core.target.Target;
 import dev.pinwright.service.Known;
 import dev.pinwright.service.Page;
 import dev.pinwright.service.Problem;
+import dev.pinwright.service.Sought;
 import dev.pinwright.service.access.Caller;
 import dev.pinwright.service.access.Role;
 import dev.pinwright.service.journal.Journal;
@@ -89,14 +90,11 @@ public final class People {
     caller.needs(Role.READER);
     String[] c = page.parts(2);
     Map<String, Object> p = new HashMap<>();
-    StringBuilder sql = new StringBuilder(SELECT + " where (lower(p.name), p.id) > (:n, :id)");
-    int i = 0;
-    for (String word : words.toLowerCase(Locale.ROOT).strip().split("\\s+")) {
-      if (!word.isEmpty()) {
-        sql.append(" and p.sought like :w").append(i);
-        p.put("w" + i++, "%" + word.replaceAll("([%_\\\\])", "\\\\$1") + "%");
-      }
-    }
+    StringBuilder sql =
+        new StringBuilder(
+            SELECT
+                + " where (lower(p.name), p.id) > (:n, :id) and "
+                + Sought.in("p.sought", words, p));
     if (!unit.isEmpty()) {
       sql.append(" and p.unit_id in (select unit_id from unit_within where ancestor_id = :unit)");
       p.put("unit", unit);
