@@ -101,12 +101,29 @@ describe('the roster', () => {
     show(<RosterPage />, '/intake/roster');
     fireEvent.click(await screen.findByLabelText('Select AR10-1'));
     fireEvent.click(screen.getByLabelText('Select AR10-2'));
-    fireEvent.click(screen.getByText('Change 2 selected'));
+    fireEvent.click(screen.getByText('Change 2 rows'));
     await screen.findByRole('option', { name: 'VM-HAR Harbour' });
     fireEvent.change(screen.getByLabelText('Unit'), { target: { value: 'u1' } });
-    fireEvent.click(screen.getByText('Change 2 rows'));
+    fireEvent.click(screen.getAllByText('Change 2 rows').at(-1)!);
     await waitFor(() => expect(calls.some((c) => c.path === '/roster/change')).toBe(true));
     expect(calls.find((c) => c.path === '/roster/change')!.body).toEqual({ ids: ['r1', 'r2'], unitId: 'u1' });
+  });
+
+  it('changes all that match but those unticked', async () => {
+    const calls = serve(service);
+    show(<RosterPage />, '/intake/roster?state=expected');
+    await screen.findByText('AR10-1');
+    fireEvent.click(screen.getByLabelText('Select all that match'));
+    fireEvent.click(screen.getByLabelText('Select AR10-2'));
+    fireEvent.click(await screen.findByText('Change 39 rows'));
+    fireEvent.change(screen.getByLabelText(/Tags/), { target: { value: 'spring' } });
+    fireEvent.click(screen.getAllByText('Change 39 rows').at(-1)!);
+    await waitFor(() => expect(calls.some((c) => c.path === '/roster/change')).toBe(true));
+    expect(calls.find((c) => c.path === '/roster/change')!.body).toEqual({
+      state: 'expected',
+      except: ['r2'],
+      tags: ['spring'],
+    });
   });
 });
 

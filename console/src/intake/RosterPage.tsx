@@ -114,9 +114,9 @@ function Add({ onClose }: { onClose: () => void }) {
 }
 
 /** Which rows a change is for: those named, or all that match. */
-type Which = Pick<Schemas['RosterChange'], 'ids' | 'q' | 'state'>;
+type Which = Pick<Schemas['RosterChange'], 'ids' | 'q' | 'state' | 'except'>;
 
-function Change({ which, count, onClose }: { which: Which; count: number; onClose: () => void }) {
+function Change({ which, rows, onClose }: { which: Which; rows: string; onClose: () => void }) {
   const { act, trouble, busy } = useAct('roster');
   const [unitId, setUnit] = useState<string>();
   const [siteId, setSite] = useState<string>();
@@ -126,7 +126,6 @@ function Change({ which, count, onClose }: { which: Which; count: number; onClos
     queryKey: ['enrollment-profiles', 'choice'],
     queryFn: () => answer(api.GET('/enrollment-profiles', { params: { query: { limit: 200 } } })),
   });
-  const rows = `${count} ${count === 1 ? 'row' : 'rows'}`;
   const body: Schemas['RosterChange'] = {
     ...which,
     unitId,
@@ -164,7 +163,7 @@ function Change({ which, count, onClose }: { which: Which; count: number; onClos
       <p className="text-quiet text-sm">What is left open stays as it is in each row.</p>
       <div className="grid grid-cols-2 gap-4">
         <UnitSelect label="Unit" none="as it is" value={unitId} onChange={setUnit} />
-        <SiteSelect label="Site" value={siteId} onChange={setSite} />
+        <SiteSelect label="Site" none="as it is" value={siteId} onChange={setSite} />
       </div>
       <Labelled label="Enrollment profile">
         <select className="field" value={profileId} onChange={(e) => setProfile(e.target.value)}>
@@ -197,9 +196,11 @@ export function RosterPage() {
   const n = counts.data;
   const picked = selection.selection;
   const all = n ? (filters.asked.state ? n[filters.asked.state] : n.expected + n.arrived + n.withdrawn) : 0;
-  // all that match can only be counted here when no words narrow them
-  const count = picked.all ? all : picked.ids.length;
-  const which: Which = picked.all ? filters.query : { ids: picked.ids };
+  const count = picked.all ? all - picked.ids.length : picked.ids.length;
+  const which: Which = picked.all ? { ...filters.query, except: picked.ids } : { ids: picked.ids };
+  // how many have the words is known to the service alone
+  const rows =
+    picked.all && filters.asked.q ? 'all rows that match' : `${count} ${count === 1 ? 'row' : 'rows'}`;
   return (
     <ListPage<Entry>
       list="roster"
@@ -208,9 +209,7 @@ export function RosterPage() {
       actions={
         <>
           {(picked.all || picked.ids.length > 0) && (
-            <Button onClick={() => setChanging(true)}>
-              {picked.all && filters.asked.q ? 'Change all that match' : `Change ${count} selected`}
-            </Button>
+            <Button onClick={() => setChanging(true)}>Change {rows}</Button>
           )}
           <a
             href="/api/v1/roster/sheet"
@@ -260,7 +259,7 @@ export function RosterPage() {
       {changing && (
         <Change
           which={which}
-          count={count}
+          rows={rows}
           onClose={() => {
             setChanging(false);
             selection.set({ all: false, ids: [] });

@@ -55,6 +55,7 @@ export function SiteSelect(props: {
   label: string;
   value: string | undefined;
   onChange: (id: string | undefined) => void;
+  none?: string;
 }) {
   const sites = useSites();
   return (
@@ -64,7 +65,7 @@ export function SiteSelect(props: {
         value={props.value ?? ''}
         onChange={(e) => props.onChange(e.target.value || undefined)}
       >
-        <option value="">none</option>
+        <option value="">{props.none ?? 'none'}</option>
         {sites.data?.items.map((s) => (
           <option key={s.id} value={s.id}>
             {s.name}

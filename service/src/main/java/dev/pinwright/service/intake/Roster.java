@@ -82,13 +82,14 @@ public final class Roster {
       @Nullable String profileId) {}
 
   /**
-   * A change of many rows: those named, or all that match words and state. What is absent stays; an
-   * empty id takes it away.
+   * A change of many rows: those named, or all that match words and state but for some. What is
+   * absent stays; an empty id takes it away.
    */
   public record BulkEdit(
       Optional<List<String>> ids,
       Optional<String> q,
       Optional<String> state,
+      Optional<List<String>> except,
       Optional<String> personId,
       Optional<String> unitId,
       Optional<String> siteId,
@@ -309,6 +310,10 @@ public final class Roster {
                 }
                 where += " and r.id = any(cast(:ids as text[]))";
                 p.put("ids", edit.ids().get().toArray(String[]::new));
+              }
+              if (edit.except().isPresent()) {
+                where += " and r.id <> all(cast(:except as text[]))";
+                p.put("except", edit.except().get().toArray(String[]::new));
               }
               StringBuilder set = new StringBuilder("changed_at = :now");
               p.put("now", clock.instant());

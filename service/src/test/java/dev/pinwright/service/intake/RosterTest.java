@@ -215,6 +215,11 @@ class RosterTest {
     Units.Unit unit = node.pinwright.units().add(OWNER, new Units.Draft("VM", "Trust", null));
     assertThat(edit("{\"q\":\"ar10\",\"unitId\":\"" + unit.id() + "\",\"tags\":[\"field\"]}"))
         .isEqualTo(5);
+    String kept = roster.page(READER, "0004", "", FIRST).items().get(0).id();
+    assertThat(edit("{\"tags\":[\"spare\"],\"except\":[\"" + kept + "\"]}")).isEqualTo(4);
+    assertThat(roster.page(READER, "0004", "", FIRST).items().get(0).tags())
+        .as("it was left out")
+        .containsExactly("field");
     assertThat(device(node.join(code, "AR10-0000")).unit()).hasValue("VM");
     assertThat(edit("{\"withdraw\":true}")).as("who has arrived stays").isEqualTo(4);
     assertThatThrownBy(() -> node.join(code, "AR10-0001")).hasMessageContaining("not on the");
