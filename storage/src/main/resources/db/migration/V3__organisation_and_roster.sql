@@ -101,7 +101,7 @@ create index roster_unit on roster_entry (unit_id);
 -- a sheet that is being read; its rows wait here until they are taken over
 create table roster_import (
   id         text primary key,
-  state      text not null check (state in ('checking', 'checked', 'saving', 'saved', 'failed')),
+  state      text not null check (state in ('checking', 'checked', 'saved', 'failed')),
   reason     text not null default '',
   columns    json not null,
   profile_id text references enrollment_profile on delete cascade,

@@ -34,7 +34,7 @@ public final class Problem extends RuntimeException {
     return new Problem(404, "not-found", "Not found", "There is no " + what + " " + id + ".");
   }
 
-  /** 409: the state does not allow it. */
+  /** 412: someone else saved it meanwhile; {@code version} is the one there is now. */
   public static Problem changedMeanwhile(String what, int version) {
     return new Problem(
             412,
@@ -46,6 +46,7 @@ public final class Problem extends RuntimeException {
         .with("version", version);
   }
 
+  /** 409: the state does not allow it. */
   public static Problem conflict(String type, String detail) {
     return new Problem(409, type, "Not possible as things stand", detail);
   }

@@ -76,7 +76,7 @@ public final class RosterImports implements AutoCloseable {
   /**
    * A sheet and how far it is.
    *
-   * @param state checking, checked, saving, saved or failed
+   * @param state checking, checked, saved or failed
    * @param columns heading to column as they were matched; empty for headings that are left out
    * @param sound rows that can be taken over
    * @param repaired sound rows in which something was put right
