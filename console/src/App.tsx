@@ -4,12 +4,21 @@ import { DevicePage } from './devices/DeviceCard';
 import { DevicesPage } from './devices/DevicesPage';
 import { GroupsPage } from './devices/GroupsPage';
 import { AccountsPage } from './house/AccountsPage';
+import { DirectoryPage } from './house/DirectoryPage';
+import { GatewaysPage } from './house/GatewaysPage';
+import { MailPage } from './house/MailPage';
+import { SetUpPage } from './house/SetUpPage';
 import { ArrivalsPage } from './intake/ArrivalsPage';
+import { BenchPage } from './intake/BenchPage';
+import { BenchSessionPage } from './intake/BenchSessionPage';
+import { PrivacyPage } from './intake/PrivacyPage';
+import { RegistrarPage } from './intake/RegistrarPage';
 import { EnrollmentProfilesPage } from './intake/EnrollmentProfilesPage';
 import { InvitationsPage } from './intake/InvitationsPage';
 import { NumbersPage } from './intake/NumbersPage';
 import { RosterPage } from './intake/RosterPage';
 import { TermsPage } from './intake/TermsPage';
+import { AttributesPage } from './organisation/AttributesPage';
 import { PeoplePage } from './organisation/PeoplePage';
 import { SitesPage } from './organisation/SitesPage';
 import { UnitsPage } from './organisation/UnitsPage';
@@ -40,6 +49,7 @@ const pages = (me: Schemas['Me']) =>
         { path: '/devices/units', element: <UnitsPage /> },
         { path: '/devices/sites', element: <SitesPage /> },
         { path: '/devices/people', element: <PeoplePage /> },
+        { path: '/devices/attributes', element: <AttributesPage /> },
         { path: '/intake/roster', element: <RosterPage /> },
         { path: '/intake/numbers', element: <NumbersPage /> },
         { path: '/devices/:id', element: <DevicePage /> },
@@ -49,7 +59,15 @@ const pages = (me: Schemas['Me']) =>
         { path: '/records', element: <Navigate to="/records/journal" replace /> },
         { path: '/records/journal', element: <JournalPage /> },
         { path: '/records/dispatches/:id', element: <DispatchPage /> },
-        { path: '/house', element: <Navigate to="/house/accounts" replace /> },
+        { path: '/intake/bench', element: <BenchPage /> },
+        { path: '/intake/bench/:id', element: <BenchSessionPage /> },
+        { path: '/intake/registrar', element: <RegistrarPage /> },
+        { path: '/intake/privacy', element: <PrivacyPage /> },
+        { path: '/house', element: <Navigate to="/house/set-up" replace /> },
+        { path: '/house/set-up', element: <SetUpPage /> },
+        { path: '/house/gateways', element: <GatewaysPage /> },
+        { path: '/house/mail', element: <MailPage /> },
+        { path: '/house/directory', element: <DirectoryPage /> },
         { path: '/house/accounts', element: <AccountsPage /> },
         {
           path: '*',

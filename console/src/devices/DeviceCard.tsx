@@ -5,6 +5,7 @@ import { useState } from 'react';
 import { Link, useParams } from 'react-router';
 import { useAct } from '../api/act';
 import { answer, api, type Schemas } from '../api/client';
+import { AttributeFields } from '../organisation/AttributeFields';
 import { Sheet } from '../ui/Dialog';
 import { Button, Labelled, Moment, Tag, Trouble } from '../ui/parts';
 import { Standing } from '../ui/Standing';
@@ -173,7 +174,7 @@ export function DeviceCard({ id, onClose, whole }: { id: string; onClose?: () =>
           </div>
           <TabGroup>
             <TabList className="border-line flex gap-4 border-b px-5 text-sm">
-              {['Facts', 'Settings', 'Commands', 'Activity'].map((t) => (
+              {['Facts', 'Settings', 'Commands', 'Activity', 'Own'].map((t) => (
                 <Tab
                   key={t}
                   className="data-selected:border-brass -mb-px border-b-2 border-transparent py-1.5 data-selected:font-semibold"
@@ -194,6 +195,9 @@ export function DeviceCard({ id, onClose, whole }: { id: string; onClose?: () =>
               </TabPanel>
               <TabPanel>
                 <Activity id={id} />
+              </TabPanel>
+              <TabPanel>
+                <AttributeFields kind="device" id={id} />
               </TabPanel>
             </TabPanels>
           </TabGroup>

@@ -10,14 +10,17 @@ export function OrderSheet({
   spec,
   whom,
   called,
+  given,
   onClose,
 }: {
   spec: Schemas['CommandSpec'];
   whom: Whom;
   called: string;
+  /** Fields that are filled in already. */
+  given?: Record<string, string>;
   onClose: () => void;
 }) {
-  const [fields, setFields] = useState<Record<string, string>>({});
+  const [fields, setFields] = useState<Record<string, string>>(given ?? {});
   const [reason, setReason] = useState('');
   const [confirm, setConfirm] = useState('');
   const [trouble, setTrouble] = useState<unknown>();

@@ -86,6 +86,8 @@ export function ArrivalsPage() {
           : api.POST('/arrivals/{id}/refusal', { ...path, body: {} }),
       );
     });
+  const again = (id: string) =>
+    act(() => answer(api.POST('/arrivals/{id}/retry', { params: { path: { id } } })));
   const columns: ColumnDef<Arrival>[] = [
     {
       id: 'pick',
@@ -155,9 +157,16 @@ export function ArrivalsPage() {
             </Button>
           </span>
         ) : (
-          <span title={a.advice}>
-            {a.reason}
-            {a.advice && <span className="text-quiet">. {a.advice}</span>}
+          <span title={a.advice} className="flex items-center gap-2">
+            {a.outcome === 'refused' && a.refusal === 'not-on-roster' && !a.reason.includes('may ask') && (
+              <Button className="h-6!" onClick={() => void again(a.id)}>
+                Let it try again
+              </Button>
+            )}
+            <span className="truncate">
+              {a.reason}
+              {a.advice && <span className="text-quiet">. {a.advice}</span>}
+            </span>
           </span>
         ),
     },

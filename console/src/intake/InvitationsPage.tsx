@@ -1,18 +1,24 @@
 import { useQuery } from '@tanstack/react-query';
 import type { ColumnDef } from '@tanstack/react-table';
-import { Copy, Download, X } from 'lucide-react';
+import { Copy, Download, Mail, Printer, X } from 'lucide-react';
 import { useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import { answer, api, type Schemas } from '../api/client';
 import { useAct } from '../api/act';
 import { Sheet } from '../ui/Dialog';
+import { PersonPick } from '../organisation/choices';
+import { Choice, plain, useFilters, Words } from '../ui/filters';
 import { ListPage } from '../ui/ListPage';
 import { Button, Empty, Labelled, Moment, Trouble } from '../ui/parts';
+import { pickColumn } from '../ui/pick';
+import { useSelection } from '../ui/selection';
 import { Standing } from '../ui/Standing';
+import { InviteMany } from './InviteMany';
 
 type Invitation = Schemas['Invitation'];
 
 const columns: ColumnDef<Invitation>[] = [
+  pickColumn<Invitation>((i) => i.code),
   {
     id: 'code',
     header: 'Code',
@@ -29,7 +35,19 @@ const columns: ColumnDef<Invitation>[] = [
     cell: ({ row }) => <Standing of={row.original.state} />,
   },
   { id: 'used', header: 'Used', size: 90, accessorFn: (i) => `${i.uses} of ${i.usesAllowed}` },
-  { id: 'note', header: 'Note', size: 240, accessorFn: (i) => i.note },
+  { id: 'for', header: 'For', size: 190, accessorFn: (i) => i.person ?? i.note },
+  {
+    id: 'mail',
+    header: 'Mail',
+    size: 120,
+    accessorFn: (i) => i.mailState,
+    cell: ({ row }) =>
+      row.original.mailState === 'none' ? (
+        ''
+      ) : (
+        <Standing of={row.original.mailState} reason={row.original.mailFault} />
+      ),
+  },
   {
     id: 'expires',
     header: 'Expires',
@@ -54,13 +72,20 @@ function Make({ onClose, onMade }: { onClose: () => void; onMade: (id: string) =
   const [uses, setUses] = useState(1);
   const [days, setDays] = useState(7);
   const [note, setNote] = useState('');
+  const [person, setPerson] = useState<{ id: string; name: string }>();
+  const [mail, setMail] = useState(true);
   const { act, trouble, busy } = useAct('invitations');
   const none = profiles.data?.items.length === 0;
   const make = () =>
     act(
       () =>
         answer(
-          api.POST('/invitations', { body: { profileId, uses, note, expiresInMinutes: days * 24 * 60 } }),
+          api.POST('/invitations', {
+            body: {
+              ...{ profileId, uses, note, expiresInMinutes: days * 24 * 60 },
+              ...(person ? { personId: person.id, mail } : {}),
+            },
+          }),
         ),
       (made) => onMade(made.id),
     );
@@ -117,6 +142,13 @@ function Make({ onClose, onMade }: { onClose: () => void; onMade: (id: string) =
           />
         </Labelled>
       </div>
+      <PersonPick label="For" name={person?.name} onChange={setPerson} />
+      {person && (
+        <label className="flex items-center gap-2 text-sm">
+          <input type="checkbox" checked={mail} onChange={(e) => setMail(e.target.checked)} />
+          Mail it to {person.name}
+        </label>
+      )}
       <Labelled label="Note" hint="For you: where or for whom it is.">
         <input className="field" value={note} maxLength={200} onChange={(e) => setNote(e.target.value)} />
       </Labelled>
@@ -138,6 +170,8 @@ function Card({ id, onClose }: { id: string; onClose: () => void }) {
   };
   const withdraw = () =>
     act(() => answer(api.POST('/invitations/{id}/withdrawal', { params: { path: { id } } })));
+  const remind = () =>
+    act(() => answer(api.POST('/invitations/{id}/reminder', { params: { path: { id } } })));
   const i = invitation.data;
   if (!i) {
     return <Trouble error={invitation.error} />;
@@ -169,6 +203,18 @@ function Card({ id, onClose }: { id: string; onClose: () => void }) {
           {i.uses} of {i.usesAllowed} used, until {new Date(i.expiresAt).toLocaleDateString()}
         </span>
       </div>
+      {i.mail && (
+        <p className="text-sm">
+          For {i.person}, {i.mail}: <Standing of={i.mailState} />{' '}
+          {i.mailedAt && (
+            <span className="text-quiet">
+              <Moment at={i.mailedAt} />
+              {i.mailedTimes > 1 && `, ${i.mailedTimes} times`}
+            </span>
+          )}
+          {i.mailFault && <span className="text-rust block">{i.mailFault}</span>}
+        </p>
+      )}
       <Labelled label="Join link">
         <textarea
           readOnly
@@ -196,6 +242,11 @@ function Card({ id, onClose }: { id: string; onClose: () => void }) {
         >
           <Download className="size-4" /> Join file
         </a>
+        {i.mail && (i.state === 'open' || i.state === 'lapsed') && (
+          <Button onClick={() => void remind()}>
+            <Mail className="size-4" /> {i.mailedTimes > 0 ? 'Mail again' : 'Mail it'}
+          </Button>
+        )}
         {i.state === 'open' && (
           <Button weight="danger" onClick={() => void withdraw()}>
             Withdraw
@@ -214,25 +265,59 @@ function Card({ id, onClose }: { id: string; onClose: () => void }) {
 /** Invitations with their codes. */
 export function InvitationsPage() {
   const [search, setSearch] = useSearchParams();
+  const filters = useFilters(['q', 'state'] as const);
+  const { q, state } = filters.query;
+  const selection = useSelection(JSON.stringify(filters.query));
+  const picked = selection.selection.all ? [] : selection.selection.ids;
   return (
     <ListPage<Invitation>
       list="invitations"
       title="Invitations"
       note="codes, links and QR codes to join by"
       actions={
-        <Button weight="main" onClick={() => setSearch({ new: '1' })}>
-          Make an invitation
-        </Button>
+        <>
+          {picked.length > 0 && (
+            <a
+              href={`/api/v1/invitations/sheet.pdf?${picked.map((id) => `id=${id}`).join('&')}`}
+              target="_blank"
+              rel="noreferrer"
+              className="border-line bg-sheet hover:border-slate inline-flex h-8 items-center gap-1.5 rounded-[3px] border px-3 text-sm"
+            >
+              <Printer className="size-4" /> Print {picked.length === 1 ? '1 card' : `${picked.length} cards`}
+            </a>
+          )}
+          <Button onClick={() => setSearch({ new: 'many' })}>Invite many people</Button>
+          <Button weight="main" onClick={() => setSearch({ new: '1' })}>
+            Make an invitation
+          </Button>
+        </>
       }
       columns={columns}
-      query={['invitations']}
-      load={(after) => answer(api.GET('/invitations', { params: { query: { after, limit: 100 } } }))}
+      query={['invitations', q, state]}
+      load={(after) =>
+        answer(api.GET('/invitations', { params: { query: { q, state, after, limit: 100 } } }))
+      }
+      selection={selection}
+      toolbar={
+        <>
+          <Words filters={filters} placeholder="Person, note, profile" />
+          <Choice
+            filters={filters}
+            name="state"
+            label="State"
+            options={plain(['open', 'spent', 'lapsed', 'withdrawn'])}
+          />
+        </>
+      }
       card={(id, close) => <Card key={id} id={id} onClose={close} />}
       empty={
-        <Empty title="There are no invitations yet.">Make one above and show its QR code to a device.</Empty>
+        <Empty title="There are no such invitations.">Make one above and show its QR code to a device.</Empty>
       }
     >
-      {search.get('new') && <Make onClose={() => setSearch({})} onMade={(id) => setSearch({ card: id })} />}
+      {search.get('new') === '1' && (
+        <Make onClose={() => setSearch({})} onMade={(id) => setSearch({ card: id })} />
+      )}
+      {search.get('new') === 'many' && <InviteMany onClose={() => setSearch({})} />}
     </ListPage>
   );
 }

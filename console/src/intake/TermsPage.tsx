@@ -1,26 +1,76 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import { answer, api } from '../api/client';
+import { Link } from 'react-router';
+import { answer, api, type Schemas } from '../api/client';
+import { useCatalogue } from '../api/session';
+import { OrderSheet } from '../devices/OrderSheet';
 import { Button, Empty, Heading, Labelled, Moment, Trouble } from '../ui/parts';
+
+type Text = Schemas['TermsText'];
+
+const blank = (language: string): Text => ({ language, title: '', text: '' });
+
+/** Who accepted a version, asked for when somebody wants to know. */
+function Accepted({ version }: { version: number }) {
+  const [open, setOpen] = useState(false);
+  const who = useQuery({
+    queryKey: ['terms', 'acceptances', version],
+    enabled: open,
+    queryFn: () =>
+      answer(
+        api.GET('/terms/{version}/acceptances', {
+          params: { path: { version: String(version) }, query: { limit: 100 } },
+        }),
+      ),
+  });
+  return (
+    <details className="mt-2 text-sm" onToggle={(e) => setOpen(e.currentTarget.open)}>
+      <summary className="text-brass cursor-pointer">Who accepted it, newest first</summary>
+      <ul className="mt-1 max-h-64 overflow-y-auto">
+        {who.data?.items.map((a, i) => (
+          <li key={i} className="border-line/60 flex h-7 items-center gap-3 border-b">
+            <Link className="flex-1 truncate hover:underline" to={`/devices/${a.deviceId}`}>
+              {a.device}
+            </Link>
+            <span className="text-quiet truncate">{a.person}</span>
+            <span className="text-quiet w-8">{a.language}</span>
+            <span className="text-quiet w-24 text-right text-xs">
+              <Moment at={a.acceptedAt} />
+            </span>
+          </li>
+        ))}
+        {who.data?.items.length === 0 && <li className="text-quiet">Nobody yet.</li>}
+      </ul>
+      <Trouble error={who.error} />
+    </details>
+  );
+}
 
 /** What holders accept before joining; a version is never changed, only followed by another. */
 export function TermsPage() {
   const queries = useQueryClient();
   const terms = useQuery({ queryKey: ['terms'], queryFn: () => answer(api.GET('/terms')) });
-  const [title, setTitle] = useState('');
-  const [text, setText] = useState('');
+  const catalogue = useCatalogue();
+  const [texts, setTexts] = useState<Text[]>([blank('en')]);
   const [trouble, setTrouble] = useState<unknown>();
-  async function write() {
+  const [asking, setAsking] = useState<number>();
+  const write = (i: number, change: Partial<Text>) =>
+    setTexts(texts.map((t, n) => (n === i ? { ...t, ...change } : t)));
+  const unused = () =>
+    catalogue.data?.languages.find((l) => texts.every((t) => t.language !== l.key))?.key ?? 'en';
+  async function keep() {
     try {
-      await answer(api.POST('/terms', { body: { title, text } }));
-      setTitle('');
-      setText('');
+      const [main, ...translations] = texts;
+      await answer(api.POST('/terms', { body: { ...main, translations } }));
+      setTexts([blank('en')]);
       setTrouble(undefined);
       await queries.invalidateQueries({ queryKey: ['terms'] });
     } catch (e) {
       setTrouble(e);
     }
   }
+  const spec = catalogue.data?.commands.find((c) => c.key === 'accept-terms');
+  const name = (key: string) => catalogue.data?.languages.find((l) => l.key === key)?.title ?? key;
   return (
     <section className="flex min-w-0 flex-1 flex-col">
       <Heading title="Terms" note="what holders accept before their device joins" />
@@ -35,9 +85,24 @@ export function TermsPage() {
                 {t.title} <span className="text-quiet font-normal">version {t.version}</span>
               </h2>
               <p className="text-quiet text-xs">
-                written <Moment at={t.createdAt} />
+                written <Moment at={t.createdAt} />, in{' '}
+                {[t.language, ...t.translations.map((x) => x.language)].map(name).join(', ')}; accepted last
+                on {t.accepted} devices
               </p>
               <p className="mt-2 text-sm whitespace-pre-line">{t.text}</p>
+              {t.translations.map((x) => (
+                <details key={x.language} className="mt-2 text-sm">
+                  <summary className="text-brass cursor-pointer">In {name(x.language)}</summary>
+                  <p className="mt-1 font-semibold">{x.title}</p>
+                  <p className="whitespace-pre-line">{x.text}</p>
+                </details>
+              ))}
+              <Accepted version={t.version} />
+              {t.version === terms.data[0].version && t.version > 1 && (
+                <Button className="mt-2" onClick={() => setAsking(t.version)}>
+                  Ask devices that accepted an earlier version
+                </Button>
+              )}
             </article>
           ))}
         </div>
@@ -45,26 +110,68 @@ export function TermsPage() {
           className="space-y-4"
           onSubmit={(e) => {
             e.preventDefault();
-            void write();
+            void keep();
           }}
         >
-          <Labelled label="Title">
-            <input
-              className="field"
-              maxLength={120}
-              value={title}
-              onChange={(e) => setTitle(e.target.value)}
-            />
-          </Labelled>
-          <Labelled label="Text" hint="Enrollment profiles name the version they ask for.">
-            <textarea className="field" rows={12} value={text} onChange={(e) => setText(e.target.value)} />
-          </Labelled>
+          {texts.map((t, i) => (
+            <fieldset key={i} className={i > 0 ? 'border-line space-y-3 border-t pt-3' : 'space-y-3'}>
+              <div className="grid grid-cols-[140px_1fr] gap-3">
+                <Labelled label={i === 0 ? 'Language' : 'Translated into'}>
+                  <select
+                    className="field"
+                    value={t.language}
+                    onChange={(e) => write(i, { language: e.target.value })}
+                  >
+                    {catalogue.data?.languages.map((l) => (
+                      <option key={l.key} value={l.key}>
+                        {l.title}
+                      </option>
+                    ))}
+                  </select>
+                </Labelled>
+                <Labelled label="Title">
+                  <input
+                    className="field"
+                    maxLength={120}
+                    value={t.title}
+                    onChange={(e) => write(i, { title: e.target.value })}
+                  />
+                </Labelled>
+              </div>
+              <Labelled
+                label="Text"
+                hint={i === 0 ? 'Enrollment profiles name the version they ask for.' : undefined}
+              >
+                <textarea
+                  className="field"
+                  rows={i === 0 ? 10 : 6}
+                  value={t.text}
+                  onChange={(e) => write(i, { text: e.target.value })}
+                />
+              </Labelled>
+            </fieldset>
+          ))}
+          <Button onClick={() => setTexts([...texts, blank(unused())])}>Add a translation</Button>
           <Trouble error={trouble ?? terms.error} />
-          <Button type="submit" weight="main" disabled={!title.trim() || !text.trim()}>
+          <Button
+            type="submit"
+            weight="main"
+            className="ml-2"
+            disabled={texts.some((t) => !t.title.trim() || !t.text.trim())}
+          >
             Write version {(terms.data?.[0]?.version ?? 0) + 1}
           </Button>
         </form>
       </div>
+      {asking !== undefined && spec && (
+        <OrderSheet
+          spec={spec}
+          whom={{ matching: { termsBelow: asking }, count: 0 }}
+          called={`version ${asking}`}
+          given={{ version: String(asking) }}
+          onClose={() => setAsking(undefined)}
+        />
+      )}
     </section>
   );
 }

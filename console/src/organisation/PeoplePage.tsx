@@ -9,6 +9,8 @@ import { Choice, useFilters, Words } from '../ui/filters';
 import { ListPage } from '../ui/ListPage';
 import { Button, Empty, Labelled, Trouble } from '../ui/parts';
 import { SiteSelect, unitLabel, UnitSelect, useUnits } from './choices';
+import { AttributeFields } from './AttributeFields';
+import { SheetButtons } from './SheetButtons';
 
 type Person = Schemas['Person'];
 
@@ -110,6 +112,7 @@ function Editor({ before, onClose }: { before?: Person; onClose: () => void }) {
         <UnitSelect label="Unit" value={draft.unitId} onChange={(unitId) => set({ unitId })} />
         <SiteSelect label="Site" value={draft.siteId} onChange={(siteId) => set({ siteId })} />
       </div>
+      {before && <AttributeFields kind="person" id={before.id} />}
       {before && (
         <p className="text-quiet text-xs">
           Devices this person holds stay where they are; new ones land in the unit and site above.
@@ -143,9 +146,12 @@ export function PeoplePage() {
       title="People"
       note="who hold devices"
       actions={
-        <Button weight="main" onClick={() => setSearch({ new: '1' })}>
-          Add a person
-        </Button>
+        <>
+          <SheetButtons what="people" />
+          <Button weight="main" onClick={() => setSearch({ new: '1' })}>
+            Add a person
+          </Button>
+        </>
       }
       columns={columns}
       query={['people', filters.query]}

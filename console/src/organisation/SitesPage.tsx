@@ -6,6 +6,7 @@ import { useAct } from '../api/act';
 import { answer, api, type Schemas } from '../api/client';
 import { Sheet } from '../ui/Dialog';
 import { ListPage } from '../ui/ListPage';
+import { SheetButtons } from './SheetButtons';
 import { Button, Empty, Labelled, Trouble } from '../ui/parts';
 
 type Site = Schemas['Site'];
@@ -146,9 +147,12 @@ export function SitesPage() {
       title="Sites"
       note="places on the map"
       actions={
-        <Button weight="main" onClick={() => setSearch({ new: '1' })}>
-          Make a site
-        </Button>
+        <>
+          <SheetButtons what="sites" />
+          <Button weight="main" onClick={() => setSearch({ new: '1' })}>
+            Make a site
+          </Button>
+        </>
       }
       columns={columns}
       query={['sites', 'list']}

@@ -8,7 +8,9 @@ import { answer, api, type Schemas } from '../api/client';
 import { Sheet } from '../ui/Dialog';
 import { ListPage } from '../ui/ListPage';
 import { Button, Empty, Labelled, Trouble } from '../ui/parts';
+import { AttributeFields } from './AttributeFields';
 import { UnitSelect, useUnits } from './choices';
+import { SheetButtons } from './SheetButtons';
 
 type Unit = Schemas['Unit'];
 
@@ -231,6 +233,7 @@ function CardOf({ unit, onClose }: { unit: Unit; onClose: () => void }) {
       <p className="text-quiet text-xs">
         What is assigned to a unit is for everything in it and below; a nearer target wins over it.
       </p>
+      <AttributeFields kind="unit" id={unit.id} />
       {sheet === 'move' && <Move unit={unit} onClose={() => setSheet(undefined)} />}
       {sheet === 'below' && <Make parentId={unit.id} onClose={() => setSheet(undefined)} />}
     </aside>
@@ -246,9 +249,12 @@ export function UnitsPage() {
       title="Units"
       note="the organisation tree"
       actions={
-        <Button weight="main" onClick={() => setSearch({ new: '1' })}>
-          Make a unit
-        </Button>
+        <>
+          <SheetButtons what="units" />
+          <Button weight="main" onClick={() => setSearch({ new: '1' })}>
+            Make a unit
+          </Button>
+        </>
       }
       columns={columns}
       query={['units', 'list']}

@@ -64,6 +64,7 @@ describe('units', () => {
 
   it('that are used stay, and say by what', async () => {
     serve({
+      'GET /attributes/unit/u2': [],
       'GET /units': tree,
       'DELETE /units/u2': new Refusal(409, 'in-use', 'VM-HAR is still used by 3 devices.'),
     });

@@ -33,7 +33,10 @@ const areas: { to: string; name: string; pages: PageLink[] }[] = [
       { to: '/intake/roster', name: 'Roster', list: 'roster' },
       { to: '/intake/invitations', name: 'Invitations', list: 'invitations' },
       { to: '/intake/profiles', name: 'Enrollment profiles' },
+      { to: '/intake/bench', name: 'Bench' },
+      { to: '/intake/registrar', name: 'Registrar', list: 'registrar' },
       { to: '/intake/terms', name: 'Terms' },
+      { to: '/intake/privacy', name: 'Privacy' },
       { to: '/intake/numbers', name: 'Numbers' },
     ],
   },
@@ -55,6 +58,7 @@ const areas: { to: string; name: string; pages: PageLink[] }[] = [
       { to: '/devices/units', name: 'Units' },
       { to: '/devices/sites', name: 'Sites' },
       { to: '/devices/people', name: 'People', list: 'people' },
+      { to: '/devices/attributes', name: 'Attributes' },
     ],
   },
   { to: '/rules', name: 'Rules', pages: [{ to: '/rules/profiles', name: 'Profiles' }] },
@@ -63,7 +67,13 @@ const areas: { to: string; name: string; pages: PageLink[] }[] = [
 const house = {
   to: '/house',
   name: 'House',
-  pages: [{ to: '/house/accounts', name: 'Accounts' }] as PageLink[],
+  pages: [
+    { to: '/house/set-up', name: 'Set-up' },
+    { to: '/house/gateways', name: 'Gateways' },
+    { to: '/house/mail', name: 'Mail' },
+    { to: '/house/directory', name: 'Staff directory' },
+    { to: '/house/accounts', name: 'Accounts' },
+  ] as PageLink[],
 };
 
 function AreaLink({ area, here }: { area: (typeof areas)[number]; here: boolean }) {

@@ -1,8 +1,9 @@
 import { useQuery } from '@tanstack/react-query';
 import type { ReactNode } from 'react';
 import { Link } from 'react-router';
+import { useAct } from '../api/act';
 import { answer, api } from '../api/client';
-import { Heading, Moment, Trouble } from '../ui/parts';
+import { Button, Heading, Moment, Trouble } from '../ui/parts';
 import { Standing, standingColour, standings } from '../ui/Standing';
 
 function Section({ title, to, children }: { title: string; to: string; children: ReactNode }) {
@@ -16,6 +17,42 @@ function Section({ title, to, children }: { title: string; to: string; children:
       </h2>
       <ul className="text-sm">{children}</ul>
     </section>
+  );
+}
+
+/** What somebody should know: each thing is said once, until it is put away. */
+function Notices() {
+  const notices = useQuery({
+    queryKey: ['notices'],
+    queryFn: () => answer(api.GET('/notices', { params: { query: { limit: 5 } } })),
+  });
+  const { act, trouble } = useAct('notices');
+  return (
+    <>
+      <Trouble error={trouble} />
+      {notices.data?.items.map((n) => (
+        <div
+          key={n.id}
+          role="note"
+          className={`flex items-start gap-4 border-l-2 py-1 pl-3 text-sm ${n.urgent ? 'border-rust' : 'border-amber'}`}
+        >
+          <div className="flex-1">
+            <Link to={n.link} className="font-semibold hover:underline">
+              {n.title}
+            </Link>
+            <p className="text-quiet">{n.detail}</p>
+          </div>
+          <Button
+            weight="bare"
+            onClick={() =>
+              void act(() => answer(api.DELETE('/notices/{id}', { params: { path: { id: n.id } } })))
+            }
+          >
+            Put away
+          </Button>
+        </div>
+      ))}
+    </>
   );
 }
 
@@ -52,6 +89,7 @@ export function TodayPage() {
       <Heading title="Today" note={f && `${f.total} devices, ${f.online} connected now`} />
       <div className="space-y-8 px-5 pb-8">
         <Trouble error={fleet.error} />
+        <Notices />
         {f && f.total > 0 && (
           <div>
             <div className="flex h-7 gap-px" role="group" aria-label="Standing of the fleet">

@@ -11,7 +11,7 @@ export function Sheet({
 }: {
   title: string;
   onClose: () => void;
-  wide?: boolean;
+  wide?: boolean | 'very';
   children: ReactNode;
   actions: ReactNode;
 }) {
@@ -19,7 +19,9 @@ export function Sheet({
     <Dialog open onClose={onClose} className="relative z-40">
       <div className="bg-ink/25 fixed inset-0 dark:bg-black/50" aria-hidden />
       <div className="fixed inset-0 flex items-start justify-center overflow-y-auto p-8">
-        <DialogPanel className={`frame my-auto w-full rounded-[3px] ${wide ? 'max-w-3xl' : 'max-w-lg'}`}>
+        <DialogPanel
+          className={`frame my-auto w-full rounded-[3px] ${wide === 'very' ? 'max-w-6xl' : wide ? 'max-w-3xl' : 'max-w-lg'}`}
+        >
           <DialogTitle className="border-line border-b px-5 py-3 text-base font-semibold">
             {title}
           </DialogTitle>

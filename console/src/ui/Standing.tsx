@@ -91,6 +91,21 @@ signs['lapsed'] = { ...signs['expired'], word: 'lapsed' };
 signs['expected'] = { ...signs['queued'], word: 'expected' };
 signs['arrived'] = { ...signs['done'], word: 'arrived' };
 signs['withdrawn'] = { ...signs['cancelled'], word: 'withdrawn' };
+signs['connected'] = { ...signs['done'], word: 'connected' };
+signs['attention'] = { ...signs['drifted'], word: 'needs attention' };
+signs['missing'] = { ...signs['silent'], word: 'missing' };
+signs['requested'] = { ...signs['delivered'], word: 'to be signed' };
+signs['lapsing'] = { ...signs['drifted'], word: 'lapses soon' };
+signs['failing'] = { ...signs['failed'], word: 'failing' };
+signs['closed'] = { ...signs['retired'], word: 'closed' };
+signs['plugged'] = { ...signs['queued'], word: 'plugged in' };
+signs['erasing'] = { ...signs['expired'], colour: 'text-amber', word: 'erasing' };
+signs['joining'] = { ...signs['delivered'], word: 'joining' };
+signs['setting-up'] = { ...signs['catching-up'], word: 'setting up' };
+signs['ready'] = { ...signs['done'], word: 'ready' };
+signs['none'] = { ...signs['retired'], word: 'not mailed' };
+signs['due'] = { ...signs['queued'], word: 'to be mailed' };
+signs['sent'] = { ...signs['done'], word: 'mailed' };
 
 /** How something stands, as a sign and a word. */
 export function Standing({ of, reason }: { of: string; reason?: string }) {

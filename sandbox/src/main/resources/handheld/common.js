@@ -25,3 +25,19 @@ export function svgFor(kind) {
   span.innerHTML = `<svg viewBox="0 0 32 32" fill="none" stroke="currentColor" stroke-width="1.5">${boxes[kind]}</svg>`;
   return span;
 }
+
+export const pages = [
+  ['/', 'Devices'],
+  ['/cable.html', 'Bench'],
+  ['/mail.html', 'Mail'],
+  ['/vendors.html', 'Vendor portal'],
+];
+
+export function nav() {
+  const here = location.pathname;
+  document.querySelector('nav').replaceChildren(
+    ...pages.map(([to, name]) =>
+      h('a', { href: to, ariaCurrent: here === to || (to === '/' && here === '/index.html') ? 'page' : null }, name),
+    ),
+  );
+}

@@ -1,4 +1,6 @@
-import { call, h } from './common.js';
+import { call, h, nav } from './common.js';
+
+nav();
 
 const id = location.hash.slice(1);
 const base = `/api/devices/${id}`;
@@ -6,6 +8,7 @@ const screen = document.getElementById('screen');
 let shown = '';
 let typed = '';
 let complaint = [];
+let faultsOpen = false;
 
 const post = async (what, body) => {
   const answer = await call('POST', `${base}/${what}`, body ?? {});
@@ -47,12 +50,17 @@ const screens = {
       h('button', { className: 'primary', id: 'go' }, 'Go on'),
     );
   },
+  asking: (d) => busy('Hello.', d.reason),
   offered: (d) => {
     const o = d.offer;
-    const secret =
-      o.signIn === 'passphrase'
-        ? h('input', { id: 'secret', type: 'password', placeholder: 'Passphrase', ariaLabel: 'Passphrase' })
+    const word = { passphrase: 'Passphrase', directory: 'Password' }[o.signIn];
+    const login =
+      o.signIn === 'directory'
+        ? h('input', { id: 'login', placeholder: 'Staff login', ariaLabel: 'Staff login', autocomplete: 'off' })
         : null;
+    const secret = word
+      ? h('input', { id: 'secret', type: 'password', placeholder: word, ariaLabel: word })
+      : null;
     return h(
       'div',
       { className: 'offer' },
@@ -70,6 +78,13 @@ const screens = {
         list('It can see', o.visible, 'sees'),
         list('It never sees', o.never, 'never'),
       ),
+      h(
+        'details',
+        {},
+        h('summary', {}, 'What it can do'),
+        h('p', {}, `It can: ${o.may.join(', ').toLowerCase()}.`),
+        o.mayNot.length ? h('p', {}, `It cannot: ${o.mayNot.join(', ').toLowerCase()}.`) : null,
+      ),
       o.terms
         ? h(
             'section',
@@ -78,6 +93,7 @@ const screens = {
             h('p', {}, o.terms.text),
           )
         : null,
+      login,
       secret,
       h(
         'div',
@@ -89,7 +105,7 @@ const screens = {
             type: 'button',
             className: 'primary',
             id: 'accept',
-            onclick: () => post('accept', { secret: secret?.value }),
+            onclick: () => post('accept', { login: login?.value, secret: secret?.value }),
           },
           o.terms ? 'Accept and join' : 'Join',
         ),
@@ -116,6 +132,28 @@ const screens = {
       button('Erase and start again', () => post('reset'), 'primary'),
     ),
   restarting: () => busy('Restarting', ''),
+  'first-run': (d) =>
+    h(
+      'div',
+      { className: 'welcome' },
+      h('p', { className: 'advice' }, `${d.firstRun.left} left`),
+      h('h1', {}, d.firstRun.title),
+      h('p', {}, d.firstRun.text),
+      button('Go on', () => post('next-screen'), 'primary'),
+    ),
+  gate: (d) =>
+    h(
+      'div',
+      { className: 'gate' },
+      h('h1', {}, d.updating ? 'Updating the system' : 'Getting ready'),
+      h('p', {}, 'This device can be used when all of this is done.'),
+      h('progress', {
+        max: Math.max(1, d.gate.length),
+        value: d.gate.filter((g) => g.done).length,
+        ariaLabel: 'How much is done',
+      }),
+      h('ul', {}, ...d.gate.map((g) => h('li', { className: g.done ? 'done' : 'open' }, g.title))),
+    ),
   locked: (d) =>
     keypad(
       d,
@@ -177,12 +215,13 @@ const advice = {
   'unknown-code': 'Check the code for a wrong letter.',
   'spent-code': 'Ask for a new invitation: this one has been used.',
   'lapsed-code': 'Ask for a new invitation: this one is too old.',
-  'sign-in-failed': 'Check the passphrase and start again.',
+  'sign-in-failed': 'Check what you typed and start again.',
   'terms-required': 'Read the terms again and accept them.',
   'platform-refused': 'This kind of device cannot join here.',
   'os-too-old': 'Update the system of this device, then start again.',
   'identifier-taken': 'Ask your administrator: this device is on file as another one.',
   'not-on-roster': 'Ask your administrator to let this device in.',
+  malformed: 'This device said something the server does not take. Ask your administrator.',
   'bad-link': 'Check that the whole link was typed.',
   unreachable: 'Check the network, then start again.',
   'too-many-tries': 'Wait a minute, then start again.',
@@ -237,9 +276,9 @@ function draw(d, force = false) {
   const level = Math.round(d.battery);
   document.getElementById('bar').replaceChildren(
     h('span', {}, new Date().toTimeString().slice(0, 5)),
-    h('span', { className: 'right' }, d.online ? 'connected' : 'no network', `  ${level} %${d.charging ? ' charging' : ''}`),
+    h('span', { className: 'right' }, d.offline ? 'no network' : !d.managed ? 'Wi-Fi' : d.pushOnly ? 'saving battery' : d.online ? 'connected' : 'connecting', `  ${level} %${d.charging ? ' charging' : ''}`),
   );
-  const key = JSON.stringify([d.screen, d.reason, d.lockText, d.lockPhone, d.passcodeDemand, d.wallpaper, d.textSize, d.cameraOff, d.offer]);
+  const key = JSON.stringify([d.screen, d.reason, d.lockText, d.lockPhone, d.passcodeDemand, d.wallpaper, d.textSize, d.cameraOff, d.offer, d.firstRun, d.gate, d.updating]);
   if (key !== shown || force) {
     if (key !== shown && !force) complaint = [];
     shown = key;
@@ -252,6 +291,14 @@ function draw(d, force = false) {
     screen.append(
       h('div', { className: 'overlay ringing' }, h('b', {}, 'Ringing'), h('p', {}, d.ringText),
         button('Stop', () => post('stop-ringing'), 'primary')),
+    );
+  } else if (d.question) {
+    screen.append(
+      h('div', { className: 'overlay note', id: 'question' }, h('b', {}, 'Your organisation asks'),
+        h('p', { className: 'asked' }, d.question),
+        h('div', { className: 'choice' },
+          button('Decline', () => post('say', { on: false })),
+          button('Accept', () => post('say', { on: true }), 'primary'))),
     );
   } else if (unread.length > 0) {
     screen.append(
@@ -269,13 +316,39 @@ function aside(d) {
       ['Serial', d.serial],
       ['IMEI', d.imei],
       ['Platform', `${d.platform} ${d.osVersion}`],
+      ['Came in', d.managed ? (d.handsFree ? 'hands-free' : 'by a code') : ''],
       ['Sessions', String(d.sessions)],
     ].filter(([, v]) => v).flatMap(([k, v]) => [h('dt', {}, k), h('dd', {}, v)])),
+    d.managed ? '' : h(
+      'details',
+      { id: 'faults', open: faultsOpen, ontoggle: (e) => (faultsOpen = e.target.open) },
+      h('summary', {}, 'What can be wrong with it'),
+      h('div', { className: 'tools' },
+        button('Swap its board', () => {
+          const serial = prompt('Serial number of the other board');
+          if (serial) post('board', { serial });
+        }),
+        button('Garble what it says', () => post('garble', { on: true }))),
+    ),
     h('h3', {}, 'What its holder can do'),
     h('div', { className: 'tools' },
-      button(d.online ? 'Go out of reach' : 'Come back', () => post('offline', { offline: d.online })),
+      button(d.offline ? 'Come back' : 'Go out of reach', () => post('offline', { offline: !d.offline })),
       button('Check in now', () => post('check-in')),
+      button(d.pushOnly ? 'Keep a connection open' : 'Save battery: wait to be pushed', () =>
+        post('save-battery', { on: !d.pushOnly })),
+      d.removable ? button('End management', () => post('leave')) : null,
       button('Factory reset', () => post('reset'))),
+    d.managed && d.offer
+      ? h(
+          'details',
+          {},
+          h('summary', {}, 'What the organisation can see and do'),
+          list('It can see', d.offer.visible, 'sees'),
+          list('It never sees', d.offer.never, 'never'),
+          list('It can do', d.offer.may ?? [], 'sees'),
+          list('It cannot do', d.offer.mayNot ?? [], 'never'),
+        )
+      : '',
     h('h3', {}, `Set by the organisation (${d.settings.length})`),
     h('dl', { className: 'settings' }, ...d.settings.flatMap((s) => [h('dt', {}, s.title), h('dd', {}, s.value)])),
   );

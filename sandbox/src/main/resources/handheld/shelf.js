@@ -1,16 +1,21 @@
-import { call, h, svgFor } from './common.js';
+import { call, h, nav, svgFor } from './common.js';
+
+nav();
 
 const models = await call('GET', '/api/models');
 const select = document.getElementById('model');
 models.forEach((m) => select.append(h('option', { value: m.name }, `${m.maker} ${m.name}`)));
 document.getElementById('make').addEventListener('submit', async (e) => {
   e.preventDefault();
-  const made = await call('POST', '/api/devices', { model: select.value });
+  const made = await call('POST', '/api/devices', { model: select.value, boots: true });
   location.href = `/device.html#${made.id}`;
 });
 
 const words = {
   new: 'new, not joined',
+  asking: 'looking for its organisation',
+  'first-run': 'first-run screens',
+  gate: 'at the ready gate',
   offered: 'reading an invitation',
   joining: 'joining',
   waiting: 'waiting for approval',

@@ -2,6 +2,8 @@ package dev.pinwright.acceptance;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import dev.pinwright.client.model.BenchSession;
+import dev.pinwright.client.model.BenchSessionDraft;
 import dev.pinwright.client.model.Invitation;
 import dev.pinwright.client.model.Profile;
 import java.nio.file.Files;
@@ -30,6 +32,7 @@ class AccessibilityTest {
   private static Browser browser;
   private static String axe;
   private static Profile profile;
+  private static BenchSession bench;
   private static String device;
 
   @BeforeAll
@@ -52,6 +55,18 @@ class AccessibilityTest {
             .getId();
     desk.publish(profile);
     Rig.eventually(() -> desk.standing(device), s -> s.equals("settled") || s.equals("blocked"));
+    Gates gates = new Gates(rig);
+    gates.services("tarn");
+    gates.push("tarn", Gates.ACCOUNT, 20);
+    gates.mail();
+    gates.directory();
+    bench =
+        rig.client
+            .bench()
+            .openBenchSession(
+                new BenchSessionDraft().name("Cart").profileId(invitation.getProfileId()));
+    rig.handheld.cable().connect(bench.getLink());
+    rig.handheld.cable().plug(1, 1, rig.unpackAutomatic("T10")).join();
     browser = new Browser();
     browser.open(rig.consoleUrl());
     browser.type("Login", "owner");
@@ -87,6 +102,16 @@ class AccessibilityTest {
         "/intake/arrivals",
         "/intake/invitations",
         "/intake/invitations?new=1",
+        "/intake/invitations?new=many",
+        "/intake/bench",
+        "/intake/bench?new=1",
+        "/intake/registrar",
+        "/intake/privacy",
+        "/house/set-up",
+        "/house/gateways?open=tarn",
+        "/house/gateways?open=moor",
+        "/house/mail",
+        "/house/directory",
         "/intake/profiles",
         "/intake/profiles?new=1",
         "/intake/terms",
@@ -95,6 +120,9 @@ class AccessibilityTest {
         "/devices/units",
         "/devices/sites?new=1",
         "/devices/people",
+        "/devices/people?new=1",
+        "/devices/attributes",
+        "/devices/attributes?new=1",
         "/intake/roster",
         "/intake/roster?new=sheet",
         "/intake/numbers",
@@ -112,9 +140,15 @@ class AccessibilityTest {
 
   @ParameterizedTest
   @ValueSource(
-      strings = {"/devices/{device}", "/devices?card={device}", "/rules/profiles/{profile}"})
+      strings = {
+        "/devices/{device}",
+        "/devices?card={device}",
+        "/rules/profiles/{profile}",
+        "/intake/bench/{bench}"
+      })
   void aPageOfOneThingHasNothingThatAxeFinds(String path) throws Exception {
-    Map<String, String> ids = Map.of("{device}", device, "{profile}", profile.getId());
+    Map<String, String> ids =
+        Map.of("{device}", device, "{profile}", profile.getId(), "{bench}", bench.getId());
     String whole = path;
     for (Map.Entry<String, String> id : ids.entrySet()) {
       whole = whole.replace(id.getKey(), id.getValue());
@@ -123,9 +157,9 @@ class AccessibilityTest {
   }
 
   @ParameterizedTest
-  @ValueSource(strings = {"/", "/device.html"})
+  @ValueSource(strings = {"/", "/device.html", "/cable.html", "/mail.html", "/vendors.html"})
   void theHandHeldViewHasNothingThatAxeFinds(String path) throws Exception {
-    String one = path.equals("/") ? "" : "#" + rig.fleet.all().get(0).device().id();
+    String one = !path.equals("/device.html") ? "" : "#" + rig.fleet.all().get(0).device().id();
     audit("http://127.0.0.1:" + rig.handheld.port() + path + one);
   }
 }

@@ -44,6 +44,7 @@ class ApiStoryTest {
       Agent tablet = rig.unpack("T10");
       tablet.take(invitation.json().path("link").asText()).join();
       tablet.accept(null).join();
+      Rig.firstRun(tablet);
       String name = "HAR " + tablet.screen().serial();
       JsonNode device =
           Rig.eventually(

@@ -123,7 +123,7 @@ class ApiTest {
                 rig.client.acting().listDispatches(null, 1).getItems().get(0).getId(),
             "/changes/{id}", rig.client.rules().listChanges(null, 1).getItems().get(0).getId(),
             "/invitations/{id}",
-                rig.client.intake().listInvitations(null, 1).getItems().get(0).getId(),
+                rig.client.intake().listInvitations(null, null, null, 1).getItems().get(0).getId(),
             "/enrollment-profiles/{id}",
                 rig.client.intake().listEnrollmentProfiles(null, 1).getItems().get(0).getId());
     List<String> read = new ArrayList<>();

@@ -1,9 +1,8 @@
 package dev.pinwright.acceptance;
 
-import dev.pinwright.catalog.Catalogue;
 import dev.pinwright.client.PinwrightClient;
 import dev.pinwright.client.model.SignIn;
-import dev.pinwright.sandbox.SandboxListener;
+import dev.pinwright.sandbox.Outside;
 import dev.pinwright.sandbox.device.Agent;
 import dev.pinwright.sandbox.device.Fleet;
 import dev.pinwright.sandbox.device.Screen;
@@ -32,7 +31,7 @@ final class Rig implements AutoCloseable {
   final int consolePort = freePort();
   final int devicePort = freePort();
   final Fleet fleet;
-  final SandboxListener handheld;
+  final Outside handheld;
   Server server;
   PinwrightClient client;
   String token;
@@ -42,8 +41,8 @@ final class Rig implements AutoCloseable {
     try {
       home = Files.createTempDirectory("pinwright-rig");
       server = new Server(settings(consolePort, devicePort), Clock.systemUTC());
-      fleet = new Fleet(Catalogue.load(), home.resolve("devices"));
-      handheld = new SandboxListener(fleet, 0);
+      handheld = new Outside(home, 0);
+      fleet = handheld.fleet();
       token =
           new PinwrightClient(consoleUrl(), "")
               .access()
@@ -109,6 +108,13 @@ final class Rig implements AutoCloseable {
     return agent;
   }
 
+  /** The holder goes through the first-run screens. */
+  static void firstRun(Agent agent) {
+    while (agent.screen().screen().equals("first-run")) {
+      agent.device().nextScreen();
+    }
+  }
+
   /** Waits until something is so, and returns it; fails with the last value otherwise. */
   static <T> T eventually(Supplier<T> what, Predicate<T> until) {
     long end = System.nanoTime() + PATIENCE.toNanos();
@@ -131,7 +137,6 @@ final class Rig implements AutoCloseable {
   @Override
   public void close() {
     handheld.close();
-    fleet.close();
     server.close();
   }
 }

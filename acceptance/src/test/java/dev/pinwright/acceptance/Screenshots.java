@@ -32,7 +32,6 @@ public final class Screenshots {
     try (Browser b = new Browser()) {
       b.open(console);
       b.see(By.name("login"));
-      b.picture(to.resolve("sign-in.png"));
       b.type("Login", "owner");
       b.type("Password", args[2]);
       b.press("Sign in");
@@ -54,6 +53,7 @@ public final class Screenshots {
       b.open(console + "/intake/profiles");
       b.see(By.xpath("//td[contains(., 'Gallery kiosks')]")).click();
       b.read("Lowest OS version");
+      b.read("Scan the code");
       b.see(By.xpath("//ul[@aria-label='Names as they would be']/li"));
       b.picture(to.resolve("enrollment-profile.png"));
       b.open(console + "/intake/roster?new=sheet");
@@ -72,10 +72,20 @@ public final class Screenshots {
       b.see(By.xpath("//td[contains(., 'VM-HAR')]")).click();
       b.read("in it and below");
       b.picture(to.resolve("units.png"));
-      b.open(console + "/intake/invitations");
+      b.open(console + "/intake/invitations?q=gallery");
       b.see(By.xpath("//td[contains(., 'Gallery kiosks')]")).click();
       b.see(By.xpath("//img[@alt='QR code of the join link']"));
       b.picture(to.resolve("invitation.png"));
+      b.open(console + "/intake/bench");
+      b.see(By.xpath("//td[contains(., 'Textile Mill tablets')]")).click();
+      b.read("VM-TEX tablet 01");
+      b.picture(to.resolve("bench.png"));
+      b.open(console + "/house/set-up");
+      b.read("steps to look at");
+      b.picture(to.resolve("set-up.png"));
+      b.open(console + "/house/gateways?open=tarn");
+      b.read("lapses soon");
+      b.picture(to.resolve("gateway.png"));
       b.open(console + "/rules/profiles");
       b.see(By.xpath("//td[contains(., 'Baseline')]")).click();
       b.read("Least length");
@@ -97,7 +107,6 @@ public final class Screenshots {
       b.picture(to.resolve("devices-dark.png"));
       b.open(handheld);
       b.read("Unpack");
-      b.picture(to.resolve("hand-held-shelf.png"));
       b.see(By.xpath("//a[contains(@class, 'home')]")).click();
       b.see(By.cssSelector("[data-screen='home']"));
       b.picture(to.resolve("hand-held.png"));

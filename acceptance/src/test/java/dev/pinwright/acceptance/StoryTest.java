@@ -49,6 +49,7 @@ class StoryTest {
       assertThat(offer.offer().orElseThrow().visible()).contains("Model", "Battery");
       assertThat(offer.offer().orElseThrow().terms().text()).contains("Norhaven");
       tablet.accept(null).join();
+      Rig.firstRun(tablet);
       String name = "HAR " + tablet.screen().serial();
       JsonNode device =
           Rig.eventually(

@@ -6,6 +6,7 @@ import dev.pinwright.core.Words;
 import dev.pinwright.core.catalog.Catalog;
 import dev.pinwright.core.catalog.CommandSpec;
 import dev.pinwright.core.catalog.FactField;
+import dev.pinwright.core.catalog.FirstRunScreen;
 import dev.pinwright.core.catalog.MergeRule;
 import dev.pinwright.core.catalog.Platform;
 import dev.pinwright.core.catalog.Section;
@@ -22,6 +23,7 @@ import java.io.UncheckedIOException;
 import java.util.ArrayList;
 import java.util.EnumSet;
 import java.util.HashSet;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
@@ -33,8 +35,17 @@ import java.util.function.Function;
  * @param catalog platforms, settings, facts and commands
  * @param never what is never collected on any device, for the holder
  * @param neverPersonal what is besides never collected on a personal device
+ * @param firstRun the screens devices show between joining and the first use, in their order
+ * @param languages BCP 47 tags a device may start in, with their names
+ * @param joining how a holder joins on each platform, for the letter that invites them
  */
-public record Catalogue(Catalog catalog, List<String> never, List<String> neverPersonal) {
+public record Catalogue(
+    Catalog catalog,
+    List<String> never,
+    List<String> neverPersonal,
+    List<FirstRunScreen> firstRun,
+    Map<String, String> languages,
+    Map<String, String> joining) {
   private static final YAMLMapper YAML = new YAMLMapper();
 
   /**
@@ -45,6 +56,16 @@ public record Catalogue(Catalog catalog, List<String> never, List<String> neverP
   public static Catalogue load() {
     JsonNode facts = read("facts");
     JsonNode settings = read("settings");
+    JsonNode firstRun = read("first-run");
+    Map<String, String> joining = new LinkedHashMap<>();
+    read("platforms")
+        .path("platforms")
+        .forEach(p -> joining.put(need(p, "key"), need(p, "joining")));
+    Map<String, String> languages = new LinkedHashMap<>();
+    firstRun
+        .path("languages")
+        .properties()
+        .forEach(e -> languages.put(e.getKey(), e.getValue().asText()));
     Catalog catalog =
         new Catalog(
             each(read("platforms").path("platforms"), Catalogue::platform),
@@ -55,7 +76,24 @@ public record Catalogue(Catalog catalog, List<String> never, List<String> neverP
     return new Catalogue(
         catalog,
         each(facts.path("never"), JsonNode::asText),
-        each(facts.path("never-personal"), JsonNode::asText));
+        each(facts.path("never-personal"), JsonNode::asText),
+        each(firstRun.path("screens"), s -> screen(s, catalog)),
+        languages,
+        joining);
+  }
+
+  private static FirstRunScreen screen(JsonNode n, Catalog catalog) {
+    List<String> named = each(n.path("platforms"), JsonNode::asText);
+    List<String> all = catalog.platforms().stream().map(Platform::key).toList();
+    if (!all.containsAll(named)) {
+      throw new IllegalArgumentException("there is no platform among " + named);
+    }
+    return new FirstRunScreen(
+        need(n, "key"),
+        need(n, "title"),
+        need(n, "text"),
+        new HashSet<>(named.isEmpty() ? all : named),
+        n.path("always").asBoolean(false));
   }
 
   /** Titles of the facts collected on devices of an ownership, for the holder to read. */
@@ -64,6 +102,25 @@ public record Catalogue(Catalog catalog, List<String> never, List<String> neverP
         .filter(f -> f.collectedOn().contains(ownership))
         .map(FactField::title)
         .toList();
+  }
+
+  /**
+   * What an organisation may and may not do on a device, in the words of the commands.
+   *
+   * @param may titles of the commands it can give
+   * @param mayNot titles of those it cannot
+   */
+  public record Powers(List<String> may, List<String> mayNot) {}
+
+  /** The commands that work on devices of an ownership and mode, and those that do not. */
+  public Powers powers(Ownership ownership, Mode mode) {
+    List<String> may = new ArrayList<>();
+    List<String> mayNot = new ArrayList<>();
+    for (CommandSpec c : catalog.commands()) {
+      boolean works = c.ownerships().contains(ownership) && c.modes().contains(mode);
+      (works ? may : mayNot).add(c.title());
+    }
+    return new Powers(may, mayNot);
   }
 
   /** What is never collected on devices of an ownership. */

@@ -144,6 +144,14 @@ final class ArrivalCommands {
     return context.print(a, () -> context.line("%s: %s.", a.getIdentifier(), a.getReason()));
   }
 
+  @Command(
+      mixinStandardHelpOptions = true,
+      description = "Lets a refused device try again: lifts a refusal, or puts it on the roster.")
+  int retry(@Parameters(paramLabel = "ID") String id) {
+    Arrival a = call(() -> context.client().intake().retryArrival(id));
+    return context.print(a, () -> context.line("%s: %s.", a.getIdentifier(), a.getReason()));
+  }
+
   @Command(mixinStandardHelpOptions = true, description = "Refuses a waiting device.")
   int refuse(
       @Parameters(paramLabel = "ID") String id,

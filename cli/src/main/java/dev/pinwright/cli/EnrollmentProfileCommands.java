@@ -2,11 +2,16 @@ package dev.pinwright.cli;
 
 import static dev.pinwright.cli.Context.call;
 
+import dev.pinwright.client.model.CopyName;
 import dev.pinwright.client.model.EnrollmentProfile;
 import dev.pinwright.client.model.EnrollmentProfileDraft;
 import dev.pinwright.client.model.EnrollmentProfilePage;
+import dev.pinwright.client.model.EnrollmentProfileUse;
+import dev.pinwright.client.model.EnrollmentProfileVersionPage;
+import dev.pinwright.client.model.FirstRun;
 import dev.pinwright.client.model.NamePreviewDraft;
 import dev.pinwright.client.model.NamedDevice;
+import dev.pinwright.client.model.ReadyGate;
 import java.util.List;
 import java.util.Map;
 import org.jspecify.annotations.Nullable;
@@ -20,7 +25,7 @@ import picocli.CommandLine.Parameters;
     name = "enrollment-profile",
     mixinStandardHelpOptions = true,
     synopsisSubcommandLabel = "VERB",
-    description = "How devices join: list, show, add, delete.")
+    description = "How devices join: list, show, add, copy, versions, uses, names, delete.")
 final class EnrollmentProfileCommands {
   private final Context context;
 
@@ -70,7 +75,68 @@ final class EnrollmentProfileCommands {
                 .row("approval", p.getApproval() ? "asked" : "not asked")
                 .row("names", p.getNamePattern())
                 .row("tags", String.join(", ", p.getTags()))
+                .row("first-run screens left out", String.join(", ", p.getFirstRun().getSkipped()))
+                .row("ready gate", gate(p.getReadyGate()))
+                .row("holder may end management", p.getRemovable() ? "yes" : "no")
+                .row("comes back after a reset", p.getComesBack() ? "by itself" : "once approved")
+                .row("open invitations", p.getInvitations())
+                .row("identifiers", p.getIdentifiers())
                 .row("devices", p.getDevices()));
+  }
+
+  private static String gate(ReadyGate gate) {
+    String os = gate.getOsVersions().isEmpty() ? "" : " OS " + gate.getOsVersions();
+    return (Boolean.TRUE.equals(gate.getProfiles()) ? "profiles" : "") + os;
+  }
+
+  @Command(mixinStandardHelpOptions = true, description = "Copies one under another name.")
+  int copy(
+      @Parameters(paramLabel = "NAME") String name,
+      @Parameters(paramLabel = "NEW-NAME") String other) {
+    EnrollmentProfile p = context.enrollmentProfile(name);
+    EnrollmentProfile made =
+        call(
+            () ->
+                context
+                    .client()
+                    .intake()
+                    .copyEnrollmentProfile(p.getId(), new CopyName().name(other)));
+    return context.print(made, () -> context.line("Enrollment profile %s made.", made.getName()));
+  }
+
+  @Command(mixinStandardHelpOptions = true, description = "Who wrote it when.")
+  int versions(@Parameters(paramLabel = "NAME") String name, @Mixin Paging paging) {
+    EnrollmentProfile p = context.enrollmentProfile(name);
+    EnrollmentProfileVersionPage page =
+        call(
+            () ->
+                context
+                    .client()
+                    .intake()
+                    .listEnrollmentProfileVersions(p.getId(), paging.after, paging.limit));
+    return context.list(
+        page,
+        page.getItems(),
+        v ->
+            new Object[] {
+              v.getNumber(),
+              v.getWrittenBy(),
+              Context.time(v.getWrittenAt()),
+              v.getContent().getName()
+            },
+        "VERSION",
+        "BY",
+        "WRITTEN",
+        "NAME");
+  }
+
+  @Command(mixinStandardHelpOptions = true, description = "Where it is used.")
+  int uses(@Parameters(paramLabel = "NAME") String name) {
+    EnrollmentProfile p = context.enrollmentProfile(name);
+    List<EnrollmentProfileUse> uses =
+        call(() -> context.client().intake().listEnrollmentProfileUses(p.getId()));
+    return context.list(
+        uses, uses, u -> new Object[] {u.getKind(), u.getName(), u.getId()}, "KIND", "NAME", "ID");
   }
 
   @Command(
@@ -93,6 +159,29 @@ final class EnrollmentProfileCommands {
           @Nullable List<String> kinds,
       @Option(names = "--passphrase", description = "Ask the holder for this passphrase.")
           @Nullable String passphrase,
+      @Option(
+              names = "--directory",
+              arity = "0..1",
+              fallbackValue = "",
+              paramLabel = "GROUP",
+              description = "Holders sign in with their staff account, and belong to this group.")
+          @Nullable String directory,
+      @Option(names = "--skip", description = "A first-run screen to leave out.")
+          @Nullable List<String> skip,
+      @Option(names = "--language", description = "The device starts in, such as en.")
+          @Nullable String language,
+      @Option(names = "--region", description = "Such as QV.") @Nullable String region,
+      @Option(names = "--wallpaper") @Nullable String wallpaper,
+      @Option(names = "--ready-profiles", description = "Hand over when settings are on it.")
+          boolean readyProfiles,
+      @Option(names = "--ready-os", description = "Hand over at this version: tarn=7.2.")
+          @Nullable Map<String, String> readyOs,
+      @Option(names = "--removable", description = "The holder may end management.")
+          @Nullable Boolean removable,
+      @Option(
+              names = "--stays-away",
+              description = "A reset device waits for a human instead of coming back by itself.")
+          boolean staysAway,
       @Option(names = "--terms", description = "Version of the terms to be accepted.")
           @Nullable Integer terms,
       @Option(names = "--min-os", description = "Such as tarn=7.0.")
@@ -115,7 +204,13 @@ final class EnrollmentProfileCommands {
             .mode(mode)
             .platforms(platforms)
             .kinds(kinds)
-            .signIn(passphrase == null ? "none" : "passphrase")
+            .signIn(directory != null ? "directory" : passphrase == null ? "none" : "passphrase")
+            .directoryGroup(directory)
+            .firstRun(
+                new FirstRun().skipped(skip).language(language).region(region).wallpaper(wallpaper))
+            .readyGate(new ReadyGate().profiles(readyProfiles).osVersions(readyOs))
+            .removable(removable)
+            .comesBack(!staysAway)
             .passphrase(passphrase)
             .termsVersion(terms)
             .minimumOs(minimum)

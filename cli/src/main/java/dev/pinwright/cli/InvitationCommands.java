@@ -6,11 +6,12 @@ import static dev.pinwright.cli.Context.time;
 import dev.pinwright.client.model.Invitation;
 import dev.pinwright.client.model.InvitationDraft;
 import dev.pinwright.client.model.InvitationPage;
+import dev.pinwright.client.model.InvitedReport;
+import dev.pinwright.client.model.ManyInvitations;
 import java.io.File;
 import java.io.IOException;
-import java.nio.file.Files;
 import java.nio.file.Path;
-import java.nio.file.StandardCopyOption;
+import java.util.List;
 import org.jspecify.annotations.Nullable;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
@@ -22,7 +23,8 @@ import picocli.CommandLine.Parameters;
     name = "invitation",
     mixinStandardHelpOptions = true,
     synopsisSubcommandLabel = "VERB",
-    description = "Codes to join by: list, add, show, qr, join-file, withdraw.")
+    description =
+        "Codes to join by: list, add, many, remind, sheet, show, qr, join-file, withdraw.")
 final class InvitationCommands {
   private final Context context;
 
@@ -31,9 +33,19 @@ final class InvitationCommands {
   }
 
   @Command(mixinStandardHelpOptions = true, description = "Lists invitations, newest first.")
-  int list(@Mixin Paging paging) {
+  int list(
+      @Mixin Paging paging,
+      @Option(names = "--state", description = "open, spent, lapsed or withdrawn.")
+          @Nullable String state,
+      @Option(names = "--search", description = "Words of note, profile or person.")
+          @Nullable String words) {
     InvitationPage page =
-        call(() -> context.client().intake().listInvitations(paging.after, paging.limit));
+        call(
+            () ->
+                context
+                    .client()
+                    .intake()
+                    .listInvitations(state, words, paging.after, paging.limit));
     return context.list(
         page,
         page.getItems(),
@@ -44,7 +56,8 @@ final class InvitationCommands {
               i.getState(),
               i.getUses() + " of " + i.getUsesAllowed(),
               time(i.getExpiresAt()),
-              i.getNote(),
+              i.getPerson() == null ? i.getNote() : i.getPerson(),
+              i.getMailState().getValue().equals("none") ? "" : i.getMailState(),
               i.getId()
             },
         "CODE",
@@ -52,7 +65,8 @@ final class InvitationCommands {
         "STATE",
         "USED",
         "EXPIRES",
-        "NOTE",
+        "FOR",
+        "MAIL",
         "ID");
   }
 
@@ -64,7 +78,10 @@ final class InvitationCommands {
       @Parameters(paramLabel = "ENROLLMENT-PROFILE") String profile,
       @Option(names = "--uses", defaultValue = "1") int uses,
       @Option(names = "--minutes", description = "How long it holds.") @Nullable Long minutes,
-      @Option(names = "--note") @Nullable String note) {
+      @Option(names = "--note") @Nullable String note,
+      @Option(names = "--person", description = "Whom it is for.") @Nullable String person,
+      @Option(names = "--mail", description = "Mail it to them.") boolean mail) {
+    String personId = person == null ? null : context.person(person).getId();
     String id = context.enrollmentProfile(profile).getId();
     Invitation i =
         call(
@@ -77,8 +94,67 @@ final class InvitationCommands {
                             .profileId(id)
                             .uses(uses)
                             .expiresInMinutes(minutes)
-                            .note(note)));
+                            .note(note)
+                            .personId(personId)
+                            .mail(mail)));
     return context.print(i, () -> shown(i));
+  }
+
+  @Command(
+      mixinStandardHelpOptions = true,
+      description = "Invites many people: a unit, a group of the directory, or a sheet.",
+      footer = {
+        "",
+        "Example:",
+        "  pinwright invitation many \"Volunteers' own phones\" --unit VM-VOL --mail"
+      })
+  int many(
+      @Parameters(paramLabel = "ENROLLMENT-PROFILE") String profile,
+      @Option(names = "--unit", description = "Everybody of a unit, by code.")
+          @Nullable String unit,
+      @Option(names = "--group", description = "A group of the staff directory.")
+          @Nullable String group,
+      @Option(names = "--sheet", description = "CSV with the columns login, mail, name.")
+          @Nullable Path sheet,
+      @Option(names = "--mail", description = "Mail each their invitation.") boolean mail,
+      @Option(names = "--dry-run", description = "Only say what would be done.") boolean dry)
+      throws IOException {
+    ManyInvitations draft =
+        new ManyInvitations()
+            .profileId(context.enrollmentProfile(profile).getId())
+            .unitId(unit == null ? null : context.unit(unit).getId())
+            .group(group)
+            .sheet(sheet == null ? null : FileText.read(sheet, "people"))
+            .mail(mail)
+            .save(!dry);
+    InvitedReport r = call(() -> context.client().intake().inviteMany(draft));
+    return context.print(
+        r,
+        () -> {
+          context.line(
+              "%d %s, %d left out.",
+              r.getInvited(), dry ? "would be invited" : "invited", r.getLeftOut());
+          r.getRows().stream()
+              .filter(x -> x.getFault() != null)
+              .forEach(
+                  x -> context.line("  line %d, %s: %s", x.getLine(), x.getWho(), x.getFault()));
+        });
+  }
+
+  @Command(mixinStandardHelpOptions = true, description = "Mails an invitation again.")
+  int remind(@Parameters(paramLabel = "ID") String id) {
+    Invitation i = call(() -> context.client().intake().remindInvitation(id));
+    return context.print(
+        i, () -> context.line("%s is on its way to %s.", i.getCode(), i.getMail()));
+  }
+
+  @Command(mixinStandardHelpOptions = true, description = "Writes a PDF of cards to hand out.")
+  int sheet(
+      @Parameters(paramLabel = "FILE") Path file,
+      @Parameters(paramLabel = "ID", arity = "1..*") List<String> ids)
+      throws IOException {
+    return FileText.keep(
+        context, call(() -> context.client().intake().getInvitationSheet(ids)), file);
   }
 
   @Command(mixinStandardHelpOptions = true, description = "Shows an invitation with its link.")
@@ -99,9 +175,7 @@ final class InvitationCommands {
   int qr(@Parameters(paramLabel = "ID") String id, @Parameters(paramLabel = "FILE") Path file)
       throws IOException {
     File png = call(() -> context.client().intake().getInvitationQrPng(id));
-    Files.move(png.toPath(), file, StandardCopyOption.REPLACE_EXISTING);
-    context.line("Written to %s.", file);
-    return 0;
+    return FileText.keep(context, png, file);
   }
 
   @Command(

@@ -107,11 +107,15 @@ public final class Main {
     all.put("unit", () -> new UnitCommands(context));
     all.put("site", () -> new SiteCommands(context));
     all.put("person", () -> new PersonCommands(context));
+    all.put("attribute", () -> new AttributeCommands(context));
     all.put("roster", () -> new RosterCommands(context));
     all.put("enrollment-profile", () -> new EnrollmentProfileCommands(context));
     all.put("invitation", () -> new InvitationCommands(context));
     all.put("arrival", () -> new ArrivalCommands(context));
     all.put("terms", () -> new TermsCommands(context));
+    all.put("bench", () -> new BenchCommands(context));
+    all.put("gateway", () -> new GatewayCommands(context));
+    all.put("house", () -> new HouseCommands(context));
     all.put("profile", () -> new ProfileCommands(context));
     all.put("setting", () -> new SettingCommands(context));
     all.put("change", () -> new ChangeCommands(context));

@@ -5,6 +5,8 @@ import static dev.pinwright.cli.Context.call;
 import dev.pinwright.client.model.Person;
 import dev.pinwright.client.model.PersonDraft;
 import dev.pinwright.client.model.PersonPage;
+import java.io.IOException;
+import java.nio.file.Path;
 import org.jspecify.annotations.Nullable;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
@@ -86,5 +88,20 @@ final class PersonCommands {
     Context.act(() -> context.client().organisation().deletePerson(p.getId()));
     context.line("%s taken out.", p.getName());
     return 0;
+  }
+
+  @Command(mixinStandardHelpOptions = true, description = "Prints the sheet of all people.")
+  int export() {
+    context.line("%s", call(() -> context.client().organisation().exportPeople()).strip());
+    return 0;
+  }
+
+  @Command(
+      name = "import",
+      mixinStandardHelpOptions = true,
+      description = "Checks a sheet of people; takes it over with --save.")
+  int take(@Parameters(paramLabel = "FILE") Path file, @Option(names = "--save") boolean save)
+      throws IOException {
+    return Sheets.in(context, file, save, d -> context.client().organisation().importPeople(d));
   }
 }

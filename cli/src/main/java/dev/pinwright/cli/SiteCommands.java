@@ -5,6 +5,8 @@ import static dev.pinwright.cli.Context.call;
 import dev.pinwright.client.model.Site;
 import dev.pinwright.client.model.SiteDraft;
 import dev.pinwright.client.model.SitePage;
+import java.io.IOException;
+import java.nio.file.Path;
 import org.jspecify.annotations.Nullable;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
@@ -73,5 +75,20 @@ final class SiteCommands {
     Context.act(() -> context.client().organisation().deleteSite(s.getId()));
     context.line("Site %s deleted.", s.getName());
     return 0;
+  }
+
+  @Command(mixinStandardHelpOptions = true, description = "Prints the sheet of all sites.")
+  int export() {
+    context.line("%s", call(() -> context.client().organisation().exportSites()).strip());
+    return 0;
+  }
+
+  @Command(
+      name = "import",
+      mixinStandardHelpOptions = true,
+      description = "Checks a sheet of sites; takes it over with --save.")
+  int take(@Parameters(paramLabel = "FILE") Path file, @Option(names = "--save") boolean save)
+      throws IOException {
+    return Sheets.in(context, file, save, d -> context.client().organisation().importSites(d));
   }
 }

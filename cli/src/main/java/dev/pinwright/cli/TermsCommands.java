@@ -5,11 +5,19 @@ import static dev.pinwright.cli.Context.time;
 
 import dev.pinwright.client.model.NewTerms;
 import dev.pinwright.client.model.Terms;
+import dev.pinwright.client.model.TermsAcceptancePage;
+import dev.pinwright.client.model.TermsText;
 import java.io.IOException;
-import java.nio.file.Files;
 import java.nio.file.Path;
+import java.util.ArrayList;
 import java.util.List;
+import java.util.Map;
+import java.util.stream.Collectors;
+import java.util.stream.Stream;
+import org.jspecify.annotations.Nullable;
 import picocli.CommandLine.Command;
+import picocli.CommandLine.Mixin;
+import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 
 /** {@code terms}. */
@@ -17,7 +25,7 @@ import picocli.CommandLine.Parameters;
     name = "terms",
     mixinStandardHelpOptions = true,
     synopsisSubcommandLabel = "VERB",
-    description = "What holders accept before joining: list, add.")
+    description = "What holders accept before joining: list, add, accepted.")
 final class TermsCommands {
   private final Context context;
 
@@ -31,10 +39,41 @@ final class TermsCommands {
     return context.list(
         all,
         all,
-        x -> new Object[] {x.getVersion(), x.getTitle(), time(x.getCreatedAt())},
+        x ->
+            new Object[] {
+              x.getVersion(),
+              x.getTitle(),
+              Stream.concat(
+                      Stream.of(x.getLanguage()),
+                      x.getTranslations().stream().map(TermsText::getLanguage))
+                  .collect(Collectors.joining(", ")),
+              x.getAccepted(),
+              time(x.getCreatedAt())
+            },
         "VERSION",
         "TITLE",
+        "LANGUAGES",
+        "ACCEPTED",
         "WRITTEN");
+  }
+
+  @Command(mixinStandardHelpOptions = true, description = "Who accepted a version and when.")
+  int accepted(@Parameters(paramLabel = "VERSION") int version, @Mixin Paging paging) {
+    TermsAcceptancePage page =
+        call(
+            () ->
+                context
+                    .client()
+                    .intake()
+                    .listTermsAcceptances(String.valueOf(version), paging.after, paging.limit));
+    return context.list(
+        page,
+        page.getItems(),
+        a -> new Object[] {a.getDevice(), a.getPerson(), a.getLanguage(), time(a.getAcceptedAt())},
+        "DEVICE",
+        "PERSON",
+        "LANGUAGE",
+        "ACCEPTED");
   }
 
   @Command(
@@ -46,14 +85,34 @@ final class TermsCommands {
         "  pinwright terms add \"Using a Vellmar Museums device\" terms.txt"
       })
   int add(
-      @Parameters(paramLabel = "TITLE") String title, @Parameters(paramLabel = "FILE") Path file)
+      @Parameters(paramLabel = "TITLE") String title,
+      @Parameters(paramLabel = "FILE") Path file,
+      @Option(names = "--language", description = "Of title and text; en unless said otherwise.")
+          @Nullable String language,
+      @Option(
+              names = "--translation",
+              paramLabel = "LANGUAGE=FILE",
+              description = "A file whose first line is the title in that language.")
+          @Nullable Map<String, Path> translations)
       throws IOException {
-    if (!Files.isReadable(file)) {
-      throw new Failure(Failure.USAGE, "There is no file " + file + " to read the terms from.");
+    NewTerms draft =
+        new NewTerms()
+            .title(title)
+            .text(FileText.read(file, "the terms"))
+            .language(language)
+            .translations(new ArrayList<>());
+    for (Map.Entry<String, Path> t :
+        (translations == null ? Map.<String, Path>of() : translations).entrySet()) {
+      String[] whole = FileText.read(t.getValue(), "a translation").split("\\R", 2);
+      draft
+          .getTranslations()
+          .add(
+              new TermsText()
+                  .language(t.getKey())
+                  .title(whole[0])
+                  .text(whole.length > 1 ? whole[1] : ""));
     }
-    String text = Files.readString(file);
-    Terms t =
-        call(() -> context.client().intake().addTerms(new NewTerms().title(title).text(text)));
+    Terms t = call(() -> context.client().intake().addTerms(draft));
     return context.print(t, () -> context.line("Version %d of the terms written.", t.getVersion()));
   }
 }

@@ -6,6 +6,8 @@ import dev.pinwright.client.model.Rehearsal;
 import dev.pinwright.client.model.Unit;
 import dev.pinwright.client.model.UnitDraft;
 import dev.pinwright.client.model.UnitMove;
+import java.io.IOException;
+import java.nio.file.Path;
 import java.util.List;
 import org.jspecify.annotations.Nullable;
 import picocli.CommandLine.Command;
@@ -115,5 +117,20 @@ final class UnitCommands {
     Context.act(() -> context.client().organisation().deleteUnit(u.getId()));
     context.line("Unit %s deleted.", u.getCode());
     return 0;
+  }
+
+  @Command(mixinStandardHelpOptions = true, description = "Prints the sheet of all units.")
+  int export() {
+    context.line("%s", call(() -> context.client().organisation().exportUnits()).strip());
+    return 0;
+  }
+
+  @Command(
+      name = "import",
+      mixinStandardHelpOptions = true,
+      description = "Checks a sheet of units; takes it over with --save.")
+  int take(@Parameters(paramLabel = "FILE") Path file, @Option(names = "--save") boolean save)
+      throws IOException {
+    return Sheets.in(context, file, save, d -> context.client().organisation().importUnits(d));
   }
 }

@@ -4,8 +4,10 @@ import com.fasterxml.jackson.core.JsonProcessingException;
 import com.fasterxml.jackson.databind.ObjectMapper;
 import dev.pinwright.client.api.AccessApi;
 import dev.pinwright.client.api.ActingApi;
+import dev.pinwright.client.api.BenchApi;
 import dev.pinwright.client.api.CatalogueApi;
 import dev.pinwright.client.api.DevicesApi;
+import dev.pinwright.client.api.HouseApi;
 import dev.pinwright.client.api.IntakeApi;
 import dev.pinwright.client.api.OrganisationApi;
 import dev.pinwright.client.api.RecordsApi;
@@ -48,6 +50,14 @@ public final class PinwrightClient {
 
   public IntakeApi intake() {
     return new IntakeApi(api);
+  }
+
+  public BenchApi bench() {
+    return new BenchApi(api);
+  }
+
+  public HouseApi house() {
+    return new HouseApi(api);
   }
 
   public DevicesApi devices() {

@@ -1,6 +1,5 @@
 package dev.pinwright.sandbox;
 
-import dev.pinwright.catalog.Catalogue;
 import dev.pinwright.sandbox.demo.Scenario;
 import dev.pinwright.sandbox.device.Agent;
 import dev.pinwright.sandbox.device.Fleet;
@@ -61,31 +60,24 @@ public final class Main implements Callable<Integer> {
       System.err.println("--devices needs --join, the link of an invitation with enough uses.");
       return 2;
     }
-    Fleet fleet = new Fleet(Catalogue.load(), home.resolve("devices"));
-    SandboxListener listener;
+    Outside outside;
     try {
-      listener = new SandboxListener(fleet, port);
+      outside = new Outside(home, port);
     } catch (RuntimeException e) {
-      System.err.println("The hand-held view cannot start on port " + port + ": " + root(e) + ".");
-      fleet.close();
+      System.err.println(
+          "The sandbox cannot start on the ports from " + port + ": " + root(e) + ".");
       return 1;
     }
-    Runtime.getRuntime()
-        .addShutdownHook(
-            new Thread(
-                () -> {
-                  listener.close();
-                  fleet.close();
-                }));
-    System.out.println("Hand-held view  http://127.0.0.1:" + listener.port());
+    Runtime.getRuntime().addShutdownHook(new Thread(outside::close));
+    System.out.println("Hand-held view  http://127.0.0.1:" + outside.port());
     if (demo != null) {
       String password = System.getenv("PINWRIGHT_OWNER_PASSWORD");
       boolean written =
-          new Scenario(fleet, demo, "owner", password == null ? "" : password).write();
+          new Scenario(outside, demo, "owner", password == null ? "" : password).write();
       System.out.println(written ? "The demo is written." : "The demo was there already.");
     }
     if (devices > 0 && join != null) {
-      enroll(fleet, join);
+      enroll(outside.fleet(), join);
     }
     new CountDownLatch(1).await();
     return 0;

@@ -20,6 +20,7 @@ import java.util.Map;
 import java.util.Set;
 import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.TimeUnit;
+import java.util.function.Consumer;
 import org.jspecify.annotations.Nullable;
 
 /** The hand-held view and the calls it makes; for loopback only. */
@@ -38,8 +39,17 @@ public final class SandboxListener implements AutoCloseable {
   private final Map<SseClient, String> watchers = new ConcurrentHashMap<>();
   private final Set<String> changed = ConcurrentHashMap.newKeySet();
 
-  /** Starts; a port of 0 takes any. */
+  /** Starts with devices alone; a port of 0 takes any. */
   public SandboxListener(Fleet fleet, int port) {
+    this(fleet, port, r -> {});
+  }
+
+  /**
+   * Starts; a port of 0 takes any.
+   *
+   * @param more calls of what else there is in this sandbox
+   */
+  public SandboxListener(Fleet fleet, int port, Consumer<RoutesConfig> more) {
     this.fleet = fleet;
     fleet.onChange(changed::add);
     fleet.network().thinking().scheduleWithFixedDelay(this::tell, 100, 100, TimeUnit.MILLISECONDS);
@@ -57,6 +67,7 @@ public final class SandboxListener implements AutoCloseable {
                       IllegalStateException.class,
                       (e, ctx) -> ctx.status(409).result(write(Map.of("detail", text(e)))));
                   routes(config.routes);
+                  more.accept(config.routes);
                 })
             .start();
   }
@@ -83,7 +94,11 @@ public final class SandboxListener implements AutoCloseable {
 
   private record Link(@Nullable String link) {}
 
-  private record Accepting(@Nullable String secret) {}
+  private record Accepting(@Nullable String login, @Nullable String secret) {}
+
+  private record Saver(boolean on) {}
+
+  private record Board(@Nullable String serial) {}
 
   private record Typed(@Nullable String passcode) {}
 
@@ -114,7 +129,23 @@ public final class SandboxListener implements AutoCloseable {
           client.onClose(() -> watchers.remove(client));
         });
     act(r, "link", (a, ctx) -> a.take(string(read(ctx, Link.class).link())));
-    act(r, "accept", (a, ctx) -> a.accept(read(ctx, Accepting.class).secret()));
+    act(
+        r,
+        "accept",
+        (a, ctx) -> {
+          Accepting said = read(ctx, Accepting.class);
+          if (said.login() == null) {
+            a.accept(said.secret());
+          } else {
+            a.accept(said.login(), string(said.secret()));
+          }
+        });
+    act(r, "say", (a, ctx) -> after(a, () -> a.device().say(read(ctx, Saver.class).on())));
+    act(r, "next-screen", (a, ctx) -> a.device().nextScreen());
+    act(r, "board", (a, ctx) -> a.device().swapBoard(string(read(ctx, Board.class).serial())));
+    act(r, "garble", (a, ctx) -> a.device().garble(read(ctx, Saver.class).on()));
+    act(r, "leave", (a, ctx) -> a.leave());
+    act(r, "save-battery", (a, ctx) -> a.saveBattery(read(ctx, Saver.class).on()));
     act(r, "decline", (a, ctx) -> a.decline());
     act(r, "reset", (a, ctx) -> a.reset());
     act(r, "stop-ringing", (a, ctx) -> after(a, () -> a.device().stopRinging()));
@@ -191,7 +222,7 @@ public final class SandboxListener implements AutoCloseable {
     return s == null ? "" : s;
   }
 
-  private static <T> T read(Context ctx, Class<T> type) {
+  static <T> T read(Context ctx, Class<T> type) {
     try {
       return JSON.readValue(ctx.body().isBlank() ? "{}" : ctx.body(), type);
     } catch (JsonProcessingException e) {
@@ -207,7 +238,7 @@ public final class SandboxListener implements AutoCloseable {
     }
   }
 
-  private static void json(Context ctx, Object value) {
+  static void json(Context ctx, Object value) {
     ctx.result(write(value));
     ctx.contentType("application/json");
   }

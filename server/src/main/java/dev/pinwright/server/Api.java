@@ -29,6 +29,8 @@ final class Api {
     new OrganisationCalls(pinwright).install(r);
     new IntakeCalls(pinwright).install(r);
     new RosterCalls(pinwright).install(r);
+    new BenchCalls(pinwright).install(r);
+    new HouseCalls(pinwright).install(r);
     new DeviceCalls(pinwright).install(r);
     new RuleCalls(pinwright).install(r);
     new ActingCalls(pinwright).install(r);

@@ -15,7 +15,7 @@ final class CatalogueCalls {
 
   void install(RoutesConfig r) {
     var catalog = pinwright.catalogue().catalog();
-    CatalogueView view = CatalogueView.of(catalog);
+    CatalogueView view = CatalogueView.of(pinwright.catalogue());
     r.get(ROOT + "/catalogue", ctx -> json(ctx, view));
     r.get(
         ROOT + "/settings",

@@ -1,5 +1,6 @@
 package dev.pinwright.server;
 
+import dev.pinwright.catalog.Catalogue;
 import dev.pinwright.core.Words;
 import dev.pinwright.core.catalog.Catalog;
 import dev.pinwright.core.catalog.CommandSpec;
@@ -20,7 +21,14 @@ record CatalogueView(
     Collection<Section> sections,
     List<SettingView> settings,
     List<FactView> facts,
-    List<CommandView> commands) {
+    List<CommandView> commands,
+    List<FirstRunView> firstRun,
+    List<LanguageView> languages) {
+
+  record FirstRunView(
+      String key, String title, String text, List<String> platforms, boolean always) {}
+
+  record LanguageView(String key, String title) {}
 
   record PlatformView(
       String key,
@@ -56,13 +64,27 @@ record CatalogueView(
       List<String> modes,
       List<String> ownerships) {}
 
-  static CatalogueView of(Catalog c) {
+  static CatalogueView of(Catalogue catalogue) {
+    Catalog c = catalogue.catalog();
     return new CatalogueView(
         c.platforms().stream().map(CatalogueView::platform).toList(),
         c.sections(),
         c.settings().stream().map(CatalogueView::setting).toList(),
         c.facts().stream().map(CatalogueView::fact).toList(),
-        c.commands().stream().map(CatalogueView::command).toList());
+        c.commands().stream().map(CatalogueView::command).toList(),
+        catalogue.firstRun().stream()
+            .map(
+                s ->
+                    new FirstRunView(
+                        s.key(),
+                        s.title(),
+                        s.text(),
+                        s.platforms().stream().sorted().toList(),
+                        s.always()))
+            .toList(),
+        catalogue.languages().entrySet().stream()
+            .map(e -> new LanguageView(e.getKey(), e.getValue()))
+            .toList());
   }
 
   private static List<String> words(Collection<? extends Enum<?>> constants) {

@@ -118,6 +118,7 @@ final class DeviceCalls {
         query(ctx, "unit"),
         query(ctx, "site"),
         query(ctx, "person"),
+        0,
         query(ctx, "retired").equals("true"));
   }
 }

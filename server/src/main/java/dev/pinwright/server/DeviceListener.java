@@ -1,7 +1,9 @@
 package dev.pinwright.server;
 
+import dev.pinwright.protocol.join.BenchMessages;
 import dev.pinwright.protocol.join.JoinMessages;
 import dev.pinwright.protocol.notification.Notification;
+import dev.pinwright.protocol.pki.AnyClient;
 import dev.pinwright.protocol.pki.Pki.Identity;
 import dev.pinwright.protocol.syncml.SyncMl;
 import dev.pinwright.service.Json;
@@ -17,7 +19,6 @@ import io.javalin.http.Context;
 import io.javalin.websocket.WsContext;
 import java.io.IOException;
 import java.io.UncheckedIOException;
-import java.net.Socket;
 import java.nio.ByteBuffer;
 import java.nio.charset.StandardCharsets;
 import java.security.GeneralSecurityException;
@@ -25,10 +26,11 @@ import java.security.KeyStore;
 import java.security.cert.CRL;
 import java.security.cert.X509Certificate;
 import java.time.Duration;
+import java.util.ArrayList;
 import java.util.Collection;
-import javax.net.ssl.SSLEngine;
+import java.util.List;
+import java.util.Locale;
 import javax.net.ssl.TrustManager;
-import javax.net.ssl.X509ExtendedTrustManager;
 import org.eclipse.jetty.server.HttpConfiguration;
 import org.eclipse.jetty.server.HttpConnectionFactory;
 import org.eclipse.jetty.server.SecureRequestCustomizer;
@@ -84,6 +86,7 @@ final class DeviceListener {
           Problems.install(config);
           config.routes.get("/join/{code}", listener::offer);
           config.routes.post("/join/{code}", listener::join);
+          config.routes.post("/join/{code}/bench", listener::bench);
           config.routes.get("/.well-known/est/cacerts", listener::cacerts);
           config.routes.get("/.well-known/est/csrattrs", listener::csrattrs);
           config.routes.post("/.well-known/est/simpleenroll", listener::enroll);
@@ -134,41 +137,6 @@ final class DeviceListener {
     return factory;
   }
 
-  /**
-   * Lets any client certificate through the handshake, which still proves that the client holds its
-   * key. Whether the certificate counts is decided per endpoint, so that a stranger is told why.
-   */
-  private static final class AnyClient extends X509ExtendedTrustManager {
-    @Override
-    public void checkClientTrusted(X509Certificate[] chain, String type, Socket socket) {}
-
-    @Override
-    public void checkClientTrusted(X509Certificate[] chain, String type, SSLEngine engine) {}
-
-    @Override
-    public void checkClientTrusted(X509Certificate[] chain, String type) {}
-
-    @Override
-    public void checkServerTrusted(X509Certificate[] chain, String type, Socket socket) {
-      throw new UnsupportedOperationException();
-    }
-
-    @Override
-    public void checkServerTrusted(X509Certificate[] chain, String type, SSLEngine engine) {
-      throw new UnsupportedOperationException();
-    }
-
-    @Override
-    public void checkServerTrusted(X509Certificate[] chain, String type) {
-      throw new UnsupportedOperationException();
-    }
-
-    @Override
-    public X509Certificate[] getAcceptedIssuers() {
-      return new X509Certificate[0];
-    }
-  }
-
   private static X509Certificate[] chain(Context ctx) {
     X509Certificate[] chain = ctx.attribute(CERTIFICATES);
     return chain == null ? new X509Certificate[0] : chain;
@@ -177,38 +145,67 @@ final class DeviceListener {
   // ---- join ------------------------------------------------------------------------------------
 
   private void offer(Context ctx) {
-    json(ctx, 200, pinwright.joining().offer(new Asking(ctx.pathParam("code"), ctx.ip())));
+    json(ctx, 200, pinwright.joining().offer(asking(ctx)));
+  }
+
+  /**
+   * Who asks, what its certificate says and which languages its holder reads (RFC 9110, 12.5.4).
+   */
+  private static Asking asking(Context ctx) {
+    List<String> languages = new ArrayList<>();
+    String header = ctx.header("Accept-Language");
+    if (header != null && header.length() <= 200) {
+      try {
+        Locale.LanguageRange.parse(header).forEach(r -> languages.add(r.getRange()));
+      } catch (IllegalArgumentException e) {
+        languages.clear(); // a header nobody can read says nothing
+      }
+    }
+    return new Asking(ctx.pathParam("code"), List.of(chain(ctx)), ctx.ip(), languages);
+  }
+
+  private void bench(Context ctx) {
+    json(
+        ctx,
+        200,
+        pinwright
+            .benchCable()
+            .heard(ctx.pathParam("code"), said(ctx, BenchMessages.Word.class, "bench's word")));
   }
 
   private void join(Context ctx) {
-    byte[] body = body(ctx, MAX_JOIN_BYTES);
-    if (body == null) {
-      throw new Problem(413, "message-too-large", "Too large", "A join has at most 32 KiB.");
-    }
-    JoinMessages.Request request;
-    try {
-      // devices may say more than we read; that is no reason to refuse them
-      request =
-          Json.MAPPER
-              .readerFor(JoinMessages.Request.class)
-              .without(
-                  com.fasterxml.jackson.databind.DeserializationFeature.FAIL_ON_UNKNOWN_PROPERTIES)
-              .readValue(body);
-    } catch (IOException e) {
-      throw new Problem(
-          400, "malformed", "Not let in", "The body has to be the JSON of the join exchange.");
-    }
-    if (request == null) {
-      throw new Problem(400, "malformed", "Not let in", "The body has to be a JSON object.");
-    }
-    Joining.Answer answer =
-        pinwright.joining().join(new Asking(ctx.pathParam("code"), ctx.ip()), request);
+    JoinMessages.Request request = said(ctx, JoinMessages.Request.class, "join exchange");
+    Joining.Answer answer = pinwright.joining().join(asking(ctx), request);
     if (answer.admission().isPresent()) {
       json(ctx, 201, answer.admission().get());
     } else {
       ctx.header("Retry-After", "5");
       ctx.status(202);
     }
+  }
+
+  /** Reads a body that is JSON. Devices may say more than we read; that is no reason to refuse. */
+  private static <T> T said(Context ctx, Class<T> type, String what) {
+    byte[] body = body(ctx, MAX_JOIN_BYTES);
+    if (body == null) {
+      throw new Problem(413, "message-too-large", "Too large", "A join has at most 32 KiB.");
+    }
+    T request;
+    try {
+      request =
+          Json.MAPPER
+              .readerFor(type)
+              .without(
+                  com.fasterxml.jackson.databind.DeserializationFeature.FAIL_ON_UNKNOWN_PROPERTIES)
+              .readValue(body);
+    } catch (IOException e) {
+      throw new Problem(
+          400, "malformed", "Not let in", "The body has to be the JSON of the " + what + ".");
+    }
+    if (request == null) {
+      throw new Problem(400, "malformed", "Not let in", "The body has to be a JSON object.");
+    }
+    return request;
   }
 
   private static void json(Context ctx, int status, Object value) {

@@ -5,7 +5,9 @@ import static dev.pinwright.server.Calls.*;
 import dev.pinwright.service.Pinwright;
 import dev.pinwright.service.Problem;
 import dev.pinwright.service.intake.Arrivals;
+import dev.pinwright.service.intake.BulkInvitations;
 import dev.pinwright.service.intake.EnrollmentProfiles;
+import dev.pinwright.service.intake.HolderTerms;
 import dev.pinwright.service.intake.Invitations;
 import dev.pinwright.service.intake.NamePreview;
 import io.javalin.config.RoutesConfig;
@@ -24,7 +26,7 @@ final class IntakeCalls {
     this.pinwright = pinwright;
   }
 
-  private record NewTerms(@Nullable String title, @Nullable String text) {}
+  private record Copy(@Nullable String name) {}
 
   private record Settlement(
       @Nullable List<String> ids, @Nullable Boolean approve, @Nullable String reason) {}
@@ -40,13 +42,17 @@ final class IntakeCalls {
 
   void install(RoutesConfig r) {
     EnrollmentProfiles profiles = pinwright.enrollmentProfiles();
-    r.get(ROOT + "/terms", ctx -> json(ctx, profiles.terms(caller(ctx))));
-    r.post(
-        ROOT + "/terms",
-        ctx -> {
-          NewTerms t = body(ctx, NewTerms.class);
-          created(ctx, profiles.addTerms(caller(ctx), t.title(), t.text()));
-        });
+    terms(r, pinwright.terms());
+    r.get(
+        ROOT + "/privacy",
+        ctx ->
+            json(
+                ctx,
+                PrivacyView.of(
+                    caller(ctx),
+                    pinwright.catalogue(),
+                    query(ctx, "ownership"),
+                    query(ctx, "mode"))));
     r.get(ROOT + "/enrollment-profiles", ctx -> json(ctx, profiles.page(caller(ctx), page(ctx))));
     r.post(
         ROOT + "/enrollment-profiles",
@@ -75,6 +81,30 @@ final class IntakeCalls {
           profiles.delete(caller(ctx), id(ctx));
           ctx.status(204);
         });
+    r.post(
+        ROOT + "/enrollment-profiles/{id}/copies",
+        ctx -> {
+          var made = profiles.copy(caller(ctx), id(ctx), body(ctx, Copy.class).name());
+          ctx.status(201);
+          versioned(ctx, made.version(), made);
+        });
+    r.get(
+        ROOT + "/enrollment-profiles/{id}/versions",
+        ctx -> json(ctx, profiles.versions(caller(ctx), id(ctx), page(ctx))));
+    r.get(
+        ROOT + "/enrollment-profiles/{id}/uses",
+        ctx -> json(ctx, profiles.uses(caller(ctx), id(ctx))));
+    r.post(
+        ROOT + "/enrollment-profiles/holder-preview",
+        ctx ->
+            json(
+                ctx,
+                pinwright
+                    .holderPreview()
+                    .show(
+                        caller(ctx),
+                        body(ctx, EnrollmentProfiles.Draft.class),
+                        query(ctx, "platform"))));
     invitations(r, pinwright.invitations());
     r.post(
         ROOT + "/enrollment-profiles/name-preview",
@@ -111,6 +141,9 @@ final class IntakeCalls {
           json(ctx, Map.of("count", n));
         });
     r.post(
+        ROOT + "/arrivals/{id}/retry",
+        ctx -> json(ctx, pinwright.arrivals().retry(caller(ctx), id(ctx))));
+    r.post(
         ROOT + "/arrivals/{id}/approval",
         ctx -> json(ctx, pinwright.arrivals().approve(caller(ctx), id(ctx))));
     r.post(
@@ -123,8 +156,50 @@ final class IntakeCalls {
                     .refuse(caller(ctx), id(ctx), text(body(ctx, Reason.class).reason()))));
   }
 
+  private static void terms(RoutesConfig r, HolderTerms terms) {
+    r.get(ROOT + "/terms", ctx -> json(ctx, terms.all(caller(ctx))));
+    r.post(
+        ROOT + "/terms",
+        ctx -> created(ctx, terms.add(caller(ctx), body(ctx, HolderTerms.Draft.class))));
+    r.get(
+        ROOT + "/terms/{version}/acceptances",
+        ctx -> {
+          String version = ctx.pathParam("version");
+          if (!version.matches("\\d{1,6}")) {
+            throw Problem.notFound("version of the terms", version);
+          }
+          json(ctx, terms.acceptances(caller(ctx), Integer.parseInt(version), page(ctx)));
+        });
+  }
+
   private void invitations(RoutesConfig r, Invitations invitations) {
-    r.get(ROOT + "/invitations", ctx -> json(ctx, invitations.page(caller(ctx), page(ctx))));
+    r.get(
+        ROOT + "/invitations",
+        ctx ->
+            json(
+                ctx,
+                invitations.page(
+                    caller(ctx),
+                    new Invitations.Filter(query(ctx, "state"), query(ctx, "q")),
+                    page(ctx))));
+    r.post(
+        ROOT + "/invitations/many",
+        ctx ->
+            json(
+                ctx,
+                pinwright
+                    .bulkInvitations()
+                    .invite(caller(ctx), body(ctx, BulkInvitations.Draft.class))));
+    r.get(
+        ROOT + "/invitations/sheet.pdf",
+        ctx -> {
+          ctx.result(invitations.sheet(caller(ctx), ctx.queryParams("id")));
+          ctx.contentType("application/pdf");
+          ctx.header("Content-Disposition", "inline; filename=\"invitations.pdf\"");
+        });
+    r.post(
+        ROOT + "/invitations/{id}/reminder",
+        ctx -> json(ctx, invitations.remind(caller(ctx), id(ctx))));
     r.post(
         ROOT + "/invitations",
         ctx -> created(ctx, invitations.add(caller(ctx), body(ctx, Invitations.Draft.class))));

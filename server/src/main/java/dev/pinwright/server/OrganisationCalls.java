@@ -3,10 +3,14 @@ package dev.pinwright.server;
 import static dev.pinwright.server.Calls.*;
 
 import dev.pinwright.service.Pinwright;
+import dev.pinwright.service.organisation.Attributes;
+import dev.pinwright.service.organisation.OrganisationSheets;
 import dev.pinwright.service.organisation.People;
 import dev.pinwright.service.organisation.Sites;
 import dev.pinwright.service.organisation.Units;
 import io.javalin.config.RoutesConfig;
+import java.util.Map;
+import org.jspecify.annotations.Nullable;
 
 /** Units, sites and people. */
 final class OrganisationCalls {
@@ -20,6 +24,52 @@ final class OrganisationCalls {
     units(r, pinwright.units());
     sites(r, pinwright.sites());
     people(r, pinwright.people());
+    attributes(r, pinwright.attributes());
+    sheet(r, "units", OrganisationSheets.Kind.UNITS);
+    sheet(r, "sites", OrganisationSheets.Kind.SITES);
+    sheet(r, "people", OrganisationSheets.Kind.PEOPLE);
+  }
+
+  private void sheet(RoutesConfig r, String name, OrganisationSheets.Kind kind) {
+    OrganisationSheets sheets = pinwright.organisationSheets();
+    r.get(
+        ROOT + "/organisation/" + name + ".csv",
+        ctx -> {
+          ctx.result(sheets.write(caller(ctx), kind));
+          ctx.contentType("text/csv; charset=utf-8");
+          ctx.header("Content-Disposition", "attachment; filename=\"" + name + ".csv\"");
+        });
+    r.post(
+        ROOT + "/organisation/" + name + ".csv",
+        ctx ->
+            json(ctx, sheets.read(caller(ctx), kind, body(ctx, OrganisationSheets.Draft.class))));
+  }
+
+  private record Values(@Nullable Map<String, String> values) {}
+
+  private static void attributes(RoutesConfig r, Attributes attributes) {
+    r.get(ROOT + "/attributes", ctx -> json(ctx, attributes.all(caller(ctx))));
+    r.post(
+        ROOT + "/attributes",
+        ctx -> created(ctx, attributes.add(caller(ctx), body(ctx, Attributes.Draft.class))));
+    r.delete(
+        ROOT + "/attributes/{id}",
+        ctx -> {
+          attributes.delete(caller(ctx), id(ctx));
+          ctx.status(204);
+        });
+    r.get(
+        ROOT + "/attributes/{kind}/{id}",
+        ctx -> json(ctx, attributes.values(caller(ctx), ctx.pathParam("kind"), id(ctx))));
+    r.put(
+        ROOT + "/attributes/{kind}/{id}",
+        ctx -> {
+          Map<String, String> values = body(ctx, Values.class).values();
+          json(
+              ctx,
+              attributes.set(
+                  caller(ctx), ctx.pathParam("kind"), id(ctx), values == null ? Map.of() : values));
+        });
   }
 
   private static void units(RoutesConfig r, Units units) {

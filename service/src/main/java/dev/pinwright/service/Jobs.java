@@ -8,14 +8,16 @@ import dev.pinwright.service.live.Events;
 import dev.pinwright.storage.Database;
 import java.time.Clock;
 import java.time.Duration;
+import java.util.ArrayList;
 import java.util.HashMap;
+import java.util.List;
 import java.util.Map;
 
 /** Work that comes round by the clock, done by one node at a time. */
 final class Jobs implements AutoCloseable {
   private final Scheduler scheduler;
 
-  Jobs(Database database, Events events, Clock clock, Duration silentAfter) {
+  Jobs(Database database, Events events, Clock clock, Duration silentAfter, List<Chore> chores) {
     RecurringTask<Void> commands =
         every(
             "expire-commands",
@@ -62,7 +64,7 @@ final class Jobs implements AutoCloseable {
                   clock,
                   "update arrival set outcome = 'abandoned', changed_at = :now,"
                       + " reason = 'the device did not go on'"
-                      + " where outcome = 'under-way' and changed_at < cast(:now as timestamptz) - interval '1 hour'");
+                      + " where outcome = 'under-way' and step <> 'ready gate' and changed_at < cast(:now as timestamptz) - interval '1 hour'");
               run(database, clock, "delete from sign_in where expires_at < :now");
               run(
                   database,
@@ -85,15 +87,20 @@ final class Jobs implements AutoCloseable {
                   clock,
                   "delete from dm_session where changed_at < cast(:now as timestamptz) - interval '1 hour'");
             });
+    List<RecurringTask<Void>> all = new ArrayList<>(List.of(commands, silent, tidy));
+    chores.forEach(c -> all.add(every(c.name(), c.delay(), c.work())));
     scheduler =
         Scheduler.create(database.dataSource())
-            .startTasks(commands, silent, tidy)
+            .startTasks(all)
             .threads(2)
             .pollingInterval(Duration.ofSeconds(5))
             .commitWhenAutocommitDisabled(true)
             .build();
     scheduler.start();
   }
+
+  /** Work that comes again; on whichever node is first. */
+  record Chore(String name, Duration delay, Runnable work) {}
 
   private static int run(Database database, Clock clock, String sql) {
     Map<String, Object> p = new HashMap<>();

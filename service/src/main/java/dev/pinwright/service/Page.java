@@ -53,6 +53,18 @@ public record Page<T>(List<T> items, Optional<String> next) {
     }
   }
 
+  /**
+   * A number out of a cursor.
+   *
+   * @throws Problem 400 when it is none
+   */
+  public static long whole(String part) {
+    if (!part.matches("\\d{1,18}")) {
+      throw Problem.malformed("/after", "This is not a cursor of this list.");
+    }
+    return Long.parseLong(part);
+  }
+
   /** A cursor. */
   public static String cursor(String... parts) {
     return Base64.getUrlEncoder()

@@ -8,10 +8,25 @@ import dev.pinwright.service.device.DeviceList;
 import dev.pinwright.service.device.Devices;
 import dev.pinwright.service.device.Groups;
 import dev.pinwright.service.device.LastSeen;
+import dev.pinwright.service.directory.Directories;
+import dev.pinwright.service.gateway.Gateways;
+import dev.pinwright.service.gateway.PushServices;
+import dev.pinwright.service.gateway.Registrar;
+import dev.pinwright.service.house.Connections;
+import dev.pinwright.service.house.HouseNotices;
+import dev.pinwright.service.house.Mailer;
+import dev.pinwright.service.house.SetUpList;
 import dev.pinwright.service.identity.Authority;
 import dev.pinwright.service.identity.DeviceCertificates;
 import dev.pinwright.service.intake.Arrivals;
+import dev.pinwright.service.intake.Bench;
+import dev.pinwright.service.intake.BenchCable;
+import dev.pinwright.service.intake.BulkInvitations;
 import dev.pinwright.service.intake.EnrollmentProfiles;
+import dev.pinwright.service.intake.HolderPreview;
+import dev.pinwright.service.intake.HolderSignIn;
+import dev.pinwright.service.intake.HolderTerms;
+import dev.pinwright.service.intake.InvitationMail;
 import dev.pinwright.service.intake.Invitations;
 import dev.pinwright.service.intake.Joining;
 import dev.pinwright.service.intake.NamePreview;
@@ -21,6 +36,8 @@ import dev.pinwright.service.intake.Sequences;
 import dev.pinwright.service.journal.Journal;
 import dev.pinwright.service.live.Events;
 import dev.pinwright.service.live.Wakes;
+import dev.pinwright.service.organisation.Attributes;
+import dev.pinwright.service.organisation.OrganisationSheets;
 import dev.pinwright.service.organisation.People;
 import dev.pinwright.service.organisation.Sites;
 import dev.pinwright.service.organisation.Units;
@@ -34,13 +51,15 @@ import dev.pinwright.service.session.DeviceSessions;
 import dev.pinwright.storage.Database;
 import dev.pinwright.storage.Notices;
 import java.time.Clock;
+import java.time.Duration;
+import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 
 /** One node of the service, put together. */
 public final class Pinwright implements AutoCloseable {
   private final Database database;
-  private final Notices notices;
+  private final Notices channel;
   private final Jobs jobs;
   private final Settings settings;
   private final Catalogue catalogue;
@@ -53,6 +72,18 @@ public final class Pinwright implements AutoCloseable {
   private final DeviceCertificates certificates;
   private final EnrollmentProfiles enrollmentProfiles;
   private final Invitations invitations;
+  private final HolderTerms terms;
+  private final HolderPreview holderPreview;
+  private final Bench bench;
+  private final BenchCable benchCable;
+  private final Connections connections;
+  private final Mailer mailer;
+  private final Directories directories;
+  private final Registrar registrar;
+  private final Gateways gateways;
+  private final HouseNotices notices;
+  private final SetUpList setUpList;
+  private final BulkInvitations bulkInvitations;
   private final Joining joining;
   private final Arrivals arrivals;
   private final Devices devices;
@@ -61,6 +92,8 @@ public final class Pinwright implements AutoCloseable {
   private final Units units;
   private final Sites sites;
   private final People people;
+  private final Attributes attributes;
+  private final OrganisationSheets sheets;
   private final Sequences sequences;
   private final Roster roster;
   private final RosterImports rosterImports;
@@ -86,9 +119,9 @@ public final class Pinwright implements AutoCloseable {
     catalogue = Catalogue.load();
     Vault vault = Vault.at(settings.home());
     database = Database.open(settings.database());
-    notices = new Notices(database);
-    events = new Events(database, notices);
-    wakes = new Wakes(database, notices);
+    channel = new Notices(database);
+    events = new Events(database, channel);
+    wakes = new Wakes(database, channel);
     journal = new Journal(database, clock, events);
     authority = new Authority(database, vault, settings.deviceNames(), clock);
     accounts = new Accounts(database, journal, clock);
@@ -96,15 +129,45 @@ public final class Pinwright implements AutoCloseable {
     certificates = new DeviceCertificates(database, authority, journal, events, clock);
     var catalog = catalogue.catalog();
     Shapes shapes = new Shapes(catalog, vault, clock);
-    enrollmentProfiles = new EnrollmentProfiles(database, catalog, journal, events, clock);
+    enrollmentProfiles = new EnrollmentProfiles(database, catalogue, journal, events, clock);
+    holderPreview = new HolderPreview(database, catalogue, settings.organisation());
+    terms = new HolderTerms(database, catalogue, journal, events, clock);
+    connections = new Connections(database, vault, journal, events, clock);
+    mailer = new Mailer(connections, settings.organisation());
+    directories = new Directories(database, connections, journal, events, clock);
+    registrar =
+        new Registrar(database, vault, authority, settings.deviceBase(), journal, events, clock);
+    gateways =
+        new Gateways(
+            database, catalog, vault, settings.organisation(), registrar, journal, events, clock);
+    notices = new HouseNotices(database, mailer, journal, events, clock);
+    setUpList = new SetUpList(gateways, connections);
+    wakes.through(new PushServices(database, vault, clock));
     invitations =
         new Invitations(database, vault, authority, settings.deviceBase(), journal, events, clock);
-    joining = new Joining(database, catalogue, settings, authority, shapes, journal, events, clock);
+    bulkInvitations =
+        new BulkInvitations(database, invitations, directories, journal, events, clock);
+    bench = new Bench(database, vault, invitations, journal, events, clock);
+    benchCable = new BenchCable(database, vault, events, clock);
+    joining =
+        new Joining(
+            database,
+            catalogue,
+            settings,
+            authority,
+            shapes,
+            gateways,
+            new HolderSignIn(directories),
+            journal,
+            events,
+            clock);
     arrivals = new Arrivals(database, journal, events, clock);
     devices = new Devices(database, catalog, shapes, journal, events, clock);
     units = new Units(database, catalog, shapes, journal, events, clock);
     sites = new Sites(database, journal, events, clock);
     people = new People(database, journal, events, clock);
+    attributes = new Attributes(database, journal, events, clock);
+    sheets = new OrganisationSheets(database, journal, events, clock);
     sequences = new Sequences(database);
     roster = new Roster(database, journal, events, clock);
     rosterImports = new RosterImports(database, journal, events, clock);
@@ -131,7 +194,28 @@ public final class Pinwright implements AutoCloseable {
             clock);
     search = new Search(database);
     ownerPassword = accounts.firstOwner(settings.ownerPassword());
-    jobs = new Jobs(database, events, clock, settings.silentAfter());
+    InvitationMail letters =
+        new InvitationMail(
+            database,
+            catalogue,
+            invitations,
+            mailer,
+            authority,
+            settings.organisation(),
+            events,
+            clock);
+    jobs =
+        new Jobs(
+            database,
+            events,
+            clock,
+            settings.silentAfter(),
+            List.of(
+                new Jobs.Chore("mail-invitations", Duration.ofSeconds(3), letters::sendDue),
+                new Jobs.Chore(
+                    "look-at-credentials", Duration.ofSeconds(10), notices::lookAtCredentials),
+                new Jobs.Chore("read-registrars", Duration.ofMinutes(15), registrar::syncAll),
+                new Jobs.Chore("read-directory", Duration.ofHours(1), directories::syncQuietly)));
   }
 
   public Settings settings() {
@@ -178,6 +262,54 @@ public final class Pinwright implements AutoCloseable {
     return invitations;
   }
 
+  public BenchCable benchCable() {
+    return benchCable;
+  }
+
+  public Bench bench() {
+    return bench;
+  }
+
+  public HolderPreview holderPreview() {
+    return holderPreview;
+  }
+
+  public HolderTerms terms() {
+    return terms;
+  }
+
+  public Connections connections() {
+    return connections;
+  }
+
+  public Mailer mailer() {
+    return mailer;
+  }
+
+  public Directories directories() {
+    return directories;
+  }
+
+  public Registrar registrar() {
+    return registrar;
+  }
+
+  public Gateways gateways() {
+    return gateways;
+  }
+
+  public HouseNotices notices() {
+    return notices;
+  }
+
+  public SetUpList setUpList() {
+    return setUpList;
+  }
+
+  public BulkInvitations bulkInvitations() {
+    return bulkInvitations;
+  }
+
   public Joining joining() {
     return joining;
   }
@@ -208,6 +340,14 @@ public final class Pinwright implements AutoCloseable {
 
   public People people() {
     return people;
+  }
+
+  public Attributes attributes() {
+    return attributes;
+  }
+
+  public OrganisationSheets organisationSheets() {
+    return sheets;
   }
 
   public Sequences sequences() {
@@ -275,7 +415,7 @@ public final class Pinwright implements AutoCloseable {
     wakes.close();
     events.close();
     lastSeen.close();
-    notices.close();
+    channel.close();
     database.close();
   }
 }

@@ -27,6 +27,7 @@ public final class Database implements AutoCloseable {
     DispatchRow.class,
     DmSessionRow.class,
     EnrollmentProfileRow.class,
+    GatewayRow.class,
     EstGrantRow.class,
     GroupRow.class,
     InvitationRow.class,

@@ -41,6 +41,8 @@ public record CommandSpec(
     EXEC,
     /** A user-interaction {@code Alert 1100} showing the field {@code text}. */
     SHOW,
+    /** A user-interaction {@code Alert 1101} that the holder answers yes or no. */
+    CONFIRM,
     /** No node of its own: the server reads everything again. */
     READ
   }

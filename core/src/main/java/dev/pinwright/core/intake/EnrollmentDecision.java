@@ -77,16 +77,29 @@ public sealed interface EnrollmentDecision {
    */
   record InvitationState(boolean withdrawn, Instant expiresAt, int uses, int usesAllowed) {}
 
-  /** Decides. Checks run from the outside in, so that the first thing to mend is named first. */
+  /** Decides on a device that has a code. The first thing to mend is named first. */
   static EnrollmentDecision decide(
       EnrollmentProfile profile,
       InvitationState invitation,
       JoinAttempt attempt,
       Evidence evidence) {
     Optional<Refused> code = usable(invitation, evidence.now(), evidence.records().size() == 1);
-    if (code.isPresent()) {
-      return code.get();
-    }
+    return code.isPresent() ? code.get() : judge(profile, attempt, evidence);
+  }
+
+  /**
+   * Decides on a device that came by its own identity. One that is on file already waits for a
+   * human when the profile says that devices do not come back by themselves.
+   */
+  static EnrollmentDecision decideHandsFree(
+      EnrollmentProfile profile, JoinAttempt attempt, Evidence evidence) {
+    EnrollmentDecision decision = judge(profile, attempt, evidence);
+    boolean back = decision instanceof Accepted a && a.returning().isPresent();
+    return back && !profile.comesBack() && !evidence.approved() ? new Waiting() : decision;
+  }
+
+  private static EnrollmentDecision judge(
+      EnrollmentProfile profile, JoinAttempt attempt, Evidence evidence) {
     if (!profile.platforms().contains(attempt.platform())) {
       return Refused.because(
           Refusal.PLATFORM_REFUSED,

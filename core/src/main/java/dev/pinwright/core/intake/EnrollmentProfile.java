@@ -22,6 +22,8 @@ import java.util.Set;
  * @param rosterOnly whether only devices on the roster are let in
  * @param namePattern how a device is named, see {@link NamePattern}
  * @param place where a device lands of which nothing nearer is known
+ * @param removable whether the holder may end management
+ * @param comesBack whether a device already on file is let back hands-free without anybody's word
  */
 public record EnrollmentProfile(
     Ownership ownership,
@@ -36,12 +38,18 @@ public record EnrollmentProfile(
     NamePattern namePattern,
     Place place,
     List<String> groups,
-    List<String> tags) {
+    List<String> tags,
+    FirstRun firstRun,
+    ReadyGate readyGate,
+    boolean removable,
+    boolean comesBack) {
 
   /** How the holder proves who they are. */
   public enum SignIn {
     NONE,
-    PASSPHRASE
+    PASSPHRASE,
+    /** The staff directory, by login and password. */
+    DIRECTORY
   }
 
   public EnrollmentProfile {

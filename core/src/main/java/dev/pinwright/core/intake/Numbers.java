@@ -8,7 +8,7 @@ import java.util.TreeMap;
 /**
  * What is wrong with the numbers of a sequence.
  *
- * @param missing numbers from 1 to the highest that nobody has, as ranges in order
+ * @param missing numbers from the first to the highest that nobody has, as ranges in order
  * @param doubled numbers more than one device has, in order
  */
 public record Numbers(List<Range> missing, List<Long> doubled) {
@@ -23,13 +23,14 @@ public record Numbers(List<Range> missing, List<Long> doubled) {
   /**
    * Looks at the numbers in use.
    *
+   * @param first the number the sequence begins with
    * @param highest the highest number given out so far
    */
-  public static Numbers of(Collection<Long> inUse, long highest) {
+  public static Numbers of(Collection<Long> inUse, long first, long highest) {
     TreeMap<Long, Integer> seen = new TreeMap<>();
     inUse.forEach(n -> seen.merge(n, 1, Integer::sum));
     List<Range> missing = new ArrayList<>();
-    long next = 1;
+    long next = first;
     for (long n : seen.keySet()) {
       if (n > next) {
         missing.add(new Range(next, n - 1));

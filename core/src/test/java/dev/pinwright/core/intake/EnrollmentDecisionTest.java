@@ -40,7 +40,11 @@ class EnrollmentDecisionTest {
         new NamePattern("HAR {serial}"),
         Place.NOWHERE,
         List.of(),
-        List.of());
+        List.of(),
+        FirstRun.PLAIN,
+        ReadyGate.OPEN,
+        false,
+        !approval);
   }
 
   private static JoinAttempt attempt(String platform, String os, DeviceKind kind, Integer terms) {
@@ -157,7 +161,11 @@ class EnrollmentDecisionTest {
             new NamePattern("HAR {serial}"),
             Place.NOWHERE,
             List.of(),
-            List.of());
+            List.of(),
+            FirstRun.PLAIN,
+            ReadyGate.OPEN,
+            false,
+            true);
     refused(
         EnrollmentDecision.decide(listed, OPEN, GOOD, STRANGER),
         Refusal.NOT_ON_ROSTER,
@@ -165,6 +173,40 @@ class EnrollmentDecisionTest {
     assertThat(
             EnrollmentDecision.decide(
                 listed, OPEN, GOOD, new Evidence(NOW, true, Set.of(), false, true, false)))
+        .isInstanceOf(Accepted.class);
+  }
+
+  @Test
+  void aDeviceThatComesByItsOwnIdentityIsLetBackOnlyWhereTheProfileSaysSo() {
+    Evidence onFile = new Evidence(NOW, true, Set.of("old"), true, true, false);
+    assertThat(EnrollmentDecision.decideHandsFree(profile(false), GOOD, onFile))
+        .isEqualTo(new Accepted(Optional.of("old")));
+    EnrollmentProfile p = profile(false);
+    EnrollmentProfile stays =
+        new EnrollmentProfile(
+            p.ownership(),
+            p.mode(),
+            p.platforms(),
+            p.kinds(),
+            p.signIn(),
+            p.termsVersion(),
+            p.minimumOs(),
+            false,
+            false,
+            p.namePattern(),
+            p.place(),
+            p.groups(),
+            p.tags(),
+            p.firstRun(),
+            p.readyGate(),
+            false,
+            false);
+    assertThat(EnrollmentDecision.decideHandsFree(stays, GOOD, onFile)).isInstanceOf(Waiting.class);
+    assertThat(EnrollmentDecision.decideHandsFree(stays, GOOD, STRANGER))
+        .isEqualTo(new Accepted(Optional.empty()));
+    assertThat(
+            EnrollmentDecision.decideHandsFree(
+                stays, GOOD, new Evidence(NOW, true, Set.of("old"), true, true, true)))
         .isInstanceOf(Accepted.class);
   }
 }

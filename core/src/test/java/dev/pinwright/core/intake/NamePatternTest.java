@@ -112,7 +112,7 @@ class NamePatternTest {
   void whatIsMissingAndWhatIsThereTogetherAreEveryNumberOnce(
       @ForAll @Size(max = 30) Set<@IntRange(min = 1, max = 40) Integer> inUse) {
     long highest = 40;
-    Numbers found = Numbers.of(inUse.stream().map(Integer::longValue).toList(), highest);
+    Numbers found = Numbers.of(inUse.stream().map(Integer::longValue).toList(), 1, highest);
     Set<Long> all = new HashSet<>();
     inUse.forEach(n -> all.add(n.longValue()));
     for (Numbers.Range r : found.missing()) {
@@ -126,9 +126,9 @@ class NamePatternTest {
 
   @Test
   void missingNumbersAreNamedAsRangesAndDoubledOnesOnce() {
-    Numbers found = Numbers.of(List.of(1L, 2L, 2L, 4L, 8L, 2L), 10);
+    Numbers found = Numbers.of(List.of(1L, 2L, 2L, 4L, 8L, 2L), 1, 10);
     assertThat(found.missing()).hasToString("[3, 5 to 7, 9 to 10]");
     assertThat(found.doubled()).containsExactly(2L);
-    assertThat(Numbers.of(List.of(), 0).missing()).isEmpty();
+    assertThat(Numbers.of(List.of(), 1, 0).missing()).isEmpty();
   }
 }

@@ -100,7 +100,9 @@ public final class DeviceSession {
     } else if (e instanceof Sequence sequence) {
       answer.status(sequence, Dm.OK);
       sequence.parts().forEach(p -> carryOut(p, server, answer));
-    } else if (e instanceof Alert alert && alert.code() != Dm.ALERT_SHOW) {
+    } else if (e instanceof Alert alert
+        && alert.code() != Dm.ALERT_SHOW
+        && alert.code() != Dm.ALERT_CONFIRM) {
       answer.status(alert, Dm.OK);
     } else if (!(e instanceof Status) && !(e instanceof Results)) {
       answer.status(e, change(e));
@@ -159,10 +161,16 @@ public final class DeviceSession {
       return device.exec(
           String.valueOf(exec.item().target()), exec.item().data(), exec.correlator());
     }
-    if (e instanceof Alert alert && alert.code() == Dm.ALERT_SHOW) {
+    if (e instanceof Alert alert
+        && (alert.code() == Dm.ALERT_SHOW || alert.code() == Dm.ALERT_CONFIRM)) {
       // the first item holds display options, the second the text (OMA DM Protocol 1.2, 10.2.1)
       String text = alert.items().size() > 1 ? alert.items().get(1).data() : null;
-      return text == null ? 400 : device.show(text, alert.correlator());
+      if (text == null) {
+        return 400;
+      }
+      return alert.code() == Dm.ALERT_SHOW
+          ? device.show(text, alert.correlator())
+          : device.confirm(text, alert.correlator());
     }
     return Dm.NOT_SUPPORTED;
   }

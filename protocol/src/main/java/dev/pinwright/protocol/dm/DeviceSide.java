@@ -21,6 +21,9 @@ public interface DeviceSide {
   /** Shows a text to the holder. */
   int show(String text, @Nullable String correlator);
 
+  /** Asks the holder yes or no; 202 when the answer is reported later. */
+  int confirm(String text, @Nullable String correlator);
+
   /** Remembers the tree, for {@link #restore}. */
   Object snapshot();
 

@@ -5,6 +5,7 @@ public final class Dm {
   public static final int OK = 200;
   public static final int ACCEPTED = 202;
   public static final int AUTHENTICATED = 212;
+  public static final int CANCELLED = 214;
   public static final int NOT_EXECUTED = 215;
   public static final int ROLLED_BACK = 216;
   public static final int NOT_FOUND = 404;
@@ -16,6 +17,9 @@ public final class Dm {
 
   /** User-interaction alert that shows a text. */
   public static final int ALERT_SHOW = 1100;
+
+  /** User-interaction alert that asks yes or no. */
+  public static final int ALERT_CONFIRM = 1101;
 
   public static final int ALERT_SERVER_INITIATED = 1200;
   public static final int ALERT_CLIENT_INITIATED = 1201;
@@ -29,10 +33,17 @@ public final class Dm {
   /** Alert type saying that some fact is not what it was when last read. */
   public static final String TYPE_FACTS_CHANGED = "urn:pinwright:at:facts-changed:1";
 
+  /** Alert type by which a device says that its holder ended management. */
+  public static final String TYPE_MANAGEMENT_ENDED = "urn:pinwright:at:management-ended:1";
+
   /** Alert type reporting the end of an operation; the data is its status code. */
   public static final String TYPE_OPERATION = "urn:pinwright:at:operation:1";
 
   public static final String FACTS = "./Vendor/Pinwright/Facts";
+
+  /** Leaf that tells a device how far it is from being handed over. */
+  public static final String READY_GATE = "./Vendor/Pinwright/ReadyGate";
+
   public static final String DEV_INFO = "./DevInfo/";
 
   /** Appended to a LocURI to read a whole subtree at once (OMA DM TND 1.2, 6.5). */

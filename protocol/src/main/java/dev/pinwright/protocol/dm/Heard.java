@@ -18,6 +18,7 @@ import java.util.Optional;
  *
  * @param devInfo leaves of {@code ./DevInfo} by name, when told
  * @param treeDigest digest of its policy subtree, when told
+ * @param leaving whether its holder ended management
  * @param reports ends of operations
  * @param answers status codes of our commands, by their CmdID, except the header's
  * @param told results of our {@code Get}s, by their CmdID
@@ -28,6 +29,7 @@ public record Heard(
     Optional<String> treeDigest,
     boolean factsChanged,
     boolean aborted,
+    boolean leaving,
     List<Report> reports,
     Map<String, Integer> answers,
     Map<String, List<Item>> told,
@@ -45,6 +47,7 @@ public record Heard(
     Optional<String> digest = Optional.empty();
     boolean factsChanged = false;
     boolean aborted = false;
+    boolean leaving = false;
     List<Report> reports = new ArrayList<>();
     Map<String, Integer> answers = new LinkedHashMap<>();
     Map<String, List<Item>> told = new LinkedHashMap<>();
@@ -73,6 +76,8 @@ public record Heard(
               digest = Optional.of(data);
             } else if (type.equals(Dm.TYPE_FACTS_CHANGED)) {
               factsChanged = true;
+            } else if (type.equals(Dm.TYPE_MANAGEMENT_ENDED)) {
+              leaving = true;
             } else if (a.correlator() != null) {
               reports.add(new Report(a.correlator(), code(data)));
             }
@@ -83,7 +88,8 @@ public record Heard(
         acknowledge.add(new Acknowledged(e, Dm.NOT_SUPPORTED));
       }
     }
-    return new Heard(devInfo, digest, factsChanged, aborted, reports, answers, told, acknowledge);
+    return new Heard(
+        devInfo, digest, factsChanged, aborted, leaving, reports, answers, told, acknowledge);
   }
 
   private static boolean isDevInfo(Item i) {

@@ -61,6 +61,10 @@ import org.bouncycastle.util.Store;
 /** Keys, requests and certificates. Everything random comes from {@link SecureRandom}. */
 public final class Pki {
   private static final SecureRandom RANDOM = new SecureRandom();
+
+  /** Stands for a certificate without an end (RFC 5280, 4.1.2.5). */
+  private static final Instant NO_END = Instant.parse("9999-12-31T23:59:59Z");
+
   private static final String SIGNATURE = "SHA256withECDSA";
 
   private Pki() {}
@@ -130,6 +134,42 @@ public final class Pki {
       Identity root, String commonName, PublicKey key, Instant from, Instant until) {
     return sign(
         leaf(root, name(commonName), key, from, until, KeyPurposeId.id_kp_clientAuth), root.key());
+  }
+
+  /**
+   * A maker's certificate for a device of its own (IDevID, IEEE 802.1AR-2018, 8). It has no end.
+   *
+   * @param serial the device's serial number, kept in the subject (8.6)
+   */
+  public static X509Certificate issueIdentity(
+      Identity maker, String organisation, String serial, PublicKey key, Instant from) {
+    X500Name subject =
+        new X500NameBuilder(BCStyle.INSTANCE)
+            .addRDN(BCStyle.O, organisation)
+            .addRDN(BCStyle.SERIALNUMBER, serial)
+            .build();
+    return sign(
+        leaf(maker, subject, key, from, NO_END, KeyPurposeId.id_kp_clientAuth), maker.key());
+  }
+
+  /**
+   * A certificate (clientAuth) that names an organisation beside the common name.
+   *
+   * @param organisation who it was issued to
+   */
+  public static X509Certificate issueClient(
+      Identity root,
+      String commonName,
+      String organisation,
+      PublicKey key,
+      Instant from,
+      Instant until) {
+    X500Name subject =
+        new X500NameBuilder(BCStyle.INSTANCE)
+            .addRDN(BCStyle.O, organisation)
+            .addRDN(BCStyle.CN, commonName)
+            .build();
+    return sign(leaf(root, subject, key, from, until, KeyPurposeId.id_kp_clientAuth), root.key());
   }
 
   private static X509v3CertificateBuilder leaf(
@@ -242,11 +282,56 @@ public final class Pki {
 
   /** The common name of a certificate's subject; empty when it has none. */
   public static String commonName(X509Certificate certificate) {
+    return subject(certificate, BCStyle.CN);
+  }
+
+  /** The organisation of a certificate's subject; empty when it names none. */
+  public static String organisation(X509Certificate certificate) {
+    return subject(certificate, BCStyle.O);
+  }
+
+  /** The device's serial number an IDevID names; empty when it names none. */
+  public static String deviceSerial(X509Certificate certificate) {
+    return subject(certificate, BCStyle.SERIALNUMBER);
+  }
+
+  private static String subject(
+      X509Certificate certificate, org.bouncycastle.asn1.ASN1ObjectIdentifier attribute) {
     try {
-      RDN[] names = new JcaX509CertificateHolder(certificate).getSubject().getRDNs(BCStyle.CN);
+      RDN[] names = new JcaX509CertificateHolder(certificate).getSubject().getRDNs(attribute);
       return names.length == 0 ? "" : IETFUtils.valueToString(names[0].getFirst().getValue());
     } catch (GeneralSecurityException e) {
       return "";
+    }
+  }
+
+  /** A request as PEM. */
+  public static String requestPem(byte[] der) {
+    try {
+      return pem(new org.bouncycastle.pkcs.PKCS10CertificationRequest(der));
+    } catch (IOException e) {
+      throw new IllegalArgumentException("this is not a PKCS#10 request", e);
+    }
+  }
+
+  /**
+   * The key a PEM request asks a certificate for, once it is proved that its sender has it.
+   *
+   * @throws IllegalArgumentException when it is no such request
+   */
+  public static PublicKey requestedKey(String pem) {
+    try (PEMParser parser = new PEMParser(new StringReader(pem))) {
+      if (!(parser.readObject()
+          instanceof org.bouncycastle.pkcs.PKCS10CertificationRequest request)) {
+        throw new IllegalArgumentException("this is not a PKCS#10 request in PEM");
+      }
+      PublicKey key = new JcaPKCS10CertificationRequest(request).getPublicKey();
+      if (!request.isSignatureValid(new JcaContentVerifierProviderBuilder().build(key))) {
+        throw new IllegalArgumentException("the request is not signed with the key it is for");
+      }
+      return key;
+    } catch (IOException | GeneralSecurityException | OperatorCreationException | PKCSException e) {
+      throw new IllegalArgumentException("this is not a PKCS#10 request in PEM", e);
     }
   }
 

@@ -36,6 +36,16 @@ public final class QrCode {
     }
   }
 
+  /** Modules a side, the quiet zone included. */
+  public int size() {
+    return modules.getWidth();
+  }
+
+  /** Whether a module is dark; {@code x} and {@code y} from the upper left. */
+  public boolean dark(int x, int y) {
+    return modules.get(x, y);
+  }
+
   /** As SVG, one unit per module. */
   public String svg() {
     int size = modules.getWidth();

@@ -61,6 +61,12 @@ class DeviceSessionTest {
     }
 
     @Override
+    public int confirm(String text, @Nullable String correlator) {
+      done.put(String.valueOf(correlator), "asked " + text);
+      return Dm.ACCEPTED;
+    }
+
+    @Override
     public Object snapshot() {
       return new TreeMap<>(tree);
     }

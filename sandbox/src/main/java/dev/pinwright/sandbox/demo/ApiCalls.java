@@ -56,6 +56,10 @@ final class ApiCalls {
     return send("POST", path, body, token, "");
   }
 
+  JsonNode put(String path, Object body) {
+    return send("PUT", path, body, token, "");
+  }
+
   JsonNode post(String path, Object body, int version) {
     return send("POST", path, body, token, "\"" + version + "\"");
   }

@@ -1,8 +1,10 @@
 package dev.pinwright.sandbox.demo;
 
 import com.fasterxml.jackson.databind.JsonNode;
+import dev.pinwright.sandbox.Outside;
 import dev.pinwright.sandbox.device.Agent;
 import dev.pinwright.sandbox.device.Fleet;
+import dev.pinwright.sandbox.office.StaffDirectory;
 import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.LinkedHashMap;
@@ -19,20 +21,26 @@ import org.jspecify.annotations.Nullable;
  */
 public final class Scenario {
   private static final long PATIENCE_SECONDS = 90;
+  private static final int BENCH_TABLETS = 9;
   private static final String POLICY = "./Vendor/Pinwright/Policy/";
   private final ApiCalls api;
+  private final Outside outside;
   private final Fleet fleet;
   private final List<CompletableFuture<?>> joining = new ArrayList<>();
+  private final Map<String, String> profiles = new HashMap<>();
+  private final List<String> handsFree = new ArrayList<>();
   private final Map<String, String> units = new HashMap<>();
   private final Map<String, String> sites = new HashMap<>();
   private final StringBuilder sheet = new StringBuilder("serial,asset,person,unit,site,tags\n");
   private int made;
 
   /** Signs in, waiting for a service that is just starting. */
-  public Scenario(Fleet fleet, String base, String login, String password)
+  public Scenario(Outside outside, String base, String login, String password)
       throws InterruptedException {
+    Vellmar.staff(outside.directory());
     ApiCalls.awaitService(base);
-    this.fleet = fleet;
+    this.outside = outside;
+    this.fleet = outside.fleet();
     this.api = new ApiCalls(base, login, password);
   }
 
@@ -61,11 +69,14 @@ public final class Scenario {
             new Cart("VM-OBS", "T10", "7.0", 14, "Gallery kiosks"),
             new Cart("VM-FOL", "T8 mini", "7.2.1", 18, "Working tablets"),
             new Cart("VM-TEX", "T10", "7.2.1", 12, "Gallery kiosks"),
-            new Cart("VM-TEX", "T8 mini", "7.2", 9, "Working tablets"),
-            new Cart("VM-LIG", "T10", "6.3", 5, "Gallery kiosks"));
+            new Cart("VM-LIG", "T10", "7.2", 5, HandsFree.PROFILE));
     List<Runnable> arriving = new ArrayList<>();
     for (Cart cart : carts) {
-      arriving.addAll(cart(cart, links.get(cart.profile())));
+      arriving.addAll(cart(cart, links.getOrDefault(cart.profile(), "")));
+    }
+    List<String> bench = new ArrayList<>();
+    for (int i = 0; i < BENCH_TABLETS; i++) {
+      bench.add(rosterOnly("VM-TEX", "T8 mini"));
     }
     Map<String, Integer> phones = new LinkedHashMap<>();
     phones.put("VM-HAR", 8);
@@ -78,7 +89,7 @@ public final class Scenario {
       int left = phones.getOrDefault(p.unit(), 0);
       if (p.unit().equals("VM-VOL")) {
         String model = made % 2 == 0 ? "Fold" : "P5";
-        arriving.add(held(p, model, null, links.get("Volunteers' own phones")));
+        arriving.add(held(p, model, null, links.getOrDefault(p.login(), "")));
       } else if (left > 0) {
         phones.put(p.unit(), left - 1);
         arriving.add(held(p, "P5", made % 3 == 2 ? "12.4" : "13.1", links.get("Staff phones")));
@@ -89,7 +100,9 @@ public final class Scenario {
     }
     expected();
     importRoster();
+    new HandsFree(outside, api).connect(handsFree, profiles.get(HandsFree.PROFILE));
     arriving.forEach(Runnable::run);
+    bench(bench);
     unwelcome(links);
     settle();
     numberEleven();
@@ -119,18 +132,21 @@ public final class Scenario {
       }
       units.put(u.code(), id(api.post("/units", body)));
     }
-    for (Vellmar.Person p : Vellmar.people()) {
-      Map<String, Object> body = new LinkedHashMap<>();
-      body.put("name", p.name());
-      body.put("login", p.login());
-      body.put("mail", p.mail());
-      body.put("unitId", units.get(p.unit()));
-      String site = Vellmar.site(p.unit());
-      if (!site.isEmpty()) {
-        body.put("siteId", sites.get(site));
-      }
-      api.post("/people", body);
-    }
+    api.put(
+        "/mail",
+        Map.of(
+            "host", "127.0.0.1",
+            "port", outside.mail().port(),
+            "from", "it@vellmar.example",
+            "noticesTo", "it@vellmar.example"));
+    api.put(
+        "/directory",
+        Map.of(
+            "address", outside.directory().address(),
+            "base", StaffDirectory.BASE,
+            "login", StaffDirectory.READER,
+            "password", StaffDirectory.READER_PASSWORD));
+    api.post("/directory/reading", Map.of());
     for (String name : List.of("Maren", "Eskil", "Tova")) {
       api.post(
           "/accounts",
@@ -200,6 +216,18 @@ public final class Scenario {
         api.post(
                 "/terms",
                 Map.of(
+                    "language",
+                    "en",
+                    "translations",
+                    List.of(
+                        Map.of(
+                            "language",
+                            "nb",
+                            "title",
+                            "Bruk av en enhet fra Vellmar Museums",
+                            "text",
+                            "Stiftelsen bestemmer regler for koden, velger apper og kan l\u00e5se"
+                                + " enheten hvis den blir borte.")),
                     "title",
                     "Using a Vellmar Museums device",
                     "text",
@@ -211,54 +239,67 @@ public final class Scenario {
             .asInt();
     String gallery = id(api.post("/groups", Map.of("name", "Gallery tablets")));
     Map<String, String> links = new HashMap<>();
-    Draft kiosks = new Draft("Gallery kiosks", "supervised", "tarn", "{unit} kiosk {seq:3}");
-    kiosks.body.put("rosterOnly", true);
-    kiosks.body.put("groups", List.of(gallery));
-    kiosks.body.put("tags", List.of("gallery"));
-    Draft guides = new Draft("Audio guides", "supervised", "tarn", "{unit} guide {seq:2}");
-    guides.body.put("rosterOnly", true);
-    guides.body.put("tags", List.of("gallery", "audio"));
-    Draft working = new Draft("Working tablets", "supervised", "tarn", "{unit} tablet {seq:2}");
-    working.body.put("rosterOnly", true);
-    Draft phones = new Draft("Staff phones", "standard", "fjell", "{person}");
-    phones.body.put("minimumOs", Map.of("fjell", "12.0"));
-    phones.body.put("tags", List.of("staff"));
-    Draft dig = new Draft("Dig station tablets", "supervised", "fjell", "DIG {seq:2}");
-    dig.body.put("approval", true);
-    dig.body.put("tags", List.of("field"));
-    dig.body.put("unitId", units.get("VM-DIG"));
-    dig.body.put("siteId", sites.get("Lake Orre"));
-    Draft laptops = new Draft("Office laptops", "supervised", "moor", "VM laptop {seq:2}");
-    laptops.body.put("unitId", units.get("VM"));
-    laptops.body.put("siteId", sites.get("Norhaven"));
-    Draft own = new Draft("Volunteers' own phones", "work-profile", "", "{person}, own");
-    own.body.put("ownership", "personal");
-    own.body.put("tags", List.of("volunteer"));
-    for (Draft d : List.of(kiosks, guides, working, phones, dig, laptops, own)) {
-      d.body.put("termsVersion", terms);
-      String profileId = id(api.post("/enrollment-profiles", d.body));
+    DemoProfiles all = new DemoProfiles(units, sites, gallery);
+    for (DemoProfiles.Draft d : all.drafts()) {
+      if (!d.name().equals(HandsFree.PROFILE)) {
+        d.body().put("termsVersion", terms);
+      }
+      String profileId = id(api.post("/enrollment-profiles", d.body()));
+      profiles.put(d.name(), profileId);
+      if (d.name().equals(HandsFree.PROFILE) || d.name().equals(DemoProfiles.OWN)) {
+        continue;
+      }
       links.put(
-          d.name,
-          api.post("/invitations", Map.of("profileId", profileId, "uses", 120, "note", d.name))
+          d.name(),
+          api.post("/invitations", Map.of("profileId", profileId, "uses", 120, "note", d.name()))
               .path("link")
               .asText());
     }
+    invite(links);
     return links;
   }
 
-  private static final class Draft {
-    private final String name;
-    private final Map<String, Object> body = new LinkedHashMap<>();
-
-    Draft(String name, String mode, String platform, String pattern) {
-      this.name = name;
-      body.put("name", name);
-      body.put("mode", mode);
-      body.put("namePattern", pattern);
-      if (!platform.isEmpty()) {
-        body.put("platforms", List.of(platform));
-      }
+  /** Mails every volunteer an invitation of their own; links by login. */
+  private void invite(Map<String, String> links) {
+    api.post(
+        "/invitations/many",
+        Map.of(
+            "profileId",
+            profiles.get(DemoProfiles.OWN),
+            "unitId",
+            units.get("VM-VOL"),
+            "mail",
+            true));
+    for (JsonNode i : api.get("/invitations?limit=200&q=own").path("items")) {
+      links.put(i.path("mail").asText().replaceFirst("@.*", ""), i.path("link").asText());
     }
+  }
+
+  // ---- the bench -------------------------------------------------------------------------------
+
+  /** The mill's tablets are prepared on the bench, nine of a rack of sixteen. */
+  private void bench(List<String> serials) {
+    JsonNode session =
+        api.post(
+            "/bench-sessions",
+            Map.of(
+                "name", "Textile Mill tablets",
+                "profileId", profiles.get("Working tablets"),
+                "assetPrefix", "VM-TEX-",
+                "wifiName", "Vellmar-Staff",
+                "wifiSecret", "lantern over the quay"));
+    outside.cable().connect(session.path("link").asText());
+    for (int i = 0; i < serials.size(); i++) {
+      Agent agent = fleet.make(new Fleet.Wish("T8 mini", "7.2", serials.get(i), true, 600L));
+      joining.add(outside.cable().plug(1, i + 1, agent));
+    }
+  }
+
+  /** Puts a device on the sheet that comes by another way than a link; its serial number. */
+  private String rosterOnly(String unit, String model) {
+    String serial = serial(model);
+    sheet.append("%s,,,%s,%s,\n".formatted(serial, unit, Vellmar.site(unit)));
+    return serial;
   }
 
   // ---- devices ---------------------------------------------------------------------------------
@@ -278,13 +319,16 @@ public final class Scenario {
       String unit, String model, @Nullable String os, String refuses, String link) {
     String serial = serial(model);
     sheet.append("%s,VM-%05d,,%s,%s,\n".formatted(serial, 100 + made, unit, Vellmar.site(unit)));
+    if (link.isEmpty()) {
+      handsFree.add(serial);
+    }
     return () -> join(serial, model, os, refuses, link);
   }
 
   private Runnable held(Vellmar.Person person, String model, @Nullable String os, String link) {
     String serial = serial(model);
-    sheet.append("%s,,%s,,,\n".formatted(serial, person.login()));
-    return () -> join(serial, model, os, "", link);
+    sheet.append("%s,,%s,,%s,\n".formatted(serial, person.login(), Vellmar.site(person.unit())));
+    return () -> join(serial, model, os, "", link, person.unit().equals("VM-VOL") ? person : null);
   }
 
   private String serial(String model) {
@@ -301,8 +345,18 @@ public final class Scenario {
     return "%s-%04d-%04d".formatted(stem, 1000 + made, made * 7919 % 10_000);
   }
 
-  private void join(String serial, String model, @Nullable String os, String refuses, String link) {
+  private void join(
+      String serial,
+      String model,
+      @Nullable String os,
+      String refuses,
+      String link,
+      Vellmar.@Nullable Person holder) {
     Agent agent = fleet.make(new Fleet.Wish(model, os, serial, true, 600L));
+    if (link.isEmpty()) {
+      joining.add(agent.boot());
+      return;
+    }
     if (!refuses.isEmpty()) {
       agent.device().refuseAlways(List.of(POLICY + refuses));
     }
@@ -311,9 +365,15 @@ public final class Scenario {
             .take(link)
             .thenCompose(
                 x ->
-                    agent.screen().screen().equals("offered")
-                        ? agent.accept(null)
-                        : CompletableFuture.completedFuture(null)));
+                    !agent.screen().screen().equals("offered")
+                        ? CompletableFuture.completedFuture(null)
+                        : holder == null
+                            ? agent.accept(null)
+                            : agent.accept(holder.login(), Vellmar.password(holder.login()))));
+  }
+
+  private void join(String serial, String model, @Nullable String os, String refuses, String link) {
+    join(serial, model, os, refuses, link, null);
   }
 
   /** Rows of devices that are still on their way. */

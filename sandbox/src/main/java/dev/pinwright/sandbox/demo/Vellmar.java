@@ -1,5 +1,6 @@
 package dev.pinwright.sandbox.demo;
 
+import dev.pinwright.sandbox.office.StaffDirectory;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -77,6 +78,25 @@ final class Vellmar {
     String mail() {
       return login + "@vellmar.example";
     }
+  }
+
+  /** The password of somebody in the staff directory. */
+  static String password(String login) {
+    return "lantern " + login;
+  }
+
+  /** Fills the staff directory. */
+  static void staff(StaffDirectory directory) {
+    List<StaffDirectory.Member> all =
+        people().stream()
+            .map(
+                p ->
+                    new StaffDirectory.Member(
+                        p.login(), p.name(), p.mail(), p.unit(), password(p.login())))
+            .toList();
+    directory.add(all);
+    directory.group("volunteers", all.stream().filter(m -> m.unit().equals("VM-VOL")).toList());
+    directory.group("office", all.stream().filter(m -> m.unit().equals("VM")).toList());
   }
 
   /** How many people each unit has; ninety together. */

@@ -2,7 +2,6 @@ package dev.pinwright.sandbox.device;
 
 import dev.pinwright.protocol.dm.DeviceSession;
 import dev.pinwright.protocol.dm.Dm;
-import dev.pinwright.protocol.join.JoinLink;
 import dev.pinwright.protocol.join.JoinMessages;
 import dev.pinwright.protocol.notification.Notification;
 import dev.pinwright.protocol.pki.Pki;
@@ -13,6 +12,8 @@ import dev.pinwright.sandbox.link.HttpLine;
 import dev.pinwright.sandbox.link.HttpLine.Reply;
 import dev.pinwright.sandbox.link.Network;
 import dev.pinwright.sandbox.link.WakeLine;
+import dev.pinwright.sandbox.vendor.Vendor;
+import dev.pinwright.sandbox.vendor.Vendors;
 import io.netty.handler.ssl.SslContext;
 import java.io.IOException;
 import java.net.URI;
@@ -38,8 +39,10 @@ public final class Agent implements AutoCloseable {
   private static final Logger LOG = LoggerFactory.getLogger(Agent.class);
   private static final int MAX_MSG_SIZE = 64 * 1024;
   private static final long RETRY_SECONDS = 3;
+  private static final long UPDATE_MILLIS = 2_000;
 
   private final Network network;
+  private final @Nullable Vendors vendors;
   private final SimulatedDevice device;
   private final State state;
   private final Consumer<SimulatedDevice> changed;
@@ -52,12 +55,17 @@ public final class Agent implements AutoCloseable {
   private volatile @Nullable WakeLine wake;
   private volatile boolean closed;
 
-  Agent(Network network, SimulatedDevice device, Consumer<SimulatedDevice> changed) {
+  Agent(
+      Network network,
+      @Nullable Vendors vendors,
+      SimulatedDevice device,
+      Consumer<SimulatedDevice> changed) {
     this.network = network;
+    this.vendors = vendors;
     this.device = device;
     this.state = device.state();
     this.changed = changed;
-    this.joiner = new Joiner(network, device, changed, this::connect);
+    this.joiner = new Joiner(network, vendors, device, changed, this::connect);
   }
 
   public SimulatedDevice device() {
@@ -79,7 +87,38 @@ public final class Agent implements AutoCloseable {
 
   /** The holder accepts what is offered, with a passphrase where one is asked for. */
   public CompletableFuture<Void> accept(@Nullable String secret) {
-    return joiner.accept(secret);
+    return joiner.accept(null, secret);
+  }
+
+  /** The holder accepts what is offered, with their staff login and password. */
+  public CompletableFuture<Void> accept(String login, String password) {
+    return joiner.accept(login, password);
+  }
+
+  /** Turns a device on that nobody has told anything: it asks its maker's registrar. */
+  public CompletableFuture<Void> boot() {
+    return joiner.boot();
+  }
+
+  /** Ends management, as the holder may where the organisation allows it. */
+  public void leave() {
+    if (!device.mayLeave()) {
+      throw new IllegalStateException("the organisation does not allow that");
+    }
+    synchronized (device) {
+      state.leaving = true;
+    }
+    checkIn(false);
+  }
+
+  /** Keeps no connection open and relies on being pushed, or the other way round. */
+  public void saveBattery(boolean on) {
+    synchronized (device) {
+      state.pushOnly = on;
+      state.factsChanged = true;
+    }
+    connect();
+    changed.accept(device);
   }
 
   /** The holder declines; nothing is sent. */
@@ -88,7 +127,7 @@ public final class Agent implements AutoCloseable {
   }
 
   /** The device's TLS identity, made once so that TLS sessions can be resumed. */
-  private synchronized SslContext identity(JoinLink link) {
+  private synchronized SslContext identity() {
     String keyPem = state.keyPem;
     String certificatePem = state.certificatePem;
     if (keyPem == null || certificatePem == null) {
@@ -98,15 +137,21 @@ public final class Agent implements AutoCloseable {
     if (made == null || !certificatePem.equals(identityOf)) {
       made =
           network.identity(
-              link.fingerprint(), Pki.privateKey(keyPem), Pki.certificate(certificatePem));
+              state.fingerprint, Pki.privateKey(keyPem), Pki.certificate(certificatePem));
       identity = made;
       identityOf = certificatePem;
     }
     return made;
   }
 
-  /** Erases the device as a factory reset does. */
+  /** Erases the device as a factory reset does, and turns it on again. */
   public void reset() {
+    erase();
+    joiner.boot();
+  }
+
+  /** Erases the device and leaves it as it came from the factory. */
+  public void erase() {
     disconnect();
     synchronized (device) {
       state.policy.clear();
@@ -114,6 +159,7 @@ public final class Agent implements AutoCloseable {
       state.locked = false;
       state.ringing = false;
       state.notes.clear();
+      state.questions.clear();
       state.reports.clear();
       state.carriedOut.clear();
       state.keyPem = null;
@@ -121,9 +167,39 @@ public final class Agent implements AutoCloseable {
       state.commonName = null;
       state.offer = null;
       state.link = null;
+      state.firstRun.clear();
+      state.gate = "";
+      state.wifi = "";
+      state.wallpaper = "";
+      state.leaving = false;
       state.factsChanged = true;
     }
+    unsubscribe();
     joiner.set(State.Stage.NEW, "", "");
+  }
+
+  private void unsubscribe() {
+    if (vendors != null && !state.pushToken.isEmpty()) {
+      vendors.of(device.model().platform()).unsubscribe(state.pushToken);
+    }
+    state.pushToken = "";
+    state.pushEndpoint = "";
+  }
+
+  private void subscribe() {
+    if (vendors == null) {
+      return;
+    }
+    Vendor vendor = vendors.of(device.model().platform());
+    synchronized (device) {
+      if (state.pushToken.isEmpty()) {
+        state.pushToken = vendor.subscribe(state.serial);
+        state.pushEndpoint =
+            vendors.address(device.model().platform()) + "/push/" + state.pushToken;
+        state.factsChanged = true;
+      }
+    }
+    vendor.listen(state.pushToken, this::notified);
   }
 
   // ---- being managed ---------------------------------------------------------------------------
@@ -131,19 +207,19 @@ public final class Agent implements AutoCloseable {
   /** Opens the wake socket, when the device has joined and is online. */
   public void connect() {
     JoinMessages.Offer offer = state.offer;
-    String link = state.link;
     boolean up = state.stage == State.Stage.JOINED && !state.offline && !closed;
-    if (offer == null || link == null || !up) {
+    if (offer == null || !up) {
       return;
     }
     disconnect();
+    subscribe();
+    if (state.pushOnly) {
+      checkIn(false);
+      return;
+    }
     WakeLine line =
         new WakeLine(
-            network,
-            identity(JoinLink.parse(link)),
-            URI.create(offer.wake()),
-            () -> checkIn(false),
-            this::notified);
+            network, identity(), URI.create(offer.wake()), () -> checkIn(false), this::notified);
     wake = line;
     line.open();
   }
@@ -163,6 +239,9 @@ public final class Agent implements AutoCloseable {
     }
     changed.accept(device);
     if (offline) {
+      if (vendors != null && !state.pushToken.isEmpty()) {
+        vendors.of(device.model().platform()).silence(state.pushToken);
+      }
       disconnect();
     } else {
       connect();
@@ -181,12 +260,12 @@ public final class Agent implements AutoCloseable {
   /** Begins a session, or lets another follow the one that is going on. */
   public void checkIn(boolean woken) {
     boolean up = state.stage == State.Stage.JOINED && !state.offline && !closed;
-    String link = state.link;
     JoinMessages.Offer offer = state.offer;
-    if (!up || link == null || offer == null) {
+    if (!up || offer == null) {
       return;
     }
-    long restarting = state.restartedUntil - System.currentTimeMillis();
+    long restarting =
+        Math.max(state.restartedUntil, state.updatingUntil) - System.currentTimeMillis();
     if (restarting > 0) {
       network.thinking().schedule(() -> checkIn(woken), restarting, TimeUnit.MILLISECONDS);
       return;
@@ -204,6 +283,9 @@ public final class Agent implements AutoCloseable {
       reports = List.copyOf(state.reports);
       alerts.add(
           new DeviceSession.Outstanding(Dm.TYPE_TREE_DIGEST, device.digest(), Optional.empty()));
+      if (state.leaving) {
+        alerts.add(new DeviceSession.Outstanding(Dm.TYPE_MANAGEMENT_ENDED, "1", Optional.empty()));
+      }
       if (state.factsChanged) {
         alerts.add(new DeviceSession.Outstanding(Dm.TYPE_FACTS_CHANGED, "1", Optional.empty()));
       }
@@ -214,8 +296,7 @@ public final class Agent implements AutoCloseable {
             alerts.add(
                 new DeviceSession.Outstanding(
                     Dm.TYPE_OPERATION, Integer.toString(r.code()), Optional.of(r.correlator()))));
-    JoinLink pinned = JoinLink.parse(link);
-    HttpLine line = new HttpLine(network, identity(pinned), URI.create(pinned.base()));
+    HttpLine line = new HttpLine(network, identity(), URI.create(state.server));
     String path = URI.create(offer.dm()).getPath();
     exchange(line, path, session, session.open(woken, device.devInfo(), alerts))
         .whenCompleteAsync(
@@ -271,6 +352,13 @@ public final class Agent implements AutoCloseable {
       network.thinking().schedule(() -> checkIn(false), RETRY_SECONDS, TimeUnit.SECONDS);
       return;
     }
+    if (state.leaving) {
+      disconnect();
+      unsubscribe();
+      device.forget();
+      joiner.set(State.Stage.REMOVED, "", "You ended management of this device.");
+      return;
+    }
     boolean more;
     synchronized (device) {
       state.reports.removeAll(reported);
@@ -285,6 +373,26 @@ public final class Agent implements AutoCloseable {
   }
 
   private void letTheHolderAct() {
+    Optional<String> wanted;
+    synchronized (device) {
+      wanted = device.handover().updateWanted();
+      if (wanted.isPresent()) {
+        state.updatingUntil = System.currentTimeMillis() + UPDATE_MILLIS;
+      }
+    }
+    wanted.ifPresent(
+        version -> {
+          changed.accept(device);
+          network
+              .thinking()
+              .schedule(
+                  () -> {
+                    device.updateOs(version);
+                    checkIn(false);
+                  },
+                  UPDATE_MILLIS,
+                  TimeUnit.MILLISECONDS);
+        });
     if (state.automaticHolder && device.asksForPasscode()) {
       network
           .thinking()

@@ -5,6 +5,8 @@ import com.fasterxml.jackson.core.type.TypeReference;
 import com.fasterxml.jackson.databind.DeserializationFeature;
 import com.fasterxml.jackson.databind.ObjectMapper;
 import com.fasterxml.jackson.databind.json.JsonMapper;
+import dev.pinwright.protocol.join.JoinMessages;
+import java.util.List;
 import java.util.Map;
 import org.jspecify.annotations.Nullable;
 
@@ -14,6 +16,15 @@ final class Fields {
       JsonMapper.builder().disable(DeserializationFeature.FAIL_ON_UNKNOWN_PROPERTIES).build();
 
   private Fields() {}
+
+  /** What a device was told of the ready gate; a gate that cannot be read is open. */
+  static JoinMessages.Gate gate(String text) {
+    try {
+      return MAPPER.readValue(text, JoinMessages.Gate.class);
+    } catch (JsonProcessingException e) {
+      return new JoinMessages.Gate(true, List.of());
+    }
+  }
 
   /** Fields of a command; none when there is no JSON object. */
   static Map<String, String> read(@Nullable String data) {

@@ -5,6 +5,7 @@ import dev.pinwright.core.catalog.Platform;
 import dev.pinwright.core.intake.Identifier;
 import dev.pinwright.protocol.pki.NativeSignatures;
 import dev.pinwright.sandbox.link.Network;
+import dev.pinwright.sandbox.vendor.Vendors;
 import java.io.IOException;
 import java.io.UncheckedIOException;
 import java.nio.file.Files;
@@ -30,6 +31,7 @@ public final class Fleet implements AutoCloseable {
   private static final String TEST_ALLOCATION = "00440123";
 
   private final Catalogue catalogue;
+  private final @Nullable Vendors vendors;
   private final Path directory;
   private final Network network = new Network();
   private final Map<String, Agent> agents = new ConcurrentSkipListMap<>();
@@ -37,11 +39,17 @@ public final class Fleet implements AutoCloseable {
   private final Set<String> unsaved = ConcurrentHashMap.newKeySet();
   private volatile Consumer<String> listener = id -> {};
 
-  /** Loads what was kept and connects it. */
+  /** Loads what was kept and connects it; without the clouds outside. */
   public Fleet(Catalogue catalogue, Path directory) {
+    this(catalogue, directory, null);
+  }
+
+  /** Loads what was kept and connects it. */
+  public Fleet(Catalogue catalogue, Path directory, @Nullable Vendors vendors) {
     NativeSignatures.install();
     this.catalogue = catalogue;
     this.directory = directory;
+    this.vendors = vendors;
     try {
       Files.createDirectories(directory);
       try (Stream<Path> files = Files.list(directory)) {
@@ -66,21 +74,35 @@ public final class Fleet implements AutoCloseable {
   }
 
   private Agent add(State state) {
-    SimulatedDevice device = new SimulatedDevice(catalogue.catalog(), state, this::changed);
+    SimulatedDevice device = new SimulatedDevice(catalogue, state, this::changed);
     serials.add(state.serial);
-    Agent agent = new Agent(network, device, this::changed);
+    Agent agent = new Agent(network, vendors, device, this::changed);
     agents.put(state.id, agent);
     agent.connect();
     return agent;
   }
 
-  /** What is asked for when a device is made; all but the model may be left open. */
+  /**
+   * What is asked for when a device is made; all but the model may be left open.
+   *
+   * @param boots whether it is turned on at once, and so asks its maker's registrar
+   */
   public record Wish(
       String model,
       @Nullable String osVersion,
       @Nullable String serial,
       @Nullable Boolean automaticHolder,
-      @Nullable Long holderDelayMillis) {}
+      @Nullable Long holderDelayMillis,
+      @Nullable Boolean boots) {
+    public Wish(
+        String model,
+        @Nullable String osVersion,
+        @Nullable String serial,
+        @Nullable Boolean automaticHolder,
+        @Nullable Long holderDelayMillis) {
+      this(model, osVersion, serial, automaticHolder, holderDelayMillis, null);
+    }
+  }
 
   /**
    * Makes a factory-new device. Its numbers follow from its place in the fleet.
@@ -126,6 +148,9 @@ public final class Fleet implements AutoCloseable {
     s.storageUsed = model.capacity() / 10 * (2 + random.nextInt(6));
     Agent agent = add(s);
     changed(agent.device());
+    if (Boolean.TRUE.equals(wish.boots())) {
+      agent.boot();
+    }
     return agent;
   }
 

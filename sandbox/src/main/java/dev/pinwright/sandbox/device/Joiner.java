@@ -7,6 +7,8 @@ import dev.pinwright.protocol.pki.Pki;
 import dev.pinwright.sandbox.link.HttpLine;
 import dev.pinwright.sandbox.link.HttpLine.Reply;
 import dev.pinwright.sandbox.link.Network;
+import dev.pinwright.sandbox.vendor.Vendor;
+import dev.pinwright.sandbox.vendor.Vendors;
 import java.io.IOException;
 import java.net.URI;
 import java.nio.charset.StandardCharsets;
@@ -28,26 +30,107 @@ import org.slf4j.LoggerFactory;
 final class Joiner {
   private static final Logger LOG = LoggerFactory.getLogger(Joiner.class);
   private final Network network;
+  private final @Nullable Vendors vendors;
   private final SimulatedDevice device;
   private final State state;
   private final Consumer<SimulatedDevice> changed;
   private final Runnable joined;
 
   /**
+   * @param vendors the clouds outside, or null without them
    * @param changed told whenever the device's stage changes
    * @param joined run once the device has its certificate
    */
   Joiner(
-      Network network, SimulatedDevice device, Consumer<SimulatedDevice> changed, Runnable joined) {
+      Network network,
+      @Nullable Vendors vendors,
+      SimulatedDevice device,
+      Consumer<SimulatedDevice> changed,
+      Runnable joined) {
     this.network = network;
+    this.vendors = vendors;
     this.device = device;
     this.state = device.state();
     this.changed = changed;
     this.joined = joined;
   }
 
-  private HttpLine line(JoinLink link) {
-    return new HttpLine(network, network.anonymous(link.fingerprint()), URI.create(link.base()));
+  private HttpLine line() {
+    Pki.Identity own = state.handsFree ? identity() : null;
+    return new HttpLine(
+        network,
+        own == null
+            ? network.anonymous(state.fingerprint)
+            : network.identity(state.fingerprint, own.key(), own.certificate()),
+        URI.create(state.server));
+  }
+
+  /** Its maker's certificate, which it has had since the factory. */
+  private Pki.Identity identity() {
+    synchronized (device) {
+      if (state.identityKeyPem == null || state.identityPem == null) {
+        Pki.Identity made = maker().identity(device.model().maker(), state.serial);
+        state.identityKeyPem = Pki.pem(made.key());
+        state.identityPem = Pki.pem(made.certificate());
+      }
+      return new Pki.Identity(
+          Pki.privateKey(state.identityKeyPem), Pki.certificate(state.identityPem));
+    }
+  }
+
+  private Vendor maker() {
+    if (vendors == null) {
+      throw new IllegalStateException("there are no vendors in this sandbox");
+    }
+    return vendors.of(device.model().platform());
+  }
+
+  /** Asks the maker's registrar where the device belongs, and joins there without a touch. */
+  CompletableFuture<Void> boot() {
+    if (vendors == null) {
+      return CompletableFuture.completedFuture(null);
+    }
+    set(State.Stage.ASKING, "", "Looking for its organisation");
+    URI services = URI.create(vendors.address(device.model().platform()));
+    Pki.Identity own = identity();
+    HttpLine registrar =
+        new HttpLine(
+            network,
+            network.identity(JoinLink.fingerprint(maker().root()), own.key(), own.certificate()),
+            services);
+    return registrar
+        .send("GET", services.getPath() + "/registrar/home", Map.of(), new byte[0])
+        .handleAsync(
+            (reply, failure) -> {
+              registrar.close();
+              if (failure != null || reply.status() != 200) {
+                set(State.Stage.NEW, "", "");
+                return CompletableFuture.<Void>completedFuture(null);
+              }
+              JsonNode home = read(reply, JsonNode.class);
+              URI join = URI.create(home.path("join").asText());
+              synchronized (device) {
+                state.handsFree = true;
+                state.server = "https://" + join.getAuthority();
+                state.fingerprint =
+                    JoinLink.fingerprint(Pki.certificate(home.path("root").asText()));
+              }
+              return offer(join.getPath())
+                  .thenCompose(
+                      x -> {
+                        JoinMessages.Offer o = state.offer;
+                        boolean untouched =
+                            state.stage == State.Stage.OFFERED
+                                && o != null
+                                && o.terms() == null
+                                && o.signIn().equals("none");
+                        return untouched
+                            ? accept(null, null)
+                            : CompletableFuture.<Void>completedFuture(null);
+                      });
+            },
+            network.thinking())
+        .thenCompose(f -> f);
   }
 
   void set(State.Stage stage, String problem, String reason) {
@@ -68,8 +151,18 @@ final class Joiner {
       set(State.Stage.REFUSED, "bad-link", e.getMessage());
       return CompletableFuture.completedFuture(null);
     }
-    HttpLine line = line(parsed);
-    return line.send("GET", "/join/" + parsed.code().value(), Map.of(), new byte[0])
+    synchronized (device) {
+      state.link = link;
+      state.handsFree = false;
+      state.server = parsed.base();
+      state.fingerprint = parsed.fingerprint();
+    }
+    return offer("/join/" + parsed.code().value());
+  }
+
+  private CompletableFuture<Void> offer(String path) {
+    HttpLine line = line();
+    return line.send("GET", path, Map.of("Accept-Language", state.language), new byte[0])
         .handleAsync(
             (reply, failure) -> {
               line.close();
@@ -80,7 +173,6 @@ final class Joiner {
               } else {
                 JoinMessages.Offer offer = read(reply, JoinMessages.Offer.class);
                 synchronized (device) {
-                  state.link = link;
                   state.offer = offer;
                 }
                 set(State.Stage.OFFERED, "", "");
@@ -120,21 +212,27 @@ final class Joiner {
     }
   }
 
-  /** The holder accepts what is offered, with a passphrase where one is asked for. */
-  public CompletableFuture<Void> accept(@Nullable String secret) {
+  /** The holder accepts what is offered, signing in where that is asked for. */
+  public CompletableFuture<Void> accept(@Nullable String login, @Nullable String secret) {
     JoinMessages.Offer offer = state.offer;
-    String link = state.link;
-    if (offer == null || link == null) {
+    if (offer == null) {
       throw new IllegalStateException("there is no offer to accept");
     }
     synchronized (device) {
+      state.login = login;
       state.secret = secret;
     }
     set(State.Stage.JOINING, "", "Asking to be let in");
-    return ask(JoinLink.parse(link), offer);
+    return ask(offer);
   }
 
-  private CompletableFuture<Void> ask(JoinLink link, JoinMessages.Offer offer) {
+  private String path() {
+    String link = state.link;
+    return "/join/"
+        + (state.handsFree || link == null ? "by-identifier" : JoinLink.parse(link).code().value());
+  }
+
+  private CompletableFuture<Void> ask(JoinMessages.Offer offer) {
     List<JoinMessages.Ident> identifiers = new ArrayList<>();
     identifiers.add(new JoinMessages.Ident("serial", state.serial));
     if (state.imei != null) {
@@ -144,8 +242,13 @@ final class Joiner {
     JoinMessages.Request request =
         new JoinMessages.Request(
             new JoinMessages.Device(
-                m.platform(), state.osVersion, m.kind(), m.maker(), m.name(), identifiers),
-            state.secret == null ? null : new JoinMessages.SignIn(null, state.secret),
+                m.platform(),
+                state.garbled ? "seven" : state.osVersion,
+                m.kind(),
+                m.maker(),
+                m.name(),
+                identifiers),
+            state.secret == null ? null : new JoinMessages.SignIn(state.login, state.secret),
             offer.terms() == null ? null : offer.terms().version());
     byte[] body;
     try {
@@ -153,11 +256,11 @@ final class Joiner {
     } catch (IOException e) {
       throw new IllegalStateException(e);
     }
-    HttpLine line = line(link);
+    HttpLine line = line();
     return line.send(
             "POST",
-            "/join/" + link.code().value(),
-            Map.of("Content-Type", "application/json"),
+            path(),
+            Map.of("Content-Type", "application/json", "Accept-Language", state.language),
             body)
         .handleAsync(
             (reply, failure) -> {
@@ -170,9 +273,7 @@ final class Joiner {
                 line.close();
                 set(State.Stage.WAITING, "", "Waiting for the organisation to approve this device");
                 long seconds = Long.parseLong(reply.headers().getOrDefault("Retry-After", "5"));
-                network
-                    .thinking()
-                    .schedule(() -> retryWaiting(link, offer), seconds, TimeUnit.SECONDS);
+                network.thinking().schedule(() -> retryWaiting(offer), seconds, TimeUnit.SECONDS);
                 return CompletableFuture.<Void>completedFuture(null);
               }
               if (reply.status() != 201) {
@@ -187,9 +288,9 @@ final class Joiner {
         .thenCompose(f -> f);
   }
 
-  private void retryWaiting(JoinLink link, JoinMessages.Offer offer) {
+  private void retryWaiting(JoinMessages.Offer offer) {
     if (state.stage == State.Stage.WAITING) {
-      ask(link, offer);
+      ask(offer);
     }
   }
 
@@ -227,6 +328,7 @@ final class Joiner {
                   state.certificatePem = Pki.pem(certificate);
                   state.secret = null;
                   state.factsChanged = true;
+                  device.handover().begin();
                 }
                 set(State.Stage.JOINED, "", "");
                 joined.run();

@@ -35,7 +35,18 @@ public record Screen(
     boolean cameraOff,
     List<Told> settings,
     int sessions,
-    Map<String, Integer> runs) {
+    Map<String, Integer> runs,
+    Optional<FirstRun> firstRun,
+    List<JoinMessages.GateStep> gate,
+    boolean updating,
+    boolean removable,
+    boolean pushOnly,
+    boolean handsFree,
+    boolean offline,
+    Optional<String> question) {
+  /** The first-run screen on show, and how many are left with it. */
+  public record FirstRun(String key, String title, String text, int left) {}
+
   /** A message on the screen. */
   public record Message(String text, String at, boolean read) {}
 

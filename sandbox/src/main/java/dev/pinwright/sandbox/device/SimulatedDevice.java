@@ -1,16 +1,19 @@
 package dev.pinwright.sandbox.device;
 
+import dev.pinwright.catalog.Catalogue;
 import dev.pinwright.core.Words;
 import dev.pinwright.core.catalog.Catalog;
 import dev.pinwright.core.catalog.Setting;
 import dev.pinwright.core.device.DeviceTraits;
 import dev.pinwright.core.device.Mode;
 import dev.pinwright.core.device.OsVersion;
+import dev.pinwright.core.intake.Identifier;
 import dev.pinwright.core.passcode.PasscodePolicy;
 import dev.pinwright.core.tree.Leaf;
 import dev.pinwright.core.tree.Tree;
 import dev.pinwright.protocol.dm.DeviceSide;
 import dev.pinwright.protocol.dm.Dm;
+import dev.pinwright.protocol.join.JoinMessages;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
@@ -27,19 +30,20 @@ import org.jspecify.annotations.Nullable;
  */
 public final class SimulatedDevice implements DeviceSide {
   private static final String POLICY = Catalog.POLICY_ROOT;
-  private static final String OPERATIONS = "./Vendor/Pinwright/Operations/";
-  private static final int REMEMBERED = 500;
-  private static final long RESTART_MILLIS = 3_000;
 
   private final Catalog catalog;
+  private final Handover handover;
+  private final Operations operations;
   private final Model model;
   private final State state;
   private final Consumer<SimulatedDevice> changed;
 
-  SimulatedDevice(Catalog catalog, State state, Consumer<SimulatedDevice> changed) {
-    this.catalog = catalog;
+  SimulatedDevice(Catalogue catalogue, State state, Consumer<SimulatedDevice> changed) {
+    this.catalog = catalogue.catalog();
     this.model = Model.named(state.model);
     this.state = state;
+    this.handover = new Handover(catalogue.firstRun(), model, state);
+    this.operations = new Operations(catalog, model, state);
     this.changed = changed;
   }
 
@@ -64,6 +68,10 @@ public final class SimulatedDevice implements DeviceSide {
       screen = Words.of(state.stage);
     } else if (System.currentTimeMillis() < state.restartedUntil) {
       screen = "restarting";
+    } else if (!state.firstRun.isEmpty()) {
+      screen = "first-run";
+    } else if (handover.atGate()) {
+      screen = "gate";
     } else if (state.locked) {
       screen = "locked";
     } else {
@@ -99,12 +107,57 @@ public final class SimulatedDevice implements DeviceSide {
         state.ringing,
         state.ringText,
         state.notes.stream().map(n -> new Screen.Message(n.text(), n.at(), n.read())).toList(),
-        text("appearance/wallpaper"),
+        text("appearance/wallpaper").isEmpty() ? state.wallpaper : text("appearance/wallpaper"),
         text("appearance/text-size"),
         text("restrictions/camera-off").equals("true"),
         told,
         state.sessions,
-        Map.copyOf(state.runs));
+        Map.copyOf(state.runs),
+        handover.screen(),
+        handover.steps(),
+        handover.updating(),
+        mayLeave(),
+        state.pushOnly,
+        state.handsFree,
+        state.offline,
+        state.questions.stream().map(State.Question::text).findFirst());
+  }
+
+  // ---- the first run
+  // -----------------------------------------------------------------------------
+
+  /** What lies between joining and the first use. */
+  Handover handover() {
+    return handover;
+  }
+
+  /** The holder is done with the first-run screen on show. */
+  public synchronized void nextScreen() {
+    handover.next();
+    changed.accept(this);
+  }
+
+  /** Whether the holder may end management. */
+  public synchronized boolean mayLeave() {
+    JoinMessages.Offer offer = state.offer;
+    return state.stage == State.Stage.JOINED && offer != null && offer.profile().removable();
+  }
+
+  /** What the organisation put on the device goes with its management. */
+  synchronized void forget() {
+    state.policy.clear();
+    state.firstRun.clear();
+    state.gate = "";
+    state.wallpaper = "";
+    state.keyPem = null;
+    state.certificatePem = null;
+    state.leaving = false;
+  }
+
+  /** Wi-Fi that came over the bench's cable. */
+  public synchronized void joinNetwork(String name) {
+    state.wifi = name;
+    factsChanged();
   }
 
   private static String shown(Setting s, String value) {
@@ -157,15 +210,9 @@ public final class SimulatedDevice implements DeviceSide {
     if (state.passcode != null && !state.passcode.equals(passcode)) {
       return false;
     }
-    clearLock();
+    operations.clearLock();
     factsChanged();
     return true;
-  }
-
-  private void clearLock() {
-    state.locked = false;
-    state.lockText = "";
-    state.lockPhone = "";
   }
 
   /** Stops the ringing. */
@@ -197,6 +244,24 @@ public final class SimulatedDevice implements DeviceSide {
   public synchronized void refuseAlways(List<String> paths) {
     state.stubborn.clear();
     state.stubborn.addAll(paths);
+    changed.accept(this);
+  }
+
+  /**
+   * Gives it another main board, and with it another serial number and maker's certificate.
+   *
+   * @throws IllegalArgumentException when it is no serial number
+   */
+  public synchronized void swapBoard(String serial) {
+    state.serial = Identifier.of(Identifier.Kind.SERIAL, serial).value();
+    state.identityKeyPem = null;
+    state.identityPem = null;
+    factsChanged();
+  }
+
+  /** Makes it say what cannot be when it asks to be let in, or speak sense again. */
+  public synchronized void garble(boolean on) {
+    state.garbled = on;
     changed.accept(this);
   }
 
@@ -260,7 +325,7 @@ public final class SimulatedDevice implements DeviceSide {
     out.put("Man", model.maker());
     out.put("Mod", model.name());
     out.put("DmV", "1.2");
-    out.put("Lang", "en");
+    out.put("Lang", state.language);
     return out;
   }
 
@@ -274,8 +339,11 @@ public final class SimulatedDevice implements DeviceSide {
     out.put("storage/free", whole(model.capacity() - state.storageUsed));
     out.put("battery/level", whole(Math.round(state.battery)));
     out.put("battery/charging", flag(state.charging));
-    String network = text("wifi/network");
+    String network = text("wifi/network").isEmpty() ? state.wifi : text("wifi/network");
     out.put("network/name", new Leaf("chr", network.isEmpty() ? "Vellmar-Staff" : network));
+    if (!state.pushEndpoint.isEmpty()) {
+      out.put("push/endpoint", new Leaf("chr", state.pushEndpoint));
+    }
     out.put("network/wifi-address", new Leaf("chr", state.wifiAddress));
     if (model.cellular() && model.kind().equals("phone")) {
       out.put(
@@ -302,6 +370,11 @@ public final class SimulatedDevice implements DeviceSide {
 
   @Override
   public synchronized int put(String uri, Leaf leaf, boolean mayExist) {
+    if (uri.equals(Dm.READY_GATE)) {
+      state.gate = leaf.value();
+      changed.accept(this);
+      return Dm.OK;
+    }
     Setting setting = catalog.settingAt(uri).orElse(null);
     if (setting == null || state.stubborn.contains(uri)) {
       return Dm.NOT_SUPPORTED;
@@ -333,62 +406,10 @@ public final class SimulatedDevice implements DeviceSide {
     if (correlator != null && state.carriedOut.containsKey(correlator)) {
       return state.carriedOut.get(correlator);
     }
-    int code = carryOut(uri, Fields.read(data), correlator == null ? "" : correlator);
-    remember(correlator, code);
+    int code = operations.start(uri, Fields.read(data), correlator == null ? "" : correlator);
+    operations.remember(correlator, code);
     factsChanged();
     return code;
-  }
-
-  private void remember(@Nullable String correlator, int code) {
-    if (correlator != null) {
-      state.carriedOut.put(correlator, code);
-      if (state.carriedOut.size() > REMEMBERED) {
-        state.carriedOut.remove(state.carriedOut.keySet().iterator().next());
-      }
-    }
-  }
-
-  private int carryOut(String uri, Map<String, String> fields, String correlator) {
-    String key =
-        catalog.commands().stream()
-            .filter(c -> c.path().equals(uri))
-            .map(c -> c.key())
-            .findFirst()
-            .orElse("");
-    if (!catalog.platform(model.platform()).orElseThrow().commands().contains(key)) {
-      return Dm.NOT_SUPPORTED;
-    }
-    state.runs.merge(key, 1, Integer::sum);
-    switch (key) {
-      case "lock" -> {
-        state.locked = true;
-        state.lockText = fields.getOrDefault("text", "");
-        state.lockPhone = fields.getOrDefault("phone", "");
-        return Dm.OK;
-      }
-      case "unlock" -> {
-        clearLock();
-        return Dm.OK;
-      }
-      case "ring" -> {
-        state.ringing = true;
-        state.ringText = fields.getOrDefault("text", "");
-        state.ringCorrelator = correlator;
-        return Dm.ACCEPTED;
-      }
-      case "clear-passcode" -> {
-        state.passcode = null;
-        return Dm.OK;
-      }
-      case "restart" -> {
-        state.restartedUntil = System.currentTimeMillis() + RESTART_MILLIS;
-        state.reports.add(new State.Report(correlator, Dm.OK));
-        return Dm.ACCEPTED;
-      }
-      default -> {
-        return uri.startsWith(OPERATIONS) ? Dm.NOT_SUPPORTED : Dm.NOT_FOUND;
-      }
-    }
   }
 
   @Override
@@ -401,9 +422,35 @@ public final class SimulatedDevice implements DeviceSide {
     if (state.notes.size() > 20) {
       state.notes.remove(state.notes.size() - 1);
     }
-    remember(correlator, Dm.OK);
+    operations.remember(correlator, Dm.OK);
     changed.accept(this);
     return Dm.OK;
+  }
+
+  @Override
+  public synchronized int confirm(String text, @Nullable String correlator) {
+    if (correlator != null && state.carriedOut.containsKey(correlator)) {
+      return state.carriedOut.get(correlator);
+    }
+    state.runs.merge("confirm", 1, Integer::sum);
+    String asked = correlator == null ? "" : correlator;
+    if (state.automaticHolder) {
+      state.reports.add(new State.Report(asked, Dm.OK));
+    } else {
+      state.questions.add(new State.Question(text, asked));
+    }
+    operations.remember(correlator, Dm.ACCEPTED);
+    changed.accept(this);
+    return Dm.ACCEPTED;
+  }
+
+  /** The holder says yes or no to what is asked first. */
+  public synchronized void say(boolean yes) {
+    if (!state.questions.isEmpty()) {
+      State.Question q = state.questions.remove(0);
+      state.reports.add(new State.Report(q.correlator(), yes ? Dm.OK : Dm.CANCELLED));
+      changed.accept(this);
+    }
   }
 
   @Override

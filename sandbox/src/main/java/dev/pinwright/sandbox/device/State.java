@@ -14,6 +14,8 @@ final class State {
   /** Where a device is between the box and the gallery wall. */
   enum Stage {
     NEW,
+    /** Its maker's registrar is being asked where it belongs. */
+    ASKING,
     OFFERED,
     JOINING,
     WAITING,
@@ -35,6 +37,23 @@ final class State {
   public String reason = "";
   public String problem = "";
   public @Nullable String link;
+
+  /** Address and fingerprint of the server it is joining or has joined. */
+  public String server = "";
+
+  public String fingerprint = "";
+
+  /** Whether it came by its maker's certificate. */
+  public boolean handsFree;
+
+  public @Nullable String login;
+  public @Nullable String identityKeyPem;
+  public @Nullable String identityPem;
+  public String language = "en";
+
+  /** Whether it says what cannot be when it asks to be let in. */
+  public boolean garbled;
+
   public JoinMessages.@Nullable Offer offer;
   public @Nullable String secret;
   public @Nullable String commonName;
@@ -47,6 +66,23 @@ final class State {
   public List<Report> reports = new ArrayList<>();
   public int sessions;
 
+  /** First-run screens that are still to be shown. */
+  public List<String> firstRun = new ArrayList<>();
+
+  /** What it was told of the ready gate last. */
+  public String gate = "";
+
+  public long updatingUntil;
+  public String wallpaper = "";
+  public String wifi = "";
+
+  /** Its push resource, and whether it relies on it to save its battery. */
+  public String pushToken = "";
+
+  public boolean pushOnly;
+  public String pushEndpoint = "";
+  public boolean leaving;
+
   public @Nullable String passcode;
   public boolean locked;
   public String lockText = "";
@@ -55,6 +91,7 @@ final class State {
   public String ringText = "";
   public String ringCorrelator = "";
   public List<Note> notes = new ArrayList<>();
+  public List<Question> questions = new ArrayList<>();
   public boolean offline;
   public double battery = 87;
   public boolean charging;
@@ -65,6 +102,9 @@ final class State {
 
   /** The end of an operation that is yet to be reported. */
   record Report(String correlator, int code) {}
+
+  /** Something the holder is asked yes or no. */
+  record Question(String text, String correlator) {}
 
   /** A message shown to the holder. */
   record Note(String text, String at, boolean read) {}

@@ -24,11 +24,12 @@ public record DeviceFilter(
     String unit,
     String site,
     String person,
+    int termsBelow,
     boolean retired) {
 
   /** Every managed device. */
   public static final DeviceFilter ALL =
-      new DeviceFilter("", "", "", "", "", "", "", "", "", "", false);
+      new DeviceFilter("", "", "", "", "", "", "", "", "", "", 0, false);
 
   /** A condition on {@code device d} with its parameters. */
   public record Clause(String sql, Map<String, Object> parameters) {}
@@ -36,6 +37,8 @@ public record DeviceFilter(
   /**
    * A filter in the body of a request: every managed device it matches, but for some.
    *
+   * @param termsBelow only devices whose holder accepted no later version of the terms than one
+   *     before this
    * @param except ids of devices that are left out
    */
   public record Written(
@@ -49,6 +52,7 @@ public record DeviceFilter(
       Optional<String> unit,
       Optional<String> site,
       Optional<String> person,
+      Optional<Integer> termsBelow,
       Optional<List<String>> except) {
 
     /** The filter; never of retired devices. */
@@ -64,6 +68,7 @@ public record DeviceFilter(
           unit.orElse(""),
           site.orElse(""),
           person.orElse(""),
+          termsBelow.orElse(0),
           false);
     }
   }
@@ -101,6 +106,12 @@ public record DeviceFilter(
     if (!person.isEmpty()) {
       where.append(" and d.person_id = :person");
       p.put("person", person);
+    }
+    if (termsBelow > 0) {
+      where.append(
+          " and (select max(a.version) from terms_acceptance a where a.device_id = d.id)"
+              + " < :termsBelow");
+      p.put("termsBelow", termsBelow);
     }
     return new Clause(where.toString(), p);
   }

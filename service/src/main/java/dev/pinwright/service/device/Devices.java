@@ -9,8 +9,6 @@ import dev.pinwright.service.Page;
 import dev.pinwright.service.Problem;
 import dev.pinwright.service.access.Caller;
 import dev.pinwright.service.access.Role;
-import dev.pinwright.service.identity.DeviceCertificates;
-import dev.pinwright.service.intake.Sequences;
 import dev.pinwright.service.journal.Journal;
 import dev.pinwright.service.live.Events;
 import dev.pinwright.service.live.Wakes;
@@ -365,19 +363,7 @@ public final class Devices {
           if (row.retiredAt != null) {
             throw Problem.conflict("retired-already", row.name + " is retired already.");
           }
-          row.retiredAt = clock.instant();
-          row.standing = "retired";
-          row.standingReason = reason.strip();
-          tx.flush();
-          DeviceCertificates.withdraw(tx, id);
-          tx.execute(
-              "update command set state = 'cancelled', reason = 'the device was retired',"
-                  + " ended_at = :now where device_id = :d and state = 'queued'",
-              Map.of("d", id, "now", clock.instant()));
-          tx.execute("delete from group_member where device_id = :d", Map.of("d", id));
-          Sequences.free(tx, id, clock.instant());
-          Activity.add(tx, id, clock.instant(), "retired", "Retired: " + reason.strip());
-          Wakes.drop(tx, id);
+          Retirement.retire(tx, row, reason.strip(), clock.instant());
           journal.write(
               tx, caller, "device.retired", "device:" + id, row.name + " retired: " + reason);
         });

@@ -69,6 +69,20 @@ final class Admittance {
         3);
   }
 
+  /** Whether one of the identifiers, by kind, is on the roster. */
+  static boolean listed(Tx tx, Map<String, String> identifiers) {
+    return !tx.list(
+            RosterRow.class,
+            "from RosterRow where (serial = :s or imei = :i or asset = :a)"
+                + " and state <> 'withdrawn'",
+            Map.of(
+                "s", identifiers.getOrDefault("serial", ""),
+                "i", identifiers.getOrDefault("imei", ""),
+                "a", identifiers.getOrDefault("asset", "")),
+            1)
+        .isEmpty();
+  }
+
   /** A device that is let in, and all that is known of it. */
   record Arriving(
       EnrollmentProfileRow row,
@@ -76,7 +90,8 @@ final class Admittance {
       JoinAttempt attempt,
       List<DeviceRow> known,
       Optional<RosterRow> roster,
-      Optional<String> invitedPerson) {}
+      Optional<String> holder,
+      Optional<BenchOrder> bench) {}
 
   /** Puts it on file and in its place, or gives it its old record back. */
   DeviceRow admit(Tx tx, Arriving a, Instant now) {
@@ -119,6 +134,9 @@ final class Admittance {
     d.ownership = a.row().ownership;
     d.mode = a.row().mode;
     d.enrollmentProfileId = a.row().id;
+    d.enrollmentVersion = a.row().version;
+    d.readyGate = a.profile().readyGate().holds(d.platform) ? a.row().readyGate : null;
+    d.gateTold = null;
     Optional<RosterRow> r = a.roster();
     d.serial = first(d.serial, value(attempt, Identifier.Kind.SERIAL), r.map(x -> x.serial));
     d.imei = first(d.imei, value(attempt, Identifier.Kind.IMEI), r.map(x -> x.imei));
@@ -144,14 +162,18 @@ final class Admittance {
 
   /** Its person and place: see {@link Place#of}. */
   private static void place(Tx tx, DeviceRow d, Arriving a) {
-    d.personId = a.roster().map(r -> r.personId).or(a::invitedPerson).orElse(null);
+    d.personId = a.roster().map(r -> r.personId).or(a::holder).orElse(null);
     Place person =
         Optional.ofNullable(d.personId)
             .flatMap(id -> tx.find(PersonRow.class, id))
             .map(p -> at(p.unitId, p.siteId))
             .orElse(Place.NOWHERE);
     Place roster = a.roster().map(r -> at(r.unitId, r.siteId)).orElse(Place.NOWHERE);
-    Place place = Place.of(roster, person, a.profile().place());
+    Place place =
+        Place.of(
+            roster,
+            person,
+            a.bench().map(b -> b.over(a.profile().place())).orElse(a.profile().place()));
     d.unitId = place.unit().orElse(null);
     d.siteId = place.site().orElse(null);
   }
@@ -161,6 +183,15 @@ final class Admittance {
   }
 
   private static void gather(Tx tx, DeviceRow d, Arriving a) {
+    a.bench()
+        .map(BenchOrder::groupId)
+        .filter(g -> !g.isEmpty())
+        .ifPresent(
+            g ->
+                tx.execute(
+                    "insert into group_member select id, :d from device_group where id = :g"
+                        + " on conflict do nothing",
+                    Map.of("d", d.id, "g", g)));
     List<String> tags = new ArrayList<>(List.of(a.row().tags));
     a.roster().ifPresent(r -> tags.addAll(List.of(r.tags)));
     tx.execute(
@@ -184,7 +215,7 @@ final class Admittance {
    * stands; otherwise the pattern makes one. A name another device has gets a number in brackets.
    */
   private static String named(Tx tx, DeviceRow d, Arriving a, Instant now) {
-    NamePattern pattern = a.profile().namePattern();
+    NamePattern pattern = a.bench().map(BenchOrder::namePattern).orElse(a.profile().namePattern());
     String sheet = a.roster().map(r -> r.name).orElse("");
     if (!sheet.isEmpty() && !pattern.text().contains("{sheet}")) {
       return free(tx, d.id, sheet);
@@ -211,8 +242,15 @@ final class Admittance {
     OptionalLong number =
         pattern.counts()
             ? OptionalLong.of(
-                Sequences.reserve(tx, pattern.sequence(facts), d.id, a.row().fillGaps, now))
+                Sequences.reserve(
+                    tx,
+                    pattern.sequence(facts),
+                    d.id,
+                    a.bench().map(BenchOrder::firstNumber).orElse(1L),
+                    a.row().fillGaps,
+                    now))
             : OptionalLong.empty();
+    a.bench().ifPresent(b -> b.label(tx, d, number));
     return free(tx, d.id, pattern.name(facts, number));
   }
 

@@ -10,7 +10,6 @@ import dev.pinwright.service.live.Events;
 import dev.pinwright.storage.Database;
 import dev.pinwright.storage.Tx;
 import dev.pinwright.storage.row.ArrivalRow;
-import dev.pinwright.storage.row.InvitationRow;
 import java.time.Clock;
 import java.time.Instant;
 import java.util.HashSet;
@@ -42,12 +41,12 @@ final class ArrivalLog {
         .collect(Collectors.joining(","));
   }
 
-  /** Whether somebody refused this device by this invitation. */
-  static boolean declined(Tx tx, String invitationId, String key) {
+  /** Whether somebody refused this device under this enrollment profile. */
+  static boolean declined(Tx tx, String profileId, String key) {
     return !tx.list(
             ArrivalRow.class,
-            "from ArrivalRow where invitationId = :i and deviceKey = :k and step = :s",
-            Map.of("i", invitationId, "k", key, "s", Arrivals.DECLINED),
+            "from ArrivalRow where profileId = :p and deviceKey = :k and step = :s",
+            Map.of("p", profileId, "k", key, "s", Arrivals.DECLINED),
             1)
         .isEmpty();
   }
@@ -55,14 +54,14 @@ final class ArrivalLog {
   /** Begins an arrival. */
   static ArrivalRow arrival(
       Tx tx,
-      @Nullable InvitationRow invitation,
+      @Nullable WayIn way,
       @Nullable JoinAttempt attempt,
       JoinMessages.@Nullable Device device,
       Instant now) {
     ArrivalRow a = new ArrivalRow();
     a.id = UlidCreator.getMonotonicUlid().toString();
-    a.invitationId = invitation == null ? null : invitation.id;
-    a.profileId = invitation == null ? null : invitation.profileId;
+    a.invitationId = way == null ? null : way.invitation().map(i -> i.id).orElse(null);
+    a.profileId = way == null ? null : way.profile().id;
     a.deviceKey = attempt == null ? "" : key(attempt);
     a.platform =
         attempt != null ? attempt.platform() : shown(device == null ? null : device.platform());
@@ -84,7 +83,7 @@ final class ArrivalLog {
 
   /** An attempt that ended with a refusal. */
   void refuse(
-      @Nullable InvitationRow invitation,
+      @Nullable WayIn way,
       @Nullable JoinAttempt attempt,
       JoinMessages.@Nullable Device device,
       Refusal refusal,
@@ -92,11 +91,14 @@ final class ArrivalLog {
     Instant now = clock.instant();
     database.run(
         tx -> {
-          ArrivalRow a = arrival(tx, invitation, attempt, device, now);
+          ArrivalRow a = arrival(tx, way, attempt, device, now);
           a.outcome = "refused";
           a.step = "refused";
           a.reason = reason;
           a.refusal = Words.of(refusal);
+          if (a.invitationId != null) {
+            BenchOrder.fared(tx, a.invitationId, a.identifier, "refused", reason, "", now);
+          }
           Set<String> words = new HashSet<>(List.of(a.model, a.identifier));
           words.remove("");
           journal.write(

@@ -1,5 +1,6 @@
 package dev.pinwright.service.intake;
 
+import com.github.f4b6a3.ulid.UlidCreator;
 import dev.pinwright.core.Words;
 import dev.pinwright.core.intake.EnrollmentDecision.Refusal;
 import dev.pinwright.service.Page;
@@ -12,6 +13,7 @@ import dev.pinwright.service.live.Events;
 import dev.pinwright.storage.Database;
 import dev.pinwright.storage.Tx;
 import dev.pinwright.storage.row.ArrivalRow;
+import dev.pinwright.storage.row.RosterRow;
 import java.time.Clock;
 import java.time.Instant;
 import java.util.HashMap;
@@ -52,6 +54,7 @@ public final class Arrivals {
       String reason,
       Instant startedAt,
       Instant changedAt,
+      Optional<String> refusal,
       Optional<String> advice) {}
 
   /**
@@ -217,6 +220,7 @@ public final class Arrivals {
         (String) r[9],
         (Instant) r[10],
         (Instant) r[11],
+        Optional.of((String) r[12]).filter(w -> !w.isEmpty()),
         ((String) r[12]).isEmpty()
             ? Optional.empty()
             : Optional.of(Words.parse(Refusal.class, (String) r[12]).advice()));
@@ -230,6 +234,80 @@ public final class Arrivals {
   /** Refuses a waiting device. */
   public Shown refuse(Caller caller, String id, String reason) {
     return settle(caller, id, false, reason.isBlank() ? "refused by " + caller.login() : reason);
+  }
+
+  /**
+   * Lets a device that was refused try again, as far as that is in an administrator's hands: lifts
+   * somebody's refusal, or puts its identifiers on the roster with the profile it asked for.
+   *
+   * @throws Problem 409 saying what else has to be mended
+   */
+  public Shown retry(Caller caller, String id) {
+    caller.needs(Role.OPERATOR);
+    Shown shown =
+        database.call(
+            tx -> {
+              ArrivalRow a =
+                  tx.lock(ArrivalRow.class, id).orElseThrow(() -> Problem.notFound("arrival", id));
+              if (!Words.of(Refusal.NOT_ON_ROSTER).equals(a.refusal)) {
+                throw Problem.conflict(
+                    "not-here-to-mend",
+                    a.refusal == null
+                        ? "The arrival is " + a.outcome + " and was not refused."
+                        : Words.parse(Refusal.class, a.refusal).advice());
+              }
+              a.reason =
+                  a.step.equals(DECLINED)
+                      ? "refused before; it may ask again"
+                      : "was not on the roster, and is now; it may ask again";
+              boolean declined = a.step.equals(DECLINED);
+              a.step = "refused";
+              a.changedAt = clock.instant();
+              tx.flush();
+              if (!declined) {
+                list(tx, a);
+              }
+              journal.write(
+                  tx,
+                  caller,
+                  "arrival.retry",
+                  "arrival:" + id,
+                  a.model + " " + a.identifier + " may try again");
+              return one(tx, id);
+            });
+    events.touch("arrivals");
+    events.touch("roster");
+    return shown;
+  }
+
+  private void list(Tx tx, ArrivalRow a) {
+    Map<String, String> known = new HashMap<>();
+    for (String part : a.deviceKey.split(",")) {
+      int colon = part.indexOf(':');
+      if (colon > 0) {
+        known.put(part.substring(0, colon), part.substring(colon + 1));
+      }
+    }
+    if (known.isEmpty()) {
+      known.put("serial", a.identifier);
+    }
+    RosterRow row = new RosterRow();
+    row.id = UlidCreator.getMonotonicUlid().toString();
+    row.serial = known.get("serial");
+    row.imei = known.get("imei");
+    row.asset = known.get("asset");
+    row.name = "";
+    row.tags = new String[0];
+    row.profileId = a.profileId;
+    row.source = "arrivals";
+    row.state = "expected";
+    row.createdAt = clock.instant();
+    row.changedAt = row.createdAt;
+    if (Admittance.listed(tx, known)) {
+      throw Problem.conflict("listed-already", a.identifier + " is on the roster already.");
+    }
+    tx.insert(row);
+    tx.flush();
   }
 
   private Shown settle(Caller caller, String id, boolean approved, String reason) {

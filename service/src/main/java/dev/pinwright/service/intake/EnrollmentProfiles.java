@@ -1,65 +1,54 @@
 package dev.pinwright.service.intake;
 
 import com.fasterxml.jackson.core.type.TypeReference;
+import com.fasterxml.jackson.databind.JsonNode;
 import com.github.f4b6a3.ulid.UlidCreator;
-import dev.pinwright.core.Words;
-import dev.pinwright.core.catalog.Catalog;
-import dev.pinwright.core.catalog.Platform;
-import dev.pinwright.core.device.DeviceKind;
-import dev.pinwright.core.device.Mode;
-import dev.pinwright.core.device.OsVersion;
-import dev.pinwright.core.device.Ownership;
-import dev.pinwright.core.intake.EnrollmentProfile;
-import dev.pinwright.core.intake.EnrollmentProfile.SignIn;
-import dev.pinwright.core.intake.NamePattern;
-import dev.pinwright.core.organisation.Place;
+import dev.pinwright.catalog.Catalogue;
 import dev.pinwright.service.Json;
-import dev.pinwright.service.Known;
 import dev.pinwright.service.Page;
 import dev.pinwright.service.Problem;
 import dev.pinwright.service.access.Caller;
 import dev.pinwright.service.access.Role;
 import dev.pinwright.service.journal.Journal;
 import dev.pinwright.service.live.Events;
-import dev.pinwright.service.secret.Passwords;
 import dev.pinwright.storage.Database;
 import dev.pinwright.storage.Tx;
 import dev.pinwright.storage.row.EnrollmentProfileRow;
-import dev.pinwright.storage.row.GroupRow;
-import dev.pinwright.storage.row.SiteRow;
-import dev.pinwright.storage.row.TermsRow;
-import dev.pinwright.storage.row.UnitRow;
 import java.time.Clock;
 import java.time.Instant;
-import java.util.Arrays;
-import java.util.EnumSet;
+import java.util.HashMap;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
-import java.util.Set;
-import java.util.TreeMap;
 import org.jspecify.annotations.Nullable;
 
-/** Enrollment profiles and the terms they ask holders to accept. */
+/** Enrollment profiles: how devices join. */
 public final class EnrollmentProfiles {
-  private static final int MIN_PASSPHRASE = 8;
+  private static final int USES_NAMED = 20;
   private final Database database;
-  private final Catalog catalog;
+  private final EnrollmentForm form;
   private final Journal journal;
   private final Events events;
   private final Clock clock;
 
   public EnrollmentProfiles(
-      Database database, Catalog catalog, Journal journal, Events events, Clock clock) {
+      Database database, Catalogue catalogue, Journal journal, Events events, Clock clock) {
     this.database = database;
-    this.catalog = catalog;
+    this.form = new EnrollmentForm(catalogue);
     this.journal = journal;
     this.events = events;
     this.clock = clock;
   }
 
-  /** An enrollment profile as shown. {@code version} is the one to send in {@code If-Match}. */
+  /**
+   * An enrollment profile as shown.
+   *
+   * @param version the one to send in {@code If-Match}
+   * @param invitations open ones
+   * @param identifiers rows of the roster that name it and are not withdrawn
+   * @param devices under management that joined by it
+   */
   public record Shown(
       String id,
       int version,
@@ -69,6 +58,7 @@ public final class EnrollmentProfiles {
       List<String> platforms,
       List<String> kinds,
       String signIn,
+      Optional<String> directoryGroup,
       Optional<Integer> termsVersion,
       Map<String, String> minimumOs,
       boolean approval,
@@ -79,9 +69,24 @@ public final class EnrollmentProfiles {
       Optional<String> siteId,
       List<String> groups,
       List<String> tags,
+      JsonNode firstRun,
+      JsonNode readyGate,
+      boolean removable,
+      boolean comesBack,
       long invitations,
+      long identifiers,
       long devices,
       Instant createdAt) {}
+
+  /** First-run screens and what is chosen beforehand, as written. */
+  public record FirstRunDraft(
+      @Nullable List<String> skipped,
+      @Nullable String language,
+      @Nullable String region,
+      @Nullable String wallpaper) {}
+
+  /** What must be finished before a device is handed over, as written. */
+  public record GateDraft(@Nullable Boolean profiles, @Nullable Map<String, String> osVersions) {}
 
   /** An enrollment profile as written; everything but name has a sane default. */
   public record Draft(
@@ -92,6 +97,7 @@ public final class EnrollmentProfiles {
       @Nullable List<String> kinds,
       @Nullable String signIn,
       @Nullable String passphrase,
+      @Nullable String directoryGroup,
       @Nullable Integer termsVersion,
       @Nullable Map<String, String> minimumOs,
       @Nullable Boolean approval,
@@ -101,27 +107,38 @@ public final class EnrollmentProfiles {
       @Nullable String unitId,
       @Nullable String siteId,
       @Nullable List<String> groups,
-      @Nullable List<String> tags) {}
+      @Nullable List<String> tags,
+      @Nullable FirstRunDraft firstRun,
+      @Nullable GateDraft readyGate,
+      @Nullable Boolean removable,
+      @Nullable Boolean comesBack) {}
 
-  /** One version of the terms. */
-  public record Terms(int version, String title, String text, Instant createdAt) {}
+  /** An enrollment profile as it was when somebody wrote it. */
+  public record Version(int number, JsonNode content, Instant writtenAt, String writtenBy) {}
+
+  /** One thing that needs an enrollment profile. {@code kind}: invitation, identifier, device. */
+  public record Use(String kind, String id, String name) {}
 
   /** Enrollment profiles by name. */
   public Page<Shown> page(Caller caller, Page.Request page) {
     caller.needs(Role.READER);
     String[] c = page.parts(2);
     return database.call(
-        tx ->
-            Page.of(
-                tx.list(
-                    EnrollmentProfileRow.class,
-                    "from EnrollmentProfileRow where (lower(name) > :n"
-                        + " or (lower(name) = :n and id > :id)) order by lower(name), id",
-                    Map.of("n", c.length == 0 ? "" : c[0], "id", c.length == 0 ? "" : c[1]),
-                    page.limit() + 1),
-                page.limit(),
-                r -> view(tx, r),
-                r -> Page.cursor(r.name.toLowerCase(Locale.ROOT), r.id)));
+        tx -> {
+          List<EnrollmentProfileRow> rows =
+              tx.list(
+                  EnrollmentProfileRow.class,
+                  "from EnrollmentProfileRow where removedAt is null and (lower(name) > :n"
+                      + " or (lower(name) = :n and id > :id)) order by lower(name), id",
+                  Map.of("n", c.length == 0 ? "" : c[0], "id", c.length == 0 ? "" : c[1]),
+                  page.limit() + 1);
+          Map<String, Counts> counts = counts(tx, rows.stream().map(r -> r.id).toList());
+          return Page.of(
+              rows,
+              page.limit(),
+              r -> view(r, counts.getOrDefault(r.id, Counts.NONE)),
+              r -> Page.cursor(r.name.toLowerCase(Locale.ROOT), r.id));
+        });
   }
 
   /** One enrollment profile. */
@@ -132,6 +149,7 @@ public final class EnrollmentProfiles {
 
   private static EnrollmentProfileRow row(Tx tx, String id) {
     return tx.find(EnrollmentProfileRow.class, id)
+        .filter(r -> r.removedAt == null)
         .orElseThrow(() -> Problem.notFound("enrollment profile", id));
   }
 
@@ -142,21 +160,40 @@ public final class EnrollmentProfiles {
         database.call(
             tx -> {
               EnrollmentProfileRow row = new EnrollmentProfileRow();
-              row.id = UlidCreator.getMonotonicUlid().toString();
-              row.createdAt = clock.instant();
-              write(tx, row, draft);
-              tx.insert(row);
-              tx.flush();
-              journal.write(
-                  tx,
-                  caller,
-                  "enrollment-profile.made",
-                  "enrollment-profile:" + row.id,
-                  "Enrollment profile " + row.name + " made");
-              return view(tx, row);
+              form.fill(tx, row, draft);
+              return insert(tx, caller, row, draft.name());
             });
     events.touch("enrollment-profiles");
     return made;
+  }
+
+  /**
+   * Writes a copy under another name, passphrase included.
+   *
+   * @throws Problem 400 for a bad name, 404, 409 for a name that is taken
+   */
+  public Shown copy(Caller caller, String id, @Nullable String name) {
+    caller.needs(Role.OPERATOR);
+    Shown made =
+        database.call(
+            tx ->
+                insert(
+                    tx,
+                    caller,
+                    Json.MAPPER.convertValue(row(tx, id), EnrollmentProfileRow.class),
+                    name));
+    events.touch("enrollment-profiles");
+    return made;
+  }
+
+  private Shown insert(Tx tx, Caller caller, EnrollmentProfileRow row, @Nullable String name) {
+    row.id = UlidCreator.getMonotonicUlid().toString();
+    row.version = 0;
+    row.createdAt = clock.instant();
+    row.name = freeName(tx, name, row.id);
+    tx.insert(row);
+    tx.flush();
+    return written(tx, caller, row, "made");
   }
 
   /** Rewrites one. */
@@ -167,176 +204,147 @@ public final class EnrollmentProfiles {
             tx -> {
               EnrollmentProfileRow row =
                   tx.lock(EnrollmentProfileRow.class, id)
+                      .filter(r -> r.removedAt == null)
                       .orElseThrow(() -> Problem.notFound("enrollment profile", id));
               if (row.version != version) {
                 throw Problem.changedMeanwhile("enrollment profile", row.version);
               }
-              write(tx, row, draft);
+              form.fill(tx, row, draft);
+              row.name = freeName(tx, draft.name(), id);
               tx.flush();
-              journal.write(
-                  tx,
-                  caller,
-                  "enrollment-profile.changed",
-                  "enrollment-profile:" + id,
-                  "Enrollment profile " + row.name + " changed");
-              return view(tx, row);
+              return written(tx, caller, row, "changed");
             });
     events.touch("enrollment-profiles");
     return changed;
   }
 
-  private void write(Tx tx, EnrollmentProfileRow row, Draft d) {
-    String name = d.name() == null ? "" : d.name().strip();
+  private static String freeName(Tx tx, @Nullable String wanted, String id) {
+    String name = wanted == null ? "" : wanted.strip();
     if (name.isEmpty() || name.length() > 80) {
       throw Problem.malformed("/name", "A name has 1 to 80 characters.");
     }
     boolean taken =
         !tx.list(
                 EnrollmentProfileRow.class,
-                "from EnrollmentProfileRow where name = :n and id <> :id",
-                Map.of("n", name, "id", row.id),
+                "from EnrollmentProfileRow where name = :n and id <> :id and removedAt is null",
+                Map.of("n", name, "id", id),
                 1)
             .isEmpty();
     if (taken) {
       throw Problem.conflict(
           "name-taken", "There is an enrollment profile called " + name + " already.");
     }
-    Ownership ownership = word(Ownership.class, d.ownership(), Ownership.CORPORATE, "/ownership");
-    Mode mode =
-        word(
-            Mode.class,
-            d.mode(),
-            ownership == Ownership.PERSONAL ? Mode.WORK_PROFILE : Mode.STANDARD,
-            "/mode");
-    if (ownership == Ownership.PERSONAL && mode != Mode.WORK_PROFILE) {
-      throw Problem.malformed(
-          "/mode", "A personal device is managed in the mode work-profile and no other.");
-    }
-    Set<String> all = Set.copyOf(catalog.platforms().stream().map(Platform::key).toList());
-    List<String> platforms =
-        d.platforms() == null || d.platforms().isEmpty()
-            ? catalog.platforms().stream()
-                .filter(p -> p.modes().contains(mode))
-                .map(Platform::key)
-                .toList()
-            : d.platforms().stream().distinct().toList();
-    for (String p : platforms) {
-      if (!all.contains(p)) {
-        throw Problem.malformed("/platforms", "There is no platform " + p + ".");
-      }
-      if (!catalog.platform(p).orElseThrow().modes().contains(mode)) {
-        throw Problem.malformed("/platforms", p + " has no mode " + Words.of(mode) + ".");
-      }
-    }
-    SignIn signIn = word(SignIn.class, d.signIn(), SignIn.NONE, "/signIn");
-    if (signIn == SignIn.PASSPHRASE) {
-      if (d.passphrase() != null && !d.passphrase().isEmpty()) {
-        if (d.passphrase().length() < MIN_PASSPHRASE) {
-          throw Problem.malformed("/passphrase", "A passphrase has at least 8 characters.");
-        }
-        row.passphraseHash = Passwords.hash(d.passphrase());
-      } else if (row.passphraseHash == null) {
-        throw Problem.malformed("/passphrase", "Signing in by passphrase needs a passphrase.");
-      }
-    } else {
-      row.passphraseHash = null;
-    }
-    if (d.termsVersion() != null && tx.find(TermsRow.class, d.termsVersion()).isEmpty()) {
-      throw Problem.malformed(
-          "/termsVersion", "There is no version " + d.termsVersion() + " of the terms.");
-    }
-    Map<String, String> minimum = new TreeMap<>();
-    (d.minimumOs() == null ? Map.<String, String>of() : d.minimumOs())
-        .forEach(
-            (p, v) -> {
-              try {
-                minimum.put(p, OsVersion.parse(v).toString());
-              } catch (IllegalArgumentException e) {
-                throw Problem.malformed("/minimumOs/" + p, e.getMessage() + ".");
-              }
-              if (!all.contains(p)) {
-                throw Problem.malformed("/minimumOs/" + p, "There is no platform " + p + ".");
-              }
+    return name;
+  }
+
+  private Shown written(Tx tx, Caller caller, EnrollmentProfileRow row, String how) {
+    Shown shown = view(tx, row);
+    tx.execute(
+        "insert into enrollment_profile_version (profile_id, number, content, written_at,"
+            + " written_by) values (:p, :n, cast(:c as jsonb), :at, :by)",
+        Map.of(
+            "p",
+            row.id,
+            "n",
+            row.version,
+            "c",
+            Json.write(shown),
+            "at",
+            clock.instant(),
+            "by",
+            caller.login()));
+    journal.write(
+        tx,
+        caller,
+        "enrollment-profile." + how,
+        "enrollment-profile:" + row.id,
+        "Enrollment profile " + row.name + " " + how);
+    return shown;
+  }
+
+  /** What it said each time it was written, newest first. */
+  public Page<Version> versions(Caller caller, String id, Page.Request page) {
+    caller.needs(Role.READER);
+    String[] c = page.parts(1);
+    List<Object[]> rows =
+        database.call(
+            tx -> {
+              row(tx, id);
+              return tx.rows(
+                  "select number, cast(content as text), written_at, written_by"
+                      + " from enrollment_profile_version where profile_id = :p and number < :b"
+                      + " order by number desc limit :l",
+                  Map.of(
+                      "p",
+                      id,
+                      "b",
+                      c.length == 0 ? Integer.MAX_VALUE : Page.whole(c[0]),
+                      "l",
+                      page.limit() + 1));
             });
-    List<String> groups = d.groups() == null ? List.of() : d.groups().stream().distinct().toList();
-    groups.forEach(
-        g -> {
-          if (tx.find(GroupRow.class, g).isEmpty()) {
-            throw Problem.malformed("/groups", "There is no group " + g + ".");
-          }
+    return Page.of(
+        rows,
+        page.limit(),
+        r -> new Version((Integer) r[0], Json.tree((String) r[1]), (Instant) r[2], (String) r[3]),
+        r -> Page.cursor(r[0].toString()));
+  }
+
+  /** The first twenty of each kind that need it: what keeps it from being deleted comes first. */
+  public List<Use> uses(Caller caller, String id) {
+    caller.needs(Role.READER);
+    return database.call(
+        tx -> {
+          row(tx, id);
+          return tx
+              .rows(
+                  """
+                  (select 'invitation', id, case when note = '' then 'Invitation' else note end
+                     from invitation
+                    where profile_id = :p and withdrawn_at is null and expires_at > :now
+                      and uses < uses_allowed order by id limit :n)
+                  union all
+                  (select 'identifier', id, coalesce(serial, imei, asset) from roster_entry
+                    where profile_id = :p and state <> 'withdrawn' order by id limit :n)
+                  union all
+                  (select 'gateway', platform, platform from gateway
+                    where default_profile_id = :p order by platform)
+                  union all
+                  (select 'device', id, name from device
+                    where enrollment_profile_id = :p and retired_at is null
+                    order by lower(name) limit :n)
+                  """,
+                  Map.of("p", id, "now", clock.instant(), "n", USES_NAMED))
+              .stream()
+              .map(r -> new Use((String) r[0], (String) r[1], (String) r[2]))
+              .toList();
         });
-    List<String> tags =
-        d.tags() == null ? List.of() : d.tags().stream().map(String::strip).distinct().toList();
-    if (tags.stream().anyMatch(t -> !t.matches("[\\p{L}\\p{N} ._-]{1,40}"))) {
-      throw Problem.malformed(
-          "/tags", "A tag has 1 to 40 letters, digits, spaces, dots or hyphens.");
-    }
-    row.name = name;
-    row.ownership = Words.of(ownership);
-    row.mode = Words.of(mode);
-    row.platforms = platforms.toArray(String[]::new);
-    row.kinds = kinds(d.kinds());
-    row.signIn = Words.of(signIn);
-    row.termsVersion = d.termsVersion();
-    row.minimumOs = Json.write(minimum);
-    row.approval = Boolean.TRUE.equals(d.approval());
-    row.rosterOnly = Boolean.TRUE.equals(d.rosterOnly());
-    row.fillGaps = Boolean.TRUE.equals(d.fillGaps());
-    row.unitId = Known.id(tx, UnitRow.class, "unit", d.unitId());
-    row.siteId = Known.id(tx, SiteRow.class, "site", d.siteId());
-    row.groups = groups.toArray(String[]::new);
-    row.tags = tags.toArray(String[]::new);
-    try {
-      row.namePattern =
-          new NamePattern(d.namePattern() == null ? "{model} {serial}" : d.namePattern()).text();
-    } catch (IllegalArgumentException e) {
-      throw Problem.malformed("/namePattern", e.getMessage() + ".");
-    }
-  }
-
-  private static String[] kinds(@Nullable List<String> wanted) {
-    if (wanted == null || wanted.isEmpty()) {
-      return Arrays.stream(DeviceKind.values()).map(Words::of).toArray(String[]::new);
-    }
-    wanted.forEach(k -> word(DeviceKind.class, k, DeviceKind.PHONE, "/kinds"));
-    return wanted.stream().distinct().toArray(String[]::new);
-  }
-
-  private static <E extends Enum<E>> E word(
-      Class<E> type, @Nullable String word, E fallback, String pointer) {
-    if (word == null || word.isEmpty()) {
-      return fallback;
-    }
-    try {
-      return Words.parse(type, word);
-    } catch (IllegalArgumentException e) {
-      throw Problem.malformed(pointer, e.getMessage() + ".");
-    }
   }
 
   /**
-   * Deletes one nothing depends on.
+   * Deletes one that nobody can join by any more. Devices that joined by it stay as they are.
    *
-   * @throws Problem 409 naming what depends on it
+   * @throws Problem 409 naming the invitations and identifiers that depend on it
    */
   public void delete(Caller caller, String id) {
     caller.needs(Role.OPERATOR);
+    List<Use> uses = uses(caller, id).stream().filter(u -> !u.kind().equals("device")).toList();
     database.run(
         tx -> {
           EnrollmentProfileRow row = row(tx, id);
-          Shown shown = view(tx, row);
-          if (shown.invitations() > 0 || shown.devices() > 0) {
+          if (!uses.isEmpty()) {
+            Counts n = counts(tx, List.of(id)).getOrDefault(id, Counts.NONE);
             throw Problem.conflict(
                 "in-use",
                 row.name
-                    + " is used by "
-                    + shown.invitations()
-                    + " invitations and "
-                    + shown.devices()
-                    + " devices.");
+                    + " is needed by "
+                    + counted(n.invitations(), "open invitation")
+                    + " and "
+                    + counted(n.identifiers(), "identifier")
+                    + ": "
+                    + named(uses)
+                    + ". Withdraw them or give them another profile.");
           }
-          tx.execute("update arrival set profile_id = null where profile_id = :p", Map.of("p", id));
-          tx.delete(row);
+          row.removedAt = clock.instant();
           journal.write(
               tx,
               caller,
@@ -347,55 +355,50 @@ public final class EnrollmentProfiles {
     events.touch("enrollment-profiles");
   }
 
-  /** Every version of the terms, newest first. */
-  public List<Terms> terms(Caller caller) {
-    caller.needs(Role.READER);
-    return database.call(
-        tx ->
-            tx
-                .list(TermsRow.class, "from TermsRow order by version desc", Map.of(), Page.MAX)
-                .stream()
-                .map(t -> new Terms(t.version, t.title, t.text, t.createdAt))
-                .toList());
+  private static String counted(long n, String what) {
+    return n + " " + what + (n == 1 ? "" : "s");
   }
 
-  /** Writes a new version of the terms. Earlier versions stay as they were. */
-  public Terms addTerms(Caller caller, @Nullable String title, @Nullable String text) {
-    caller.needs(Role.OPERATOR);
-    if (title == null || title.isBlank() || title.length() > 120) {
-      throw Problem.malformed("/title", "Terms need a title of 1 to 120 characters.");
-    }
-    if (text == null || text.isBlank() || text.length() > 20_000) {
-      throw Problem.malformed("/text", "Terms need a text of 1 to 20000 characters.");
-    }
-    Terms made =
-        database.call(
-            tx -> {
-              tx.rows("select 1, cast(pg_advisory_xact_lock(7490) as text)", Map.of());
-              TermsRow row = new TermsRow();
-              row.version =
-                  tx.value(
-                      "select coalesce(max(version), 0) + 1 from terms", Integer.class, Map.of());
-              row.title = title.strip();
-              row.text = text.strip();
-              row.createdAt = clock.instant();
-              tx.insert(row);
-              tx.flush();
-              journal.write(
-                  tx, caller, "terms.written", "terms:" + row.version, "Terms: " + row.title);
-              return new Terms(row.version, row.title, row.text, row.createdAt);
-            });
-    events.touch("enrollment-profiles");
-    return made;
+  private static String named(List<Use> uses) {
+    String first =
+        String.join(", ", uses.stream().limit(5).map(u -> u.kind() + " " + u.name()).toList());
+    return uses.size() > 5 ? first + " and more" : first;
   }
 
-  private static Shown view(Tx tx, EnrollmentProfileRow r) {
-    Object[] counts =
-        tx.rows(
-                "select (select count(*) from invitation where profile_id = :p),"
-                    + " (select count(*) from device where enrollment_profile_id = :p)",
-                Map.of("p", r.id))
-            .get(0);
+  private record Counts(long invitations, long identifiers, long devices) {
+    private static final Counts NONE = new Counts(0, 0, 0);
+  }
+
+  private Map<String, Counts> counts(Tx tx, List<String> ids) {
+    Map<String, Counts> out = new HashMap<>();
+    tx.rows(
+            """
+            select p.id,
+                   (select count(*) from invitation where profile_id = p.id
+                      and withdrawn_at is null and expires_at > :now and uses < uses_allowed),
+                   (select count(*) from roster_entry where profile_id = p.id
+                      and state <> 'withdrawn'),
+                   (select count(*) from device where enrollment_profile_id = p.id
+                      and retired_at is null)
+              from unnest(cast(:ids as text[])) p(id)
+            """,
+            Map.of("ids", ids.toArray(String[]::new), "now", clock.instant()))
+        .forEach(
+            r ->
+                out.put(
+                    (String) r[0],
+                    new Counts(
+                        ((Number) r[1]).longValue(),
+                        ((Number) r[2]).longValue(),
+                        ((Number) r[3]).longValue())));
+    return out;
+  }
+
+  private Shown view(Tx tx, EnrollmentProfileRow r) {
+    return view(r, counts(tx, List.of(r.id)).getOrDefault(r.id, Counts.NONE));
+  }
+
+  private static Shown view(EnrollmentProfileRow r, Counts n) {
     return new Shown(
         r.id,
         r.version,
@@ -405,6 +408,7 @@ public final class EnrollmentProfiles {
         List.of(r.platforms),
         List.of(r.kinds),
         r.signIn,
+        Optional.ofNullable(r.directoryGroup),
         Optional.ofNullable(r.termsVersion),
         Json.read(r.minimumOs, new TypeReference<>() {}),
         r.approval,
@@ -415,34 +419,13 @@ public final class EnrollmentProfiles {
         Optional.ofNullable(r.siteId),
         List.of(r.groups),
         List.of(r.tags),
-        ((Number) counts[0]).longValue(),
-        ((Number) counts[1]).longValue(),
+        Json.tree(r.firstRun),
+        Json.tree(r.readyGate),
+        r.removable,
+        r.comesBack,
+        n.invitations(),
+        n.identifiers(),
+        n.devices(),
         r.createdAt);
-  }
-
-  /** The record the enrollment decision works on. */
-  static EnrollmentProfile decided(EnrollmentProfileRow r) {
-    Map<String, OsVersion> minimum = new TreeMap<>();
-    Json.tree(r.minimumOs)
-        .properties()
-        .forEach(e -> minimum.put(e.getKey(), OsVersion.parse(e.getValue().asText())));
-    EnumSet<DeviceKind> kinds = EnumSet.noneOf(DeviceKind.class);
-    for (String k : r.kinds) {
-      kinds.add(Words.parse(DeviceKind.class, k));
-    }
-    return new EnrollmentProfile(
-        Words.parse(Ownership.class, r.ownership),
-        Words.parse(Mode.class, r.mode),
-        Set.of(r.platforms),
-        kinds,
-        Words.parse(SignIn.class, r.signIn),
-        Optional.ofNullable(r.termsVersion),
-        minimum,
-        r.approval,
-        r.rosterOnly,
-        new NamePattern(r.namePattern),
-        new Place(Optional.ofNullable(r.unitId), Optional.ofNullable(r.siteId)),
-        List.of(r.groups),
-        List.of(r.tags));
   }
 }

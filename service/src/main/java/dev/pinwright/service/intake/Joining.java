@@ -2,26 +2,19 @@ package dev.pinwright.service.intake;
 
 import dev.pinwright.catalog.Catalogue;
 import dev.pinwright.core.Words;
-import dev.pinwright.core.device.DeviceKind;
-import dev.pinwright.core.device.OsVersion;
-import dev.pinwright.core.device.Ownership;
 import dev.pinwright.core.intake.EnrollmentDecision;
 import dev.pinwright.core.intake.EnrollmentDecision.Accepted;
 import dev.pinwright.core.intake.EnrollmentDecision.Evidence;
-import dev.pinwright.core.intake.EnrollmentDecision.InvitationState;
 import dev.pinwright.core.intake.EnrollmentDecision.Refusal;
 import dev.pinwright.core.intake.EnrollmentDecision.Refused;
 import dev.pinwright.core.intake.EnrollmentProfile;
 import dev.pinwright.core.intake.EnrollmentProfile.SignIn;
 import dev.pinwright.core.intake.Identifier;
-import dev.pinwright.core.intake.InvitationCode;
 import dev.pinwright.core.intake.JoinAttempt;
 import dev.pinwright.protocol.join.JoinMessages;
 import dev.pinwright.protocol.join.JoinMessages.Admission;
 import dev.pinwright.protocol.join.JoinMessages.EstGrant;
 import dev.pinwright.protocol.join.JoinMessages.Offer;
-import dev.pinwright.protocol.join.JoinMessages.OfferedProfile;
-import dev.pinwright.protocol.pki.Pki;
 import dev.pinwright.service.Problem;
 import dev.pinwright.service.Settings;
 import dev.pinwright.service.access.Throttle;
@@ -32,16 +25,13 @@ import dev.pinwright.service.identity.DeviceCertificates.Grant;
 import dev.pinwright.service.journal.Journal;
 import dev.pinwright.service.live.Events;
 import dev.pinwright.service.rules.Shapes;
-import dev.pinwright.service.secret.Passwords;
-import dev.pinwright.service.secret.Vault;
 import dev.pinwright.storage.Database;
 import dev.pinwright.storage.Tx;
 import dev.pinwright.storage.row.ArrivalRow;
 import dev.pinwright.storage.row.DeviceRow;
 import dev.pinwright.storage.row.EnrollmentProfileRow;
-import dev.pinwright.storage.row.InvitationRow;
 import dev.pinwright.storage.row.RosterRow;
-import dev.pinwright.storage.row.TermsRow;
+import java.security.cert.X509Certificate;
 import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
@@ -55,9 +45,10 @@ import org.jspecify.annotations.Nullable;
 /** The join exchange, from the code to the right to one certificate. */
 public final class Joining {
   private final Database database;
-  private final Catalogue catalogue;
   private final Settings settings;
-  private final Authority authority;
+  private final WaysIn ways;
+  private final Offers offers;
+  private final HolderSignIn signIn;
   private final Admittance admittance;
   private final ArrivalLog log;
   private final Journal journal;
@@ -72,13 +63,16 @@ public final class Joining {
       Settings settings,
       Authority authority,
       Shapes shapes,
+      TrustedMakers makers,
+      HolderSignIn signIn,
       Journal journal,
       Events events,
       Clock clock) {
     this.database = database;
-    this.catalogue = catalogue;
     this.settings = settings;
-    this.authority = authority;
+    this.signIn = signIn;
+    ways = new WaysIn(makers);
+    offers = new Offers(catalogue, settings, authority);
     this.journal = journal;
     this.events = events;
     this.clock = clock;
@@ -88,85 +82,59 @@ public final class Joining {
     log = new ArrivalLog(database, journal, events, clock);
   }
 
-  /** Who asks: the code as typed and the address, for slowing down guesses. */
-  public record Asking(String code, String address) {}
+  /**
+   * Who asks.
+   *
+   * @param code as typed; {@link #BY_IDENTIFIER} for a device that comes by its own identity
+   * @param identity its certificate chain, leaf first; empty without one
+   * @param address for slowing down guesses
+   * @param languages the holder reads, most wanted first, as BCP 47 tags
+   */
+  public record Asking(
+      String code, List<X509Certificate> identity, String address, List<String> languages) {
+    /** Stands where the code stands when a device has none. */
+    public static final String BY_IDENTIFIER = "by-identifier";
+
+    public Asking(String code, String address) {
+      this(code, List.of(), address, List.of());
+    }
+  }
 
   /** Let in, or waiting for a human when empty. */
   public record Answer(Optional<Admission> admission) {}
 
   /**
-   * What the code offers, for the holder to read before agreeing.
+   * What a code, or a device's own identity, offers for the holder to read before agreeing.
    *
-   * @throws Problem 404 unknown-code, 410 spent-code or lapsed-code, 429
+   * @throws Problem 404 unknown-code, 410 spent-code or lapsed-code, 401 or 403 for an identity
+   *     that does not count, 429
    */
   public Offer offer(Asking asking) {
     addresses.check(asking.address());
-    Optional<Offer> offer =
-        database.call(
-            tx ->
-                invitation(tx, asking.code())
-                    .map(
-                        inv -> {
-                          EnrollmentDecision.usable(state(inv), clock.instant(), false)
-                              .ifPresent(
-                                  r -> {
-                                    throw problem(r);
-                                  });
-                          return offer(tx, inv);
-                        }));
-    return offer.orElseThrow(() -> unknown(asking));
-  }
-
-  private Problem unknown(Asking asking) {
-    addresses.failed(asking.address());
-    log.refuse(null, null, null, Refusal.UNKNOWN_CODE, "the code is not known");
-    return problem(
-        new Refused(Refusal.UNKNOWN_CODE, "no invitation has this code", Optional.empty()));
-  }
-
-  private Optional<InvitationRow> invitation(Tx tx, String typed) {
-    InvitationCode code;
     try {
-      code = InvitationCode.parse(typed);
-    } catch (IllegalArgumentException e) {
-      return Optional.empty();
+      return database.call(
+          tx -> {
+            WayIn way = ways.find(tx, asking);
+            if (way.invitation().isPresent()) {
+              EnrollmentDecision.usable(way.state(), clock.instant(), false)
+                  .ifPresent(
+                      r -> {
+                        throw problem(r);
+                      });
+            }
+            return offers.of(tx, way.profile(), asking.languages());
+          });
+    } catch (WayIn.Closed closed) {
+      throw turnedAway(asking, null, closed);
     }
-    return tx
-        .list(
-            InvitationRow.class,
-            "from InvitationRow where codeHash = :h",
-            Map.of("h", Vault.hash(code.value())),
-            1)
-        .stream()
-        .findFirst();
   }
 
-  private static InvitationState state(InvitationRow i) {
-    return new InvitationState(i.withdrawnAt != null, i.expiresAt, i.uses, i.usesAllowed);
-  }
-
-  private Offer offer(Tx tx, InvitationRow inv) {
-    EnrollmentProfileRow p = tx.find(EnrollmentProfileRow.class, inv.profileId).orElseThrow();
-    Ownership ownership = Words.parse(Ownership.class, p.ownership);
-    JoinMessages.Terms terms =
-        p.termsVersion == null
-            ? null
-            : tx.find(TermsRow.class, p.termsVersion)
-                .map(t -> new JoinMessages.Terms(t.version, t.title, t.text))
-                .orElse(null);
-    String base = settings.deviceBase();
-    return new Offer(
-        "Pinwright",
-        settings.organisation(),
-        new OfferedProfile(p.name, p.ownership, p.mode, List.of(p.platforms)),
-        p.signIn,
-        terms,
-        catalogue.visible(ownership),
-        catalogue.neverSeen(ownership),
-        base + "/.well-known/est",
-        base + "/dm",
-        base.replaceFirst("https", "wss") + "/wake",
-        Pki.pem(authority.root()));
+  private Problem turnedAway(
+      Asking asking, JoinMessages.@Nullable Device device, WayIn.Closed closed) {
+    addresses.failed(asking.address());
+    Refused r = closed.refused();
+    log.refuse(null, null, device, r.refusal(), r.detail());
+    return problem(r);
   }
 
   /**
@@ -176,40 +144,37 @@ public final class Joining {
    */
   public Answer join(Asking asking, JoinMessages.Request request) {
     addresses.check(asking.address());
-    InvitationRow invitation =
-        database.call(tx -> invitation(tx, asking.code())).orElseThrow(() -> unknown(asking));
+    WayIn way;
+    try {
+      way = database.call(tx -> ways.find(tx, asking));
+    } catch (WayIn.Closed closed) {
+      throw turnedAway(asking, request.device(), closed);
+    }
     JoinAttempt attempt;
     try {
-      attempt = attempt(request);
+      attempt = Attempts.read(request);
+      way.mustName(attempt);
     } catch (IllegalArgumentException e) {
       String why = String.valueOf(e.getMessage());
-      log.refuse(invitation, null, request.device(), Refusal.MALFORMED, why);
+      log.refuse(way, null, request.device(), Refusal.MALFORMED, why);
       throw problem(new Refused(Refusal.MALFORMED, why, Optional.empty()));
     }
-    EnrollmentProfileRow profile =
-        database
-            .call(tx -> tx.find(EnrollmentProfileRow.class, invitation.profileId))
-            .orElseThrow();
-    boolean proved = proved(profile, invitation, request);
+    HolderSignIn.Proof proof = proof(way, request);
     Decided decided;
     try {
-      decided = database.call(tx -> decide(tx, invitation.id, attempt, proved));
+      decided = database.call(tx -> decide(tx, way, attempt, proof, asking));
     } catch (Spent e) {
       decided =
           new Decided(
               new Refused(Refusal.SPENT_CODE, "the invitation is used up", Optional.empty()), null);
     }
     if (decided.refused() != null) {
-      if (decided.refused().refusal() == Refusal.SIGN_IN_FAILED) {
-        secrets.failed(invitation.id);
+      if (decided.refused().refusal() == Refusal.SIGN_IN_FAILED && proof.fault().isEmpty()) {
+        secrets.failed(way.key());
         addresses.failed(asking.address());
       }
       log.refuse(
-          invitation,
-          attempt,
-          request.device(),
-          decided.refused().refusal(),
-          decided.refused().detail());
+          way, attempt, request.device(), decided.refused().refusal(), decided.refused().detail());
       throw problem(decided.refused());
     }
     events.touch("arrivals");
@@ -217,53 +182,12 @@ public final class Joining {
     return new Answer(Optional.ofNullable(decided.admission()));
   }
 
-  private boolean proved(
-      EnrollmentProfileRow profile, InvitationRow invitation, JoinMessages.Request request) {
-    if (profile.signIn.equals(Words.of(SignIn.NONE))) {
-      return true;
+  private HolderSignIn.Proof proof(WayIn way, JoinMessages.Request request) {
+    if (way.profile().signIn.equals(Words.of(SignIn.NONE))) {
+      return HolderSignIn.Proof.NOT_ASKED;
     }
-    secrets.check(invitation.id);
-    String secret = request.signIn() == null ? null : request.signIn().secret();
-    return secret != null
-        && profile.passphraseHash != null
-        && Passwords.matches(secret, profile.passphraseHash);
-  }
-
-  private JoinAttempt attempt(JoinMessages.Request request) {
-    JoinMessages.Device d = request.device();
-    if (d == null) {
-      throw new IllegalArgumentException("'device' is missing");
-    }
-    if (d.identifiers() == null || d.identifiers().isEmpty()) {
-      throw new IllegalArgumentException("at least one identifier is needed");
-    }
-    if (d.identifiers().size() > 4) {
-      throw new IllegalArgumentException("at most 4 identifiers are read");
-    }
-    String platform = need(d.platform(), "platform", 20);
-    return new JoinAttempt(
-        platform,
-        OsVersion.parse(need(d.osVersion(), "osVersion", 20)),
-        Words.parse(DeviceKind.class, need(d.kind(), "kind", 20)),
-        need(d.maker(), "maker", 60),
-        need(d.model(), "model", 60),
-        d.identifiers().stream()
-            .map(
-                i ->
-                    Identifier.of(
-                        Words.parse(Identifier.Kind.class, need(i.kind(), "identifier kind", 20)),
-                        need(i.value(), "identifier value", 60)))
-            .distinct()
-            .toList(),
-        Optional.ofNullable(request.termsAccepted()));
-  }
-
-  private static String need(@Nullable String value, String what, int max) {
-    if (value == null || value.isBlank() || value.length() > max) {
-      throw new IllegalArgumentException(
-          "'" + what + "' has to be text of 1 to " + max + " characters");
-    }
-    return value.strip();
+    secrets.check(way.key());
+    return signIn.prove(way.profile(), request.signIn());
   }
 
   /** The last use went to somebody else meanwhile; everything is rolled back. */
@@ -275,7 +199,8 @@ public final class Joining {
 
   private record Decided(@Nullable Refused refused, @Nullable Admission admission) {}
 
-  private Decided decide(Tx tx, String invitationId, JoinAttempt attempt, boolean proved) {
+  private Decided decide(
+      Tx tx, WayIn way, JoinAttempt attempt, HolderSignIn.Proof proof, Asking asking) {
     Instant now = clock.instant();
     String key = ArrivalLog.key(attempt);
     // two attempts of one device are taken one after the other, on whichever nodes they arrive
@@ -284,10 +209,9 @@ public final class Joining {
           "select 1, cast(pg_advisory_xact_lock(hashtextextended(:k, 0)) as text)",
           Map.of("k", "identifier " + i));
     }
-    InvitationRow invitation = tx.find(InvitationRow.class, invitationId).orElseThrow();
-    EnrollmentProfileRow row =
-        tx.find(EnrollmentProfileRow.class, invitation.profileId).orElseThrow();
-    EnrollmentProfile profile = EnrollmentProfiles.decided(row);
+    WayIn here = way.again(tx);
+    EnrollmentProfileRow row = here.profile();
+    EnrollmentProfile profile = EnrollmentForm.decided(row);
     List<DeviceRow> known = Admittance.onFile(tx, attempt);
     Optional<RosterRow> roster = Admittance.onRoster(tx, attempt).stream().findFirst();
     Set<String> records = known.stream().map(d -> d.id).collect(Collectors.toSet());
@@ -299,30 +223,33 @@ public final class Joining {
         tx
             .list(
                 ArrivalRow.class,
-                "from ArrivalRow where invitationId = :i and deviceKey = :k and outcome = 'waiting'",
-                Map.of("i", invitationId, "k", key),
+                "from ArrivalRow where profileId = :p and deviceKey = :k and outcome = 'waiting'",
+                Map.of("p", row.id, "k", key),
                 1)
             .stream()
             .findFirst();
     boolean approved = waiting.map(a -> a.approved).orElse(false);
+    Evidence evidence =
+        new Evidence(now, proof.right(), records, same, roster.isPresent(), approved);
     EnrollmentDecision decision =
-        EnrollmentDecision.decide(
-            profile,
-            state(invitation),
-            attempt,
-            new Evidence(now, proved, records, same, roster.isPresent(), approved));
+        here.invitation().isPresent()
+            ? EnrollmentDecision.decide(profile, here.state(), attempt, evidence)
+            : EnrollmentDecision.decideHandsFree(profile, attempt, evidence);
     if (decision instanceof Refused refused) {
-      return new Decided(refused, null);
+      boolean told = refused.refusal() == Refusal.SIGN_IN_FAILED && proof.fault().isPresent();
+      return new Decided(
+          told
+              ? new Refused(Refusal.SIGN_IN_FAILED, proof.fault().get(), Optional.empty())
+              : refused,
+          null);
     }
-    if (decision instanceof EnrollmentDecision.Waiting
-        && ArrivalLog.declined(tx, invitationId, key)) {
+    if (decision instanceof EnrollmentDecision.Waiting && ArrivalLog.declined(tx, row.id, key)) {
       return new Decided(
           new Refused(
               Refusal.NOT_ON_ROSTER, "an administrator refused this device", Optional.empty()),
           null);
     }
-    ArrivalRow arrival =
-        waiting.orElseGet(() -> ArrivalLog.arrival(tx, invitation, attempt, null, now));
+    ArrivalRow arrival = waiting.orElseGet(() -> ArrivalLog.arrival(tx, here, attempt, null, now));
     arrival.changedAt = now;
     if (!(decision instanceof Accepted accepted)) {
       arrival.step = "approval";
@@ -342,7 +269,13 @@ public final class Joining {
         admittance.admit(
             tx,
             new Admittance.Arriving(
-                row, profile, attempt, known, roster, Optional.ofNullable(invitation.personId)),
+                row,
+                profile,
+                attempt,
+                known,
+                roster,
+                proof.personId().or(here::person),
+                here.invitation().flatMap(i -> BenchOrder.of(tx, i.id))),
             now);
     arrival.deviceId = device.id;
     arrival.step = "admitted";
@@ -351,14 +284,23 @@ public final class Joining {
     Grant grant = DeviceCertificates.grant(tx, device.id, now);
     tx.flush();
     // counted last, since everybody with this code waits for whoever has counted
-    if (accepted.returning().isEmpty()
-        && tx.execute(
-                "update invitation set uses = uses + 1 where id = :i and uses < uses_allowed",
-                Map.of("i", invitationId))
-            == 0) {
+    here.invitation()
+        .ifPresent(i -> BenchOrder.fared(tx, i.id, device.serial, "joined", "", device.id, now));
+    boolean back = accepted.returning().isPresent();
+    if (!back && !here.count(tx)) {
       throw new Spent();
     }
-    boolean back = accepted.returning().isPresent();
+    profile
+        .termsVersion()
+        .ifPresent(
+            v ->
+                HolderTerms.accepted(
+                    tx,
+                    device.id,
+                    device.personId,
+                    v,
+                    HolderTerms.read(tx, v, asking.languages()).orElseThrow().language(),
+                    now));
     String how = (back ? "Came back by " : "Joined by ") + row.name;
     Activity.add(tx, device.id, now, "joined", how);
     journal.write(
@@ -380,7 +322,7 @@ public final class Joining {
                 settings.deviceBase() + "/.well-known/est", grant.username(), grant.password())));
   }
 
-  private static Problem problem(Refused r) {
+  static Problem problem(Refused r) {
     String detail = Character.toUpperCase(r.detail().charAt(0)) + r.detail().substring(1) + ".";
     Problem p = new Problem(r.refusal().httpStatus(), Words.of(r.refusal()), "Not let in", detail);
     r.minimum().ifPresent(m -> p.with("minimum", m.toString()));

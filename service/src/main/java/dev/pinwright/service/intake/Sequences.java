@@ -10,6 +10,7 @@ import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 
@@ -41,21 +42,27 @@ public final class Sequences {
    * Reserves a number. Everybody else who wants one of this sequence waits until the transaction
    * ends, so this is called as late as can be.
    *
+   * @param first the least number to give out
    * @param fillGaps whether a number that became free is given out before a new one
    */
-  static long reserve(Tx tx, String key, String deviceId, boolean fillGaps, Instant now) {
-    tx.execute("insert into sequence values (:k, 0) on conflict do nothing", Map.of("k", key));
+  static long reserve(
+      Tx tx, String key, String deviceId, long first, boolean fillGaps, Instant now) {
+    tx.execute(
+        "insert into sequence (key, last, first_number) values (:k, :f - 1, :f)"
+            + " on conflict do nothing",
+        Map.of("k", key, "f", first));
     long last =
         tx.value(
             "select last from sequence where key = :k for update", Long.class, Map.of("k", key));
+    long number = Math.max(last + 1, first);
     if (fillGaps) {
       List<Object[]> free =
           tx.rows(
               "select number, 1 from sequence_number where key = :k and freed_at is not null"
-                  + " order by number limit 1",
-              Map.of("k", key));
+                  + " and number >= :f order by number limit 1",
+              Map.of("k", key, "f", first));
       if (!free.isEmpty()) {
-        long number = ((Number) free.get(0)[0]).longValue();
+        number = ((Number) free.get(0)[0]).longValue();
         tx.execute(
             "update sequence_number set device_id = :d, taken_at = :now, freed_at = null"
                 + " where key = :k and number = :n",
@@ -63,11 +70,11 @@ public final class Sequences {
         return number;
       }
     }
-    tx.execute("update sequence set last = last + 1 where key = :k", Map.of("k", key));
+    tx.execute("update sequence set last = :n where key = :k", Map.of("k", key, "n", number));
     tx.execute(
         "insert into sequence_number (key, number, device_id, taken_at) values (:k, :n, :d, :now)",
-        Map.of("k", key, "n", last + 1, "d", deviceId, "now", now));
-    return last + 1;
+        Map.of("k", key, "n", number, "d", deviceId, "now", now));
+    return number;
   }
 
   /** A device that leaves gives its number back. */
@@ -91,14 +98,25 @@ public final class Sequences {
         tx ->
             Page.of(
                 tx.rows(
-                    "select key, last from sequence where key > :k order by key limit :limit",
+                    "select key, last, first_number from sequence where key > :k order by key limit :limit",
                     Map.of("k", c.length == 0 ? "" : c[0], "limit", page.limit() + 1)),
                 page.limit(),
-                r -> sequence(tx, (String) r[0], ((Number) r[1]).longValue()),
+                r -> sequence(tx, r),
                 r -> Page.cursor((String) r[0])));
   }
 
-  private static Sequence sequence(Tx tx, String key, long last) {
+  /** One sequence by key; empty when no number of it was given out. */
+  static Optional<Sequence> find(Tx tx, String key) {
+    return tx
+        .rows("select key, last, first_number from sequence where key = :k", Map.of("k", key))
+        .stream()
+        .findFirst()
+        .map(r -> sequence(tx, r));
+  }
+
+  private static Sequence sequence(Tx tx, Object[] row) {
+    String key = (String) row[0];
+    long last = ((Number) row[1]).longValue();
     int at = key.indexOf('#');
     String before = key.substring(0, at);
     String after = key.substring(at + 1);
@@ -115,7 +133,7 @@ public final class Sequences {
                 numbers.add(Long.parseLong(m.group(1)));
               }
             });
-    Numbers found = Numbers.of(numbers, last);
+    Numbers found = Numbers.of(numbers, ((Number) row[2]).longValue(), last);
     return new Sequence(
         key,
         last,

@@ -3,6 +3,7 @@ package dev.pinwright.service.live;
 import dev.pinwright.storage.Database;
 import dev.pinwright.storage.Notices;
 import dev.pinwright.storage.Tx;
+import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
@@ -27,6 +28,8 @@ public final class Wakes implements AutoCloseable {
   private static final long SWEEP_SECONDS = 15;
 
   private final Database database;
+  private final OpenSockets open;
+  private volatile PushRelay relay = ids -> {};
   private final Map<String, Socket> sockets = new ConcurrentHashMap<>();
   private final Set<String> waiting = ConcurrentHashMap.newKeySet();
   private final LinkedBlockingQueue<String> queue = new LinkedBlockingQueue<>();
@@ -44,6 +47,7 @@ public final class Wakes implements AutoCloseable {
 
   public Wakes(Database database, Notices notices) {
     this.database = database;
+    open = new OpenSockets(database);
     notices.onNotice(
         (topic, payload) -> {
           if (topic.equals(TOPIC) || topic.equals(Notices.RESUMED)) {
@@ -56,6 +60,17 @@ public final class Wakes implements AutoCloseable {
           }
         });
     timer.scheduleWithFixedDelay(this::send, TICK_MILLIS, TICK_MILLIS, TimeUnit.MILLISECONDS);
+    timer.scheduleWithFixedDelay(
+        () -> {
+          try {
+            open.beat();
+          } catch (RuntimeException e) {
+            LOG.warn("could not say that this node is up: {}", e.getMessage());
+          }
+        },
+        SWEEP_SECONDS,
+        SWEEP_SECONDS,
+        TimeUnit.SECONDS);
     timer.scheduleWithFixedDelay(
         () -> look("sweep"), SWEEP_SECONDS, SWEEP_SECONDS, TimeUnit.SECONDS);
   }
@@ -86,12 +101,23 @@ public final class Wakes implements AutoCloseable {
     if (before != null) {
       before.close();
     }
-    timer.execute(() -> look("if-needed:" + deviceId));
+    timer.execute(
+        () -> {
+          open.opened(deviceId);
+          look("if-needed:" + deviceId);
+        });
+  }
+
+  /** Hands devices without a socket to the push services from now on. */
+  public void through(PushRelay relay) {
+    this.relay = relay;
   }
 
   /** A device has gone. */
   public void gone(String deviceId, Socket socket) {
-    sockets.remove(deviceId, socket);
+    if (sockets.remove(deviceId, socket) && !timer.isShutdown()) {
+      timer.execute(() -> open.closed(deviceId));
+    }
   }
 
   /** Sockets open on this node. */
@@ -103,7 +129,7 @@ public final class Wakes implements AutoCloseable {
     try {
       String ref = what.substring(what.indexOf(':') + 1);
       if (what.startsWith("device:")) {
-        ask(ref);
+        wake(List.of(ref));
         return;
       }
       String sql;
@@ -128,15 +154,23 @@ public final class Wakes implements AutoCloseable {
                 + " and queued_at < now() - interval '15 seconds' and expires_at > now()";
       }
       List<Object[]> found = database.call(tx -> tx.rows(sql, Map.of("ref", ref)));
-      found.forEach(r -> ask((String) r[0]));
+      wake(found.stream().map(r -> (String) r[0]).toList());
     } catch (RuntimeException e) {
       LOG.warn("could not look whom to wake ({}): {}", what, e.getMessage());
     }
   }
 
-  private void ask(String deviceId) {
-    if (sockets.containsKey(deviceId) && waiting.add(deviceId)) {
-      queue.add(deviceId);
+  private void wake(List<String> deviceIds) {
+    List<String> elsewhere = new ArrayList<>();
+    for (String id : deviceIds) {
+      if (!sockets.containsKey(id)) {
+        elsewhere.add(id);
+      } else if (waiting.add(id)) {
+        queue.add(id);
+      }
+    }
+    if (!elsewhere.isEmpty()) {
+      relay.wake(elsewhere);
     }
   }
 
@@ -161,5 +195,10 @@ public final class Wakes implements AutoCloseable {
   @Override
   public void close() {
     timer.shutdownNow();
+    try {
+      open.leave();
+    } catch (RuntimeException e) {
+      LOG.debug("could not say goodbye", e);
+    }
   }
 }

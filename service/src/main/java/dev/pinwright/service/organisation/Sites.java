@@ -195,7 +195,8 @@ public final class Sites {
                       "people", "select count(*) from person where site_id = :id",
                       "roster rows", "select count(*) from roster_entry where site_id = :id",
                       "enrollment profiles",
-                          "select count(*) from enrollment_profile where site_id = :id")));
+                          "select count(*) from enrollment_profile where site_id = :id",
+                      "bench sessions", "select count(*) from bench_session where site_id = :id")));
           tx.delete(row);
           tx.flush();
           journal.write(tx, caller, "site.deleted", "site:" + id, "Site " + row.name + " deleted");

@@ -188,7 +188,7 @@ public final class Units {
   }
 
   /** Works out anew which unit lies within which. */
-  private static void lieWithin(Tx tx) {
+  static void lieWithin(Tx tx) {
     tx.execute("delete from unit_within", Map.of());
     tx.execute(
         """
@@ -335,7 +335,8 @@ public final class Units {
                       "people", "select count(*) from person where unit_id = :id",
                       "roster rows", "select count(*) from roster_entry where unit_id = :id",
                       "enrollment profiles",
-                          "select count(*) from enrollment_profile where unit_id = :id"));
+                          "select count(*) from enrollment_profile where unit_id = :id",
+                      "bench sessions", "select count(*) from bench_session where unit_id = :id"));
           uses.addAll(TargetUses.of(tx, new Target(Target.Kind.UNIT, id)));
           InUse.refuse(row.code + " " + row.name, uses);
           tx.delete(row);

@@ -32,6 +32,9 @@ final class Conversation {
   /** Commands that end when the facts have been read. */
   public TreeSet<String> refreshing = new TreeSet<>();
 
+  /** Language the device says it speaks; empty when it does not say. */
+  public String language = "";
+
   public boolean factsWanted;
   public boolean treeAsked;
   public boolean stuck;
@@ -44,7 +47,8 @@ final class Conversation {
     EDIT,
     COMMAND,
     TREE,
-    FACTS
+    FACTS,
+    GATE
   }
 
   /**

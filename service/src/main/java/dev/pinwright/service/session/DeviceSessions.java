@@ -69,7 +69,7 @@ public final class DeviceSessions {
     this.events = events;
     this.clock = clock;
     strangers = new Throttle(database, clock, "strangers", 120, Duration.ofMinutes(1));
-    this.turn = new Turn(catalog, shapes, clock);
+    this.turn = new Turn(catalog, shapes, journal, clock);
   }
 
   /** The device a certificate belongs to, and what is outstanding for it. */
@@ -222,6 +222,7 @@ public final class DeviceSessions {
         && known.factsKnown()
         && !known.commandsQueued()
         && !heard.factsChanged()
+        && !heard.leaving()
         && heard.reports().isEmpty()
         && heard.treeDigest().filter(known.desired()::equals).isPresent();
   }

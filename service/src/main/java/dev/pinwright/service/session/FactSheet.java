@@ -5,11 +5,13 @@ import dev.pinwright.core.catalog.Catalog;
 import dev.pinwright.core.command.CommandState;
 import dev.pinwright.core.device.OsVersion;
 import dev.pinwright.core.device.Ownership;
+import dev.pinwright.core.tree.Leaf;
 import dev.pinwright.protocol.dm.Dm;
 import dev.pinwright.protocol.syncml.Element.Item;
 import dev.pinwright.service.Json;
 import dev.pinwright.service.acting.Commands;
 import dev.pinwright.service.device.Activity;
+import dev.pinwright.service.gateway.PushSubscriptions;
 import dev.pinwright.service.rules.Shapes;
 import dev.pinwright.storage.Tx;
 import dev.pinwright.storage.row.DeviceRow;
@@ -34,21 +36,23 @@ final class FactSheet {
   void take(Tx tx, DeviceRow device, List<Item> items, Conversation c, Instant now) {
     Ownership ownership = Words.parse(Ownership.class, device.ownership);
     Map<String, String> facts = new TreeMap<>();
-    Turn.leaves(items)
-        .forEach(
-            (path, leaf) -> {
-              String key =
-                  path.startsWith(Dm.FACTS + "/") ? path.substring(Dm.FACTS.length() + 1) : path;
-              // what must not be collected on this ownership is dropped here, whoever sends it
-              catalog
-                  .fact(key)
-                  .filter(f -> f.collectedOn().contains(ownership))
-                  .ifPresent(
-                      f -> {
-                        String v = leaf.value();
-                        facts.put(key, v.length() > 500 ? v.substring(0, 500) : v);
-                      });
-            });
+    Map<String, Leaf> told = Turn.leaves(items);
+    Leaf endpoint = told.get(Dm.FACTS + "/" + PushSubscriptions.FACT);
+    PushSubscriptions.told(tx, device, endpoint == null ? "" : endpoint.value());
+    told.forEach(
+        (path, leaf) -> {
+          String key =
+              path.startsWith(Dm.FACTS + "/") ? path.substring(Dm.FACTS.length() + 1) : path;
+          // what must not be collected on this ownership is dropped here, whoever sends it
+          catalog
+              .fact(key)
+              .filter(f -> f.collectedOn().contains(ownership))
+              .ifPresent(
+                  f -> {
+                    String v = leaf.value();
+                    facts.put(key, v.length() > 500 ? v.substring(0, 500) : v);
+                  });
+        });
     device.facts = Json.write(facts);
     device.factsAt = now;
     c.factsWanted = false;

@@ -19,6 +19,10 @@ import dev.pinwright.protocol.syncml.SyncMl;
 import dev.pinwright.service.Json;
 import dev.pinwright.service.acting.Commands;
 import dev.pinwright.service.device.Activity;
+import dev.pinwright.service.device.Retirement;
+import dev.pinwright.service.intake.HolderTerms;
+import dev.pinwright.service.intake.ReadyGates;
+import dev.pinwright.service.journal.Journal;
 import dev.pinwright.service.live.Wakes;
 import dev.pinwright.service.rules.Shapes;
 import dev.pinwright.service.session.Conversation.Kind;
@@ -50,13 +54,15 @@ final class Turn {
 
   private final Catalog catalog;
   private final Shapes shapes;
+  private final Journal journal;
   private final Clock clock;
   private final Refusals refusals;
   private final FactSheet facts;
 
-  Turn(Catalog catalog, Shapes shapes, Clock clock) {
+  Turn(Catalog catalog, Shapes shapes, Journal journal, Clock clock) {
     this.catalog = catalog;
     this.shapes = shapes;
+    this.journal = journal;
     this.clock = clock;
     refusals = new Refusals(catalog, shapes);
     facts = new FactSheet(catalog, shapes, refusals);
@@ -67,6 +73,7 @@ final class Turn {
     DeviceRow device = lock(tx, deviceId);
     Conversation c = new Conversation();
     c.reported = heard.treeDigest().orElse(null);
+    c.language = heard.devInfo().getOrDefault("Lang", "");
     c.factsWanted = device.factsAt == null || device.standing.equals("catching-up");
     boolean wasSettled = device.desiredDigest.equals(device.agreedDigest);
     if (c.reported != null && wasSettled && !c.reported.equals(device.desiredDigest)) {
@@ -93,6 +100,10 @@ final class Turn {
     Instant now = clock.instant();
     DeviceRow device = lock(tx, deviceId);
     c.factsWanted |= heard.factsChanged();
+    if (heard.leaving() && device.retiredAt == null) {
+      leave(tx, device, now);
+      return true;
+    }
     hear(tx, device, heard, c, now);
     if (!message.last()) {
       answer.askForMore();
@@ -111,7 +122,7 @@ final class Turn {
   private void hear(Tx tx, DeviceRow device, Heard heard, Conversation c, Instant now) {
     for (Heard.Report report : heard.reports()) {
       DeviceAnswer end = DeviceAnswer.of(report.code());
-      Commands.step(tx, device.id, report.correlator(), end.state(), end.reason(), now);
+      ended(tx, device, report.correlator(), end, c, now);
     }
     heard
         .answers()
@@ -124,10 +135,11 @@ final class Turn {
               switch (sent.kind()) {
                 case COMMAND -> {
                   DeviceAnswer a = DeviceAnswer.of(code);
-                  Commands.step(tx, device.id, sent.ref(), a.state(), a.reason(), now);
+                  ended(tx, device, sent.ref(), a, c, now);
                   c.factsWanted = true;
                 }
                 case ATOMIC -> settings(tx, device, heard, c, sent, code, now);
+                case GATE -> ReadyGates.told(device, sent.ref());
                 case TREE -> {
                   if (code == Dm.NOT_FOUND) {
                     c.treeIs(Tree.EMPTY);
@@ -149,6 +161,14 @@ final class Turn {
                 facts.take(tx, device, items, c, now);
               }
             });
+  }
+
+  private static void ended(
+      Tx tx, DeviceRow device, String command, DeviceAnswer a, Conversation c, Instant now) {
+    boolean stepped = Commands.step(tx, device.id, command, a.state(), a.reason(), now);
+    if (stepped && a.state() == CommandState.DONE) {
+      HolderTerms.confirmed(tx, device.id, device.personId, command, c.language, now);
+    }
   }
 
   static Map<String, Leaf> leaves(List<Item> items) {
@@ -201,7 +221,35 @@ final class Turn {
       c.factsWanted = false;
       said = true;
     }
-    return said;
+    return said || gate(tx, device, c, answer);
+  }
+
+  /** Tells a device at the ready gate how far it is, when that is not what it was told last. */
+  private boolean gate(Tx tx, DeviceRow device, Conversation c, Answer answer) {
+    Optional<String> news = ReadyGates.news(device, matches(tx, device, c));
+    news.ifPresent(
+        text -> {
+          String id =
+              answer.add(
+                  i -> new Element.Replace(i, List.of(Item.put(Dm.READY_GATE, "chr", text))));
+          c.sent.put(id, new Sent(Kind.GATE, text, null, null));
+        });
+    return news.isPresent();
+  }
+
+  private boolean matches(Tx tx, DeviceRow device, Conversation c) {
+    Tree tree = c.tree();
+    return tree != null && tree.equals(shapes.tree(tx, device.desiredDigest).orElse(Tree.EMPTY));
+  }
+
+  private void leave(Tx tx, DeviceRow device, Instant now) {
+    Retirement.retire(tx, device, "its holder ended management", now);
+    journal.write(
+        tx,
+        "device:" + device.id,
+        "device.retired",
+        "device:" + device.id,
+        device.name + " retired: its holder ended management");
   }
 
   private boolean settings(
@@ -300,7 +348,8 @@ final class Turn {
         c.refreshing.add(q.id());
         c.factsWanted = true;
       } else {
-        String id = answer.add(i -> element(i, spec, q));
+        String asked = spec.delivery() == CommandSpec.Delivery.CONFIRM ? asked(tx, q, c) : "";
+        String id = answer.add(i -> element(i, spec, q, asked));
         c.sent.put(id, new Sent(Kind.COMMAND, q.id(), null, null));
         said = true;
       }
@@ -308,7 +357,21 @@ final class Turn {
     return said;
   }
 
-  private static Element element(String id, CommandSpec spec, Commands.Queued q) {
+  /** What the holder is asked to accept, in the device's language. */
+  private static String asked(Tx tx, Commands.Queued q, Conversation c) {
+    String version = Json.tree(q.fields()).path("version").asText("");
+    return Optional.of(version)
+        .filter(v -> v.matches("\\d{1,6}"))
+        .flatMap(v -> HolderTerms.read(tx, Integer.parseInt(v), List.of(c.language)))
+        .map(t -> t.title() + " (version " + t.version() + ")\n\n" + t.text())
+        .orElse("There is no version " + version + " of the terms.");
+  }
+
+  private static Element element(String id, CommandSpec spec, Commands.Queued q, String asked) {
+    if (spec.delivery() == CommandSpec.Delivery.CONFIRM) {
+      return new Element.Alert(
+          id, Dm.ALERT_CONFIRM, q.id(), List.of(Item.data("MINDT=10"), Item.data(asked)));
+    }
     if (spec.delivery() == CommandSpec.Delivery.SHOW) {
       String text = Json.tree(q.fields()).path("text").asText();
       return new Element.Alert(
@@ -351,10 +414,7 @@ final class Turn {
     }
     device.lastSeen = now;
     tx.flush();
-    tx.execute(
-        "update arrival set step = 'done', outcome = 'done', changed_at = :now"
-            + " where device_id = :d and outcome = 'under-way'",
-        Map.of("d", device.id, "now", now));
+    ReadyGates.arrival(tx, device, now);
     if (!matches && !c.stuck) {
       // the goal moved while we spoke
       Wakes.device(tx, device.id);

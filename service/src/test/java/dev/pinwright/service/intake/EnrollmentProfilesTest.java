@@ -76,7 +76,15 @@ class EnrollmentProfilesTest {
         "{\"name\":\"X\",\"unitId\":\"u\"}|no unit u",
         "{\"name\":\"X\",\"siteId\":\"s\"}|no site s",
         "{\"name\":\"X\",\"namePattern\":\"{colour}\"}|not {colour}",
-        "{\"name\":\"X\",\"tags\":[\"<b>\"]}|1 to 40 letters"
+        "{\"name\":\"X\",\"tags\":[\"<b>\"]}|1 to 40 letters",
+        "{\"name\":\"X\",\"directoryGroup\":\"office\"}|needs the sign-in 'directory'",
+        "{\"name\":\"X\",\"firstRun\":{\"skipped\":[\"dance\"]}}|no first-run screen dance",
+        "{\"name\":\"X\",\"firstRun\":{\"skipped\":[\"network\"]}}|cannot be skipped",
+        "{\"name\":\"X\",\"firstRun\":{\"language\":\"xx\"}}|do not speak 'xx'",
+        "{\"name\":\"X\",\"firstRun\":{\"region\":\"here\"}}|two capital letters",
+        "{\"name\":\"X\",\"firstRun\":{\"wallpaper\":\"moon\"}}|no wallpaper 'moon'",
+        "{\"name\":\"X\",\"readyGate\":{\"osVersions\":{\"tarn\":\"7.9\"}}}|tarn has no version 7.9",
+        "{\"name\":\"X\",\"ownership\":\"personal\",\"removable\":false}|may always end management"
       })
   void whatCannotBeIsNamed(String json, String words) {
     assertThatThrownBy(() -> add(json))
@@ -100,7 +108,8 @@ class EnrollmentProfilesTest {
     node.join(node.kiosks(3), "AR10-0001");
     String id = profiles.page(READER, FIRST).items().get(0).id();
     assertThatThrownBy(() -> profiles.delete(OWNER, id))
-        .hasMessageContaining("1 invitations and 1 devices");
+        .hasMessageContaining(
+            "needed by 1 open invitation and 0 identifiers: invitation Invitation");
     EnrollmentProfiles.Shown unused = add("{\"name\":\"Unused\"}");
     profiles.delete(OWNER, unused.id());
     assertThat(profiles.page(READER, FIRST).items()).hasSize(1);
@@ -151,5 +160,35 @@ class EnrollmentProfilesTest {
     assertThat(baseline.show(READER).profileId()).isPresent();
     assertThatThrownBy(() -> baseline.write(OWNER)).hasMessageContaining("already");
     assertThatThrownBy(() -> baseline.write(READER)).hasMessageContaining("operator");
+  }
+
+  @Test
+  void aCopyHasEverythingButTheNameAndEveryWritingIsKept() {
+    EnrollmentProfiles.Shown p =
+        add("{\"name\":\"Kiosks\",\"signIn\":\"passphrase\",\"passphrase\":\"by the quay\"}");
+    EnrollmentProfiles.Shown copy = profiles.copy(OWNER, p.id(), "Carts");
+    assertThat(copy.signIn()).isEqualTo("passphrase");
+    assertThat(copy.id()).isNotEqualTo(p.id());
+    assertThatThrownBy(() -> profiles.copy(OWNER, p.id(), "Carts")).hasMessageContaining("already");
+    profiles.change(
+        OWNER,
+        copy.id(),
+        copy.version(),
+        Json.request("{\"name\":\"Carts of the quay\"}", EnrollmentProfiles.Draft.class));
+    assertThat(profiles.versions(READER, copy.id(), FIRST).items())
+        .extracting(v -> v.content().path("name").asText())
+        .containsExactly("Carts of the quay", "Carts");
+  }
+
+  @Test
+  void aDeletedOneGivesItsNameFreeAndItsDevicesStay() {
+    String id = node.join(node.kiosks(1), "AR10-0001");
+    EnrollmentProfiles.Shown used = profiles.page(READER, FIRST).items().get(0);
+    profiles.delete(OWNER, used.id());
+    assertThat(profiles.page(READER, FIRST).items()).isEmpty();
+    assertThatThrownBy(() -> profiles.get(READER, used.id())).hasMessageContaining("no enrollment");
+    assertThat(node.pinwright.devices().get(READER, id).device().standing())
+        .isEqualTo("catching-up");
+    assertThat(add("{\"name\":\"Kiosks\"}").id()).isNotEqualTo(used.id());
   }
 }

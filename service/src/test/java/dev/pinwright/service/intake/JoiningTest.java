@@ -23,6 +23,7 @@ import org.junit.jupiter.api.Test;
 
 /** Who is let in, also when many ask at once on two nodes. */
 class JoiningTest {
+  private static final Invitations.Filter ANY = new Invitations.Filter("", "");
   private Node node;
 
   @BeforeEach
@@ -94,7 +95,7 @@ class JoiningTest {
         work.add(() -> ask(at, code, "AR10-0042").admission().orElseThrow().device());
       }
       assertThat(together(work)).containsOnly(together(work).get(0));
-      assertThat(node.pinwright.invitations().page(READER, FIRST).items().get(0).uses())
+      assertThat(node.pinwright.invitations().page(READER, ANY, FIRST).items().get(0).uses())
           .as("coming back costs no use")
           .isEqualTo(1);
     }
@@ -124,7 +125,7 @@ class JoiningTest {
     assertThat(refusal(() -> ask(node, code, "AR10-0001"))).isEqualTo("lapsed-code");
     String other = node.invite("{\"name\":\"Others\"}", 5);
     Invitations.Shown shown =
-        node.pinwright.invitations().page(READER, FIRST).items().stream()
+        node.pinwright.invitations().page(READER, ANY, FIRST).items().stream()
             .filter(i -> i.code().equals(other))
             .findFirst()
             .orElseThrow();

@@ -33,6 +33,13 @@ public class DeviceRow {
 
   public String enrollmentProfileId;
 
+  public Integer enrollmentVersion;
+
+  @JdbcTypeCode(SqlTypes.JSON)
+  public String readyGate;
+
+  public String gateTold;
+
   public String unitId;
 
   public String siteId;

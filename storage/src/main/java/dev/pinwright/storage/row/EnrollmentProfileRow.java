@@ -55,5 +55,19 @@ public class EnrollmentProfileRow {
   @JdbcTypeCode(SqlTypes.ARRAY)
   public String[] tags;
 
+  public String directoryGroup;
+
+  @JdbcTypeCode(SqlTypes.JSON)
+  public String firstRun;
+
+  @JdbcTypeCode(SqlTypes.JSON)
+  public String readyGate;
+
+  public boolean removable;
+
+  public boolean comesBack;
+
   public Instant createdAt;
+
+  public Instant removedAt;
 }

@@ -32,4 +32,14 @@ public class InvitationRow {
   public Instant createdAt;
 
   public String createdBy;
+
+  public String mail;
+
+  public String mailState = "none";
+
+  public String mailFault = "";
+
+  public Instant mailedAt;
+
+  public int mailedTimes;
 }

@@ -11,6 +11,8 @@ import java.time.Instant;
 public class TermsRow {
   @Id public int version;
 
+  public String language = "en";
+
   public String title;
 
   public String text;

@@ -1,0 +1,118 @@
+package dev.pinwright.cli;
+
+import static dev.pinwright.cli.Context.call;
+
+import dev.pinwright.client.model.Attribute;
+import dev.pinwright.client.model.AttributeChange;
+import dev.pinwright.client.model.AttributeDraft;
+import dev.pinwright.client.model.AttributeValue;
+import java.util.List;
+import java.util.Map;
+import org.jspecify.annotations.Nullable;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.Option;
+import picocli.CommandLine.Parameters;
+
+/** {@code attribute}. */
+@Command(
+    name = "attribute",
+    mixinStandardHelpOptions = true,
+    synopsisSubcommandLabel = "VERB",
+    description = "Fields of your own on devices, people and units: list, add, show, set, delete.")
+final class AttributeCommands {
+  private final Context context;
+
+  AttributeCommands(Context context) {
+    this.context = context;
+  }
+
+  @Command(mixinStandardHelpOptions = true, description = "Lists attributes.")
+  int list() {
+    List<Attribute> all = call(() -> context.client().organisation().listAttributes());
+    return context.list(
+        all,
+        all,
+        a ->
+            new Object[] {
+              a.getName(),
+              a.getKind(),
+              a.getType(),
+              String.join(", ", a.getChoices()),
+              a.getUsed(),
+              a.getId()
+            },
+        "NAME",
+        "OF",
+        "TYPE",
+        "CHOICES",
+        "USED",
+        "ID");
+  }
+
+  @Command(
+      mixinStandardHelpOptions = true,
+      description = "Makes an attribute.",
+      footer = {
+        "",
+        "Example:",
+        "  pinwright attribute add Room --of device --type choice --choice Tower --choice Hall"
+      })
+  int add(
+      @Parameters(paramLabel = "NAME") String name,
+      @Option(names = "--of", defaultValue = "device", description = "device, person or unit.")
+          String kind,
+      @Option(names = "--type", description = "text, number, date or choice.")
+          @Nullable String type,
+      @Option(names = "--choice") @Nullable List<String> choices) {
+    AttributeDraft draft = new AttributeDraft().name(name).kind(kind).type(type).choices(choices);
+    Attribute a = call(() -> context.client().organisation().addAttribute(draft));
+    return context.print(a, () -> context.line("Attribute %s made.", a.getName()));
+  }
+
+  @Command(mixinStandardHelpOptions = true, description = "Deletes an attribute with its values.")
+  int delete(@Parameters(paramLabel = "ID") String id) {
+    Context.act(() -> context.client().organisation().deleteAttribute(id));
+    context.line("Deleted.");
+    return 0;
+  }
+
+  private String id(String kind, String wanted) {
+    return switch (kind) {
+      case "device" -> context.device(wanted).getId();
+      case "person" -> context.person(wanted).getId();
+      case "unit" -> context.unit(wanted).getId();
+      default ->
+          throw new Failure(Failure.USAGE, "Attributes are of a device, a person or a unit.");
+    };
+  }
+
+  @Command(
+      mixinStandardHelpOptions = true,
+      description = "Shows the attributes of a device, person or unit.")
+  int show(
+      @Parameters(paramLabel = "device|person|unit") String kind,
+      @Parameters(paramLabel = "WHICH") String which) {
+    return shown(
+        call(() -> context.client().organisation().getAttributeValues(kind, id(kind, which))));
+  }
+
+  @Command(
+      mixinStandardHelpOptions = true,
+      description = "Sets attributes; an empty value takes one away.",
+      footer = {"", "Example:", "  pinwright attribute set device \"VM-HAR kiosk 004\" Room=Hall"})
+  int set(
+      @Parameters(paramLabel = "device|person|unit") String kind,
+      @Parameters(paramLabel = "WHICH") String which,
+      @Parameters(paramLabel = "NAME=VALUE", arity = "1..*") Map<String, String> values) {
+    AttributeChange change = new AttributeChange().values(values);
+    return shown(
+        call(
+            () ->
+                context.client().organisation().setAttributeValues(kind, id(kind, which), change)));
+  }
+
+  private int shown(List<AttributeValue> values) {
+    return context.list(
+        values, values, v -> new Object[] {v.getName(), v.getValue()}, "ATTRIBUTE", "VALUE");
+  }
+}

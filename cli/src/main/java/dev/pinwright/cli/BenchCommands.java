@@ -1,0 +1,146 @@
+package dev.pinwright.cli;
+
+import static dev.pinwright.cli.Context.call;
+import static dev.pinwright.cli.Context.time;
+
+import dev.pinwright.client.model.BenchDevice;
+import dev.pinwright.client.model.BenchSession;
+import dev.pinwright.client.model.BenchSessionDraft;
+import dev.pinwright.client.model.BenchSessionPage;
+import java.io.IOException;
+import java.nio.file.Path;
+import java.util.List;
+import org.jspecify.annotations.Nullable;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.Mixin;
+import picocli.CommandLine.Option;
+import picocli.CommandLine.Parameters;
+
+/** {@code bench}. */
+@Command(
+    name = "bench",
+    mixinStandardHelpOptions = true,
+    synopsisSubcommandLabel = "VERB",
+    description =
+        "Preparing many devices one after the other: list, open, show, labels, close, reopen.")
+final class BenchCommands {
+  private final Context context;
+
+  BenchCommands(Context context) {
+    this.context = context;
+  }
+
+  @Command(mixinStandardHelpOptions = true, description = "Lists sessions, newest first.")
+  int list(@Mixin Paging paging) {
+    BenchSessionPage page =
+        call(() -> context.client().bench().listBenchSessions(paging.after, paging.limit));
+    return context.list(
+        page,
+        page.getItems(),
+        s ->
+            new Object[] {
+              s.getName(),
+              s.getOpen() ? "open" : "closed",
+              s.getProfile(),
+              s.getPrepared() + " of " + s.getDevices(),
+              s.getTroubled(),
+              time(s.getCreatedAt()),
+              s.getId()
+            },
+        "NAME",
+        "STATE",
+        "ENROLLMENT PROFILE",
+        "READY",
+        "TROUBLED",
+        "SINCE",
+        "ID");
+  }
+
+  @Command(
+      mixinStandardHelpOptions = true,
+      description = "Opens a session and prints the link its cable is told.",
+      footer = {
+        "",
+        "Example:",
+        "  pinwright bench open \"Cart 3\" \"Gallery kiosks\" --first-number 40 --wifi Vellmar-Staff"
+      })
+  int open(
+      @Parameters(paramLabel = "NAME") String name,
+      @Parameters(paramLabel = "ENROLLMENT-PROFILE") String profile,
+      @Option(names = "--name-pattern") @Nullable String pattern,
+      @Option(names = "--first-number") @Nullable Long first,
+      @Option(names = "--asset-prefix") @Nullable String prefix,
+      @Option(names = "--group") @Nullable String group,
+      @Option(names = "--unit") @Nullable String unit,
+      @Option(names = "--site") @Nullable String site,
+      @Option(names = "--wifi") @Nullable String wifi,
+      @Option(names = "--wifi-password") @Nullable String secret,
+      @Option(names = "--erase", description = "Erase each device first.") boolean erase,
+      @Option(names = "--racks") @Nullable Integer racks) {
+    BenchSessionDraft draft =
+        new BenchSessionDraft()
+            .name(name)
+            .profileId(context.enrollmentProfile(profile).getId())
+            .namePattern(pattern)
+            .firstNumber(first)
+            .assetPrefix(prefix)
+            .groupId(group == null ? null : context.group(group).getId())
+            .unitId(unit == null ? null : context.unit(unit).getId())
+            .siteId(site == null ? null : context.site(site).getId())
+            .wifiName(wifi)
+            .wifiSecret(secret)
+            .erase(erase)
+            .racks(racks);
+    BenchSession s = call(() -> context.client().bench().openBenchSession(draft));
+    return context.print(
+        s, () -> context.line("Session %s is open.%nLink  %s", s.getId(), s.getLink()));
+  }
+
+  @Command(mixinStandardHelpOptions = true, description = "Shows what is plugged in.")
+  int show(@Parameters(paramLabel = "ID") String id) {
+    BenchSession s = call(() -> context.client().bench().getBenchSession(id));
+    List<BenchDevice> slots = call(() -> context.client().bench().listBenchSlots(id));
+    if (!s.getMissing().isEmpty()) {
+      context.line("Missing numbers: %s", String.join(", ", s.getMissing()));
+    }
+    return context.list(
+        slots,
+        slots,
+        d ->
+            new Object[] {
+              d.getRack() + "." + d.getSlot(),
+              d.getState(),
+              d.getName(),
+              d.getAsset(),
+              d.getSerial(),
+              d.getReason()
+            },
+        "SLOT",
+        "STATE",
+        "NAME",
+        "ASSET",
+        "SERIAL",
+        "");
+  }
+
+  @Command(mixinStandardHelpOptions = true, description = "Writes a PDF of labels.")
+  int labels(@Parameters(paramLabel = "ID") String id, @Parameters(paramLabel = "FILE") Path file)
+      throws IOException {
+    return FileText.keep(context, call(() -> context.client().bench().getBenchLabels(id)), file);
+  }
+
+  @Command(mixinStandardHelpOptions = true, description = "Closes a session.")
+  int close(@Parameters(paramLabel = "ID") String id) {
+    return shown(call(() -> context.client().bench().closeBenchSession(id)));
+  }
+
+  @Command(mixinStandardHelpOptions = true, description = "Goes on with a closed session.")
+  int reopen(@Parameters(paramLabel = "ID") String id) {
+    return shown(call(() -> context.client().bench().reopenBenchSession(id)));
+  }
+
+  private int shown(BenchSession s) {
+    return context.print(
+        s, () -> context.line("%s is %s.", s.getName(), s.getOpen() ? "open" : "closed"));
+  }
+}

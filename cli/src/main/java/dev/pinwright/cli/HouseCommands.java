@@ -1,0 +1,180 @@
+package dev.pinwright.cli;
+
+import static dev.pinwright.cli.Context.call;
+import static dev.pinwright.cli.Context.time;
+
+import dev.pinwright.client.model.DirectoryConnection;
+import dev.pinwright.client.model.DirectoryDraft;
+import dev.pinwright.client.model.DirectoryReading;
+import dev.pinwright.client.model.MailConnection;
+import dev.pinwright.client.model.MailDraft;
+import dev.pinwright.client.model.NoticePage;
+import dev.pinwright.client.model.SetUpStep;
+import java.io.IOException;
+import java.nio.file.Path;
+import java.util.List;
+import org.jspecify.annotations.Nullable;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.Mixin;
+import picocli.CommandLine.Option;
+import picocli.CommandLine.Parameters;
+
+/** {@code house}. */
+@Command(
+    name = "house",
+    mixinStandardHelpOptions = true,
+    synopsisSubcommandLabel = "VERB",
+    description =
+        "Outside connections: set-up, notices, mail, directory, directory-groups, read-directory.")
+final class HouseCommands {
+  private final Context context;
+
+  HouseCommands(Context context) {
+    this.context = context;
+  }
+
+  @Command(
+      name = "set-up",
+      mixinStandardHelpOptions = true,
+      description = "What is done, what is missing and what that blocks.")
+  int setUp() {
+    List<SetUpStep> steps = call(() -> context.client().house().getSetUpList());
+    return context.list(
+        steps,
+        steps,
+        s ->
+            new Object[] {
+              s.getState(),
+              s.getTitle(),
+              s.getDetail(),
+              s.getState() == SetUpStep.StateEnum.DONE ? "" : s.getBlocks()
+            },
+        "STATE",
+        "STEP",
+        "",
+        "WITHOUT IT");
+  }
+
+  @Command(mixinStandardHelpOptions = true, description = "What somebody should know.")
+  int notices(@Mixin Paging paging) {
+    NoticePage page = call(() -> context.client().house().listNotices(paging.after, paging.limit));
+    return context.list(
+        page,
+        page.getItems(),
+        n -> new Object[] {time(n.getAt()), n.getUrgent() ? "urgent" : "", n.getTitle()},
+        "SINCE",
+        "",
+        "WHAT");
+  }
+
+  @Command(
+      mixinStandardHelpOptions = true,
+      description = "Shows outgoing mail, or sets it up; a letter to the sender is sent to try it.",
+      footer = {
+        "",
+        "Example:",
+        "  pinwright house mail --host 127.0.0.1 --port 7494 \\",
+        "    --from it@vellmar.example --notices-to it@vellmar.example"
+      })
+  int mail(
+      @Option(names = "--host") @Nullable String host,
+      @Option(names = "--port") @Nullable Integer port,
+      @Option(names = "--security", description = "none, starttls or tls.")
+          @Nullable String security,
+      @Option(names = "--login") @Nullable String login,
+      @Option(names = "--password") @Nullable String password,
+      @Option(names = "--from") @Nullable String from,
+      @Option(names = "--notices-to") @Nullable String notices) {
+    MailConnection mail =
+        host == null
+            ? call(() -> context.client().house().getMail())
+            : call(
+                () ->
+                    context
+                        .client()
+                        .house()
+                        .connectMail(
+                            new MailDraft()
+                                .host(host)
+                                .port(port)
+                                .security(security)
+                                .login(login)
+                                .password(password)
+                                .from(from)
+                                .noticesTo(notices)));
+    return context.print(
+        mail,
+        () -> context.line("Outgoing mail is %s%s.", mail.getState(), because(mail.getFault())));
+  }
+
+  private static String because(@Nullable String fault) {
+    return fault == null ? "" : ": " + fault;
+  }
+
+  @Command(
+      mixinStandardHelpOptions = true,
+      description = "Shows the staff directory, or sets it up.",
+      footer = {
+        "",
+        "Example:",
+        "  pinwright house directory --address ldap://127.0.0.1:7495 \\",
+        "    --base dc=vellmar,dc=example --login cn=pinwright,dc=vellmar,dc=example --password …"
+      })
+  int directory(
+      @Option(names = "--address") @Nullable String address,
+      @Option(names = "--base") @Nullable String base,
+      @Option(names = "--login") @Nullable String login,
+      @Option(names = "--password") @Nullable String password,
+      @Option(names = "--unit-attribute") @Nullable String unit,
+      @Option(names = "--roots", description = "PEM file for ldaps.") @Nullable Path roots)
+      throws IOException {
+    DirectoryDraft draft =
+        new DirectoryDraft()
+            .address(address)
+            .base(base)
+            .login(login)
+            .password(password)
+            .unitAttribute(unit)
+            .roots(roots == null ? null : FileText.read(roots, "certificates"));
+    DirectoryConnection d =
+        address == null
+            ? call(() -> context.client().house().getDirectory())
+            : call(() -> context.client().house().connectDirectory(draft));
+    return context.print(
+        d, () -> context.line("The directory is %s%s.", d.getState(), because(d.getFault())));
+  }
+
+  @Command(
+      name = "directory-groups",
+      mixinStandardHelpOptions = true,
+      description = "Groups of the staff directory.")
+  int directoryGroups() {
+    List<String> groups = call(() -> context.client().house().listDirectoryGroups());
+    return context.list(groups, groups, g -> new Object[] {g}, "GROUP");
+  }
+
+  @Command(
+      name = "read-directory",
+      mixinStandardHelpOptions = true,
+      description = "Brings people from the staff directory now.")
+  int readDirectory() {
+    DirectoryReading r = call(() -> context.client().house().readDirectory());
+    return context.print(
+        r,
+        () -> {
+          context.line(
+              "%d people found, %d added, %d changed, %d in it no longer.",
+              r.getFound(), r.getAdded(), r.getChanged(), r.getGone());
+          if (!r.getUnknownUnits().isEmpty()) {
+            context.line("Units not known here: %s", String.join(", ", r.getUnknownUnits()));
+          }
+        });
+  }
+
+  @Command(name = "put-away", mixinStandardHelpOptions = true, description = "Puts a notice away.")
+  int putAway(@Parameters(paramLabel = "ID") String id) {
+    Context.act(() -> context.client().house().putNoticeAway(id));
+    context.line("Put away.");
+    return 0;
+  }
+}

@@ -1,0 +1,41 @@
+package dev.pinwright.cli;
+
+import static dev.pinwright.cli.Context.call;
+
+import dev.pinwright.client.http.ApiException;
+import dev.pinwright.client.model.SheetDraft;
+import dev.pinwright.client.model.SheetReport;
+import java.io.IOException;
+import java.nio.file.Path;
+
+/** Sheets of units, sites and people, taken in and written out. */
+final class Sheets {
+  private Sheets() {}
+
+  /** A call that takes a sheet in. */
+  interface Taking {
+    SheetReport take(SheetDraft draft) throws ApiException;
+  }
+
+  /** Checks a sheet, and takes it over when it is to be saved and sound. */
+  static int in(Context context, Path file, boolean save, Taking taking) throws IOException {
+    SheetDraft draft = new SheetDraft().csv(FileText.read(file, "rows")).save(save);
+    SheetReport r = call(() -> taking.take(draft));
+    context.print(
+        r,
+        () -> {
+          context.line(
+              "%d rows: %d %s, %d changed%s",
+              r.getRows(),
+              r.getAdded(),
+              r.getSaved() ? "added" : "would be added",
+              r.getChanged(),
+              r.getFaults().isEmpty() ? "." : ", " + r.getFaults().size() + " faulty.");
+          r.getFaults().forEach(f -> context.line("  line %d: %s", f.getLine(), f.getFault()));
+          if (!r.getSaved()) {
+            context.line("Nothing is saved yet%s.", save ? "" : "; add --save");
+          }
+        });
+    return r.getFaults().isEmpty() ? 0 : Failure.REFUSED;
+  }
+}

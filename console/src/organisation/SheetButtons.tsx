@@ -1,0 +1,120 @@
+import { Download, Upload } from 'lucide-react';
+import { useState } from 'react';
+import { useAct } from '../api/act';
+import { answer, api, type Schemas } from '../api/client';
+import { Sheet } from '../ui/Dialog';
+import { Button, Trouble } from '../ui/parts';
+
+type What = 'units' | 'sites' | 'people';
+
+const columns: Record<What, string> = {
+  units: 'code, name, parent',
+  sites: 'name, address, latitude, longitude',
+  people: 'name, login, mail, unit, site',
+};
+
+const take = (what: What, body: Schemas['SheetDraft']) =>
+  answer(
+    what === 'units'
+      ? api.POST('/organisation/units.csv', { body })
+      : what === 'sites'
+        ? api.POST('/organisation/sites.csv', { body })
+        : api.POST('/organisation/people.csv', { body }),
+  );
+
+function Import({ what, onClose }: { what: What; onClose: () => void }) {
+  const { act, trouble, busy } = useAct(what, 'attributes');
+  const [csv, setCsv] = useState('');
+  const [report, setReport] = useState<Schemas['SheetReport']>();
+  const put = (text: string) => {
+    setCsv(text);
+    setReport(undefined);
+  };
+  const sound = report && report.faults.length === 0;
+  return (
+    <Sheet
+      wide
+      title={`Take in a sheet of ${what}`}
+      onClose={onClose}
+      actions={
+        <>
+          <Button onClick={onClose}>{report?.saved ? 'Close' : 'Cancel'}</Button>
+          {!report?.saved && (
+            <>
+              <Button
+                disabled={busy || !csv.trim()}
+                onClick={() => void act(() => take(what, { csv }), setReport)}
+              >
+                Check
+              </Button>
+              <Button
+                weight="main"
+                disabled={busy || !sound}
+                onClick={() => void act(() => take(what, { csv, save: true }), setReport)}
+              >
+                {sound ? `Take over ${report.rows} rows` : 'Take over'}
+              </Button>
+            </>
+          )}
+        </>
+      }
+    >
+      <p className="text-quiet text-sm">
+        The first line names the columns: {columns[what]}, and any attribute by its name. What is there
+        already is changed, the rest added. Nothing is kept as long as one row is faulty.
+      </p>
+      <input
+        type="file"
+        accept=".csv,text/csv"
+        aria-label="Sheet"
+        className="text-sm"
+        onChange={(e) => void e.target.files?.[0]?.text().then(put)}
+      />
+      <textarea
+        aria-label="Rows of the sheet"
+        className="field font-mono text-xs"
+        rows={8}
+        value={csv}
+        onChange={(e) => put(e.target.value)}
+      />
+      {report && (
+        <div role="status" className="text-sm">
+          <p className="font-semibold">
+            {report.saved ? 'Taken over: ' : 'It would be: '}
+            {report.added} added, {report.changed} changed
+            {report.faults.length > 0 && `, but ${report.faults.length} rows are faulty`}.
+          </p>
+          <ul className="max-h-48 overflow-y-auto">
+            {report.faults.map((f) => (
+              <li key={f.line} className="border-line/60 flex gap-3 border-b py-1">
+                <span className="text-quiet w-16">line {f.line}</span>
+                <span className="text-rust">{f.fault}</span>
+              </li>
+            ))}
+          </ul>
+        </div>
+      )}
+      <Trouble error={trouble} />
+    </Sheet>
+  );
+}
+
+/** Takes a list out as a sheet, and in again. */
+export function SheetButtons({ what }: { what: What }) {
+  const [taking, setTaking] = useState(false);
+  return (
+    <>
+      <a
+        href={`/api/v1/organisation/${what}.csv`}
+        download={`${what}.csv`}
+        className="border-line bg-sheet hover:border-slate inline-flex h-8 items-center gap-1.5 rounded-[3px] border px-3 text-sm"
+      >
+        <Download className="size-4" /> Sheet
+      </a>
+      <Button onClick={() => setTaking(true)}>
+        <Upload className="size-4" /> Take in a sheet
+      </Button>
+      {taking && <Import what={what} onClose={() => setTaking(false)} />}
+    </>
+  );
+}

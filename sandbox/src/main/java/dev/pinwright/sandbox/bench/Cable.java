@@ -1,0 +1,192 @@
+package dev.pinwright.sandbox.bench;
+
+import com.fasterxml.jackson.databind.DeserializationFeature;
+import com.fasterxml.jackson.databind.ObjectMapper;
+import com.fasterxml.jackson.databind.json.JsonMapper;
+import dev.pinwright.protocol.join.BenchMessages;
+import dev.pinwright.protocol.join.JoinLink;
+import dev.pinwright.sandbox.device.Agent;
+import dev.pinwright.sandbox.device.Fleet;
+import dev.pinwright.sandbox.device.Screen;
+import dev.pinwright.sandbox.link.HttpLine;
+import dev.pinwright.sandbox.link.Network;
+import java.io.IOException;
+import java.net.URI;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Map;
+import java.util.TreeMap;
+import java.util.concurrent.CompletableFuture;
+import java.util.concurrent.CompletionException;
+import java.util.concurrent.TimeUnit;
+import org.jspecify.annotations.Nullable;
+
+/**
+ * The cable of a bench. It tells the server what is plugged in where, erases devices if asked,
+ * gives them Wi-Fi, and hands them the link they join by.
+ */
+public final class Cable {
+  /** Slots of a rack. */
+  public static final int SLOTS = 16;
+
+  private static final ObjectMapper JSON =
+      JsonMapper.builder().disable(DeserializationFeature.FAIL_ON_UNKNOWN_PROPERTIES).build();
+  private static final long ERASE_MILLIS = 800;
+  private final Fleet fleet;
+  private final Network network;
+  private final Map<Integer, String> slots = new TreeMap<>();
+  private volatile @Nullable JoinLink link;
+  private volatile String told = "";
+
+  public Cable(Fleet fleet) {
+    this.fleet = fleet;
+    this.network = fleet.network();
+  }
+
+  /** What is in a slot. {@code at}: rack and slot in one, counted from 1. */
+  public record Slot(int rack, int slot, String device, String serial, String screen) {}
+
+  /** The cable as it is. {@code told}: what the server said last that was no plain yes. */
+  public record Shown(String link, String told, List<Slot> slots) {}
+
+  /**
+   * Takes the link of a bench session.
+   *
+   * @throws IllegalArgumentException saying what is missing in it
+   */
+  public synchronized void connect(String text) {
+    link = JoinLink.parse(text);
+    told = "";
+    slots.clear();
+  }
+
+  /** The cable as it is. */
+  public synchronized Shown shown() {
+    List<Slot> out = new ArrayList<>();
+    slots.forEach(
+        (at, id) ->
+            fleet
+                .find(id)
+                .map(Agent::screen)
+                .ifPresent(s -> out.add(new Slot(rack(at), slot(at), id, s.serial(), s.screen()))));
+    JoinLink l = link;
+    return new Shown(l == null ? "" : l.toString(), told, out);
+  }
+
+  private static int rack(int at) {
+    return (at - 1) / SLOTS + 1;
+  }
+
+  private static int slot(int at) {
+    return (at - 1) % SLOTS + 1;
+  }
+
+  /**
+   * Plugs a device into a slot; done when it has asked to be let in.
+   *
+   * @param rack counted from 1
+   * @param slot 1 to 16
+   * @throws IllegalStateException without a session, or when the slot is taken
+   */
+  public CompletableFuture<Void> plug(int rack, int slot, Agent agent) {
+    int at = (rack - 1) * SLOTS + slot;
+    synchronized (this) {
+      if (link == null) {
+        throw new IllegalStateException("the cable has no bench session; give it a link");
+      }
+      if (rack < 1 || slot < 1 || slot > SLOTS) {
+        throw new IllegalArgumentException("a rack has slots 1 to " + SLOTS);
+      }
+      if (slots.putIfAbsent(at, agent.device().id()) != null) {
+        throw new IllegalStateException("slot " + slot + " of rack " + rack + " is taken");
+      }
+    }
+    Screen screen = agent.screen();
+    return say(at, screen.serial(), "plugged")
+        .thenCompose(order -> prepare(at, agent, order))
+        .exceptionally(
+            e -> {
+              told =
+                  String.valueOf(e.getCause() == null ? e.getMessage() : e.getCause().getMessage());
+              return null;
+            });
+  }
+
+  private CompletableFuture<Void> prepare(int at, Agent agent, BenchMessages.Order order) {
+    String serial = agent.screen().serial();
+    boolean used = !agent.screen().screen().equals("new");
+    CompletableFuture<Void> erased = CompletableFuture.completedFuture(null);
+    if (order.erase() || used) {
+      erased =
+          say(at, serial, "erasing")
+              .thenComposeAsync(
+                  x -> {
+                    agent.erase();
+                    return say(at, serial, "erased");
+                  },
+                  CompletableFuture.delayedExecutor(
+                      ERASE_MILLIS, TimeUnit.MILLISECONDS, network.thinking()))
+              .thenApply(x -> null);
+    }
+    JoinLink l = link;
+    return erased.thenCompose(
+        x -> {
+          if (order.wifi() != null) {
+            agent.device().joinNetwork(order.wifi().name());
+          }
+          return agent
+              .take(String.valueOf(l))
+              .thenCompose(
+                  y ->
+                      agent.screen().screen().equals("offered")
+                          ? agent.accept(null)
+                          : CompletableFuture.<Void>completedFuture(null));
+        });
+  }
+
+  /** Pulls a device out. */
+  public CompletableFuture<Void> unplug(int rack, int slot) {
+    int at = (rack - 1) * SLOTS + slot;
+    String id;
+    synchronized (this) {
+      id = slots.remove(at);
+    }
+    return id == null
+        ? CompletableFuture.completedFuture(null)
+        : fleet
+            .find(id)
+            .map(a -> say(at, a.screen().serial(), "unplugged").<Void>thenApply(x -> null))
+            .orElseGet(() -> CompletableFuture.completedFuture(null));
+  }
+
+  private CompletableFuture<BenchMessages.Order> say(int at, String serial, String stage) {
+    JoinLink l = link;
+    if (l == null) {
+      throw new IllegalStateException("the cable has no bench session; give it a link");
+    }
+    byte[] body;
+    try {
+      body = JSON.writeValueAsBytes(new BenchMessages.Word(rack(at), slot(at), serial, stage));
+    } catch (IOException e) {
+      throw new IllegalStateException(e);
+    }
+    HttpLine line = new HttpLine(network, network.anonymous(l.fingerprint()), URI.create(l.base()));
+    return line.send(
+            "POST",
+            "/join/" + l.code().value() + "/bench",
+            Map.of("Content-Type", "application/json"),
+            body)
+        .whenComplete((r, e) -> line.close())
+        .thenApply(
+            reply -> {
+              try {
+                if (reply.status() != 200) {
+                  throw new IOException(JSON.readTree(reply.body()).path("detail").asText());
+                }
+                return JSON.readValue(reply.body(), BenchMessages.Order.class);
+              } catch (IOException e) {
+                throw new CompletionException(e);
+              }
+            });
+  }
+}

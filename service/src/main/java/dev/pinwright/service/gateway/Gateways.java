@@ -1,0 +1,424 @@
+package dev.pinwright.service.gateway;
+
+import dev.pinwright.core.catalog.Catalog;
+import dev.pinwright.core.gateway.PushCredential;
+import dev.pinwright.protocol.pki.Chains;
+import dev.pinwright.protocol.pki.Pki;
+import dev.pinwright.service.Problem;
+import dev.pinwright.service.access.Caller;
+import dev.pinwright.service.access.Role;
+import dev.pinwright.service.intake.TrustedMakers;
+import dev.pinwright.service.journal.Journal;
+import dev.pinwright.service.live.Events;
+import dev.pinwright.service.secret.Vault;
+import dev.pinwright.storage.Database;
+import dev.pinwright.storage.Tx;
+import dev.pinwright.storage.row.EnrollmentProfileRow;
+import dev.pinwright.storage.row.GatewayRow;
+import java.security.KeyPair;
+import java.security.cert.X509Certificate;
+import java.time.Clock;
+import java.time.Instant;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.function.BiFunction;
+import org.jspecify.annotations.Nullable;
+
+/** Gateways: where a platform's services are, and the right to use each of them. */
+public final class Gateways implements TrustedMakers {
+  private static final int SOON_DAYS = 60;
+  private final Database database;
+  private final Catalog catalog;
+  private final Vault vault;
+  private final String organisation;
+  private final Registrar registrar;
+  private final Journal journal;
+  private final Events events;
+  private final Clock clock;
+
+  public Gateways(
+      Database database,
+      Catalog catalog,
+      Vault vault,
+      String organisation,
+      Registrar registrar,
+      Journal journal,
+      Events events,
+      Clock clock) {
+    this.database = database;
+    this.catalog = catalog;
+    this.vault = vault;
+    this.organisation = organisation;
+    this.registrar = registrar;
+    this.journal = journal;
+    this.events = events;
+    this.clock = clock;
+  }
+
+  /**
+   * The push side.
+   *
+   * @param state {@code missing}, {@code requested}, {@code connected}, {@code lapsing} within
+   *     sixty days of its end, {@code lapsed}
+   * @param request signing request to be signed in the vendor's portal, PEM
+   * @param devices that are woken through it
+   */
+  public record Push(
+      String state,
+      Optional<String> account,
+      Optional<String> topic,
+      Optional<Instant> expiresAt,
+      Optional<Long> daysLeft,
+      Optional<String> request,
+      long devices,
+      Optional<String> fault) {}
+
+  /** The registrar side. {@code state}: missing, connected or failing. */
+  public record RegistrarSide(
+      String state,
+      Optional<String> account,
+      Optional<Instant> syncedAt,
+      Optional<String> defaultProfileId,
+      long registered,
+      long assigned,
+      Optional<String> fault) {}
+
+  /** The store side. {@code state}: missing, connected or failing. */
+  public record Store(
+      String state,
+      Optional<String> account,
+      Optional<Instant> checkedAt,
+      Optional<String> fault) {}
+
+  /** A gateway. {@code services} and {@code makers} are empty before it is set up. */
+  public record Shown(
+      String platform,
+      String name,
+      Optional<String> services,
+      List<String> makers,
+      Push push,
+      RegistrarSide registrar,
+      Store store) {}
+
+  /** All gateways, one for each platform, set up or not. */
+  public List<Shown> all(Caller caller) {
+    caller.needs(Role.READER);
+    return database.call(
+        tx -> catalog.platforms().stream().map(p -> shown(tx, p.key(), p.name())).toList());
+  }
+
+  /** One gateway. */
+  public Shown get(Caller caller, String platform) {
+    caller.needs(Role.READER);
+    return database.call(tx -> shown(tx, platform, name(platform)));
+  }
+
+  private String name(String platform) {
+    return catalog
+        .platform(platform)
+        .orElseThrow(() -> Problem.notFound("platform", platform))
+        .name();
+  }
+
+  private Shown shown(Tx tx, String platform, String name) {
+    GatewayRow row = tx.find(GatewayRow.class, platform).orElse(null);
+    if (row == null) {
+      Optional<String> none = Optional.empty();
+      return new Shown(
+          platform,
+          name,
+          none,
+          List.of(),
+          new Push("missing", none, none, Optional.empty(), Optional.empty(), none, 0, none),
+          new RegistrarSide("missing", none, Optional.empty(), none, 0, 0, none),
+          new Store("missing", none, Optional.empty(), none));
+    }
+    Object[] n =
+        tx.rows(
+                "select (select count(*) from push_subscription where platform = :p),"
+                    + " (select count(*) from registrar_device where platform = :p),"
+                    + " (select count(*) from registrar_device where platform = :p and assigned)",
+                Map.of("p", platform))
+            .get(0);
+    return new Shown(
+        platform,
+        name,
+        Optional.of(row.services),
+        Chains.certificates(row.roots).stream().map(Pki::commonName).toList(),
+        push(row, ((Number) n[0]).longValue()),
+        new RegistrarSide(
+            side(row.registrarToken, row.registrarFault),
+            Optional.ofNullable(row.registrarAccount),
+            Optional.ofNullable(row.registrarSyncedAt),
+            Optional.ofNullable(row.defaultProfileId),
+            ((Number) n[1]).longValue(),
+            ((Number) n[2]).longValue(),
+            fault(row.registrarFault)),
+        new Store(
+            side(row.storeToken, row.storeFault),
+            Optional.ofNullable(row.storeAccount),
+            Optional.ofNullable(row.storeCheckedAt),
+            fault(row.storeFault)));
+  }
+
+  private static Optional<String> fault(String text) {
+    return Optional.of(text).filter(t -> !t.isEmpty());
+  }
+
+  private static String side(byte @Nullable [] token, String fault) {
+    return token == null ? "missing" : fault.isEmpty() ? "connected" : "failing";
+  }
+
+  private Push push(GatewayRow row, long devices) {
+    Optional<PushCredential> held = credential(row);
+    Optional<Long> left = held.map(c -> c.daysLeft(clock.instant()));
+    String state =
+        left.map(d -> d < 0 ? "lapsed" : d <= SOON_DAYS ? "lapsing" : "connected")
+            .orElse(row.pushRequest == null ? "missing" : "requested");
+    return new Push(
+        state,
+        held.map(PushCredential::account),
+        held.map(PushCredential::topic),
+        held.map(PushCredential::expiresAt),
+        left,
+        Optional.ofNullable(row.pushRequest),
+        devices,
+        fault(row.pushFault));
+  }
+
+  /** The push credential a gateway holds. */
+  static Optional<PushCredential> credential(GatewayRow row) {
+    return row.pushAccount == null
+        ? Optional.empty()
+        : Optional.of(new PushCredential(row.pushAccount, row.pushTopic, row.pushExpiresAt));
+  }
+
+  /**
+   * Says where a platform's services are and which makers' certificates count.
+   *
+   * @param roots one or more certificates in PEM
+   */
+  public Shown setUp(
+      Caller caller, String platform, @Nullable String services, @Nullable String roots) {
+    String name = name(platform);
+    if (services == null || !services.matches("https://[^\\s/]+(/[^\\s]*)?")) {
+      throw Problem.malformed("/services", "The services have an address that begins https://.");
+    }
+    List<X509Certificate> anchors;
+    try {
+      anchors = Chains.certificates(roots == null ? "" : roots);
+    } catch (IllegalArgumentException e) {
+      throw Problem.malformed("/roots", sentence(e));
+    }
+    String pem = String.join("", anchors.stream().map(Pki::pem).toList());
+    return act(
+        caller,
+        platform,
+        true,
+        (tx, row) -> {
+          row.services = services.replaceFirst("/+$", "");
+          row.roots = pem;
+          return "Gateway " + name + " set up at " + row.services;
+        });
+  }
+
+  private static String sentence(Exception e) {
+    String text = String.valueOf(e.getMessage());
+    return text.substring(0, 1).toUpperCase() + text.substring(1) + ".";
+  }
+
+  /** Makes a signing request, to be signed in the vendor's portal; its key never leaves here. */
+  public Shown request(Caller caller, String platform) {
+    return act(
+        caller,
+        platform,
+        false,
+        (tx, row) -> {
+          KeyPair pair = Pki.newKey();
+          row.pushRequest = Pki.requestPem(Pki.newRequest(organisation, pair));
+          row.pushRequestKey = vault.seal(Pki.pem(pair.getPrivate()));
+          return "Push signing request made for " + name(platform);
+        });
+  }
+
+  /**
+   * Takes the signed credential.
+   *
+   * @throws Problem 400 when it does not fit, 409 another-account when it is a renewal under
+   *     another vendor account, saying what would happen
+   */
+  public Shown credential(Caller caller, String platform, @Nullable String pem) {
+    X509Certificate certificate;
+    try {
+      certificate = Pki.certificate(pem == null ? "" : pem);
+    } catch (IllegalArgumentException | NullPointerException e) {
+      throw Problem.malformed("/certificate", "This is not a certificate in PEM.");
+    }
+    return act(
+        caller,
+        platform,
+        false,
+        (tx, row) -> {
+          if (row.pushRequest == null) {
+            throw Problem.conflict(
+                "no-request", "Make a signing request first; this credential is for another one.");
+          }
+          if (!Pki.requestedKey(row.pushRequest).equals(certificate.getPublicKey())) {
+            throw Problem.malformed(
+                "/certificate",
+                "This credential is not for the signing request made last; sign that one.");
+          }
+          Instant now = clock.instant();
+          if (!Chains.endsIn(List.of(certificate), Chains.certificates(row.roots), now)) {
+            throw Problem.malformed(
+                "/certificate", "It was not signed by this platform's vendor, or is out of date.");
+          }
+          PushCredential next =
+              new PushCredential(
+                  Pki.organisation(certificate),
+                  Pki.commonName(certificate),
+                  certificate.getNotAfter().toInstant());
+          long devices =
+              tx.value(
+                  "select count(*) from push_subscription where platform = :p",
+                  Long.class,
+                  Map.of("p", platform));
+          credential(row)
+              .flatMap(held -> held.objection(next, devices))
+              .ifPresent(
+                  why -> {
+                    throw Problem.conflict(
+                        "another-account",
+                        why.substring(0, 1).toUpperCase() + why.substring(1) + ".");
+                  });
+          row.pushCertificate = Pki.pem(certificate);
+          row.pushKey = row.pushRequestKey;
+          row.pushRequest = null;
+          row.pushRequestKey = null;
+          row.pushAccount = next.account();
+          row.pushTopic = next.topic();
+          row.pushExpiresAt = next.expiresAt();
+          row.pushTold = null;
+          row.pushFault = "";
+          tx.execute(
+              "update house_notice set over_at = :now where key like :k and over_at is null",
+              Map.of("now", now, "k", "push " + platform + " %"));
+          return "Push credential of " + next.account() + " taken for " + name(platform);
+        });
+  }
+
+  /**
+   * Connects the registrar, and reads from it at once.
+   *
+   * @throws Problem 400 without a token, 502 when the registrar does not accept it
+   */
+  public Shown connectRegistrar(Caller caller, String platform, @Nullable String token) {
+    String checked = token(token);
+    act(
+        caller,
+        platform,
+        false,
+        (tx, row) -> {
+          row.registrarAccount = registrar.account(row, checked);
+          row.registrarToken = vault.seal(checked);
+          row.registrarFault = "";
+          return "Registrar of " + name(platform) + " connected";
+        });
+    registrar.sync(caller, platform);
+    return get(caller, platform);
+  }
+
+  private static String token(@Nullable String token) {
+    if (token == null || token.isBlank() || token.length() > 500) {
+      throw Problem.malformed("/token", "Paste the token the vendor's portal gave you.");
+    }
+    return token.strip();
+  }
+
+  /** Says by which enrollment profile devices of the registrar join that have none of their own. */
+  public Shown defaultProfile(Caller caller, String platform, @Nullable String profileId) {
+    return act(
+        caller,
+        platform,
+        false,
+        (tx, row) -> {
+          String name = "none";
+          if (profileId != null) {
+            EnrollmentProfileRow p =
+                tx.find(EnrollmentProfileRow.class, profileId)
+                    .filter(x -> x.removedAt == null)
+                    .orElseThrow(
+                        () ->
+                            Problem.malformed(
+                                "/profileId", "Name an enrollment profile by its id."));
+            if (!List.of(p.platforms).contains(platform)) {
+              throw Problem.malformed("/profileId", p.name + " does not let in " + platform + ".");
+            }
+            name = p.name;
+          }
+          row.defaultProfileId = profileId;
+          return "Enrollment profile of " + name(platform) + "'s registrar: " + name;
+        });
+  }
+
+  /** Connects the store. */
+  public Shown connectStore(Caller caller, String platform, @Nullable String token) {
+    String checked = token(token);
+    return act(
+        caller,
+        platform,
+        false,
+        (tx, row) -> {
+          row.storeAccount =
+              new VendorLine(row.services, Chains.certificates(row.roots), null, null)
+                  .call("GET", "/store/account", checked, null)
+                  .path("account")
+                  .asText();
+          row.storeToken = vault.seal(checked);
+          row.storeCheckedAt = clock.instant();
+          row.storeFault = "";
+          return "Store of " + name(platform) + " connected";
+        });
+  }
+
+  private Shown act(
+      Caller caller, String platform, boolean fresh, BiFunction<Tx, GatewayRow, String> change) {
+    caller.needs(Role.OWNER);
+    String name = name(platform);
+    Shown shown =
+        database.call(
+            tx -> {
+              Optional<GatewayRow> found = tx.lock(GatewayRow.class, platform);
+              if (found.isEmpty() && !fresh) {
+                throw Problem.conflict(
+                    "not-set-up", "Say first where the services of " + name + " are.");
+              }
+              GatewayRow row = found.orElseGet(GatewayRow::new);
+              row.platform = platform;
+              String said = change.apply(tx, row);
+              if (found.isEmpty()) {
+                tx.insert(row);
+              }
+              tx.flush();
+              journal.write(tx, caller, "gateway.changed", "gateway:" + platform, said);
+              return shown(tx, platform, name);
+            });
+    events.touch("gateways");
+    return shown;
+  }
+
+  @Override
+  public Proved prove(Tx tx, List<X509Certificate> chain) {
+    if (chain.isEmpty()) {
+      throw new NotTrusted("the device has to present its maker's certificate");
+    }
+    String serial = Pki.deviceSerial(chain.get(0));
+    for (GatewayRow row : tx.list(GatewayRow.class, "from GatewayRow", Map.of(), 100)) {
+      if (Chains.endsIn(chain, Chains.certificates(row.roots), clock.instant())) {
+        return new Proved(row.platform, serial, Optional.ofNullable(row.defaultProfileId));
+      }
+    }
+    throw new NotTrusted("the device's certificate is not from a maker trusted here");
+  }
+}

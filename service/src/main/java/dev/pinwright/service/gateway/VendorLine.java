@@ -1,0 +1,121 @@
+package dev.pinwright.service.gateway;
+
+import com.fasterxml.jackson.databind.JsonNode;
+import dev.pinwright.service.Json;
+import dev.pinwright.service.Problem;
+import java.io.IOException;
+import java.net.URI;
+import java.net.http.HttpClient;
+import java.net.http.HttpRequest;
+import java.net.http.HttpResponse;
+import java.security.GeneralSecurityException;
+import java.security.KeyStore;
+import java.security.PrivateKey;
+import java.security.cert.X509Certificate;
+import java.time.Duration;
+import java.util.List;
+import java.util.Map;
+import java.util.concurrent.CompletableFuture;
+import javax.net.ssl.KeyManagerFactory;
+import javax.net.ssl.SSLContext;
+import javax.net.ssl.TrustManagerFactory;
+import org.jspecify.annotations.Nullable;
+
+/** HTTPS to a vendor's services, trusting the vendor's own roots and nobody else. */
+final class VendorLine {
+  private static final Duration PATIENCE = Duration.ofSeconds(20);
+  private final HttpClient http;
+  private final String services;
+
+  /**
+   * @param services base address, without a slash at its end
+   * @param key and certificate to present, or null for none
+   */
+  VendorLine(
+      String services,
+      List<X509Certificate> roots,
+      @Nullable PrivateKey key,
+      @Nullable X509Certificate certificate) {
+    this.services = services;
+    try {
+      KeyStore trusted = store();
+      for (int i = 0; i < roots.size(); i++) {
+        trusted.setCertificateEntry("root" + i, roots.get(i));
+      }
+      TrustManagerFactory trust = TrustManagerFactory.getInstance("PKIX");
+      trust.init(trusted);
+      KeyStore own = store();
+      if (key != null && certificate != null) {
+        own.setKeyEntry("own", key, new char[0], new X509Certificate[] {certificate});
+      }
+      KeyManagerFactory keys = KeyManagerFactory.getInstance("PKIX");
+      keys.init(own, new char[0]);
+      SSLContext tls = SSLContext.getInstance("TLS");
+      tls.init(keys.getKeyManagers(), trust.getTrustManagers(), null);
+      http =
+          HttpClient.newBuilder()
+              .sslContext(tls)
+              .version(HttpClient.Version.HTTP_1_1)
+              .connectTimeout(Duration.ofSeconds(5))
+              .build();
+    } catch (GeneralSecurityException | IOException e) {
+      throw new IllegalStateException("TLS to " + services + " cannot be set up", e);
+    }
+  }
+
+  private static KeyStore store() throws GeneralSecurityException, IOException {
+    KeyStore store = KeyStore.getInstance("PKCS12");
+    store.load(null, null);
+    return store;
+  }
+
+  /**
+   * A call with a bearer token (RFC 6750) and a JSON answer.
+   *
+   * @throws Problem 502 saying what the vendor's services answered, or that they did not
+   */
+  JsonNode call(String method, String path, String token, @Nullable Object body) {
+    HttpRequest.Builder request =
+        HttpRequest.newBuilder(URI.create(services + path))
+            .timeout(PATIENCE)
+            .header("Authorization", "Bearer " + token)
+            .header("Content-Type", "application/json")
+            .method(
+                method,
+                body == null
+                    ? HttpRequest.BodyPublishers.noBody()
+                    : HttpRequest.BodyPublishers.ofString(Json.write(body)));
+    try {
+      HttpResponse<String> answer =
+          http.send(request.build(), HttpResponse.BodyHandlers.ofString());
+      if (answer.statusCode() == 401 || answer.statusCode() == 403) {
+        throw failed("The vendor does not accept the token; get a new one from its portal.");
+      }
+      if (answer.statusCode() >= 300) {
+        throw failed("The vendor's services answered " + answer.statusCode() + ".");
+      }
+      return answer.body().isBlank() ? Json.MAPPER.createObjectNode() : Json.tree(answer.body());
+    } catch (IOException e) {
+      String why = e.getMessage() == null ? e.getClass().getSimpleName() : e.getMessage();
+      throw failed("The vendor's services at " + services + " cannot be reached: " + why + ".");
+    } catch (InterruptedException e) {
+      Thread.currentThread().interrupt();
+      throw failed("The call was broken off.");
+    }
+  }
+
+  /** Posts to a push resource (RFC 8030, 5); the answer's status. */
+  CompletableFuture<Integer> push(String endpoint, Map<String, String> headers, byte[] body) {
+    HttpRequest.Builder request =
+        HttpRequest.newBuilder(URI.create(endpoint))
+            .timeout(PATIENCE)
+            .POST(HttpRequest.BodyPublishers.ofByteArray(body));
+    headers.forEach(request::header);
+    return http.sendAsync(request.build(), HttpResponse.BodyHandlers.discarding())
+        .thenApply(HttpResponse::statusCode);
+  }
+
+  private static Problem failed(String detail) {
+    return new Problem(502, "vendor-failed", "The vendor's services failed", detail);
+  }
+}

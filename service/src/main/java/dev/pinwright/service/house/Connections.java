@@ -1,0 +1,249 @@
+package dev.pinwright.service.house;
+
+import dev.pinwright.service.Json;
+import dev.pinwright.service.Problem;
+import dev.pinwright.service.access.Caller;
+import dev.pinwright.service.access.Role;
+import dev.pinwright.service.journal.Journal;
+import dev.pinwright.service.live.Events;
+import dev.pinwright.service.secret.Vault;
+import dev.pinwright.storage.Database;
+import java.time.Clock;
+import java.time.Instant;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import org.jspecify.annotations.Nullable;
+
+/** How outgoing mail and the staff directory are reached. */
+public final class Connections {
+  private final Database database;
+  private final Vault vault;
+  private final Journal journal;
+  private final Events events;
+  private final Clock clock;
+
+  public Connections(Database database, Vault vault, Journal journal, Events events, Clock clock) {
+    this.database = database;
+    this.vault = vault;
+    this.journal = journal;
+    this.events = events;
+    this.clock = clock;
+  }
+
+  /**
+   * Outgoing mail (SMTP, RFC 5321).
+   *
+   * @param security {@code none}, {@code starttls} or {@code tls}
+   * @param from address letters come from
+   * @param noticesTo address notices go to; empty for none
+   */
+  public record Mail(
+      String host, int port, String security, String login, String from, String noticesTo) {}
+
+  /**
+   * The staff directory (LDAP, RFC 4511), with people as {@code inetOrgPerson} (RFC 2798).
+   *
+   * @param address {@code ldap://} or {@code ldaps://} with host and port
+   * @param base below which people and groups are
+   * @param login distinguished name that may search
+   * @param unitAttribute attribute of a person that holds the code of their unit
+   * @param roots certificates in PEM that vouch for the directory; empty for the system's own
+   */
+  public record Directory(
+      String address, String base, String login, String unitAttribute, String roots) {}
+
+  /** A connection as kept. The secret is never shown. */
+  public record Kept<T>(T settings, String secret) {
+    @Override
+    public String toString() {
+      return "Kept[" + settings + "]";
+    }
+  }
+
+  /** A connection as shown. {@code state}: missing, connected or failing. */
+  public record Shown<T>(
+      String state,
+      Optional<T> settings,
+      boolean secretKept,
+      Optional<Instant> checkedAt,
+      Optional<String> fault) {}
+
+  /** Outgoing mail as written; port 25 and no security unless said otherwise. */
+  public record MailDraft(
+      @Nullable String host,
+      @Nullable Integer port,
+      @Nullable String security,
+      @Nullable String login,
+      @Nullable String password,
+      @Nullable String from,
+      @Nullable String noticesTo) {}
+
+  /** The staff directory as written. */
+  public record DirectoryDraft(
+      @Nullable String address,
+      @Nullable String base,
+      @Nullable String login,
+      @Nullable String password,
+      @Nullable String unitAttribute,
+      @Nullable String roots) {}
+
+  Optional<Kept<Mail>> mail() {
+    return kept("mail", Mail.class);
+  }
+
+  /** The staff directory, when there is one. */
+  public Optional<Kept<Directory>> directory() {
+    return kept("directory", Directory.class);
+  }
+
+  private <T> Optional<Kept<T>> kept(String kind, Class<T> type) {
+    List<Object[]> rows =
+        database.call(
+            tx ->
+                tx.rows(
+                    "select cast(settings as text), secret from connection where kind = :k",
+                    Map.of("k", kind)));
+    return rows.stream()
+        .findFirst()
+        .map(
+            r ->
+                new Kept<>(
+                    Json.read((String) r[0], type), r[1] == null ? "" : vault.open((byte[]) r[1])));
+  }
+
+  /** Outgoing mail as shown. */
+  public Shown<Mail> mail(Caller caller) {
+    return shown(caller, "mail", Mail.class);
+  }
+
+  /** The staff directory as shown. */
+  public Shown<Directory> directory(Caller caller) {
+    return shown(caller, "directory", Directory.class);
+  }
+
+  private <T> Shown<T> shown(Caller caller, String kind, Class<T> type) {
+    caller.needs(Role.READER);
+    List<Object[]> rows =
+        database.call(
+            tx ->
+                tx.rows(
+                    "select cast(settings as text), secret is not null, checked_at, fault"
+                        + " from connection where kind = :k",
+                    Map.of("k", kind)));
+    return rows.stream()
+        .findFirst()
+        .map(
+            r ->
+                new Shown<>(
+                    ((String) r[3]).isEmpty() ? "connected" : "failing",
+                    Optional.of(Json.read((String) r[0], type)),
+                    (Boolean) r[1],
+                    Optional.ofNullable((Instant) r[2]),
+                    Optional.of((String) r[3]).filter(f -> !f.isEmpty())))
+        .orElseGet(
+            () ->
+                new Shown<>(
+                    "missing", Optional.empty(), false, Optional.empty(), Optional.empty()));
+  }
+
+  /** What a draft says once it is checked; the secret is null where the kept one stays. */
+  Mail checked(MailDraft d) {
+    String host = plain(d.host());
+    if (host.isEmpty() || host.length() > 200 || host.matches(".*[\\s/].*")) {
+      throw Problem.malformed("/host", "Name the mail server, such as mail.vellmar.example.");
+    }
+    int port = d.port() == null ? 25 : d.port();
+    if (port < 1 || port > 65_535) {
+      throw Problem.malformed("/port", "A port is from 1 to 65535.");
+    }
+    String security = plain(d.security()).isEmpty() ? "none" : plain(d.security());
+    if (!List.of("none", "starttls", "tls").contains(security)) {
+      throw Problem.malformed("/security", "security has to be one of none, starttls, tls.");
+    }
+    return new Mail(
+        host,
+        port,
+        security,
+        plain(d.login()),
+        address("/from", d.from(), true),
+        address("/noticesTo", d.noticesTo(), false));
+  }
+
+  private static String address(String where, @Nullable String text, boolean needed) {
+    String address = plain(text);
+    if (address.isEmpty() ? needed : !address.matches("[^@\\s]{1,64}@[^@\\s]{1,190}")) {
+      throw Problem.malformed(where, "This has to be a mail address, such as it@vellmar.example.");
+    }
+    return address;
+  }
+
+  /** The directory a draft describes. */
+  public static Directory checked(DirectoryDraft d) {
+    String address = plain(d.address());
+    if (!address.matches("ldaps?://[^/\\s:]+(:\\d{1,5})?/?")) {
+      throw Problem.malformed(
+          "/address",
+          "The directory has an address such as ldaps://directory.vellmar.example:636.");
+    }
+    if (plain(d.base()).isEmpty()) {
+      throw Problem.malformed("/base", "Say below which entry people are, such as dc=vellmar.");
+    }
+    String unit =
+        plain(d.unitAttribute()).isEmpty() ? "departmentNumber" : plain(d.unitAttribute());
+    if (!unit.matches("[A-Za-z][A-Za-z0-9-]{0,60}")) {
+      throw Problem.malformed("/unitAttribute", "This has to be the name of an attribute.");
+    }
+    return new Directory(
+        address.replaceFirst("/$", ""), plain(d.base()), plain(d.login()), unit, plain(d.roots()));
+  }
+
+  private static String plain(@Nullable String s) {
+    return s == null ? "" : s.strip();
+  }
+
+  /** Keeps a connection that was tried and works. An empty secret keeps the one there is. */
+  public void keep(Caller caller, String kind, Object settings, String secret) {
+    caller.needs(Role.OWNER);
+    database.run(
+        tx -> {
+          Map<String, Object> p = new HashMap<>();
+          p.put("k", kind);
+          p.put("s", Json.write(settings));
+          p.put("secret", secret.isEmpty() ? null : vault.seal(secret));
+          p.put("now", clock.instant());
+          tx.execute(
+              """
+              insert into connection (kind, settings, secret, checked_at)
+              values (:k, cast(:s as jsonb), cast(:secret as bytea), :now)
+              on conflict (kind) do update set settings = excluded.settings,
+                secret = coalesce(excluded.secret, connection.secret),
+                checked_at = excluded.checked_at, fault = ''
+              """,
+              p);
+          journal.write(
+              tx,
+              caller,
+              "connection.changed",
+              "connection:" + kind,
+              "Connection to " + kind + " set up");
+        });
+    events.touch("gateways");
+  }
+
+  /** Puts on file whether a connection worked when it was used last. */
+  public void worked(String kind, Optional<String> fault) {
+    int n =
+        database.call(
+            tx ->
+                tx.execute(
+                    "update connection set checked_at = :now, fault = :f where kind = :k"
+                        + " and (fault <> :f or checked_at < cast(:now as timestamptz)"
+                        + " - interval '1 minute')",
+                    Map.of("now", clock.instant(), "f", fault.orElse(""), "k", kind)));
+    if (n > 0) {
+      events.touch("gateways");
+    }
+  }
+}

@@ -1,0 +1,146 @@
+package dev.pinwright.service.organisation;
+
+import static dev.pinwright.service.Node.FIRST;
+import static dev.pinwright.service.Node.OWNER;
+import static dev.pinwright.service.Node.READER;
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+
+import dev.pinwright.service.Json;
+import dev.pinwright.service.Node;
+import dev.pinwright.service.organisation.OrganisationSheets.Kind;
+import dev.pinwright.service.organisation.OrganisationSheets.Report;
+import java.util.Map;
+import java.util.Optional;
+import org.junit.jupiter.api.AfterEach;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.CsvSource;
+
+class SheetsAndAttributesTest {
+  private static final String UNITS =
+      "code,name,parent\nVM,Trust office,\nVM-HAR,Harbour Museum,vm\nVM-GLA,Glasshouse,VM\n";
+  private Node node;
+
+  @BeforeEach
+  void start() {
+    node = new Node();
+  }
+
+  @AfterEach
+  void stop() {
+    node.close();
+  }
+
+  private Report take(Kind kind, String csv, boolean save) {
+    return node.pinwright
+        .organisationSheets()
+        .read(OWNER, kind, new OrganisationSheets.Draft(csv, save));
+  }
+
+  private Attributes.Attribute attribute(String json) {
+    return node.pinwright.attributes().add(OWNER, Json.request(json, Attributes.Draft.class));
+  }
+
+  @Test
+  void aSheetIsCheckedFirstAndThenTakenWhole() {
+    assertThat(take(Kind.UNITS, UNITS, false))
+        .satisfies(
+            r -> {
+              assertThat(r.added()).isEqualTo(3);
+              assertThat(r.saved()).isFalse();
+            });
+    assertThat(node.pinwright.units().all(READER)).isEmpty();
+    assertThat(take(Kind.UNITS, UNITS, true).saved()).isTrue();
+    assertThat(node.pinwright.units().all(READER))
+        .extracting(Units.Unit::code)
+        .containsExactly("VM", "VM-GLA", "VM-HAR");
+    Report again = take(Kind.UNITS, UNITS.replace("Harbour Museum", "Harbour"), true);
+    assertThat(again.changed()).isEqualTo(3);
+    assertThat(node.pinwright.organisationSheets().write(READER, Kind.UNITS))
+        .contains("VM-HAR,Harbour,VM");
+  }
+
+  @Test
+  void withOneFaultyRowNothingIsKept() {
+    take(Kind.UNITS, UNITS, true);
+    Report r =
+        take(
+            Kind.PEOPLE,
+            "name;login;mail;unit\nInes Orrin;ines;ines@vellmar.example;vm-har\n"
+                + ";bo;;\nTeo;teo;nowhere;\nRuna;runa;;VM-FAR\n",
+            true);
+    assertThat(r.saved()).isFalse();
+    assertThat(r.faults())
+        .extracting(f -> f.line() + " " + f.fault())
+        .containsExactly(
+            "3 a name has 1 to 120 characters",
+            "4 'nowhere' is not a mail address",
+            "5 there is no unit 'VM-FAR'");
+    assertThat(node.pinwright.people().page(READER, "", "", FIRST).items()).isEmpty();
+  }
+
+  @Test
+  void aSheetNeverMovesAUnit() {
+    take(Kind.UNITS, UNITS, true);
+    assertThat(take(Kind.UNITS, "code,name,parent\nVM-GLA,Glasshouse,VM-HAR\n", true).faults())
+        .singleElement()
+        .satisfies(f -> assertThat(f.fault()).contains("moving a unit is rehearsed"));
+  }
+
+  @Test
+  void attributesTravelInSheetsAndAreReadByTheirType() {
+    attribute("{\"name\":\"Opened\",\"kind\":\"unit\",\"type\":\"date\"}");
+    attribute("{\"name\":\"Floors\",\"kind\":\"unit\",\"type\":\"number\"}");
+    Report bad = take(Kind.UNITS, "code,name,opened\nVM,Trust,yesterday\n", true);
+    assertThat(bad.faults().get(0).fault()).contains("not a day such as 2026-05-01");
+    take(Kind.UNITS, "code,name,Opened,FLOORS\nVM,Trust,1998-04-02,3.0\n", true);
+    String id = node.pinwright.units().all(READER).get(0).id();
+    assertThat(node.pinwright.attributes().values(READER, "unit", id))
+        .extracting(Attributes.Value::value)
+        .containsExactly(Optional.of("3"), Optional.of("1998-04-02"));
+    assertThat(node.pinwright.organisationSheets().write(READER, Kind.UNITS))
+        .contains("code,name,parent,Floors,Opened", "VM,Trust,,3,1998-04-02");
+    assertThatThrownBy(() -> take(Kind.UNITS, "code,name,colour\nVM,Trust,red\n", true))
+        .hasMessageContaining("column 'colour' is not known; known are code, name, parent");
+  }
+
+  @Test
+  void aDeviceHasAttributesThatAreSetAndTakenAway() {
+    String device = node.join(node.kiosks(1), "AR10-0001");
+    Attributes.Attribute room =
+        attribute(
+            "{\"name\":\"Room\",\"kind\":\"device\",\"type\":\"choice\","
+                + "\"choices\":[\"Hall\",\"Tower\"]}");
+    Attributes attributes = node.pinwright.attributes();
+    assertThat(attributes.set(OWNER, "device", device, Map.of("room", "hall")).get(0).value())
+        .contains("Hall");
+    assertThatThrownBy(() -> attributes.set(OWNER, "device", device, Map.of("Room", "Cellar")))
+        .hasMessageContaining("not one of Hall, Tower");
+    assertThatThrownBy(() -> attributes.set(OWNER, "device", device, Map.of("Shelf", "3")))
+        .hasMessageContaining("no attribute Shelf on a device");
+    assertThatThrownBy(() -> attributes.values(READER, "device", "nobody"))
+        .hasMessageContaining("no device nobody");
+    assertThat(attributes.all(READER).get(0).used()).isEqualTo(1);
+    assertThat(attributes.set(OWNER, "device", device, Map.of("Room", "")).get(0).value())
+        .isEmpty();
+    attributes.delete(OWNER, room.id());
+    assertThat(attributes.values(READER, "device", device)).isEmpty();
+  }
+
+  @ParameterizedTest
+  @CsvSource(
+      delimiter = '|',
+      quoteCharacter = '`',
+      value = {
+        "{\"kind\":\"device\"}|1 to 40 letters",
+        "{\"name\":\"X\",\"kind\":\"site\"}|device, person, unit",
+        "{\"name\":\"X\",\"kind\":\"device\",\"type\":\"colour\"}|colour",
+        "{\"name\":\"X\",\"kind\":\"device\",\"type\":\"choice\"}|1 to 50 words",
+        "{\"name\":\"X\",\"kind\":\"device\",\"choices\":[\"a\"]}|another type none"
+      })
+  void anAttributeThatCannotBeIsNamed(String json, String words) {
+    assertThatThrownBy(() -> attribute(json)).hasMessageContaining(words);
+  }
+}
