@@ -50,7 +50,15 @@ class PushTest {
         },
         n -> n == 1);
     Rig.eventually(tablet::screen, s -> !s.online());
-    int sessions = tablet.screen().sessions();
+    int[] before = {-1};
+    int sessions =
+        Rig.eventually(
+            () -> {
+              before[0] = tablet.screen().sessions();
+              quiet();
+              return tablet.screen().sessions();
+            },
+            n -> n == before[0]);
     desk.order(
         new DispatchOrder()
             .command("message")
@@ -90,5 +98,14 @@ class PushTest {
     assertThat(rig.client.house().listNotices(null, 5).getItems()).isEmpty();
     assertThatThrownBy(() -> gates.push("fjell", Gates.ACCOUNT, 365))
         .hasMessageContaining("Say first where the services of Fjell are");
+  }
+
+  private static void quiet() {
+    try {
+      Thread.sleep(1_500);
+    } catch (InterruptedException e) {
+      Thread.currentThread().interrupt();
+      throw new IllegalStateException(e);
+    }
   }
 }

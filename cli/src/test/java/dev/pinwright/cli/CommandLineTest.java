@@ -2,75 +2,20 @@ package dev.pinwright.cli;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
-import com.sun.net.httpserver.HttpServer;
 import java.io.IOException;
 import java.io.PrintWriter;
 import java.io.StringWriter;
-import java.net.InetAddress;
-import java.net.InetSocketAddress;
-import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.nio.file.attribute.PosixFilePermissions;
-import java.util.HashMap;
-import java.util.List;
 import java.util.Map;
-import java.util.concurrent.CopyOnWriteArrayList;
-import org.junit.jupiter.api.AfterEach;
-import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
-import org.junit.jupiter.api.io.TempDir;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.ValueSource;
 import picocli.CommandLine.Help.Ansi;
 
 /** What people and scripts see of the command line, against a service that answers as told. */
-class CommandLineTest {
-  @TempDir Path home;
-  private HttpServer service;
-  private final Map<String, String> answers = new HashMap<>();
-  private final List<String> calls = new CopyOnWriteArrayList<>();
-  private int status = 200;
-
-  @BeforeEach
-  void start() throws IOException {
-    service = HttpServer.create(new InetSocketAddress(InetAddress.getLoopbackAddress(), 0), 0);
-    service.createContext(
-        "/",
-        x -> {
-          String body = new String(x.getRequestBody().readAllBytes(), StandardCharsets.UTF_8);
-          String call = x.getRequestMethod() + " " + x.getRequestURI().getPath().substring(7);
-          calls.add(call + (body.isEmpty() ? "" : " " + body));
-          byte[] answer = answers.getOrDefault(call, "{}").getBytes(StandardCharsets.UTF_8);
-          x.getResponseHeaders().add("Content-Type", "application/json");
-          x.sendResponseHeaders(status, answer.length);
-          x.getResponseBody().write(answer);
-          x.close();
-        });
-    service.start();
-  }
-
-  @AfterEach
-  void stop() {
-    service.stop(0);
-  }
-
-  private record Ran(int code, String out, String err) {}
-
-  private Ran run(Map<String, String> more, String... args) {
-    Map<String, String> env = new HashMap<>(more);
-    env.put("PINWRIGHT_ADDRESS", "http://127.0.0.1:" + service.getAddress().getPort());
-    env.put("PINWRIGHT_SIGNIN", home.resolve("signin.json").toString());
-    StringWriter out = new StringWriter();
-    StringWriter err = new StringWriter();
-    int code = Main.run(env, new PrintWriter(out, true), new PrintWriter(err, true), args);
-    return new Ran(code, out.toString(), err.toString());
-  }
-
-  private Ran signedIn(String... args) {
-    return run(Map.of("PINWRIGHT_TOKEN", "t"), args);
-  }
-
+class CommandLineTest extends ServedTest {
   @Test
   void withoutASignInItSaysHowToSignIn() {
     Ran r = run(Map.of(), "fleet");

@@ -76,6 +76,16 @@ public final class Node implements AutoCloseable {
     return new Node(url, home);
   }
 
+  /** The database, beside the service. */
+  public Database database() {
+    return beside;
+  }
+
+  /** The vault the service seals with. */
+  public dev.pinwright.service.secret.Vault vault() {
+    return dev.pinwright.service.secret.Vault.at(home);
+  }
+
   /** Looks behind the service. */
   public <T> T sql(Function<Tx, T> work) {
     return beside.call(work);

@@ -278,12 +278,14 @@ public final class Agent implements AutoCloseable {
     DeviceSession session =
         new DeviceSession(device, sessionId, "SERIAL:" + state.serial, offer.dm(), MAX_MSG_SIZE);
     List<State.Report> reports;
+    boolean leaving;
     List<DeviceSession.Outstanding> alerts = new ArrayList<>();
     synchronized (device) {
       reports = List.copyOf(state.reports);
       alerts.add(
           new DeviceSession.Outstanding(Dm.TYPE_TREE_DIGEST, device.digest(), Optional.empty()));
-      if (state.leaving) {
+      leaving = state.leaving;
+      if (leaving) {
         alerts.add(new DeviceSession.Outstanding(Dm.TYPE_MANAGEMENT_ENDED, "1", Optional.empty()));
       }
       if (state.factsChanged) {
@@ -302,7 +304,7 @@ public final class Agent implements AutoCloseable {
         .whenCompleteAsync(
             (done, failure) -> {
               line.close();
-              ended(failure, reports);
+              ended(failure, reports, leaving);
             },
             network.thinking());
   }
@@ -344,7 +346,7 @@ public final class Agent implements AutoCloseable {
     }
   }
 
-  private void ended(@Nullable Throwable failure, List<State.Report> reported) {
+  private void ended(@Nullable Throwable failure, List<State.Report> reported, boolean left) {
     inSession.set(false);
     if (failure != null) {
       LOG.debug("{}: session broken off", state.serial, failure);
@@ -352,7 +354,7 @@ public final class Agent implements AutoCloseable {
       network.thinking().schedule(() -> checkIn(false), RETRY_SECONDS, TimeUnit.SECONDS);
       return;
     }
-    if (state.leaving) {
+    if (left) {
       disconnect();
       unsubscribe();
       device.forget();

@@ -304,7 +304,9 @@ public final class SimulatedDevice implements DeviceSide {
   public synchronized Map<String, Leaf> read(String uri) {
     Map<String, Leaf> all = new LinkedHashMap<>();
     all.putAll(tree().leaves());
-    facts().forEach((k, v) -> all.put(Dm.FACTS + "/" + k, v));
+    new Facts(model, state)
+        .read(text("wifi/network"), !mustChoose(passcodePolicy()))
+        .forEach((k, v) -> all.put(Dm.FACTS + "/" + k, v));
     devInfo().forEach((k, v) -> all.put(Dm.DEV_INFO + k, new Leaf("chr", v)));
     Map<String, Leaf> out = new LinkedHashMap<>();
     all.forEach(
@@ -327,45 +329,6 @@ public final class SimulatedDevice implements DeviceSide {
     out.put("DmV", "1.2");
     out.put("Lang", state.language);
     return out;
-  }
-
-  private Map<String, Leaf> facts() {
-    Map<String, Leaf> out = new TreeMap<>();
-    PasscodePolicy policy = passcodePolicy();
-    out.put("system/os-version", new Leaf("chr", state.osVersion));
-    out.put("system/build", new Leaf("chr", state.osVersion.replace(".", "") + "A41"));
-    out.put("system/model", new Leaf("chr", model.maker() + " " + model.name()));
-    out.put("storage/capacity", whole(model.capacity()));
-    out.put("storage/free", whole(model.capacity() - state.storageUsed));
-    out.put("battery/level", whole(Math.round(state.battery)));
-    out.put("battery/charging", flag(state.charging));
-    String network = text("wifi/network").isEmpty() ? state.wifi : text("wifi/network");
-    out.put("network/name", new Leaf("chr", network.isEmpty() ? "Vellmar-Staff" : network));
-    if (!state.pushEndpoint.isEmpty()) {
-      out.put("push/endpoint", new Leaf("chr", state.pushEndpoint));
-    }
-    out.put("network/wifi-address", new Leaf("chr", state.wifiAddress));
-    if (model.cellular() && model.kind().equals("phone")) {
-      out.put(
-          "network/phone-number",
-          new Leaf(
-              "chr",
-              "+000 5550 " + state.serial.substring(Math.max(0, state.serial.length() - 4))));
-    }
-    out.put("security/encrypted", flag(true));
-    out.put("security/passcode-present", flag(state.passcode != null));
-    out.put("security/passcode-compliant", flag(!mustChoose(policy)));
-    out.put("security/locked", flag(state.locked));
-    out.put("security/tampered", flag(false));
-    return out;
-  }
-
-  private static Leaf flag(boolean on) {
-    return new Leaf("bool", Boolean.toString(on));
-  }
-
-  private static Leaf whole(long n) {
-    return new Leaf("int", Long.toString(n));
   }
 
   @Override

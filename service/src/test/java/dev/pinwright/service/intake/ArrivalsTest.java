@@ -139,4 +139,35 @@ class ArrivalsTest {
     assertThatThrownBy(() -> arrivals.settle(READER, all, true, ""))
         .hasMessageContaining("operator");
   }
+
+  @Test
+  void whoWasRefusedMayTryAgainWhereThatIsInOurHands() {
+    String listed = node.invite("{\"name\":\"Listed\",\"rosterOnly\":true}", 5);
+    attempt(listed, "AR10-0001");
+    Arrivals.Shown refused = listed("refused", "", Instant.EPOCH).get(0);
+    assertThat(refused.refusal()).contains("not-on-roster");
+    assertThat(arrivals.retry(OWNER, refused.id()).reason()).contains("it may ask again");
+    assertThat(node.join(listed, "AR10-0001")).as("it is on the roster now").isNotEmpty();
+    assertThatThrownBy(() -> arrivals.retry(OWNER, refused.id()))
+        .hasMessageContaining("on the roster already");
+
+    String watched = node.invite("{\"name\":\"Watched\",\"approval\":true}", 5);
+    attempt(watched, "AR10-0002");
+    Arrivals.Shown waiting = listed("waiting", "", Instant.EPOCH).get(0);
+    assertThatThrownBy(() -> arrivals.retry(OWNER, waiting.id()))
+        .hasMessageContaining("not refused");
+    arrivals.refuse(OWNER, waiting.id(), "not ours");
+    attempt(watched, "AR10-0002");
+    assertThat(listed("waiting", "", Instant.EPOCH)).as("a refusal holds").isEmpty();
+    arrivals.retry(OWNER, waiting.id());
+    attempt(watched, "AR10-0002");
+    assertThat(listed("waiting", "", Instant.EPOCH)).as("until it is lifted").hasSize(1);
+
+    attempt("0000-0000-0000", "AR10-0003");
+    String unknown =
+        listed("refused", "0003", Instant.EPOCH).isEmpty()
+            ? listed("refused", "", Instant.EPOCH).get(0).id()
+            : listed("refused", "0003", Instant.EPOCH).get(0).id();
+    assertThatThrownBy(() -> arrivals.retry(OWNER, unknown)).hasMessageContaining("new invitation");
+  }
 }

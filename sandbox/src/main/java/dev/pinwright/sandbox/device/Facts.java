@@ -1,0 +1,53 @@
+package dev.pinwright.sandbox.device;
+
+import dev.pinwright.core.tree.Leaf;
+import java.util.Map;
+import java.util.TreeMap;
+
+/** What a device knows of itself. Guarded by the device it belongs to. */
+record Facts(Model model, State state) {
+
+  /**
+   * Every fact by its path below {@code ./Vendor/Pinwright/Facts}.
+   *
+   * @param network the Wi-Fi it was told to use; empty for its own
+   * @param goodPasscode whether its passcode is as the organisation wants it
+   */
+  Map<String, Leaf> read(String network, boolean goodPasscode) {
+    Map<String, Leaf> out = new TreeMap<>();
+    out.put("system/os-version", new Leaf("chr", state.osVersion));
+    out.put("system/build", new Leaf("chr", state.osVersion.replace(".", "") + "A41"));
+    out.put("system/model", new Leaf("chr", model.maker() + " " + model.name()));
+    out.put("storage/capacity", whole(model.capacity()));
+    out.put("storage/free", whole(model.capacity() - state.storageUsed));
+    out.put("battery/level", whole(Math.round(state.battery)));
+    out.put("battery/charging", flag(state.charging));
+    String given = network.isEmpty() ? state.wifi : network;
+    out.put("network/name", new Leaf("chr", given.isEmpty() ? "Vellmar-Staff" : given));
+    if (!state.pushEndpoint.isEmpty()) {
+      out.put("push/endpoint", new Leaf("chr", state.pushEndpoint));
+    }
+    out.put("network/wifi-address", new Leaf("chr", state.wifiAddress));
+    if (model.cellular() && model.kind().equals("phone")) {
+      out.put(
+          "network/phone-number",
+          new Leaf(
+              "chr",
+              "+000 5550 " + state.serial.substring(Math.max(0, state.serial.length() - 4))));
+    }
+    out.put("security/encrypted", flag(true));
+    out.put("security/passcode-present", flag(state.passcode != null));
+    out.put("security/passcode-compliant", flag(goodPasscode));
+    out.put("security/locked", flag(state.locked));
+    out.put("security/tampered", flag(false));
+    return out;
+  }
+
+  private static Leaf flag(boolean on) {
+    return new Leaf("bool", Boolean.toString(on));
+  }
+
+  private static Leaf whole(long n) {
+    return new Leaf("int", Long.toString(n));
+  }
+}
