@@ -225,7 +225,8 @@ class DeviceWireTest {
           {"system/model", "Arbor T10"},
           {"network/phone-number", "+000 5550 1234"},
           {"network/name", "home"},
-          {"location/position", "47.2,-20.4"}
+          {"location/position", "47.2,-20.4"},
+          {"apps/private", "a diary"}
         }) {
       items
           .append("<Item><Source><LocURI>./Vendor/Pinwright/Facts/")

@@ -212,6 +212,7 @@ public final class Pinwright implements AutoCloseable {
             settings.silentAfter(),
             List.of(
                 new Jobs.Chore("mail-invitations", Duration.ofSeconds(3), letters::sendDue),
+                new Jobs.Chore("ask-again", Duration.ofMinutes(10), letters::remindLapsing),
                 new Jobs.Chore(
                     "look-at-credentials", Duration.ofSeconds(10), notices::lookAtCredentials),
                 new Jobs.Chore("read-registrars", Duration.ofMinutes(15), registrar::syncAll),

@@ -3,6 +3,7 @@ package dev.pinwright.sandbox.device;
 import dev.pinwright.catalog.Catalogue;
 import dev.pinwright.core.catalog.Platform;
 import dev.pinwright.core.intake.Identifier;
+import dev.pinwright.protocol.join.JoinLink;
 import dev.pinwright.protocol.pki.NativeSignatures;
 import dev.pinwright.sandbox.link.Network;
 import dev.pinwright.sandbox.vendor.Vendors;
@@ -67,7 +68,13 @@ public final class Fleet implements AutoCloseable {
 
   private void load(Path file) {
     try {
-      add(Fields.MAPPER.readValue(file.toFile(), State.class));
+      State kept = Fields.MAPPER.readValue(file.toFile(), State.class);
+      if (kept.server.isEmpty() && kept.link != null) {
+        JoinLink link = JoinLink.parse(kept.link);
+        kept.server = link.base();
+        kept.fingerprint = link.fingerprint();
+      }
+      add(kept);
     } catch (IOException e) {
       LOG.warn("{} cannot be read and is left out: {}", file, e.getMessage());
     }

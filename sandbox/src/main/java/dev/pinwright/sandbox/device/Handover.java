@@ -26,7 +26,7 @@ final class Handover {
   /** Just joined. */
   void begin() {
     JoinMessages.Offer offer = state.offer;
-    if (offer == null) {
+    if (offer == null || offer.firstRun() == null) {
       return;
     }
     JoinMessages.FirstRun asked = offer.firstRun();
@@ -61,6 +61,7 @@ final class Handover {
   boolean atGate() {
     JoinMessages.Offer offer = state.offer;
     return offer != null
+        && offer.firstRun() != null // another server may tell nothing of it
         && offer.firstRun().readyGate()
         && !gate().map(JoinMessages.Gate::open).orElse(false);
   }

@@ -35,6 +35,7 @@ final class Joiner {
   private final State state;
   private final Consumer<SimulatedDevice> changed;
   private final Runnable joined;
+  private @Nullable HttpLine offered;
 
   /**
    * @param vendors the clouds outside, or null without them
@@ -53,6 +54,20 @@ final class Joiner {
     this.state = device.state();
     this.changed = changed;
     this.joined = joined;
+  }
+
+  /** The line the offer came by, as long as it can be used. */
+  private synchronized HttpLine again() {
+    HttpLine kept = offered;
+    offered = null;
+    return kept == null ? line() : kept;
+  }
+
+  private synchronized void keep(@Nullable HttpLine line) {
+    if (offered != null) {
+      offered.close();
+    }
+    offered = line;
   }
 
   private HttpLine line() {
@@ -161,16 +176,19 @@ final class Joiner {
   }
 
   private CompletableFuture<Void> offer(String path) {
+    keep(null);
     HttpLine line = line();
     return line.send("GET", path, Map.of("Accept-Language", state.language), new byte[0])
         .handleAsync(
             (reply, failure) -> {
-              line.close();
               if (failure != null) {
+                line.close();
                 set(State.Stage.REFUSED, "unreachable", unreachable(failure));
               } else if (reply.status() != 200) {
+                line.close();
                 refused(reply);
               } else {
+                keep(line);
                 JoinMessages.Offer offer = read(reply, JoinMessages.Offer.class);
                 synchronized (device) {
                   state.offer = offer;
@@ -256,7 +274,7 @@ final class Joiner {
     } catch (IOException e) {
       throw new IllegalStateException(e);
     }
-    HttpLine line = line();
+    HttpLine line = again();
     return line.send(
             "POST",
             path(),

@@ -1,6 +1,7 @@
 package dev.pinwright.service.gateway;
 
 import com.fasterxml.jackson.databind.JsonNode;
+import com.github.f4b6a3.ulid.UlidCreator;
 import dev.pinwright.core.intake.Identifier;
 import dev.pinwright.protocol.pki.Chains;
 import dev.pinwright.protocol.pki.Pki;
@@ -204,24 +205,42 @@ public final class Registrar {
 
   /** Puts assigned devices on the roster that are not on it; with a profile of their own if any. */
   private static int list(Tx tx, String platform, Instant now, @Nullable String profileId) {
-    Map<String, Object> p = new HashMap<>();
-    p.put("p", platform);
-    p.put("source", source(platform));
-    p.put("now", now);
-    p.put("profile", profileId);
-    return tx.execute(
-        """
-        insert into roster_entry
-          (id, version, serial, imei, name, source, state, profile_id, created_at, changed_at)
-        select 'R' || upper(substr(md5(:p || ' ' || r.serial || ' ' || cast(:now as text)), 1, 25)),
-               0, r.serial, r.imei, '', :source, 'expected', cast(:profile as text), :now, :now
-          from registrar_device r
-         where r.platform = :p and r.assigned
-           and not exists (select 1 from roster_entry e where e.state <> 'withdrawn'
-                             and (e.serial = r.serial or e.imei = r.imei))
-        on conflict do nothing
-        """,
-        p);
+    List<Object[]> missing =
+        tx.rows(
+            """
+            select r.serial, r.imei from registrar_device r
+             where r.platform = :p and r.assigned
+               and not exists (select 1 from roster_entry e where e.state <> 'withdrawn'
+                                 and (e.serial = r.serial or e.imei = r.imei))
+             order by r.serial
+            """,
+            Map.of("p", platform));
+    int listed = 0;
+    for (int i = 0; i < missing.size(); i += AT_ONCE) {
+      List<Object[]> part = missing.subList(i, Math.min(missing.size(), i + AT_ONCE));
+      Map<String, Object> p = new HashMap<>();
+      p.put(
+          "id",
+          part.stream().map(r -> UlidCreator.getMonotonicUlid().toString()).toArray(String[]::new));
+      p.put("serial", part.stream().map(r -> (String) r[0]).toArray(String[]::new));
+      p.put("imei", part.stream().map(r -> (String) r[1]).toArray(String[]::new));
+      p.put("source", source(platform));
+      p.put("now", now);
+      p.put("profile", profileId);
+      listed +=
+          tx.execute(
+              """
+              insert into roster_entry
+                (id, version, serial, imei, name, source, state, profile_id, created_at, changed_at)
+              select t.id, 0, t.serial, t.imei, '', :source, 'expected', cast(:profile as text),
+                     :now, :now
+                from unnest(cast(:id as text[]), cast(:serial as text[]), cast(:imei as text[]))
+                     t(id, serial, imei)
+              on conflict do nothing
+              """,
+              p);
+    }
+    return listed;
   }
 
   private static int withdraw(Tx tx, String platform, Instant now) {

@@ -289,7 +289,8 @@ public final class Arrivals {
       }
     }
     if (known.isEmpty()) {
-      known.put("serial", a.identifier);
+      throw Problem.conflict(
+          "not-known", "Nobody knows which device this was; put it on the roster by hand.");
     }
     RosterRow row = new RosterRow();
     row.id = UlidCreator.getMonotonicUlid().toString();

@@ -17,6 +17,8 @@ import dev.pinwright.storage.row.EnrollmentProfileRow;
 import dev.pinwright.storage.row.InvitationRow;
 import java.nio.charset.StandardCharsets;
 import java.time.Clock;
+import java.time.Duration;
+import java.time.Instant;
 import java.time.ZoneOffset;
 import java.time.format.DateTimeFormatter;
 import java.util.List;
@@ -71,6 +73,25 @@ public final class InvitationMail {
       events.touch("invitations");
     }
     return tried;
+  }
+
+  /**
+   * Asks again, once, who was mailed an invitation that lapses within a day and has not used it.
+   *
+   * @return how many letters are due by that
+   */
+  public int remindLapsing() {
+    Instant now = clock.instant();
+    return database.call(
+        tx ->
+            tx.execute(
+                "update invitation set mail_state = 'due' where mail_state = 'sent'"
+                    + " and mailed_times = 1 and uses = 0 and withdrawn_at is null"
+                    + " and expires_at between :now and :soon and mailed_at < :before",
+                Map.of(
+                    "now", now,
+                    "soon", now.plus(Duration.ofDays(1)),
+                    "before", now.minus(Duration.ofDays(1)))));
   }
 
   private boolean sendNext(Tx tx) {

@@ -130,11 +130,27 @@ public final class Joining {
   }
 
   private Problem turnedAway(
-      Asking asking, JoinMessages.@Nullable Device device, WayIn.Closed closed) {
-    addresses.failed(asking.address());
+      Asking asking, JoinMessages.@Nullable Request request, WayIn.Closed closed) {
     Refused r = closed.refused();
-    log.refuse(null, null, device, r.refusal(), r.detail());
+    if (r.refusal() == Refusal.UNKNOWN_CODE || r.refusal() == Refusal.SIGN_IN_FAILED) {
+      addresses.failed(asking.address());
+    }
+    log.refuse(
+        null,
+        readable(request),
+        request == null ? null : request.device(),
+        r.refusal(),
+        r.detail());
     return problem(r);
+  }
+
+  /** What the device says of itself, as far as it can be read. */
+  private static @Nullable JoinAttempt readable(JoinMessages.@Nullable Request request) {
+    try {
+      return request == null ? null : Attempts.read(request);
+    } catch (IllegalArgumentException e) {
+      return null;
+    }
   }
 
   /**
@@ -148,7 +164,7 @@ public final class Joining {
     try {
       way = database.call(tx -> ways.find(tx, asking));
     } catch (WayIn.Closed closed) {
-      throw turnedAway(asking, request.device(), closed);
+      throw turnedAway(asking, request, closed);
     }
     JoinAttempt attempt;
     try {

@@ -251,6 +251,18 @@ class GatewaysTest {
         .hasMessageContaining("has to be AR10-0001, as the device's certificate says");
     assertThatThrownBy(() -> join(vendor.identity("AR10-0009"), "AR10-0009"))
         .hasMessageContaining("not on the organisation's roster");
+    var refused =
+        node.pinwright
+            .arrivals()
+            .page(
+                READER,
+                new dev.pinwright.service.intake.Arrivals.Filter(
+                    "refused", "0009", java.time.Instant.EPOCH),
+                FIRST)
+            .items()
+            .get(0);
+    node.pinwright.arrivals().retry(OWNER, refused.id());
+    assertThat(join(vendor.identity("AR10-0009"), "AR10-0009")).as("listed now").isNotEmpty();
     try (StandInVendor other = new StandInVendor(node.clock.instant())) {
       assertThatThrownBy(() -> join(other.identity("AR10-0001"), "AR10-0001"))
           .hasMessageContaining("not from a maker trusted here");

@@ -12,6 +12,7 @@ import dev.pinwright.service.Json;
 import dev.pinwright.service.Node;
 import dev.pinwright.service.Problem;
 import dev.pinwright.service.intake.BulkInvitations;
+import dev.pinwright.service.intake.InvitationMail;
 import dev.pinwright.service.intake.Invitations;
 import dev.pinwright.service.organisation.People;
 import java.time.Duration;
@@ -164,5 +165,32 @@ class MailTest {
         .hasMessageContaining("login or mail has to be among them");
     assertThatThrownBy(() -> invite(draft.formatted("mail")))
         .hasMessageContaining("nobody to invite");
+  }
+
+  @Test
+  void whoDoesNotComeIsAskedOnceMoreBeforeTheInvitationLapses() throws Exception {
+    connect(post.getSmtp().getPort());
+    String ines = person("Ines Orrin", "ines@vellmar.example");
+    String id =
+        node.pinwright
+            .invitations()
+            .add(OWNER, new Invitations.Draft(profile(), null, null, null, ines, true))
+            .id();
+    assertThat(waitFor(id, 1).mailState()).isEqualTo("sent");
+    InvitationMail letters =
+        new InvitationMail(
+            node.database(),
+            node.pinwright.catalogue(),
+            node.pinwright.invitations(),
+            node.pinwright.mailer(),
+            node.pinwright.authority(),
+            "Vellmar Museums",
+            node.pinwright.events(),
+            node.clock);
+    assertThat(letters.remindLapsing()).as("not yet").isZero();
+    node.clock.pass(Duration.ofDays(6).plusHours(1));
+    assertThat(letters.remindLapsing()).isEqualTo(1);
+    assertThat(waitFor(id, 2).mailedTimes()).isEqualTo(2);
+    assertThat(letters.remindLapsing()).as("once").isZero();
   }
 }
