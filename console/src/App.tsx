@@ -3,6 +3,7 @@ import { useMe } from './api/session';
 import { DevicePage } from './devices/DeviceCard';
 import { DevicesPage } from './devices/DevicesPage';
 import { GroupsPage } from './devices/GroupsPage';
+import { TagsPage } from './devices/TagsPage';
 import { AccountsPage } from './house/AccountsPage';
 import { DirectoryPage } from './house/DirectoryPage';
 import { GatewaysPage } from './house/GatewaysPage';
@@ -49,6 +50,7 @@ const pages = (me: Schemas['Me']) =>
         { path: '/devices/units', element: <UnitsPage /> },
         { path: '/devices/sites', element: <SitesPage /> },
         { path: '/devices/people', element: <PeoplePage /> },
+        { path: '/devices/tags', element: <TagsPage /> },
         { path: '/devices/attributes', element: <AttributesPage /> },
         { path: '/intake/roster', element: <RosterPage /> },
         { path: '/intake/numbers', element: <NumbersPage /> },

@@ -1,5 +1,6 @@
 import { fireEvent, screen, waitFor } from '@testing-library/react';
 import { describe, expect, it } from 'vitest';
+import { TagsPage } from '../devices/TagsPage';
 import { serve, show } from '../testing/service';
 import { AttributeFields } from './AttributeFields';
 import { AttributesPage } from './AttributesPage';
@@ -25,6 +26,15 @@ describe('sheets', () => {
     fireEvent.click(await screen.findByText('Take over 2 rows'));
     expect(await screen.findByText(/Taken over: 2 added/)).toBeTruthy();
     expect(calls.at(-1)!.body).toEqual({ csv: 'name\nInes', save: true });
+  });
+});
+
+describe('tags', () => {
+  it('lead to the devices that have them', async () => {
+    serve({ 'GET /tags': { gallery: 84, audio: 12 } });
+    const { address } = show(<TagsPage />, '/devices/tags');
+    fireEvent.click(await screen.findByText('gallery'));
+    await waitFor(() => expect(address.now).toBe('/devices?tag=gallery'));
   });
 });
 

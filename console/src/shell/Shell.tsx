@@ -58,6 +58,7 @@ const areas: { to: string; name: string; pages: PageLink[] }[] = [
       { to: '/devices/units', name: 'Units' },
       { to: '/devices/sites', name: 'Sites' },
       { to: '/devices/people', name: 'People', list: 'people' },
+      { to: '/devices/tags', name: 'Tags' },
       { to: '/devices/attributes', name: 'Attributes' },
     ],
   },

@@ -45,8 +45,22 @@ const screens = {
         },
       },
       h('h1', {}, 'Hello.'),
-      h('p', {}, 'This device is new. Scan the code you were given, or type its link here.'),
+      h('p', {}, 'This device is new. Scan the code you were given, type its link here, or open a join file.'),
       field,
+      h('input', {
+        type: 'file',
+        id: 'join-file',
+        accept: '.json,application/json',
+        ariaLabel: 'Join file',
+        onchange: async (e) => {
+          const text = (await e.target.files[0]?.text()) ?? '';
+          try {
+            post('link', { link: String(JSON.parse(text).link) });
+          } catch {
+            post('link', { link: 'this is no join file' });
+          }
+        },
+      }),
       h('button', { className: 'primary', id: 'go' }, 'Go on'),
     );
   },

@@ -122,6 +122,7 @@ class AccessibilityTest {
         "/devices/people",
         "/devices/people?new=1",
         "/devices/attributes",
+        "/devices/tags",
         "/devices/attributes?new=1",
         "/intake/roster",
         "/intake/roster?new=sheet",

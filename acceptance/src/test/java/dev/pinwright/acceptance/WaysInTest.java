@@ -331,6 +331,15 @@ class WaysInTest {
   }
 
   @Test
+  void aJoinFileHoldsAllThatADeviceWithoutACameraNeeds() throws Exception {
+    EnrollmentProfile laptops =
+        desk.enrollment(new EnrollmentProfileDraft().name("Laptops").platforms(List.of("moor")));
+    String link = rig.client.intake().getJoinFile(desk.invite(laptops, 1).getId()).getLink();
+    rig.join(rig.unpackAutomatic("Note 14"), link);
+    assertThat(devices("Note")).hasSize(1);
+  }
+
+  @Test
   void theFirstRunShowsWhatTheProfileLeavesIn() throws Exception {
     EnrollmentProfile p =
         desk.enrollment(
