@@ -92,7 +92,7 @@ final class Gates {
             "ines.orrin", "Ines Orrin", "ines.orrin@vellmar.example", "VM-HAR", "by the quay");
     Member bo =
         new Member(
-            "bo.skarnes", "Bo Skarnes", "bo.skarnes@vellmar.example", "VM-XXX", "on the ridge");
+            "bo.skarnes", "Bo Skarnes", "bo.skarnes@vellmar.example", "VM-FAR", "on the ridge");
     d.add(List.of(ines, bo));
     d.group("office", List.of(ines));
     connectDirectory(StaffDirectory.READER_PASSWORD);

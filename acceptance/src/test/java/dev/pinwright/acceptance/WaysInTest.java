@@ -141,7 +141,7 @@ class WaysInTest {
         .satisfies(
             r -> {
               assertThat(r.getFound()).isEqualTo(2);
-              assertThat(r.getUnknownUnits()).containsExactly("VM-XXX");
+              assertThat(r.getUnknownUnits()).containsExactly("VM-FAR");
             });
     EnrollmentProfile phones =
         desk.enrollment(new EnrollmentProfileDraft().name("Staff phones").namePattern("{person}"));
