@@ -174,7 +174,7 @@ export function DeviceCard({ id, onClose, whole }: { id: string; onClose?: () =>
           </div>
           <TabGroup>
             <TabList className="border-line flex gap-4 border-b px-5 text-sm">
-              {['Facts', 'Settings', 'Commands', 'Activity', 'Own'].map((t) => (
+              {['Facts', 'Settings', 'Commands', 'Activity', 'Attributes'].map((t) => (
                 <Tab
                   key={t}
                   className="data-selected:border-brass -mb-px border-b-2 border-transparent py-1.5 data-selected:font-semibold"

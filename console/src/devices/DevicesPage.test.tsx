@@ -30,6 +30,7 @@ const service = {
   'GET /catalogue': { platforms: [{ key: 'tarn', name: 'Tarn' }], commands: [refresh] },
   'GET /tags': { gallery: 2 },
   'GET /units': [],
+  'GET /attributes': [],
   'GET /groups': { items: [{ id: 'g1', name: 'Glasshouse' }] },
   'GET /fleet': { total: 40, online: 39, byStanding: {}, byPlatform: {} },
   'GET /devices/count': { count: 40 },

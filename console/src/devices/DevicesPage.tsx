@@ -5,7 +5,8 @@ import { Link } from 'react-router';
 import { answer, api, type Schemas } from '../api/client';
 import type { paths } from '../api/schema.gen';
 import { useCatalogue } from '../api/session';
-import { unitLabel, useUnits } from '../organisation/choices';
+import { AttributeFilter, conditions } from '../organisation/AttributeFilter';
+import { unitLabel, useAttributes, useUnits } from '../organisation/choices';
 import { Choice, plain, useFilters, Words } from '../ui/filters';
 import { ListPage } from '../ui/ListPage';
 import { bytes, Empty, Moment, Tag } from '../ui/parts';
@@ -85,6 +86,14 @@ const columns: ColumnDef<Device>[] = [
   },
 ];
 
+/** A column of an attribute. */
+const own = (a: Schemas['Attribute']): ColumnDef<Device> => ({
+  id: `own:${a.name}`,
+  header: a.name,
+  size: 120,
+  accessorFn: (d) => d.attributes[a.name],
+});
+
 const names = [
   'q',
   'platform',
@@ -96,6 +105,7 @@ const names = [
   'unit',
   'site',
   'person',
+  'attribute',
   'sort',
   'retired',
 ] as const;
@@ -111,9 +121,14 @@ export function DevicesPage() {
     queryKey: ['groups', 'choice'],
     queryFn: () => answer(api.GET('/groups', { params: { query: { limit: 200 } } })),
   });
+  const attributes = useAttributes('device');
   const query = useMemo(
-    () => ({ ...filters.query, retired: asked.retired === 'true' }),
-    [filters.query, asked.retired],
+    () => ({
+      ...filters.query,
+      ...(asked.attribute ? { attribute: conditions(asked.attribute) } : {}),
+      retired: asked.retired === 'true',
+    }),
+    [filters.query, asked.attribute, asked.retired],
   ) as NonNullable<paths['/devices']['get']['parameters']['query']>;
   const selection = useSelection(JSON.stringify(query));
   const picked = selection.selection;
@@ -131,10 +146,16 @@ export function DevicesPage() {
   const given = names.filter((f) => f !== 'sort' && f !== 'retired' && asked[f] !== '');
   const whom: Whom = picked.all
     ? {
-        matching: { ...Object.fromEntries(given.map((f) => [f, asked[f]])), except: picked.ids },
+        matching: {
+          ...Object.fromEntries(given.filter((f) => f !== 'attribute').map((f) => [f, asked[f]])),
+          ...(asked.attribute ? { attributes: conditions(asked.attribute) } : {}),
+          except: picked.ids,
+        },
         count: (matching.data?.count ?? 0) - picked.ids.length,
       }
     : { devices: picked.ids, count: picked.ids.length };
+
+  const all = useMemo(() => [...columns, ...attributes.map(own)], [attributes]);
 
   return (
     <ListPage<Device>
@@ -151,7 +172,7 @@ export function DevicesPage() {
           {!asked.retired && <ActMenu whom={whom} />}
         </>
       }
-      columns={columns}
+      columns={all}
       query={['devices', query]}
       load={(after) => answer(api.GET('/devices', { params: { query: { ...query, after, limit: 100 } } }))}
       selection={selection}
@@ -185,6 +206,7 @@ export function DevicesPage() {
             label="Group"
             options={groups.data?.items.map((g) => [g.id, g.name]) ?? []}
           />
+          <AttributeFilter filters={filters} attributes={attributes} />
           <Choice
             filters={filters}
             name="sort"

@@ -5,7 +5,7 @@ import { Link } from 'react-router';
 import { useAct } from '../api/act';
 import { answer, api, type Schemas } from '../api/client';
 import { Sheet } from '../ui/Dialog';
-import { Button, Labelled, Moment, Trouble } from '../ui/parts';
+import { Button, counted, Labelled, Moment, Trouble } from '../ui/parts';
 import { FirstUse, WhoAndWhere } from './EnrollmentFields';
 import { HolderPreview } from './HolderPreview';
 
@@ -133,6 +133,7 @@ function Copy({ before, onClose }: { before: Profile; onClose: () => void }) {
 export function EnrollmentEditor({ before, onClose }: { before?: Profile; onClose: () => void }) {
   const [draft, setDraft] = useState<Draft>(before ? written(before) : fresh);
   const [copying, setCopying] = useState(false);
+  const [tab, setTab] = useState(0);
   const { act, trouble, busy } = useAct('enrollment-profiles');
   const set = (change: Partial<Draft>) => setDraft({ ...draft, ...change });
   const save = () =>
@@ -180,7 +181,7 @@ export function EnrollmentEditor({ before, onClose }: { before?: Profile; onClos
       }
     >
       <div className="flex gap-8">
-        <TabGroup className="min-w-0 flex-1">
+        <TabGroup className="min-w-0 flex-1" selectedIndex={tab} onChange={setTab}>
           <TabList className="border-line mb-4 flex gap-6 border-b">
             {tabs.map((t) => (
               <Tab
@@ -205,12 +206,13 @@ export function EnrollmentEditor({ before, onClose }: { before?: Profile; onClos
             )}
           </TabPanels>
         </TabGroup>
-        <HolderPreview draft={draft} />
+        <HolderPreview draft={draft} from={tab === 1 ? 'first-run' : undefined} />
       </div>
       {before && (
         <p className="text-quiet text-xs">
-          Needed by {before.invitations} open invitations and {before.identifiers} identifiers;{' '}
-          {before.devices} devices joined by it. A change counts for devices that join from now on.
+          Needed by {counted(before.invitations, 'open invitation')} and{' '}
+          {counted(before.identifiers, 'identifier')}; {counted(before.devices, 'device')} joined by it. A
+          change counts for devices that join from now on.
         </p>
       )}
       <Trouble error={trouble} />

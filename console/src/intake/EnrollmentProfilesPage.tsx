@@ -9,10 +9,10 @@ import { EnrollmentEditor } from './EnrollmentEditor';
 type Profile = Schemas['EnrollmentProfile'];
 
 const columns: ColumnDef<Profile>[] = [
-  { id: 'name', header: 'Name', size: 240, accessorFn: (p) => p.name },
+  { id: 'name', header: 'Name', size: 200, accessorFn: (p) => p.name },
   { id: 'ownership', header: 'Ownership', size: 110, accessorFn: (p) => p.ownership },
   { id: 'mode', header: 'Mode', size: 120, accessorFn: (p) => p.mode },
-  { id: 'platforms', header: 'Platforms', size: 150, accessorFn: (p) => p.platforms.join(', ') },
+  { id: 'platforms', header: 'Platforms', size: 120, accessorFn: (p) => p.platforms.join(', ') },
   {
     id: 'terms',
     header: 'Terms',

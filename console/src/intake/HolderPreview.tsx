@@ -28,8 +28,11 @@ const steps: Record<string, string> = {
   home: 'first use',
 };
 
-/** What a holder goes through, screen by screen, as the profile stands now. */
-export function HolderPreview({ draft }: { draft: Draft }) {
+/**
+ * What a holder goes through, screen by screen, as the profile stands now; from the first screen of
+ * a step on, where one is given.
+ */
+export function HolderPreview({ draft, from }: { draft: Draft; from?: string }) {
   const catalogue = useCatalogue();
   const calm = useCalm(draft);
   const choices =
@@ -54,6 +57,12 @@ export function HolderPreview({ draft }: { draft: Draft }) {
       ),
   });
   const all = screens.data ?? [];
+  const first = from === undefined ? 0 : all.findIndex((s) => s.kind === from);
+  const [shownFrom, setShownFrom] = useState<string>();
+  if (all.length > 0 && shownFrom !== from) {
+    setShownFrom(from);
+    setAt(Math.max(0, first));
+  }
   const here = Math.min(at, Math.max(0, all.length - 1));
   const screen = all[here];
   return (

@@ -7,7 +7,7 @@ import { answer, api, type Schemas } from '../api/client';
 import { Sheet } from '../ui/Dialog';
 import { Choice, useFilters, Words } from '../ui/filters';
 import { ListPage } from '../ui/ListPage';
-import { Button, Empty, Labelled, Moment, Trouble } from '../ui/parts';
+import { Button, counted, Empty, Labelled, Moment, Trouble } from '../ui/parts';
 import { pickColumn } from '../ui/pick';
 import { useSelection } from '../ui/selection';
 import { Standing } from '../ui/Standing';
@@ -37,18 +37,24 @@ const columns: ColumnDef<Row>[] = [
     header: 'Assigned here',
     size: 130,
     accessorFn: (d) => d.assigned,
-    cell: ({ row }) => <Standing of={row.original.assigned ? 'done' : 'missing'} />,
+    cell: ({ row }) =>
+      row.original.assigned ? <Standing of="done" word="yes" /> : <Standing of="missing" word="not yet" />,
   },
-  { id: 'profile', header: 'Joins by', size: 190, accessorFn: (d) => d.profile ?? 'the default' },
+  {
+    id: 'profile',
+    header: 'Joins by',
+    size: 190,
+    accessorFn: (d) => d.profile ?? (d.assigned ? 'the default' : '–'),
+  },
   {
     id: 'arrived',
     header: 'Arrived',
-    size: 120,
-    accessorFn: (d) => d.deviceId,
+    size: 180,
+    accessorFn: (d) => d.deviceName,
     cell: ({ row }) =>
       row.original.deviceId ? (
-        <Link className="text-brass underline" to={`/devices/${row.original.deviceId}`}>
-          its device
+        <Link className="text-brass underline" to={`/devices?card=${row.original.deviceId}`}>
+          {row.original.deviceName}
         </Link>
       ) : (
         <span className="text-quiet">not yet</span>
@@ -63,7 +69,7 @@ function Assign(props: { platform: string; serials: string[]; take: boolean; onC
     queryFn: () => answer(api.GET('/enrollment-profiles', { params: { query: { limit: 200 } } })),
   });
   const [profileId, setProfile] = useState('');
-  const n = props.serials.length === 1 ? '1 device' : `${props.serials.length} devices`;
+  const n = counted(props.serials.length, 'device');
   return (
     <Sheet
       title={props.take ? `Take ${n} back` : `Assign ${n} to this server`}
@@ -123,12 +129,60 @@ function Assign(props: { platform: string; serials: string[]; take: boolean; onC
   );
 }
 
+/** How things stand with one registrar, and the button that reads it now. */
+function Side({ platform, side }: { platform: string; side: Schemas['RegistrarSide'] }) {
+  const { act, trouble, busy } = useAct('registrar', 'gateways', 'set-up', 'roster');
+  const profile = useQuery({
+    queryKey: ['enrollment-profiles', side.defaultProfileId],
+    enabled: side.defaultProfileId !== undefined,
+    queryFn: () =>
+      answer(api.GET('/enrollment-profiles/{id}', { params: { path: { id: side.defaultProfileId! } } })),
+  });
+  const gateway = `/house/gateways?open=${platform}`;
+  return (
+    <div className="border-line flex flex-wrap items-center gap-x-6 gap-y-2 border-y py-2 text-sm">
+      <span>
+        <b>{side.assigned}</b> of {counted(side.registered, 'registered device')} assigned here
+      </span>
+      <span>
+        They join by{' '}
+        <Link className="text-brass underline" to={gateway}>
+          {profile.data?.name ?? 'no profile yet'}
+        </Link>
+        , unless another is chosen
+      </span>
+      <span className="text-quiet ml-auto">
+        {side.syncedAt ? (
+          <>
+            read <Moment at={side.syncedAt} />
+          </>
+        ) : (
+          'not read yet'
+        )}
+      </span>
+      <Button
+        disabled={busy}
+        onClick={() =>
+          void act(() =>
+            answer(api.POST('/gateways/{platform}/registrar/reading', { params: { path: { platform } } })),
+          )
+        }
+      >
+        Read now
+      </Button>
+      {side.fault && <p className="text-rust w-full">{side.fault}</p>}
+      <Trouble error={trouble} />
+    </div>
+  );
+}
+
 /** Devices that resellers registered with a platform's registrar. */
 export function RegistrarPage() {
   const filters = useFilters(['platform', 'q', 'assigned'] as const);
   const gateways = useQuery({ queryKey: ['gateways'], queryFn: () => answer(api.GET('/gateways')) });
   const connected = gateways.data?.filter((g) => g.registrar.state !== 'missing') ?? [];
   const platform = filters.asked.platform || connected[0]?.platform || '';
+  const side = connected.find((g) => g.platform === platform)?.registrar;
   const selection = useSelection(JSON.stringify({ ...filters.query, platform }));
   const [acting, setActing] = useState<'assign' | 'take'>();
   const picked = selection.selection.all ? [] : selection.selection.ids;
@@ -148,6 +202,7 @@ export function RegistrarPage() {
           </>
         )
       }
+      banner={side && <Side platform={platform} side={side} />}
       columns={columns}
       query={['registrar', platform, q, assigned]}
       load={async (after) => {

@@ -8,8 +8,9 @@ import { Sheet } from '../ui/Dialog';
 import { Choice, useFilters, Words } from '../ui/filters';
 import { ListPage } from '../ui/ListPage';
 import { Button, Empty, Labelled, Trouble } from '../ui/parts';
-import { SiteSelect, unitLabel, UnitSelect, useUnits } from './choices';
 import { AttributeFields } from './AttributeFields';
+import { AttributeFilter, conditions } from './AttributeFilter';
+import { SiteSelect, unitLabel, UnitSelect, useAttributes, useUnits } from './choices';
 import { SheetButtons } from './SheetButtons';
 
 type Person = Schemas['Person'];
@@ -138,8 +139,9 @@ function EditorOf({ id, onClose }: { id: string; onClose: () => void }) {
 /** People, who hold devices. */
 export function PeoplePage() {
   const [search, setSearch] = useSearchParams();
-  const filters = useFilters(['q', 'unit'] as const);
+  const filters = useFilters(['q', 'unit', 'attribute'] as const);
   const units = useUnits();
+  const attributes = useAttributes('person');
   return (
     <ListPage<Person>
       list="people"
@@ -156,11 +158,22 @@ export function PeoplePage() {
       columns={columns}
       query={['people', filters.query]}
       load={(after) =>
-        answer(api.GET('/people', { params: { query: { ...filters.query, after, limit: 100 } } }))
+        answer(
+          api.GET('/people', {
+            params: {
+              query: {
+                ...filters.query,
+                attribute: conditions(filters.asked.attribute),
+                ...{ after, limit: 100 },
+              },
+            },
+          }),
+        )
       }
       toolbar={
         <>
           <Words filters={filters} placeholder="Name, login, mail" />
+          <AttributeFilter filters={filters} attributes={attributes} />
           <Choice
             filters={filters}
             name="unit"

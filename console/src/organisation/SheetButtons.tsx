@@ -2,12 +2,14 @@ import { Download, Upload } from 'lucide-react';
 import { useState } from 'react';
 import { useAct } from '../api/act';
 import { answer, api, type Schemas } from '../api/client';
+import { confirmed, RehearsalNote } from '../rules/RehearsalNote';
 import { Sheet } from '../ui/Dialog';
 import { Button, Trouble } from '../ui/parts';
 
-type What = 'units' | 'sites' | 'people';
+type What = 'units' | 'sites' | 'people' | 'devices';
 
 const columns: Record<What, string> = {
+  devices: 'identifier, name, tags',
   units: 'code, name, parent',
   sites: 'name, address, latitude, longitude',
   people: 'name, login, mail, unit, site',
@@ -15,17 +17,20 @@ const columns: Record<What, string> = {
 
 const take = (what: What, body: Schemas['SheetDraft']) =>
   answer(
-    what === 'units'
-      ? api.POST('/organisation/units.csv', { body })
-      : what === 'sites'
-        ? api.POST('/organisation/sites.csv', { body })
-        : api.POST('/organisation/people.csv', { body }),
+    what === 'devices'
+      ? api.POST('/organisation/devices.csv', { body })
+      : what === 'units'
+        ? api.POST('/organisation/units.csv', { body })
+        : what === 'sites'
+          ? api.POST('/organisation/sites.csv', { body })
+          : api.POST('/organisation/people.csv', { body }),
   );
 
 function Import({ what, onClose }: { what: What; onClose: () => void }) {
-  const { act, trouble, busy } = useAct(what, 'attributes');
+  const { act, trouble, busy } = useAct(what, 'attributes', 'tags', 'changes');
   const [csv, setCsv] = useState('');
   const [report, setReport] = useState<Schemas['SheetReport']>();
+  const [confirm, setConfirm] = useState('');
   const put = (text: string) => {
     setCsv(text);
     setReport(undefined);
@@ -49,8 +54,18 @@ function Import({ what, onClose }: { what: What; onClose: () => void }) {
               </Button>
               <Button
                 weight="main"
-                disabled={busy || !sound}
-                onClick={() => void act(() => take(what, { csv, save: true }), setReport)}
+                disabled={busy || !sound || !confirmed(report.rehearsal, confirm)}
+                onClick={() =>
+                  void act(
+                    () =>
+                      take(what, {
+                        csv,
+                        save: true,
+                        ...(confirm ? { confirmDevices: Number(confirm) } : {}),
+                      }),
+                    setReport,
+                  )
+                }
               >
                 {sound ? `Take over ${report.rows} rows` : 'Take over'}
               </Button>
@@ -60,8 +75,11 @@ function Import({ what, onClose }: { what: What; onClose: () => void }) {
       }
     >
       <p className="text-quiet text-sm">
-        The first line names the columns: {columns[what]}, and any attribute by its name. What is there
-        already is changed, the rest added. Nothing is kept as long as one row is faulty.
+        The first line names the columns: {columns[what]}, and any attribute by its name.{' '}
+        {what === 'devices'
+          ? 'A column that is left out changes nothing, an empty cell takes away what was there.'
+          : 'What is there already is changed, the rest added.'}{' '}
+        Nothing is kept as long as one row is faulty.
       </p>
       <input
         type="file"
@@ -81,7 +99,8 @@ function Import({ what, onClose }: { what: What; onClose: () => void }) {
         <div role="status" className="text-sm">
           <p className="font-semibold">
             {report.saved ? 'Taken over: ' : 'It would be: '}
-            {report.added} added, {report.changed} changed
+            {what !== 'devices' && `${report.added} added, `}
+            {report.changed} changed
             {report.faults.length > 0 && `, but ${report.faults.length} rows are faulty`}.
           </p>
           <ul className="max-h-48 overflow-y-auto">
@@ -93,6 +112,14 @@ function Import({ what, onClose }: { what: What; onClose: () => void }) {
             ))}
           </ul>
         </div>
+      )}
+      {report?.rehearsal && !report.saved && (
+        <RehearsalNote
+          rehearsal={report.rehearsal}
+          doing="take it over"
+          typed={confirm}
+          onType={setConfirm}
+        />
       )}
       <Trouble error={trouble} />
     </Sheet>

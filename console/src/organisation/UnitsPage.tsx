@@ -5,6 +5,7 @@ import { useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import { useAct } from '../api/act';
 import { answer, api, type Schemas } from '../api/client';
+import { confirmed, RehearsalNote } from '../rules/RehearsalNote';
 import { Sheet } from '../ui/Dialog';
 import { ListPage } from '../ui/ListPage';
 import { Button, Empty, Labelled, Trouble } from '../ui/parts';
@@ -117,7 +118,7 @@ function Move({ unit, onClose }: { unit: Unit; onClose: () => void }) {
           <Button onClick={onClose}>Cancel</Button>
           <Button
             weight="main"
-            disabled={busy || !r || (r.confirmDevices !== undefined && Number(confirm) !== r.confirmDevices)}
+            disabled={busy || !r || !confirmed(r, confirm)}
             onClick={() =>
               void act(
                 () =>
@@ -143,26 +144,7 @@ function Move({ unit, onClose }: { unit: Unit; onClose: () => void }) {
         onChange={setParent}
         without={(u) => below.has(u.id)}
       />
-      {r && (
-        <p className="text-sm" data-testid="rehearsal">
-          {r.changing === 0
-            ? 'No device gets other settings by this.'
-            : `${r.changing} of ${r.devices} devices get other settings: ${r.gain} gain, ${r.change} change, ${r.lose} lose.`}
-        </p>
-      )}
-      {r?.effects.slice(0, 6).map((e) => (
-        <p key={e.id} className="text-quiet text-xs">
-          {e.devices} {e.platform}, {e.mode}:{' '}
-          {e.steps
-            .map((s) => `${s.title} ${String(s.from ?? 'none')} → ${String(s.to ?? 'none')}`)
-            .join('; ')}
-        </p>
-      ))}
-      {r?.confirmDevices !== undefined && (
-        <Labelled label={`Type ${r.confirmDevices}, the number of devices that change, to move it`}>
-          <input className="field w-32" value={confirm} onChange={(e) => setConfirm(e.target.value)} />
-        </Labelled>
-      )}
+      {r && <RehearsalNote rehearsal={r} doing="move it" typed={confirm} onType={setConfirm} />}
       <Trouble error={trouble ?? rehearsal.error} />
     </Sheet>
   );

@@ -1,5 +1,5 @@
 import { useQuery } from '@tanstack/react-query';
-import { useState } from 'react';
+import { useMemo, useState } from 'react';
 import { answer, api, type Schemas } from '../api/client';
 import { Labelled } from '../ui/parts';
 
@@ -14,6 +14,12 @@ export function useSites() {
     queryKey: ['sites', 'choice'],
     queryFn: () => answer(api.GET('/sites', { params: { query: { limit: 200 } } })),
   });
+}
+
+/** The attributes of devices, people or units. */
+export function useAttributes(kind: 'device' | 'person' | 'unit') {
+  const all = useQuery({ queryKey: ['attributes'], queryFn: () => answer(api.GET('/attributes')) });
+  return useMemo(() => (all.data ?? []).filter((a) => a.kind === kind), [all.data, kind]);
 }
 
 /** A unit as it stands in a list to choose from: indented by its depth. */

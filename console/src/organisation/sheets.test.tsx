@@ -1,8 +1,11 @@
 import { fireEvent, screen, waitFor } from '@testing-library/react';
 import { describe, expect, it } from 'vitest';
+import type { Schemas } from '../api/client';
 import { TagsPage } from '../devices/TagsPage';
-import { serve, show } from '../testing/service';
+import { Refusal, serve, show } from '../testing/service';
+import { useFilters } from '../ui/filters';
 import { AttributeFields } from './AttributeFields';
+import { AttributeFilter, conditions } from './AttributeFilter';
 import { AttributesPage } from './AttributesPage';
 import { SheetButtons } from './SheetButtons';
 
@@ -29,12 +32,109 @@ describe('sheets', () => {
   });
 });
 
+describe('sheets of devices', () => {
+  it('say which devices get other settings, and ask for their number', async () => {
+    const rehearsal = {
+      ...{ devices: 30, changing: 30, gain: 30, change: 0, lose: 0, effects: [], conflicts: [] },
+      ...{ unsupported: [], confirmDevices: 30 },
+    };
+    const calls = serve({
+      'POST /organisation/devices.csv': (call: { body: unknown }) => ({
+        saved: Boolean((call.body as { save?: boolean }).save),
+        ...{ rows: 30, added: 0, changed: 30, faults: [], rehearsal },
+      }),
+    });
+    show(<SheetButtons what="devices" />);
+    fireEvent.click(screen.getByText('Take in a sheet'));
+    fireEvent.change(screen.getByLabelText('Rows of the sheet'), { target: { value: 'identifier' } });
+    fireEvent.click(screen.getByText('Check'));
+    expect(await screen.findByText(/30 of 30 devices get other settings/)).toBeTruthy();
+    const save = screen.getByText('Take over 30 rows') as HTMLButtonElement;
+    expect(save.disabled).toBe(true);
+    fireEvent.change(screen.getByLabelText(/Type 30/), { target: { value: '30' } });
+    expect(save.disabled).toBe(false);
+    fireEvent.click(save);
+    expect(await screen.findByText('Taken over: 30 changed.')).toBeTruthy();
+    expect(calls.at(-1)!.body).toEqual({ csv: 'identifier', save: true, confirmDevices: 30 });
+  });
+});
+
 describe('tags', () => {
+  const tags = { gallery: 84, audio: 1 };
+
   it('lead to the devices that have them', async () => {
-    serve({ 'GET /tags': { gallery: 84, audio: 12 } });
-    const { address } = show(<TagsPage />, '/devices/tags');
+    serve({ 'GET /tags': tags });
+    show(<TagsPage />, '/devices/tags');
     fireEvent.click(await screen.findByText('gallery'));
-    await waitFor(() => expect(address.now).toBe('/devices?tag=gallery'));
+    const link = await screen.findByRole('link', { name: '84 devices' });
+    expect(link.getAttribute('href')).toBe('/devices?tag=gallery');
+  });
+
+  it('are renamed, and say when two become one', async () => {
+    const calls = serve({ 'GET /tags': tags, 'PATCH /tags/audio': null });
+    show(<TagsPage />, '/devices/tags?card=audio');
+    const name = await screen.findByLabelText(/Name/);
+    expect((screen.getByText('Rename') as HTMLButtonElement).disabled).toBe(true);
+    await screen.findByText('1 device');
+    fireEvent.change(name, { target: { value: 'gallery' } });
+    expect(await screen.findByText(/the two become one/)).toBeTruthy();
+    expect(screen.getByText('Put together')).toBeTruthy();
+    fireEvent.change(name, { target: { value: 'guides' } });
+    fireEvent.click(screen.getByText('Rename'));
+    await waitFor(() => expect(calls.some((c) => c.method === 'PATCH')).toBe(true));
+    expect(calls.find((c) => c.method === 'PATCH')!.body).toEqual({ name: 'guides' });
+  });
+
+  it('are taken away, and stay with what keeps them', async () => {
+    serve({
+      'GET /tags': tags,
+      'DELETE /tags/audio': new Refusal(409, 'in-use', 'Profiles are assigned by the tag audio: Guides.'),
+    });
+    show(<TagsPage />, '/devices/tags?card=audio');
+    fireEvent.click(await screen.findByText('Take away from 1 device'));
+    expect(await screen.findByText(/assigned by the tag audio: Guides/)).toBeTruthy();
+  });
+});
+
+describe('the filter by attributes', () => {
+  const attributes: Schemas['Attribute'][] = [
+    { id: 'a1', name: 'Room', kind: 'device', type: 'choice', choices: ['Hall', 'Tower'], used: 2 },
+    { id: 'a2', name: 'Lease ends', kind: 'device', type: 'date', choices: [], used: 1 },
+  ];
+
+  function Page() {
+    return <AttributeFilter filters={useFilters(['attribute'] as const)} attributes={attributes} />;
+  }
+
+  it('asks for one of the choices', async () => {
+    const { address } = show(<Page />, '/devices');
+    fireEvent.change(screen.getByLabelText('Attribute'), { target: { value: 'a1' } });
+    fireEvent.change(screen.getByLabelText('Room'), { target: { value: 'Tower' } });
+    fireEvent.click(screen.getByText('Filter'));
+    expect(await screen.findByText('Room is Tower')).toBeTruthy();
+    expect(conditions(new URLSearchParams(address.now.split('?')[1]).get('attribute')!)).toEqual([
+      'Room=Tower',
+    ]);
+  });
+
+  it('compares days, and needs one to compare with', async () => {
+    const { address } = show(<Page />, '/devices?attribute=Room%3DHall');
+    fireEvent.change(screen.getByLabelText('Attribute'), { target: { value: 'a2' } });
+    fireEvent.change(screen.getByLabelText(/How Lease ends/), { target: { value: '<' } });
+    expect((screen.getByText('Filter') as HTMLButtonElement).disabled).toBe(true);
+    fireEvent.change(screen.getByLabelText('Lease ends'), { target: { value: '2027-01-01' } });
+    fireEvent.click(screen.getByText('Filter'));
+    expect(await screen.findByText('Lease ends below 2027-01-01')).toBeTruthy();
+    fireEvent.click(screen.getByLabelText('Do not filter by Room is Hall'));
+    await waitFor(() => expect(screen.queryByText('Room is Hall')).toBeNull());
+    expect(address.now).toContain('Lease+ends%3C2027-01-01');
+  });
+
+  it('finds those without a value', async () => {
+    show(<Page />, '/devices');
+    fireEvent.change(screen.getByLabelText('Attribute'), { target: { value: 'a1' } });
+    fireEvent.click(screen.getByText('Filter'));
+    expect(await screen.findByText('Room: none')).toBeTruthy();
   });
 });
 

@@ -108,14 +108,14 @@ signs['due'] = { ...signs['queued'], word: 'to be mailed' };
 signs['sent'] = { ...signs['done'], word: 'mailed' };
 
 /** How something stands, as a sign and a word. */
-export function Standing({ of, reason }: { of: string; reason?: string }) {
+export function Standing({ of, reason, word }: { of: string; reason?: string; word?: string }) {
   const sign = signs[of] ?? signs['silent'];
   return (
     <span className="inline-flex min-w-0 items-center gap-1.5" title={reason}>
       <svg viewBox="0 0 12 12" className={`size-3 shrink-0 ${sign.colour}`} aria-hidden>
         {sign.shape}
       </svg>
-      <span className="truncate">{sign.word}</span>
+      <span className="truncate">{word ?? sign.word}</span>
     </span>
   );
 }

@@ -114,6 +114,9 @@ export function Moment({ at }: { at?: string }) {
   );
 }
 
+/** A number with its noun, such as "3 devices". */
+export const counted = (n: number, what: string): string => `${n} ${what}${n === 1 ? '' : 's'}`;
+
 /** Bytes for people, in powers of ten as makers count. */
 export function bytes(n: number): string {
   return n >= 1e9 ? `${(n / 1e9).toFixed(1)} GB` : `${(n / 1e6).toFixed(0)} MB`;

@@ -45,14 +45,7 @@ class AccessibilityTest {
     rig.join(rig.unpackAutomatic("T10"), invitation.getLink());
     rig.unpack("T8 mini").take(invitation.getLink()).join();
     profile = desk.profile("Gallery tablets", Desk.BASELINE, Desk.everyone());
-    device =
-        rig.client
-            .devices()
-            .listDevices(
-                "", null, null, null, null, null, null, null, null, null, null, null, null, 1)
-            .getItems()
-            .get(0)
-            .getId();
+    device = desk.devices("", 1).get(0).getId();
     desk.publish(profile);
     Rig.eventually(() -> desk.standing(device), s -> s.equals("settled") || s.equals("blocked"));
     Gates gates = new Gates(rig);

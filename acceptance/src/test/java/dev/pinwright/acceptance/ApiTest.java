@@ -231,27 +231,7 @@ class ApiTest {
   void aCommandThatWaitsCanBeCancelledAndOneThatLapsesSaysSo() throws Exception {
     Agent agent = rig.fleet.all().get(1);
     agent.offline(true);
-    String id =
-        rig.client
-            .devices()
-            .listDevices(
-                agent.screen().serial(),
-                null,
-                null,
-                null,
-                null,
-                null,
-                null,
-                null,
-                null,
-                null,
-                null,
-                null,
-                null,
-                1)
-            .getItems()
-            .get(0)
-            .getId();
+    String id = desk.devices(agent.screen().serial(), 1).get(0).getId();
     DispatchOrder order = new DispatchOrder().command("refresh").targets(List.of(Desk.device(id)));
     String cancelled = desk.order(order, "").getId();
     assertThat(rig.client.acting().cancelDispatch(cancelled).getCancelled()).isEqualTo(1);

@@ -1,8 +1,10 @@
 package dev.pinwright.acceptance;
 
+import dev.pinwright.client.api.DevicesApi.APIListDevicesRequest;
 import dev.pinwright.client.http.ApiException;
 import dev.pinwright.client.model.Change;
 import dev.pinwright.client.model.DeviceDetail;
+import dev.pinwright.client.model.DeviceSummary;
 import dev.pinwright.client.model.Dispatch;
 import dev.pinwright.client.model.DispatchOrder;
 import dev.pinwright.client.model.EnrollmentProfile;
@@ -139,14 +141,16 @@ final class Desk {
 
   /** The one device there is. */
   String onlyDevice() {
+    return devices("", 1).get(0).getId();
+  }
+
+  /** The first devices by name whose name, serial number or model has these words. */
+  List<DeviceSummary> devices(String words, int limit) {
     try {
       return rig.client
           .devices()
-          .listDevices(
-              null, null, null, null, null, null, null, null, null, null, null, null, null, 1)
-          .getItems()
-          .get(0)
-          .getId();
+          .listDevices(APIListDevicesRequest.newBuilder().q(words).limit(limit).build())
+          .getItems();
     } catch (ApiException e) {
       throw new IllegalStateException(e);
     }

@@ -49,10 +49,7 @@ class ManyDevicesTest {
       long end = System.nanoTime() + 180_000_000_000L;
       do {
         long asked = System.nanoTime();
-        rig.client
-            .devices()
-            .listDevices(
-                null, null, null, null, null, null, null, null, null, null, null, null, null, 100);
+        desk.devices("", 100);
         slowest = Math.max(slowest, System.nanoTime() - asked);
         Thread.sleep(200);
         change = desk.change(published.getChange().getId());

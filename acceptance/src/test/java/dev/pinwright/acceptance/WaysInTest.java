@@ -54,15 +54,7 @@ class WaysInTest {
   }
 
   private List<DeviceSummary> devices(String words) {
-    try {
-      return rig.client
-          .devices()
-          .listDevices(
-              words, null, null, null, null, null, null, null, null, null, null, null, null, 50)
-          .getItems();
-    } catch (ApiException e) {
-      throw new IllegalStateException(e);
-    }
+    return desk.devices(words, 50);
   }
 
   @Test

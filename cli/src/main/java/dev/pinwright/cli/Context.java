@@ -3,6 +3,7 @@ package dev.pinwright.cli;
 import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.ObjectMapper;
 import dev.pinwright.client.PinwrightClient;
+import dev.pinwright.client.api.DevicesApi.APIListDevicesRequest;
 import dev.pinwright.client.http.ApiException;
 import dev.pinwright.client.model.DeviceSummary;
 import dev.pinwright.client.model.EnrollmentProfile;
@@ -98,11 +99,12 @@ final class Context {
     }
   }
 
+  private static final String HOW = "Sign in with: pinwright signin --login owner";
+
   PinwrightClient client() {
     String token = setting("token", "PINWRIGHT_TOKEN", "");
     if (token.isEmpty()) {
-      throw new Failure(
-          Failure.NOT_SIGNED_IN, "Not signed in. Sign in with: pinwright signin --login owner");
+      throw new Failure(Failure.NOT_SIGNED_IN, "Not signed in. " + HOW);
     }
     return new PinwrightClient(address(), token);
   }
@@ -146,6 +148,9 @@ final class Context {
     try {
       JsonNode body = JSON.readTree(e.getResponseBody() == null ? "{}" : e.getResponseBody());
       detail = body.path("detail").asText(detail);
+      if (body.path("type").asText().endsWith("/not-signed-in")) {
+        detail += " " + HOW;
+      }
       if (body.hasNonNull("confirmDevices")) {
         detail += " Add --confirm " + body.path("confirmDevices").asText() + ".";
       }
@@ -202,29 +207,11 @@ final class Context {
   // ---- finding ---------------------------------------------------------------------------------
 
   DeviceSummary device(String wanted) {
-    List<DeviceSummary> found =
-        call(() ->
-                client()
-                    .devices()
-                    .listDevices(
-                        wanted.matches("[0-9A-HJKMNP-TV-Z]{26}") ? "" : wanted,
-                        null,
-                        null,
-                        null,
-                        null,
-                        null,
-                        null,
-                        null,
-                        null,
-                        null,
-                        null,
-                        null,
-                        null,
-                        ALL))
-            .getItems();
     if (wanted.matches("[0-9A-HJKMNP-TV-Z]{26}")) {
       return call(() -> client().devices().getDevice(wanted)).getDevice();
     }
+    APIListDevicesRequest asked = APIListDevicesRequest.newBuilder().q(wanted).limit(ALL).build();
+    List<DeviceSummary> found = call(() -> client().devices().listDevices(asked)).getItems();
     List<DeviceSummary> exact =
         found.stream()
             .filter(
@@ -287,7 +274,7 @@ final class Context {
 
   Person person(String wanted) {
     List<Person> found =
-        call(() -> client().organisation().listPeople(wanted, "", null, ALL)).getItems();
+        call(() -> client().organisation().listPeople(wanted, "", null, null, ALL)).getItems();
     return one(
         "person",
         wanted,

@@ -3,6 +3,7 @@ package dev.pinwright.cli;
 import static dev.pinwright.cli.Context.call;
 import static dev.pinwright.cli.Context.time;
 
+import dev.pinwright.client.api.DevicesApi.APIListDevicesRequest;
 import dev.pinwright.client.model.ActivityPage;
 import dev.pinwright.client.model.CommandPage;
 import dev.pinwright.client.model.DeviceChange;
@@ -13,6 +14,8 @@ import dev.pinwright.client.model.DeviceSummary;
 import dev.pinwright.client.model.Placement;
 import dev.pinwright.client.model.Reason;
 import dev.pinwright.client.model.TagList;
+import java.io.IOException;
+import java.nio.file.Path;
 import java.util.List;
 import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
@@ -26,7 +29,10 @@ import picocli.CommandLine.Parameters;
     name = "device",
     mixinStandardHelpOptions = true,
     synopsisSubcommandLabel = "VERB",
-    description = "Devices: list, show, place, settings, activity, commands, rename, tag, retire.")
+    description = {
+      "Devices: list, show, place, settings, activity, commands, rename, tag, retire,",
+      "export, import."
+    })
 final class DeviceCommands {
   private final Context context;
 
@@ -58,35 +64,33 @@ final class DeviceCommands {
           String unit,
       @Option(names = "--site", defaultValue = "") String site,
       @Option(names = "--person", defaultValue = "") String person,
+      @Option(
+              names = "--attribute",
+              paramLabel = "CONDITION",
+              description = "Such as Room=Tower or \"Lease ends<2027-01-01\"; can be repeated.")
+          @Nullable List<String> attributes,
       @Option(names = "--sort", defaultValue = "name", description = "name, last-seen or enrolled.")
           String sort,
       @Option(names = "--retired", description = "Retired devices instead.") boolean retired,
       @Mixin Paging paging) {
-    String groupId = group.isEmpty() ? "" : context.group(group).getId();
-    String unitId = unit.isEmpty() ? "" : context.unit(unit).getId();
-    String siteId = site.isEmpty() ? "" : context.site(site).getId();
-    String personId = person.isEmpty() ? "" : context.person(person).getId();
-    DevicePage page =
-        call(
-            () ->
-                context
-                    .client()
-                    .devices()
-                    .listDevices(
-                        words,
-                        platform,
-                        standing,
-                        mode,
-                        ownership,
-                        tag,
-                        groupId,
-                        unitId,
-                        siteId,
-                        personId,
-                        sort,
-                        retired,
-                        paging.after,
-                        paging.limit));
+    APIListDevicesRequest.Builder asked =
+        APIListDevicesRequest.newBuilder()
+            .q(words)
+            .platform(platform)
+            .standing(standing)
+            .mode(mode)
+            .ownership(ownership)
+            .tag(tag)
+            .group(group.isEmpty() ? "" : context.group(group).getId())
+            .unit(unit.isEmpty() ? "" : context.unit(unit).getId())
+            .site(site.isEmpty() ? "" : context.site(site).getId())
+            .person(person.isEmpty() ? "" : context.person(person).getId())
+            .attribute(attributes)
+            .sort(sort)
+            .retired(retired)
+            .after(paging.after)
+            .limit(paging.limit);
+    DevicePage page = call(() -> context.client().devices().listDevices(asked.build()));
     return context.list(
         page,
         page.getItems(),
@@ -166,6 +170,11 @@ final class DeviceCommands {
             .row("joined", time(s.getEnrolledAt()))
             .row("last seen", time(s.getLastSeen()))
             .row("tags", String.join(", ", s.getTags()))
+            .row(
+                "attributes",
+                s.getAttributes().entrySet().stream()
+                    .map(a -> a.getKey() + " " + a.getValue())
+                    .collect(Collectors.joining(", ")))
             .row(
                 "groups",
                 d.getGroups().stream().map(g -> g.getName()).collect(Collectors.joining(", ")));
@@ -273,5 +282,40 @@ final class DeviceCommands {
         () -> context.client().devices().retireDevice(d.getId(), new Reason().reason(reason)));
     context.line("%s is retired.", d.getName());
     return 0;
+  }
+
+  @Command(
+      mixinStandardHelpOptions = true,
+      description = "Prints the sheet of all devices with their tags and attributes.")
+  int export() {
+    context.line("%s", call(() -> context.client().organisation().exportDevices()).strip());
+    return 0;
+  }
+
+  @Command(
+      name = "import",
+      mixinStandardHelpOptions = true,
+      description = "Checks a sheet of tags and attributes; takes it over with --save.",
+      footer = {
+        "",
+        "Its columns are identifier, tags and the attributes of devices.",
+        "",
+        "Example:",
+        "  pinwright device export > devices.csv",
+        "  pinwright device import devices.csv --save"
+      })
+  int take(
+      @Parameters(paramLabel = "FILE") Path file,
+      @Option(names = "--save") boolean save,
+      @Option(
+              names = "--confirm",
+              description = "How many devices get other settings, where it is asked for.")
+          @Nullable Long confirm)
+      throws IOException {
+    return Sheets.in(
+        context,
+        file,
+        save,
+        d -> context.client().organisation().importDevices(d.confirmDevices(confirm)));
   }
 }

@@ -8,12 +8,10 @@ import dev.pinwright.client.model.EnrollmentProfileDraft;
 import dev.pinwright.client.model.EnrollmentProfilePage;
 import dev.pinwright.client.model.EnrollmentProfileUse;
 import dev.pinwright.client.model.EnrollmentProfileVersionPage;
-import dev.pinwright.client.model.FirstRun;
 import dev.pinwright.client.model.NamePreviewDraft;
 import dev.pinwright.client.model.NamedDevice;
 import dev.pinwright.client.model.ReadyGate;
 import java.util.List;
-import java.util.Map;
 import org.jspecify.annotations.Nullable;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
@@ -25,7 +23,7 @@ import picocli.CommandLine.Parameters;
     name = "enrollment-profile",
     mixinStandardHelpOptions = true,
     synopsisSubcommandLabel = "VERB",
-    description = "How devices join: list, show, add, copy, versions, uses, names, delete.")
+    description = "How devices join: list, show, add, change, copy, versions, uses, names, delete.")
 final class EnrollmentProfileCommands {
   private final Context context;
 
@@ -148,83 +146,42 @@ final class EnrollmentProfileCommands {
         "  pinwright enrollment-profile add \"Lighthouse kiosks\" --mode supervised \\",
         "    --platform tarn --terms 1 --min-os tarn=7.0 --tag gallery --name-pattern \"LIG {serial}\""
       })
-  int add(
-      @Parameters(paramLabel = "NAME") String name,
-      @Option(names = "--ownership", description = "corporate (default) or personal.")
-          @Nullable String ownership,
-      @Option(names = "--mode", description = "supervised, standard or work-profile.")
-          @Nullable String mode,
-      @Option(names = "--platform") @Nullable List<String> platforms,
-      @Option(names = "--kind", description = "phone, tablet or laptop.")
-          @Nullable List<String> kinds,
-      @Option(names = "--passphrase", description = "Ask the holder for this passphrase.")
-          @Nullable String passphrase,
-      @Option(
-              names = "--directory",
-              arity = "0..1",
-              fallbackValue = "",
-              paramLabel = "GROUP",
-              description = "Holders sign in with their staff account, and belong to this group.")
-          @Nullable String directory,
-      @Option(names = "--skip", description = "A first-run screen to leave out.")
-          @Nullable List<String> skip,
-      @Option(names = "--language", description = "The device starts in, such as en.")
-          @Nullable String language,
-      @Option(names = "--region", description = "Such as QV.") @Nullable String region,
-      @Option(names = "--wallpaper") @Nullable String wallpaper,
-      @Option(names = "--ready-profiles", description = "Hand over when settings are on it.")
-          boolean readyProfiles,
-      @Option(names = "--ready-os", description = "Hand over at this version: tarn=7.2.")
-          @Nullable Map<String, String> readyOs,
-      @Option(names = "--removable", description = "The holder may end management.")
-          @Nullable Boolean removable,
-      @Option(
-              names = "--stays-away",
-              description = "A reset device waits for a human instead of coming back by itself.")
-          boolean staysAway,
-      @Option(names = "--terms", description = "Version of the terms to be accepted.")
-          @Nullable Integer terms,
-      @Option(names = "--min-os", description = "Such as tarn=7.0.")
-          @Nullable Map<String, String> minimum,
-      @Option(names = "--approval", description = "A human approves each arrival.")
-          boolean approval,
-      @Option(names = "--roster-only", description = "Only devices on the roster are let in.")
-          boolean rosterOnly,
-      @Option(names = "--name-pattern") @Nullable String pattern,
-      @Option(names = "--fill-gaps", description = "Give out numbers that became free first.")
-          boolean fillGaps,
-      @Option(names = "--unit", description = "Where devices land, by code.") @Nullable String unit,
-      @Option(names = "--site", description = "Where devices land.") @Nullable String site,
-      @Option(names = "--group") @Nullable List<String> groups,
-      @Option(names = "--tag") @Nullable List<String> tags) {
+  int add(@Parameters(paramLabel = "NAME") String name, @Mixin EnrollmentOptions options) {
     EnrollmentProfileDraft draft =
-        new EnrollmentProfileDraft()
-            .name(name)
-            .ownership(ownership)
-            .mode(mode)
-            .platforms(platforms)
-            .kinds(kinds)
-            .signIn(directory != null ? "directory" : passphrase == null ? "none" : "passphrase")
-            .directoryGroup(directory)
-            .firstRun(
-                new FirstRun().skipped(skip).language(language).region(region).wallpaper(wallpaper))
-            .readyGate(new ReadyGate().profiles(readyProfiles).osVersions(readyOs))
-            .removable(removable)
-            .comesBack(!staysAway)
-            .passphrase(passphrase)
-            .termsVersion(terms)
-            .minimumOs(minimum)
-            .approval(approval)
-            .rosterOnly(rosterOnly)
-            .namePattern(pattern)
-            .fillGaps(fillGaps)
-            .unitId(unit == null ? null : context.unit(unit).getId())
-            .siteId(site == null ? null : context.site(site).getId())
-            .groups(
-                groups == null ? null : groups.stream().map(g -> context.group(g).getId()).toList())
-            .tags(tags);
+        options.onto(new EnrollmentProfileDraft().name(name).signIn("none"), context);
     EnrollmentProfile p = call(() -> context.client().intake().addEnrollmentProfile(draft));
     return context.print(p, () -> context.line("Enrollment profile %s made.", p.getName()));
+  }
+
+  @Command(
+      mixinStandardHelpOptions = true,
+      description = {
+        "Changes what is said and leaves the rest. It counts for devices that join from now on.",
+        "A list that is given takes the place of the one there was."
+      },
+      footer = {
+        "",
+        "Example:",
+        "  pinwright enrollment-profile change \"Lighthouse kiosks\" --min-os tarn=7.2 --no-approval"
+      })
+  int change(
+      @Parameters(paramLabel = "NAME") String name,
+      @Option(names = "--name", description = "Another name for it.") @Nullable String other,
+      @Mixin EnrollmentOptions options) {
+    EnrollmentProfile before = context.enrollmentProfile(name);
+    EnrollmentProfileDraft draft = options.onto(EnrollmentOptions.written(before), context);
+    if (other != null) {
+      draft.name(other);
+    }
+    EnrollmentProfile p =
+        call(
+            () ->
+                context
+                    .client()
+                    .intake()
+                    .changeEnrollmentProfile(
+                        before.getId(), "\"" + before.getVersion() + "\"", draft));
+    return context.print(p, () -> context.line("Enrollment profile %s changed.", p.getName()));
   }
 
   @Command(

@@ -148,9 +148,16 @@ final class InvitationCommands {
         i, () -> context.line("%s is on its way to %s.", i.getCode(), i.getMail()));
   }
 
-  @Command(mixinStandardHelpOptions = true, description = "Writes a PDF of cards to hand out.")
+  @Command(
+      mixinStandardHelpOptions = true,
+      description = "Writes a PDF of cards to hand out, eight on a page.",
+      footer = {
+        "",
+        "Example:",
+        "  pinwright invitation sheet --to cards.pdf 01M84HZB2SASNZC9XT4TYEDSFT"
+      })
   int sheet(
-      @Parameters(paramLabel = "FILE") Path file,
+      @Option(names = "--to", paramLabel = "FILE", required = true) Path file,
       @Parameters(paramLabel = "ID", arity = "1..*") List<String> ids)
       throws IOException {
     return FileText.keep(

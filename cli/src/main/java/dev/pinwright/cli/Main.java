@@ -107,6 +107,7 @@ public final class Main {
     all.put("unit", () -> new UnitCommands(context));
     all.put("site", () -> new SiteCommands(context));
     all.put("person", () -> new PersonCommands(context));
+    all.put("tag", () -> new TagCommands(context));
     all.put("attribute", () -> new AttributeCommands(context));
     all.put("roster", () -> new RosterCommands(context));
     all.put("enrollment-profile", () -> new EnrollmentProfileCommands(context));

@@ -7,6 +7,7 @@ import dev.pinwright.client.model.PersonDraft;
 import dev.pinwright.client.model.PersonPage;
 import java.io.IOException;
 import java.nio.file.Path;
+import java.util.List;
 import org.jspecify.annotations.Nullable;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
@@ -18,7 +19,7 @@ import picocli.CommandLine.Parameters;
     name = "person",
     mixinStandardHelpOptions = true,
     synopsisSubcommandLabel = "VERB",
-    description = "People, who hold devices: list, add, remove.")
+    description = "People, who hold devices: list, add, change, remove, export, import.")
 final class PersonCommands {
   private final Context context;
 
@@ -37,6 +38,11 @@ final class PersonCommands {
               description = "Words in name, login or mail address.")
           String words,
       @Option(names = "--unit", description = "In this unit or below it.") @Nullable String unit,
+      @Option(
+              names = "--attribute",
+              paramLabel = "CONDITION",
+              description = "Such as Keys=yes; can be repeated.")
+          @Nullable List<String> attributes,
       @Mixin Paging paging) {
     String unitId = unit == null ? "" : context.unit(unit).getId();
     PersonPage page =
@@ -45,7 +51,7 @@ final class PersonCommands {
                 context
                     .client()
                     .organisation()
-                    .listPeople(words, unitId, paging.after, paging.limit));
+                    .listPeople(words, unitId, attributes, paging.after, paging.limit));
     return context.list(
         page,
         page.getItems(),
@@ -80,6 +86,41 @@ final class PersonCommands {
             .siteId(site == null ? null : context.site(site).getId());
     Person p = call(() -> context.client().organisation().addPerson(draft));
     return context.print(p, () -> context.line("%s added.", p.getName()));
+  }
+
+  @Command(
+      mixinStandardHelpOptions = true,
+      description = "Changes what is said about a person and leaves the rest.",
+      footer = {"", "Example:", "  pinwright person change ines --unit VM-GLA --site Ulby"})
+  int change(
+      @Parameters(paramLabel = "PERSON") String person,
+      @Option(names = "--name", description = "Another name.") @Nullable String name,
+      @Option(names = "--login") @Nullable String login,
+      @Option(names = "--mail") @Nullable String mail,
+      @Option(names = "--unit", description = "By code; \"\" for none.") @Nullable String unit,
+      @Option(names = "--site", description = "By name; \"\" for none.") @Nullable String site) {
+    Person before = context.person(person);
+    PersonDraft draft =
+        new PersonDraft()
+            .name(name == null ? before.getName() : name)
+            .login(login == null ? before.getLogin() : login)
+            .mail(mail == null ? before.getMail() : mail)
+            .unitId(before.getUnitId())
+            .siteId(before.getSiteId());
+    if (unit != null) {
+      draft.unitId(unit.isEmpty() ? null : context.unit(unit).getId());
+    }
+    if (site != null) {
+      draft.siteId(site.isEmpty() ? null : context.site(site).getId());
+    }
+    Person p =
+        call(
+            () ->
+                context
+                    .client()
+                    .organisation()
+                    .changePerson(before.getId(), "\"" + before.getVersion() + "\"", draft));
+    return context.print(p, () -> context.line("%s changed.", p.getName()));
   }
 
   @Command(mixinStandardHelpOptions = true, description = "Takes out a person who holds nothing.")

@@ -43,7 +43,7 @@ final class Send implements Callable<Integer> {
       names = "--where",
       description = {
         "Every device of a list: q, platform, standing, mode, ownership, tag, group, unit,",
-        "site or person."
+        "site, person or attribute."
       })
   @Nullable Map<String, String> where;
 
@@ -136,13 +136,14 @@ final class Send implements Callable<Integer> {
             case "unit" -> filter.setUnit(context.unit(value).getId());
             case "site" -> filter.setSite(context.site(value).getId());
             case "person" -> filter.setPerson(context.person(value).getId());
+            case "attribute" -> filter.addAttributesItem(value);
             default ->
                 throw new Failure(
                     Failure.REFUSED,
                     "There is no field '"
                         + field
                         + "'; there are q, platform, standing, mode, ownership, tag, group,"
-                        + " unit, site and person.");
+                        + " unit, site, person and attribute.");
           }
         });
     return filter;

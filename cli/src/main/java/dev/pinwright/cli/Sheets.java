@@ -3,12 +3,14 @@ package dev.pinwright.cli;
 import static dev.pinwright.cli.Context.call;
 
 import dev.pinwright.client.http.ApiException;
+import dev.pinwright.client.model.Rehearsal;
 import dev.pinwright.client.model.SheetDraft;
 import dev.pinwright.client.model.SheetReport;
 import java.io.IOException;
 import java.nio.file.Path;
+import org.jspecify.annotations.Nullable;
 
-/** Sheets of units, sites and people, taken in and written out. */
+/** Sheets of devices, units, sites and people, taken in. */
 final class Sheets {
   private Sheets() {}
 
@@ -31,11 +33,28 @@ final class Sheets {
               r.getSaved() ? "added" : "would be added",
               r.getChanged(),
               r.getFaults().isEmpty() ? "." : ", " + r.getFaults().size() + " faulty.");
+          Rehearsal rehearsal = r.getRehearsal();
+          if (rehearsal != null) {
+            context.line(
+                "%d devices %s other settings: %d gain, %d change, %d lose.",
+                rehearsal.getChanging(),
+                r.getSaved() ? "get" : "would get",
+                rehearsal.getGain(),
+                rehearsal.getChange(),
+                rehearsal.getLose());
+          }
           r.getFaults().forEach(f -> context.line("  line %d: %s", f.getLine(), f.getFault()));
           if (!r.getSaved()) {
-            context.line("Nothing is saved yet%s.", save ? "" : "; add --save");
+            context.line(
+                "Nothing is saved yet%s.", save ? "" : "; add --save" + confirm(rehearsal));
           }
         });
     return r.getFaults().isEmpty() ? 0 : Failure.REFUSED;
+  }
+
+  private static String confirm(@Nullable Rehearsal rehearsal) {
+    return rehearsal == null || rehearsal.getConfirmDevices() == null
+        ? ""
+        : " --confirm " + rehearsal.getConfirmDevices();
   }
 }

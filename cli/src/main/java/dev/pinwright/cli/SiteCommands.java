@@ -6,6 +6,7 @@ import dev.pinwright.client.model.Site;
 import dev.pinwright.client.model.SiteDraft;
 import dev.pinwright.client.model.SitePage;
 import java.io.IOException;
+import java.math.BigDecimal;
 import java.nio.file.Path;
 import org.jspecify.annotations.Nullable;
 import picocli.CommandLine.Command;
@@ -18,7 +19,7 @@ import picocli.CommandLine.Parameters;
     name = "site",
     mixinStandardHelpOptions = true,
     synopsisSubcommandLabel = "VERB",
-    description = "Places on the map: list, add, delete.")
+    description = "Places on the map: list, add, change, delete, export, import.")
 final class SiteCommands {
   private final Context context;
 
@@ -56,17 +57,41 @@ final class SiteCommands {
       @Parameters(paramLabel = "NAME") String name,
       @Option(names = "--address") @Nullable String address,
       @Option(names = "--latitude", description = "Degrees, north is positive.")
-          @Nullable Double latitude,
+          @Nullable BigDecimal latitude,
       @Option(names = "--longitude", description = "Degrees, east is positive.")
-          @Nullable Double longitude) {
+          @Nullable BigDecimal longitude) {
     SiteDraft draft =
-        new SiteDraft()
-            .name(name)
-            .address(address)
-            .latitude(latitude == null ? null : java.math.BigDecimal.valueOf(latitude))
-            .longitude(longitude == null ? null : java.math.BigDecimal.valueOf(longitude));
+        new SiteDraft().name(name).address(address).latitude(latitude).longitude(longitude);
     Site s = call(() -> context.client().organisation().addSite(draft));
     return context.print(s, () -> context.line("Site %s made.", s.getName()));
+  }
+
+  @Command(
+      mixinStandardHelpOptions = true,
+      description = "Changes what is said about a site and leaves the rest.")
+  int change(
+      @Parameters(paramLabel = "NAME") String name,
+      @Option(names = "--name", description = "Another name for it.") @Nullable String other,
+      @Option(names = "--address") @Nullable String address,
+      @Option(names = "--latitude", description = "Degrees, north is positive.")
+          @Nullable BigDecimal latitude,
+      @Option(names = "--longitude", description = "Degrees, east is positive.")
+          @Nullable BigDecimal longitude) {
+    Site before = context.site(name);
+    SiteDraft draft =
+        new SiteDraft()
+            .name(other == null ? before.getName() : other)
+            .address(address == null ? before.getAddress() : address)
+            .latitude(latitude == null ? before.getLatitude() : latitude)
+            .longitude(longitude == null ? before.getLongitude() : longitude);
+    Site s =
+        call(
+            () ->
+                context
+                    .client()
+                    .organisation()
+                    .changeSite(before.getId(), "\"" + before.getVersion() + "\"", draft));
+    return context.print(s, () -> context.line("Site %s changed.", s.getName()));
   }
 
   @Command(mixinStandardHelpOptions = true, description = "Deletes a site nothing is at.")

@@ -19,7 +19,7 @@ import picocli.CommandLine.Parameters;
     name = "unit",
     mixinStandardHelpOptions = true,
     synopsisSubcommandLabel = "VERB",
-    description = "The organisation tree: list, add, rename, move, delete.")
+    description = "The organisation tree: list, add, rename, move, delete, export, import.")
 final class UnitCommands {
   private final Context context;
 

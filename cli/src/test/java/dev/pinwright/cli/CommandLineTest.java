@@ -25,6 +25,18 @@ class CommandLineTest extends ServedTest {
   }
 
   @Test
+  void aSignInThatHasEndedSaysHowToSignInAgain() {
+    status = 401;
+    answers.put(
+        "GET /fleet",
+        "{\"type\":\"x/not-signed-in\",\"title\":\"t\",\"status\":401,"
+            + "\"detail\":\"Sign in to go on.\"}");
+    Ran r = signedIn("fleet");
+    assertThat(r.code()).isEqualTo(Failure.NOT_SIGNED_IN);
+    assertThat(r.err()).contains("Sign in to go on. Sign in with: pinwright signin");
+  }
+
+  @Test
   void aSignInIsKeptForItsOwnerAlone() throws IOException {
     Path file = home.resolve("deep/signin.json");
     new Context(Map.of("PINWRIGHT_SIGNIN", file.toString()), new PrintWriter(new StringWriter()))

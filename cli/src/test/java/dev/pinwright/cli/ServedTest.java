@@ -22,6 +22,7 @@ abstract class ServedTest {
   HttpServer service;
   final Map<String, String> answers = new HashMap<>();
   final List<String> calls = new CopyOnWriteArrayList<>();
+  final List<String> queries = new CopyOnWriteArrayList<>();
   int status = 200;
 
   @BeforeEach
@@ -32,6 +33,7 @@ abstract class ServedTest {
         x -> {
           String body = new String(x.getRequestBody().readAllBytes(), StandardCharsets.UTF_8);
           String call = x.getRequestMethod() + " " + x.getRequestURI().getPath().substring(7);
+          queries.add(String.valueOf(x.getRequestURI().getRawQuery()));
           calls.add(call + (body.isEmpty() ? "" : " " + body));
           byte[] answer = answers.getOrDefault(call, "{}").getBytes(StandardCharsets.UTF_8);
           x.getResponseHeaders().add("Content-Type", "application/json");

@@ -204,4 +204,116 @@ class WaysInCommandsTest extends ServedTest {
     assertThat(signedIn("attribute", "show", "site", "Quay").err())
         .contains("a device, a person or a unit");
   }
+
+  @Test
+  void anEnrollmentProfileIsChangedOnlyWhereItIsSaid() {
+    answers.put("GET /enrollment-profiles", PROFILES);
+    answers.put("PUT /enrollment-profiles/p1", PROFILES.replaceAll("(?s)^.*?\\[|\\]\\}\\s*$", ""));
+    Ran r =
+        signedIn(
+            "enrollment-profile",
+            "change",
+            "Kiosks",
+            "--min-os",
+            "tarn=7.2",
+            "--approval",
+            "--removable",
+            "--stays-away",
+            "--language",
+            "en",
+            "--passphrase",
+            "quay side gate");
+    assertThat(r.code()).as(r.err()).isZero();
+    String sent = calls.get(calls.size() - 1);
+    assertThat(sent)
+        .contains("\"name\":\"Kiosks\"", "\"namePattern\":\"K {seq:3}\"", "\"rosterOnly\":false")
+        .contains("\"minimumOs\":{\"tarn\":\"7.2\"}", "\"approval\":true", "\"comesBack\":false")
+        .contains("\"skipped\":[\"tour\"]", "\"language\":\"en\"", "\"removable\":true")
+        .contains("\"signIn\":\"passphrase\"", "\"passphrase\":\"quay side gate\"")
+        .contains("\"osVersions\":{\"tarn\":\"7.2\"}", "\"profiles\":true");
+    signedIn("enrollment-profile", "change", "Kiosks", "--no-ready-profiles", "--directory=office");
+    assertThat(calls.get(calls.size() - 1))
+        .contains("\"profiles\":false", "\"signIn\":\"directory\"", "\"directoryGroup\":\"office\"")
+        .contains("\"approval\":false");
+    signedIn("enrollment-profile", "change", "Kiosks", "--no-sign-in", "--name", "Quay kiosks");
+    assertThat(calls.get(calls.size() - 1))
+        .contains("\"signIn\":\"none\"", "\"name\":\"Quay kiosks\"");
+  }
+
+  @Test
+  void sitesAndPeopleAreChangedOnlyWhereItIsSaid() {
+    answers.put(
+        "GET /sites",
+        """
+        {"items":[{"id":"s1","version":2,"name":"Ulby","address":"Mill Lane","latitude":47.2,
+          "longitude":-20.4,"devices":3}]}
+        """);
+    answers.put(
+        "PUT /sites/s1",
+        "{\"id\":\"s1\",\"version\":3,\"name\":\"Ulby\",\"address\":\"Mill Lane 2\",\"devices\":3}");
+    assertThat(signedIn("site", "change", "ulby", "--address", "Mill Lane 2").out())
+        .contains("Site Ulby changed.");
+    assertThat(calls.get(calls.size() - 1))
+        .contains("\"name\":\"Ulby\"", "\"address\":\"Mill Lane 2\"", "\"latitude\":47.2");
+    answers.put(
+        "GET /people",
+        """
+        {"items":[{"id":"x1","version":4,"name":"Ines Orrin","login":"ines","unitId":"u1",
+          "unit":"VM-HAR","siteId":"s1","site":"Ulby","devices":1}]}
+        """);
+    answers.put(
+        "PUT /people/x1", "{\"id\":\"x1\",\"version\":5,\"name\":\"Ines Orrin\",\"devices\":1}");
+    assertThat(
+            signedIn("person", "change", "ines", "--mail", "i@vellmar.example", "--unit", "").out())
+        .contains("Ines Orrin changed.");
+    assertThat(calls.get(calls.size() - 1))
+        .contains("\"login\":\"ines\"", "\"mail\":\"i@vellmar.example\"", "\"siteId\":\"s1\"")
+        .doesNotContain("unitId");
+  }
+
+  @Test
+  void tagsAreListedRenamedAndTakenAway() {
+    answers.put("GET /tags", "{\"audio\":12,\"gallery\":84}");
+    assertThat(signedIn("tag", "list").out()).contains("TAG", "gallery  84");
+    assertThat(signedIn("tag", "rename", "gallery", "on show").out())
+        .contains("Tag gallery is now on show.");
+    assertThat(signedIn("tag", "remove", "audio").out()).contains("Tag audio taken away.");
+    assertThat(calls)
+        .containsExactly(
+            "GET /tags", "PATCH /tags/gallery {\"name\":\"on show\"}", "DELETE /tags/audio");
+  }
+
+  @Test
+  void aSheetOfDevicesSaysWhatItChangesBeforeItDoes() throws IOException {
+    String report =
+        """
+        {"saved":false,"rows":30,"added":0,"changed":30,"faults":[],
+         "rehearsal":{"devices":30,"changing":30,"gain":28,"change":2,"lose":0,"effects":[],
+                      "conflicts":[],"unsupported":[],"confirmDevices":30}}
+        """;
+    answers.put("POST /organisation/devices.csv", report);
+    Path sheet = file("devices.csv", "identifier,tags\nAR10-0001,quay\n");
+    assertThat(signedIn("device", "import", sheet.toString()).out())
+        .contains("30 devices would get other settings: 28 gain, 2 change, 0 lose.")
+        .contains("add --save --confirm 30");
+    answers.put(
+        "POST /organisation/devices.csv", report.replace("\"saved\":false", "\"saved\":true"));
+    assertThat(signedIn("device", "import", sheet.toString(), "--save", "--confirm", "30").out())
+        .contains("30 changed.", "30 devices get other settings")
+        .doesNotContain("Nothing is saved");
+    assertThat(calls.get(1)).contains("\"save\":true", "\"confirmDevices\":30", "AR10-0001,quay");
+  }
+
+  @Test
+  void listsAndOrdersTakeConditionsOnAttributes() {
+    answers.put("GET /devices", "{\"items\":[]}");
+    answers.put("GET /people", "{\"items\":[]}");
+    signedIn("device", "list", "--attribute", "Room=Tower", "--attribute", "Weight>2");
+    signedIn("person", "list", "--attribute", "Keys=yes");
+    assertThat(queries.get(0)).contains("attribute=Room%3DTower", "attribute=Weight%3E2");
+    assertThat(queries.get(1)).contains("attribute=Keys%3Dyes");
+    answers.put("POST /dispatches/rehearsal", "{\"devices\":1,\"able\":1,\"unable\":[]}");
+    signedIn("ring", "--where", "attribute=Room=Tower", "--dry-run");
+    assertThat(calls.get(calls.size() - 1)).contains("\"attributes\":[\"Room=Tower\"]");
+  }
 }

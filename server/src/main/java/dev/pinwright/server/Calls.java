@@ -42,6 +42,17 @@ final class Calls {
     json(ctx, value);
   }
 
+  /** Says that the answer is a sheet, which browsers save under this name. */
+  static void sheet(Context ctx, String name) {
+    ctx.contentType("text/csv; charset=utf-8");
+    ctx.header("Content-Disposition", "attachment; filename=\"" + name + ".csv\"");
+  }
+
+  static void sheet(Context ctx, String name, String rows) {
+    sheet(ctx, name);
+    ctx.result(rows);
+  }
+
   static void versioned(Context ctx, int version, Object value) {
     ctx.header("ETag", "\"" + version + "\"");
     json(ctx, value);

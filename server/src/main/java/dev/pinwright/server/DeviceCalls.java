@@ -6,7 +6,10 @@ import dev.pinwright.service.Pinwright;
 import dev.pinwright.service.Problem;
 import dev.pinwright.service.device.DeviceFilter;
 import dev.pinwright.service.device.DeviceList;
+import dev.pinwright.service.device.DeviceSheets;
 import dev.pinwright.service.device.Devices;
+import dev.pinwright.service.device.Tags;
+import dev.pinwright.service.sheet.Sheet;
 import io.javalin.config.RoutesConfig;
 import io.javalin.http.Context;
 import java.util.List;
@@ -78,8 +81,15 @@ final class DeviceCalls {
           devices.retire(caller(ctx), id(ctx), text(body(ctx, Reason.class).reason()));
           ctx.status(204);
         });
-    r.get(ROOT + "/fleet", ctx -> json(ctx, list.fleet(caller(ctx), pinwright.wakes().open())));
-    r.get(ROOT + "/tags", ctx -> json(ctx, list.tags(caller(ctx))));
+    r.get(ROOT + "/fleet", ctx -> json(ctx, list.fleet(caller(ctx))));
+    tags(r, pinwright.tags());
+    DeviceSheets sheets = pinwright.deviceSheets();
+    r.get(
+        ROOT + "/organisation/devices.csv",
+        ctx -> sheet(ctx, "devices", sheets.write(caller(ctx))));
+    r.post(
+        ROOT + "/organisation/devices.csv",
+        ctx -> json(ctx, sheets.read(caller(ctx), body(ctx, Sheet.Draft.class))));
     var groups = pinwright.groups();
     r.get(ROOT + "/groups", ctx -> json(ctx, groups.page(caller(ctx), query(ctx, "q"), page(ctx))));
     r.post(
@@ -106,6 +116,24 @@ final class DeviceCalls {
         });
   }
 
+  private record TagName(@Nullable String name) {}
+
+  private static void tags(RoutesConfig r, Tags tags) {
+    r.get(ROOT + "/tags", ctx -> json(ctx, tags.counts(caller(ctx))));
+    r.patch(
+        ROOT + "/tags/{id}",
+        ctx -> {
+          tags.rename(caller(ctx), id(ctx), text(body(ctx, TagName.class).name()));
+          ctx.status(204);
+        });
+    r.delete(
+        ROOT + "/tags/{id}",
+        ctx -> {
+          tags.remove(caller(ctx), id(ctx));
+          ctx.status(204);
+        });
+  }
+
   private static DeviceFilter filter(Context ctx) {
     return new DeviceFilter(
         query(ctx, "q"),
@@ -118,6 +146,7 @@ final class DeviceCalls {
         query(ctx, "unit"),
         query(ctx, "site"),
         query(ctx, "person"),
+        ctx.queryParams("attribute"),
         0,
         query(ctx, "retired").equals("true"));
   }

@@ -8,6 +8,7 @@ import dev.pinwright.service.organisation.OrganisationSheets;
 import dev.pinwright.service.organisation.People;
 import dev.pinwright.service.organisation.Sites;
 import dev.pinwright.service.organisation.Units;
+import dev.pinwright.service.sheet.Sheet;
 import io.javalin.config.RoutesConfig;
 import java.util.Map;
 import org.jspecify.annotations.Nullable;
@@ -25,24 +26,16 @@ final class OrganisationCalls {
     sites(r, pinwright.sites());
     people(r, pinwright.people());
     attributes(r, pinwright.attributes());
-    sheet(r, "units", OrganisationSheets.Kind.UNITS);
-    sheet(r, "sites", OrganisationSheets.Kind.SITES);
-    sheet(r, "people", OrganisationSheets.Kind.PEOPLE);
+    sheets(r, "units", OrganisationSheets.Kind.UNITS);
+    sheets(r, "sites", OrganisationSheets.Kind.SITES);
+    sheets(r, "people", OrganisationSheets.Kind.PEOPLE);
   }
 
-  private void sheet(RoutesConfig r, String name, OrganisationSheets.Kind kind) {
+  private void sheets(RoutesConfig r, String name, OrganisationSheets.Kind kind) {
     OrganisationSheets sheets = pinwright.organisationSheets();
-    r.get(
-        ROOT + "/organisation/" + name + ".csv",
-        ctx -> {
-          ctx.result(sheets.write(caller(ctx), kind));
-          ctx.contentType("text/csv; charset=utf-8");
-          ctx.header("Content-Disposition", "attachment; filename=\"" + name + ".csv\"");
-        });
-    r.post(
-        ROOT + "/organisation/" + name + ".csv",
-        ctx ->
-            json(ctx, sheets.read(caller(ctx), kind, body(ctx, OrganisationSheets.Draft.class))));
+    String path = ROOT + "/organisation/" + name + ".csv";
+    r.get(path, ctx -> sheet(ctx, name, sheets.write(caller(ctx), kind)));
+    r.post(path, ctx -> json(ctx, sheets.read(caller(ctx), kind, body(ctx, Sheet.Draft.class))));
   }
 
   private record Values(@Nullable Map<String, String> values) {}
@@ -145,7 +138,15 @@ final class OrganisationCalls {
   private static void people(RoutesConfig r, People people) {
     r.get(
         ROOT + "/people",
-        ctx -> json(ctx, people.page(caller(ctx), query(ctx, "q"), query(ctx, "unit"), page(ctx))));
+        ctx ->
+            json(
+                ctx,
+                people.page(
+                    caller(ctx),
+                    query(ctx, "q"),
+                    query(ctx, "unit"),
+                    ctx.queryParams("attribute"),
+                    page(ctx))));
     r.post(
         ROOT + "/people",
         ctx -> {

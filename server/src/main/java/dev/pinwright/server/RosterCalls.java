@@ -33,8 +33,7 @@ final class RosterCalls {
     r.get(
         ROOT + "/roster/sheet",
         ctx -> {
-          ctx.contentType("text/csv; charset=utf-8");
-          ctx.header("Content-Disposition", "attachment; filename=\"roster.csv\"");
+          sheet(ctx, "roster");
           RosterSheet.write(roster, caller(ctx), ctx.outputStream());
         });
     r.post(

@@ -5,9 +5,11 @@ import dev.pinwright.service.access.Accounts;
 import dev.pinwright.service.access.ListLayouts;
 import dev.pinwright.service.acting.Dispatches;
 import dev.pinwright.service.device.DeviceList;
+import dev.pinwright.service.device.DeviceSheets;
 import dev.pinwright.service.device.Devices;
 import dev.pinwright.service.device.Groups;
 import dev.pinwright.service.device.LastSeen;
+import dev.pinwright.service.device.Tags;
 import dev.pinwright.service.directory.Directories;
 import dev.pinwright.service.gateway.Gateways;
 import dev.pinwright.service.gateway.PushServices;
@@ -88,6 +90,8 @@ public final class Pinwright implements AutoCloseable {
   private final Arrivals arrivals;
   private final Devices devices;
   private final DeviceList deviceList;
+  private final DeviceSheets deviceSheets;
+  private final Tags tags;
   private final Groups groups;
   private final Units units;
   private final Sites sites;
@@ -172,6 +176,8 @@ public final class Pinwright implements AutoCloseable {
     roster = new Roster(database, journal, events, clock);
     rosterImports = new RosterImports(database, journal, events, clock);
     deviceList = new DeviceList(database);
+    tags = new Tags(database, journal, events);
+    deviceSheets = new DeviceSheets(database, catalog, shapes, journal, events, clock);
     groups = new Groups(database, shapes, journal, events, clock);
     profiles = new Profiles(database, catalog, vault, journal, events, clock);
     baseline = new Baseline(catalog, profiles);
@@ -325,6 +331,14 @@ public final class Pinwright implements AutoCloseable {
 
   public DeviceList deviceList() {
     return deviceList;
+  }
+
+  public DeviceSheets deviceSheets() {
+    return deviceSheets;
+  }
+
+  public Tags tags() {
+    return tags;
   }
 
   public Groups groups() {

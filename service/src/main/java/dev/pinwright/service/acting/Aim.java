@@ -62,7 +62,7 @@ final class Aim {
   }
 
   private static void addMatching(Tx tx, DeviceFilter.Written matching) {
-    DeviceFilter.Clause clause = matching.filter().clause();
+    DeviceFilter.Clause clause = matching.filter().clause(tx);
     Map<String, Object> p = new HashMap<>(clause.parameters());
     p.put("except", matching.except().orElse(List.of()).toArray(String[]::new));
     tx.execute(

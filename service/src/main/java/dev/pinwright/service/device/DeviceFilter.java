@@ -1,6 +1,8 @@
 package dev.pinwright.service.device;
 
 import dev.pinwright.service.Sought;
+import dev.pinwright.service.organisation.Attributes;
+import dev.pinwright.storage.Tx;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
@@ -11,6 +13,7 @@ import java.util.Optional;
  *
  * @param words each has to be part of name, serial, IMEI, asset number, maker or model
  * @param unit id of a unit they are in, or below
+ * @param attributes conditions on attributes, such as {@code Room=Tower}
  * @param retired retired devices instead of managed ones
  */
 public record DeviceFilter(
@@ -24,12 +27,13 @@ public record DeviceFilter(
     String unit,
     String site,
     String person,
+    List<String> attributes,
     int termsBelow,
     boolean retired) {
 
   /** Every managed device. */
   public static final DeviceFilter ALL =
-      new DeviceFilter("", "", "", "", "", "", "", "", "", "", 0, false);
+      new DeviceFilter("", "", "", "", "", "", "", "", "", "", List.of(), 0, false);
 
   /** A condition on {@code device d} with its parameters. */
   public record Clause(String sql, Map<String, Object> parameters) {}
@@ -52,6 +56,7 @@ public record DeviceFilter(
       Optional<String> unit,
       Optional<String> site,
       Optional<String> person,
+      Optional<List<String>> attributes,
       Optional<Integer> termsBelow,
       Optional<List<String>> except) {
 
@@ -68,13 +73,18 @@ public record DeviceFilter(
           unit.orElse(""),
           site.orElse(""),
           person.orElse(""),
+          attributes.orElse(List.of()),
           termsBelow.orElse(0),
           false);
     }
   }
 
-  /** The filter as a condition. */
-  public Clause clause() {
+  /**
+   * The filter as a condition.
+   *
+   * @throws dev.pinwright.service.Problem 400 when it asks for attributes there are not
+   */
+  public Clause clause(Tx tx) {
     Map<String, Object> p = new HashMap<>();
     StringBuilder where = new StringBuilder();
     where.append(retired ? "d.retired_at is not null" : "d.retired_at is null");
@@ -113,6 +123,7 @@ public record DeviceFilter(
               + " < :termsBelow");
       p.put("termsBelow", termsBelow);
     }
+    where.append(Attributes.where(tx, "device", "d.id", attributes, p));
     return new Clause(where.toString(), p);
   }
 

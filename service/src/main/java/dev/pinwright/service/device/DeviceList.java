@@ -1,5 +1,7 @@
 package dev.pinwright.service.device;
 
+import com.fasterxml.jackson.core.type.TypeReference;
+import dev.pinwright.service.Json;
 import dev.pinwright.service.Page;
 import dev.pinwright.service.Problem;
 import dev.pinwright.service.access.Caller;
@@ -13,8 +15,9 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.TreeMap;
 
-/** Lists of devices: pages, counts, tags. */
+/** Lists of devices: pages and counts. */
 public final class DeviceList {
+  private static final TypeReference<TreeMap<String, String>> TEXTS = new TypeReference<>() {};
   private final Database database;
 
   public DeviceList(Database database) {
@@ -40,13 +43,14 @@ public final class DeviceList {
       Optional<Long> storageFree,
       Optional<Boolean> passcodeCompliant,
       List<String> tags,
+      Map<String, String> attributes,
       Optional<String> unit,
       Optional<String> site,
       Optional<String> person,
       Instant enrolledAt,
       Optional<Instant> lastSeen) {}
 
-  /** How many devices stand how. */
+  /** How many devices stand how, and how many hold a socket open to any node. */
   public record Fleet(
       long total, Map<String, Long> byStanding, Map<String, Long> byPlatform, long online) {}
 
@@ -69,50 +73,48 @@ public final class DeviceList {
     if (order == null) {
       throw Problem.malformed("/sort", "sort has to be one of name, last-seen, enrolled.");
     }
+    return database.call(tx -> page(tx, filter, order, page));
+  }
+
+  private static Page<Summary> page(Tx tx, DeviceFilter filter, Order order, Page.Request page) {
     String[] c = page.parts(2);
     boolean up = order.direction().isEmpty();
-    DeviceFilter.Clause clause = filter.clause();
+    DeviceFilter.Clause clause = filter.clause(tx);
     Map<String, Object> p = new HashMap<>(clause.parameters());
-    StringBuilder where = new StringBuilder(clause.sql());
+    String after = "";
     if (c.length > 0) {
-      where
-          .append(" and (")
-          .append(order.column())
-          .append(", d.id) ")
-          .append(up ? ">" : "<")
-          .append(" (cast(:value as ")
-          .append(order.type())
-          .append("), :id)");
+      after =
+          " and (%s, d.id) %s (cast(:value as %s), :id)"
+              .formatted(order.column(), up ? ">" : "<", order.type());
       p.put("value", c[0]);
       p.put("id", c[1]);
     }
     p.put("limit", page.limit() + 1);
     String sql =
-        SUMMARY
+        SUMMARY.replace("SORT", order.column())
             + " where "
-            + where
-            + " order by "
-            + order.column()
-            + " "
-            + order.direction()
-            + ", d.id "
-            + order.direction()
-            + " limit :limit";
-    List<Object[]> rows = database.call(tx -> tx.rows(sql.replace("SORT", order.column()), p));
+            + clause.sql()
+            + after
+            + " order by %1$s %2$s, d.id %2$s limit :limit"
+                .formatted(order.column(), order.direction());
     return Page.of(
-        rows, page.limit(), DeviceList::summary, r -> Page.cursor((String) r[19], (String) r[0]));
+        tx.rows(sql, p),
+        page.limit(),
+        DeviceList::summary,
+        r -> Page.cursor((String) r[19], (String) r[0]));
   }
 
   /** How many devices match. */
   public long count(Caller caller, DeviceFilter filter) {
     caller.needs(Role.READER);
-    DeviceFilter.Clause clause = filter.clause();
     return database.call(
-        tx ->
-            tx.value(
-                "select count(*) from device d where " + clause.sql(),
-                Long.class,
-                clause.parameters()));
+        tx -> {
+          DeviceFilter.Clause clause = filter.clause(tx);
+          return tx.value(
+              "select count(*) from device d where " + clause.sql(),
+              Long.class,
+              clause.parameters());
+        });
   }
 
   /** One device as lists show it. */
@@ -129,7 +131,9 @@ public final class DeviceList {
              d.facts ->> 'security/passcode-compliant',
              coalesce((select string_agg(tag, chr(10) order by tag) from device_tag t
                         where t.device_id = d.id), ''),
-             d.enrolled_at, d.last_seen, cast(SORT as text), u.code, s.name, p.name
+             d.enrolled_at, d.last_seen, cast(SORT as text), u.code, s.name, p.name,
+             (select cast(jsonb_object_agg(a.name, v.value) as text) from attribute_value v
+                join attribute a on a.id = v.attribute_id where v.subject_id = d.id)
         from device d left join unit u on u.id = d.unit_id left join site s on s.id = d.site_id
         left join person p on p.id = d.person_id
       """;
@@ -154,6 +158,7 @@ public final class DeviceList {
         number(r[14]),
         Optional.ofNullable((String) r[15]).map(Boolean::parseBoolean),
         tags.isEmpty() ? List.of() : List.of(tags.split("\n")),
+        r[23] == null ? Map.of() : Json.read((String) r[23], TEXTS),
         Optional.ofNullable((String) r[20]),
         Optional.ofNullable((String) r[21]),
         Optional.ofNullable((String) r[22]),
@@ -168,7 +173,7 @@ public final class DeviceList {
   }
 
   /** Counts for the fleet strip. */
-  public Fleet fleet(Caller caller, int online) {
+  public Fleet fleet(Caller caller) {
     caller.needs(Role.READER);
     return database.call(
         tx -> {
@@ -185,21 +190,13 @@ public final class DeviceList {
             platforms.merge((String) r[1], n, Long::sum);
             total += n;
           }
+          long online =
+              tx.value(
+                  "select count(*) from open_socket s join node n on n.id = s.node_id"
+                      + " and n.heard_at > now() - interval '45 seconds'",
+                  Long.class,
+                  Map.of());
           return new Fleet(total, standings, platforms, online);
         });
-  }
-
-  /** Tags in use with the number of devices that have them, by tag. */
-  public Map<String, Long> tags(Caller caller) {
-    caller.needs(Role.READER);
-    Map<String, Long> out = new TreeMap<>();
-    database
-        .call(
-            tx ->
-                tx.rows(
-                    "select tag, count(*) from device_tag group by tag order by tag limit 1000",
-                    Map.of()))
-        .forEach(r -> out.put((String) r[0], ((Number) r[1]).longValue()));
-    return out;
   }
 }

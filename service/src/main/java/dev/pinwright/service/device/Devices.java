@@ -322,10 +322,11 @@ public final class Devices {
   /** Gives a device exactly these tags; profiles assigned by tag follow at once. */
   public Detail tag(Caller caller, String id, List<String> wanted) {
     caller.needs(Role.OPERATOR);
-    List<String> tags = wanted.stream().map(String::strip).distinct().toList();
-    if (tags.size() > 30 || tags.stream().anyMatch(t -> !t.matches("[\\p{L}\\p{N} ._-]{1,40}"))) {
-      throw Problem.malformed(
-          "/tags", "A device has at most 30 tags of 1 to 40 letters, digits, spaces or hyphens.");
+    List<String> tags;
+    try {
+      tags = Tags.sound(wanted);
+    } catch (IllegalArgumentException e) {
+      throw Problem.malformed("/tags", e.getMessage() + ".");
     }
     Detail d =
         database.call(

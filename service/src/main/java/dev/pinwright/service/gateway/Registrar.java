@@ -58,7 +58,7 @@ public final class Registrar {
     this.clock = clock;
   }
 
-  /** A registered device. {@code deviceId} once it has arrived. */
+  /** A registered device. {@code deviceId} and {@code deviceName} once it has arrived. */
   public record Registered(
       String platform,
       String serial,
@@ -69,7 +69,8 @@ public final class Registrar {
       Instant registeredAt,
       boolean assigned,
       Optional<String> profile,
-      Optional<String> deviceId) {}
+      Optional<String> deviceId,
+      Optional<String> deviceName) {}
 
   /** What a reading brought. */
   public record Synced(long registered, long assigned, int listed, int withdrawn) {}
@@ -275,10 +276,11 @@ public final class Registrar {
     String sql =
         """
         select r.serial, r.imei, r.model, r.kind, r.order_number, r.registered_at, r.assigned,
-               f.name, e.device_id
+               f.name, e.device_id, d.name
           from registrar_device r
           left join roster_entry e on e.serial = r.serial and e.state <> 'withdrawn'
           left join enrollment_profile f on f.id = e.profile_id
+          left join device d on d.id = e.device_id
          where r.platform = :p and r.serial > :after
         """
             + which
@@ -301,7 +303,8 @@ public final class Registrar {
                 (Instant) r[5],
                 (Boolean) r[6],
                 Optional.ofNullable((String) r[7]),
-                Optional.ofNullable((String) r[8])),
+                Optional.ofNullable((String) r[8]),
+                Optional.ofNullable((String) r[9])),
         r -> Page.cursor((String) r[0]));
   }
 

@@ -134,7 +134,7 @@ final class Admittance {
     d.ownership = a.row().ownership;
     d.mode = a.row().mode;
     d.enrollmentProfileId = a.row().id;
-    d.enrollmentVersion = a.row().version;
+    d.enrollmentVersion = a.row().version + 1;
     d.readyGate = a.profile().readyGate().holds(d.platform) ? a.row().readyGate : null;
     d.gateTold = null;
     Optional<RosterRow> r = a.roster();

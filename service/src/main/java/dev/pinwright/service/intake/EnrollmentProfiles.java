@@ -246,7 +246,7 @@ public final class EnrollmentProfiles {
             "p",
             row.id,
             "n",
-            row.version,
+            row.version + 1,
             "c",
             Json.write(shown),
             "at",

@@ -1,6 +1,7 @@
 package dev.pinwright.service.intake;
 
 import dev.pinwright.service.access.Caller;
+import dev.pinwright.service.sheet.Sheet;
 import java.io.IOException;
 import java.io.OutputStream;
 import java.io.OutputStreamWriter;
@@ -32,12 +33,12 @@ public final class RosterSheet {
                   e.serial().orElse(""),
                   e.imei().orElse(""),
                   e.asset().orElse(""),
-                  inert(e.name()),
-                  inert(e.person().orElse("")),
+                  Sheet.inert(e.name()),
+                  Sheet.inert(e.person().orElse("")),
                   e.unit().orElse(""),
-                  inert(e.site().orElse("")),
-                  inert(String.join(";", e.tags())),
-                  inert(e.profile().orElse("")),
+                  Sheet.inert(e.site().orElse("")),
+                  Sheet.inert(String.join(";", e.tags())),
+                  Sheet.inert(e.profile().orElse("")),
                   e.state());
             } catch (IOException x) {
               throw new UncheckedIOException(x);
@@ -47,10 +48,5 @@ public final class RosterSheet {
       throw x.getCause();
     }
     sheet.flush();
-  }
-
-  /** Text a spreadsheet program takes for a formula is kept from being one. */
-  private static String inert(String text) {
-    return text.matches("^[=+@\\-\\t].*") ? "'" + text : text;
   }
 }

@@ -2,6 +2,8 @@ package dev.pinwright.service.organisation;
 
 import com.github.f4b6a3.ulid.UlidCreator;
 import dev.pinwright.core.Words;
+import dev.pinwright.core.organisation.AttributeCondition;
+import dev.pinwright.core.organisation.AttributeCondition.Relation;
 import dev.pinwright.core.organisation.AttributeType;
 import dev.pinwright.service.Problem;
 import dev.pinwright.service.access.Caller;
@@ -17,6 +19,7 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
+import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
 
 /** Typed fields of an organisation's own, on devices, people and units. */
@@ -26,6 +29,7 @@ public final class Attributes {
       Map.of("device", "device", "person", "person", "unit", "unit");
 
   private static final int MOST = 100;
+  private static final int MOST_CONDITIONS = 10;
   private final Database database;
   private final Journal journal;
   private final Events events;
@@ -48,7 +52,8 @@ public final class Attributes {
    */
   public record Attribute(
       String id, String name, String kind, String type, List<String> choices, long used) {
-    String read(String typed) {
+    /** A value in the form it is kept in; {@link IllegalArgumentException} when it cannot be. */
+    public String read(String typed) {
       return Words.parse(AttributeType.class, type).read(typed, choices);
     }
   }
@@ -88,7 +93,8 @@ public final class Attributes {
                 .toList());
   }
 
-  static List<Attribute> of(Tx tx, String kind) {
+  /** The attributes of a kind, by name. */
+  public static List<Attribute> of(Tx tx, String kind) {
     return tx.rows(SELECT + " where a.kind = :k order by lower(a.name)", Map.of("k", kind)).stream()
         .map(Attributes::view)
         .toList();
@@ -240,6 +246,76 @@ public final class Attributes {
             });
     events.touch("attributes");
     return now;
+  }
+
+  /**
+   * Conditions on attributes as SQL, each led by {@code and}; values are bound to {@code p}.
+   *
+   * @param subject the column with the ids of devices, people or units
+   * @param asked conditions as {@link AttributeCondition} reads them, at most ten
+   * @throws Problem 400 naming the attributes there are, or what the value would have to be
+   */
+  public static String where(
+      Tx tx, String kind, String subject, List<String> asked, Map<String, Object> p) {
+    if (asked.isEmpty()) {
+      return "";
+    }
+    if (asked.size() > MOST_CONDITIONS) {
+      throw Problem.malformed(
+          "/attribute", "At most " + MOST_CONDITIONS + " conditions can be asked for.");
+    }
+    List<Attribute> known = of(tx, kind);
+    StringBuilder where = new StringBuilder();
+    for (int i = 0; i < asked.size(); i++) {
+      try {
+        AttributeCondition written = AttributeCondition.parse(asked.get(i));
+        Attribute a = named(known, kind, written.name());
+        AttributeCondition c = written.on(Words.parse(AttributeType.class, a.type()), a.choices());
+        boolean none = c.value().isEmpty();
+        where.append(none ? " and not exists" : " and exists");
+        where.append(
+            " (select 1 from attribute_value v where v.subject_id = %s and v.attribute_id = :a%d"
+                .formatted(subject, i));
+        p.put("a" + i, a.id());
+        if (!none) {
+          where.append(comparison(c.relation(), a.type(), "v" + i));
+          p.put("v" + i, c.value());
+        }
+        where.append(')');
+      } catch (IllegalArgumentException e) {
+        throw Problem.malformed("/attribute", e.getMessage() + ".");
+      }
+    }
+    return where.toString();
+  }
+
+  private static String comparison(Relation relation, String type, String parameter) {
+    return type.equals("number")
+        ? " and cast(v.value as numeric) "
+            + relation.sign()
+            + " cast(:"
+            + parameter
+            + " as numeric)"
+        : " and lower(v.value) " + relation.sign() + " lower(:" + parameter + ")";
+  }
+
+  private static Attribute named(List<Attribute> known, String kind, String name) {
+    return known.stream()
+        .filter(a -> a.name().equalsIgnoreCase(name))
+        .findFirst()
+        .orElseThrow(
+            () ->
+                new IllegalArgumentException(
+                    "there is no attribute '"
+                        + name
+                        + "' on a "
+                        + kind
+                        + (known.isEmpty()
+                            ? ""
+                            : "; there are "
+                                + known.stream()
+                                    .map(Attribute::name)
+                                    .collect(Collectors.joining(", ")))));
   }
 
   /** Sets one value, or takes it away when the text is empty. */

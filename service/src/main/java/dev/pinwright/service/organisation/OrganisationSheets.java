@@ -8,25 +8,18 @@ import dev.pinwright.service.access.Role;
 import dev.pinwright.service.journal.Journal;
 import dev.pinwright.service.live.Events;
 import dev.pinwright.service.organisation.Attributes.Attribute;
+import dev.pinwright.service.sheet.Sheet;
 import dev.pinwright.storage.Database;
 import dev.pinwright.storage.Tx;
-import java.io.IOException;
-import java.io.StringReader;
-import java.io.StringWriter;
 import java.time.Clock;
 import java.util.ArrayList;
 import java.util.HashMap;
-import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.stream.Stream;
-import org.apache.commons.csv.CSVFormat;
-import org.apache.commons.csv.CSVParser;
-import org.apache.commons.csv.CSVPrinter;
-import org.apache.commons.csv.CSVRecord;
 import org.jspecify.annotations.Nullable;
 
 /**
@@ -62,15 +55,6 @@ public final class OrganisationSheets {
     }
   }
 
-  /** A sheet to take in. {@code save}: whether it is kept when every row is sound. */
-  public record Draft(@Nullable String csv, @Nullable Boolean save) {}
-
-  /** A row that cannot be taken. Lines are counted from 1, the heading included. */
-  public record Fault(int line, String fault) {}
-
-  /** What a sheet would do, or did. */
-  public record Report(boolean saved, int rows, int added, int changed, List<Fault> faults) {}
-
   // ---- out -------------------------------------------------------------------------------------
 
   private static final Map<Kind, String> OUT =
@@ -102,158 +86,83 @@ public final class OrganisationSheets {
                       values
                           .computeIfAbsent((String) r[0], x -> new HashMap<>())
                           .put((String) r[1], (String) r[2]));
-          StringWriter out = new StringWriter();
-          String[] heading =
-              Stream.concat(kind.columns.stream(), attributes.stream().map(Attribute::name))
-                  .toArray(String[]::new);
-          try (CSVPrinter sheet =
-              new CSVPrinter(out, CSVFormat.RFC4180.builder().setHeader(heading).get())) {
-            for (Object[] r : tx.rows(OUT.get(kind), Map.of())) {
-              List<String> cells = new ArrayList<>();
-              for (int i = 1; i < r.length; i++) {
-                cells.add(inert(r[i] == null ? "" : r[i].toString(), kind.columns.get(i - 1)));
-              }
-              Map<String, String> own = values.getOrDefault((String) r[0], Map.of());
-              attributes.forEach(a -> cells.add(inert(own.getOrDefault(a.name(), ""), a.type())));
-              sheet.printRecord(cells);
+          List<List<String>> rows = new ArrayList<>();
+          for (Object[] r : tx.rows(OUT.get(kind), Map.of())) {
+            List<String> cells = new ArrayList<>();
+            for (int i = 1; i < r.length; i++) {
+              cells.add(inert(r[i] == null ? "" : r[i].toString(), kind.columns.get(i - 1)));
             }
-          } catch (IOException e) {
-            throw new IllegalStateException(e);
+            Map<String, String> own = values.getOrDefault((String) r[0], Map.of());
+            attributes.forEach(a -> cells.add(inert(own.getOrDefault(a.name(), ""), a.type())));
+            rows.add(cells);
           }
-          return out.toString();
+          return Sheet.write(
+              Stream.concat(kind.columns.stream(), attributes.stream().map(Attribute::name))
+                  .toList(),
+              rows);
         });
   }
 
-  /** Text a spreadsheet program takes for a formula is kept from being one; numbers are none. */
+  /** Numbers begin with a sign and are no formulas. */
   private static String inert(String text, String column) {
-    boolean number = Set.of("latitude", "longitude", "number").contains(column);
-    return !number && text.matches("^[=+@\\-\\t].*") ? "'" + text : text;
+    return Set.of("latitude", "longitude", "number").contains(column) ? text : Sheet.inert(text);
   }
 
   // ---- in --------------------------------------------------------------------------------------
-
-  /** Thrown to leave nothing of a trial behind. */
-  private static final class Undone extends RuntimeException {
-    private final transient Report report;
-
-    private Undone(Report report) {
-      super(null, null, false, false);
-      this.report = report;
-    }
-  }
 
   /**
    * Takes a sheet in, or says what that would do. With one faulty row nothing is kept.
    *
    * @throws Problem 400 when it is no sheet or has columns that are not known
    */
-  public Report read(Caller caller, Kind kind, Draft draft) {
+  public Sheet.Report read(Caller caller, Kind kind, Sheet.Draft draft) {
     caller.needs(Role.OPERATOR);
-    boolean save = Boolean.TRUE.equals(draft.save());
-    try {
-      Report report =
-          database.call(
-              tx -> {
-                Report r = take(tx, kind, draft.csv() == null ? "" : draft.csv());
-                if (!save || !r.faults().isEmpty()) {
-                  throw new Undone(new Report(false, r.rows(), r.added(), r.changed(), r.faults()));
-                }
+    Sheet.Report report =
+        Sheet.keep(
+            database,
+            Boolean.TRUE.equals(draft.save()),
+            tx -> take(tx, kind, draft.csv()),
+            (tx, r) ->
                 journal.write(
                     tx,
                     caller,
                     kind.subject + ".sheet",
                     "sheet",
-                    "Sheet taken in: " + r.added() + " added, " + r.changed() + " changed");
-                return r;
-              });
-      events.touch("units");
-      events.touch("sites");
-      events.touch("people");
-      return report;
-    } catch (Undone u) {
-      return u.report;
-    }
+                    "Sheet taken in: " + r.added() + " added, " + r.changed() + " changed"));
+    events.touch("units");
+    events.touch("sites");
+    events.touch("people");
+    return report;
   }
 
-  private Report take(Tx tx, Kind kind, String csv) {
-    Map<String, Attribute> attributes = new LinkedHashMap<>();
-    Attributes.of(tx, kind.subject)
-        .forEach(a -> attributes.put(a.name().toLowerCase(Locale.ROOT), a));
-    List<CSVRecord> rows = rows(csv, kind, attributes.keySet());
-    List<Fault> faults = new ArrayList<>();
+  private Sheet.Report take(Tx tx, Kind kind, @Nullable String csv) {
+    List<Attribute> attributes = Attributes.of(tx, kind.subject);
+    Sheet sheet = Sheet.read(csv, kind.columns, attributes.stream().map(Attribute::name).toList());
+    List<Sheet.Fault> faults = new ArrayList<>();
     int[] counts = new int[2];
-    for (CSVRecord row : rows) {
-      int line = (int) row.getRecordNumber() + 1;
+    for (Sheet.Row row : sheet.rows()) {
       try {
         Kept kept = keep(tx, kind, row);
         counts[kept.fresh() ? 0 : 1]++;
-        attributes.forEach(
-            (name, a) -> {
-              if (row.isMapped(name)) {
-                Attributes.put(tx, a, kept.id(), cell(row, name));
-              }
-            });
+        for (Attribute a : attributes) {
+          if (row.has(a.name())) {
+            Attributes.put(tx, a, kept.id(), row.cell(a.name()));
+          }
+        }
       } catch (IllegalArgumentException e) {
-        faults.add(new Fault(line, String.valueOf(e.getMessage())));
+        faults.add(new Sheet.Fault(row.line(), String.valueOf(e.getMessage())));
       }
     }
     if (kind == Kind.UNITS) {
       Units.lieWithin(tx);
     }
-    return new Report(true, rows.size(), counts[0], counts[1], faults);
-  }
-
-  private static List<CSVRecord> rows(String csv, Kind kind, Set<String> attributes) {
-    CSVFormat format =
-        CSVFormat.RFC4180
-            .builder()
-            .setHeader()
-            .setSkipHeaderRecord(true)
-            .setIgnoreHeaderCase(true)
-            .setTrim(true)
-            .setIgnoreEmptyLines(true)
-            .setDelimiter(csv.lines().findFirst().orElse("").contains(";") ? ";" : ",")
-            .get();
-    List<CSVRecord> rows;
-    try (CSVParser parser = CSVParser.parse(new StringReader(csv), format)) {
-      for (String column : parser.getHeaderNames()) {
-        String name = column.toLowerCase(Locale.ROOT);
-        if (!kind.columns.contains(name) && !attributes.contains(name)) {
-          throw Problem.malformed(
-              "/csv",
-              "The column '"
-                  + column
-                  + "' is not known; known are "
-                  + String.join(", ", kind.columns)
-                  + (attributes.isEmpty()
-                      ? ""
-                      : " and the attributes " + String.join(", ", attributes))
-                  + ".");
-        }
-      }
-      if (!parser.getHeaderMap().containsKey(kind.columns.get(0))) {
-        throw Problem.malformed(
-            "/csv",
-            "The first line has to name the columns; " + kind.columns.get(0) + " is needed.");
-      }
-      rows = parser.getRecords();
-    } catch (IOException | IllegalArgumentException | java.io.UncheckedIOException e) {
-      throw Problem.malformed("/csv", "This is not a sheet of comma-separated values.");
-    }
-    if (rows.isEmpty() || rows.size() > MOST_ROWS) {
-      throw Problem.malformed("/csv", "A sheet has 1 to 10000 rows below its heading.");
-    }
-    return rows;
-  }
-
-  private static String cell(CSVRecord row, String column) {
-    String text = row.isMapped(column) && row.isSet(column) ? row.get(column).strip() : "";
-    return text.startsWith("'") ? text.substring(1) : text;
+    return new Sheet.Report(
+        true, sheet.rows().size(), counts[0], counts[1], faults, Optional.empty());
   }
 
   private record Kept(String id, boolean fresh) {}
 
-  private Kept keep(Tx tx, Kind kind, CSVRecord row) {
+  private Kept keep(Tx tx, Kind kind, Sheet.Row row) {
     return switch (kind) {
       case UNITS -> unit(tx, row);
       case SITES -> site(tx, row);
@@ -261,8 +170,8 @@ public final class OrganisationSheets {
     };
   }
 
-  private static String name(CSVRecord row, int most) {
-    String name = cell(row, "name");
+  private static String name(Sheet.Row row, int most) {
+    String name = row.cell("name");
     if (name.isEmpty() || name.length() > most) {
       throw new IllegalArgumentException("a name has 1 to " + most + " characters");
     }
@@ -273,10 +182,10 @@ public final class OrganisationSheets {
     return tx.rows(sql, Map.of("v", value)).stream().findFirst().map(r -> (String) r[0]);
   }
 
-  private Kept unit(Tx tx, CSVRecord row) {
-    String code = new UnitCode(cell(row, "code").toUpperCase(Locale.ROOT)).value();
+  private Kept unit(Tx tx, Sheet.Row row) {
+    String code = new UnitCode(row.cell("code").toUpperCase(Locale.ROOT)).value();
     String name = name(row, 80);
-    String parent = cell(row, "parent").toUpperCase(Locale.ROOT);
+    String parent = row.cell("parent").toUpperCase(Locale.ROOT);
     String parentId =
         parent.isEmpty()
             ? null
@@ -292,7 +201,7 @@ public final class OrganisationSheets {
     p.put("name", name);
     if (!there.isEmpty()) {
       String id = (String) there.get(0)[0];
-      if (row.isMapped("parent") && !there.get(0)[1].equals(parentId == null ? "" : parentId)) {
+      if (row.has("parent") && !there.get(0)[1].equals(parentId == null ? "" : parentId)) {
         throw new IllegalArgumentException(
             code + " lies elsewhere; moving a unit is rehearsed on its own page");
       }
@@ -309,8 +218,8 @@ public final class OrganisationSheets {
     return new Kept((String) p.get("id"), true);
   }
 
-  private static @Nullable Double degrees(CSVRecord row, String column, double most) {
-    String text = cell(row, column);
+  private static @Nullable Double degrees(Sheet.Row row, String column, double most) {
+    String text = row.cell(column);
     if (text.isEmpty()) {
       return null;
     }
@@ -325,7 +234,7 @@ public final class OrganisationSheets {
     throw new IllegalArgumentException(column + " is in degrees, from -" + most + " to " + most);
   }
 
-  private Kept site(Tx tx, CSVRecord row) {
+  private Kept site(Tx tx, Sheet.Row row) {
     String name = name(row, 80);
     Double lat = degrees(row, "latitude", 90);
     Double lon = degrees(row, "longitude", 180);
@@ -334,7 +243,7 @@ public final class OrganisationSheets {
     }
     Map<String, Object> p = new HashMap<>();
     p.put("name", name);
-    p.put("address", cell(row, "address"));
+    p.put("address", row.cell("address"));
     p.put("lat", lat);
     p.put("lon", lon);
     Optional<String> there = id(tx, "select id, 1 from site where name = :v", name);
@@ -351,18 +260,18 @@ public final class OrganisationSheets {
     return new Kept((String) p.get("id"), there.isEmpty());
   }
 
-  private Kept person(Tx tx, CSVRecord row) {
+  private Kept person(Tx tx, Sheet.Row row) {
     String name = name(row, 120);
-    String login = cell(row, "login").toLowerCase(Locale.ROOT);
-    String mail = cell(row, "mail");
+    String login = row.cell("login").toLowerCase(Locale.ROOT);
+    String mail = row.cell("mail");
     if (!login.matches("[a-z0-9._@-]{0,80}")) {
       throw new IllegalArgumentException("a login has letters, digits, dots, hyphens or @");
     }
     if (!mail.isEmpty() && !mail.matches("[^\\s@,;<>]{1,64}@[A-Za-z0-9.-]{1,190}")) {
       throw new IllegalArgumentException("'" + mail + "' is not a mail address");
     }
-    String unit = cell(row, "unit");
-    String site = cell(row, "site");
+    String unit = row.cell("unit");
+    String site = row.cell("site");
     Map<String, Object> p = new HashMap<>();
     p.put("name", name);
     p.put("login", login.isEmpty() ? null : login);

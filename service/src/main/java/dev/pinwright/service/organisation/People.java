@@ -85,9 +85,16 @@ public final class People {
    *
    * @param words each part of name, login or mail address
    * @param unit id of a unit they are in or below; empty for any
+   * @param attributes conditions on attributes, such as {@code Keys=yes}
    */
-  public Page<Person> page(Caller caller, String words, String unit, Page.Request page) {
+  public Page<Person> page(
+      Caller caller, String words, String unit, List<String> attributes, Page.Request page) {
     caller.needs(Role.READER);
+    return database.call(tx -> page(tx, words, unit, attributes, page));
+  }
+
+  private static Page<Person> page(
+      Tx tx, String words, String unit, List<String> attributes, Page.Request page) {
     String[] c = page.parts(2);
     Map<String, Object> p = new HashMap<>();
     StringBuilder sql =
@@ -99,12 +106,13 @@ public final class People {
       sql.append(" and p.unit_id in (select unit_id from unit_within where ancestor_id = :unit)");
       p.put("unit", unit);
     }
+    sql.append(Attributes.where(tx, "person", "p.id", attributes, p));
     p.put("n", c.length == 0 ? "" : c[0]);
     p.put("id", c.length == 0 ? "" : c[1]);
     p.put("limit", page.limit() + 1);
     sql.append(" order by lower(p.name), p.id limit :limit");
     return Page.of(
-        database.call(tx -> tx.rows(sql.toString(), p)),
+        tx.rows(sql.toString(), p),
         page.limit(),
         People::view,
         r -> Page.cursor(((String) r[2]).toLowerCase(Locale.ROOT), (String) r[0]));

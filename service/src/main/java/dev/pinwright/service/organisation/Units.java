@@ -284,13 +284,7 @@ public final class Units {
               UnitRow row = locked(tx, id, version);
               ShapeMoves moves = new ShapeMoves(tx);
               Worked worked = move(tx, row, move.parentId(), moves);
-              Optional<Long> asked = worked.rehearsal().confirmDevices();
-              if (asked.isPresent() && !asked.equals(move.confirmDevices())) {
-                throw Problem.conflict(
-                        "confirm-devices",
-                        "This changes " + asked.get() + " devices; repeat that number to move it.")
-                    .with("confirmDevices", asked.get());
-              }
+              worked.rehearsal().confirmed(move.confirmDevices(), "move it");
               ChangeRow change = new ChangeRow();
               change.id = UlidCreator.getMonotonicUlid().toString();
               change.title = "Move " + row.code + " " + row.name;

@@ -133,15 +133,7 @@ public final class Publishing {
               }
               ShapeMoves moves = new ShapeMoves(tx);
               Worked worked = rehearse(tx, row, moves);
-              Optional<Long> asked = worked.rehearsal().confirmDevices();
-              if (asked.isPresent() && !asked.equals(confirmDevices)) {
-                throw Problem.conflict(
-                        "confirm-devices",
-                        "This changes "
-                            + asked.get()
-                            + " devices; repeat that number to publish it.")
-                    .with("confirmDevices", asked.get());
-              }
+              worked.rehearsal().confirmed(confirmDevices, "publish it");
               return store(tx, caller, row, moves, worked);
             });
     events.touch("profiles");

@@ -8,6 +8,7 @@ import dev.pinwright.core.tree.Edit;
 import dev.pinwright.core.tree.Leaf;
 import dev.pinwright.core.tree.Tree;
 import dev.pinwright.service.Json;
+import dev.pinwright.service.Problem;
 import dev.pinwright.service.rules.Shapes.Outcome;
 import dev.pinwright.service.secret.Vault;
 import dev.pinwright.storage.ShapeMoves;
@@ -165,6 +166,22 @@ public record Rehearsal(
         List.copyOf(conflicts.values()),
         List.copyOf(unsupported.values()),
         changing >= CONFIRM_FROM ? Optional.of(changing) : Optional.empty());
+  }
+
+  /**
+   * Goes on only when the number of devices was repeated, where it is asked for.
+   *
+   * @param doing what it is repeated for, such as {@code move it}
+   * @throws Problem 409 with the number
+   */
+  public void confirmed(Optional<Long> repeated, String doing) {
+    if (confirmDevices.isPresent() && !confirmDevices.equals(repeated)) {
+      long n = confirmDevices.get();
+      throw Problem.conflict(
+              "confirm-devices",
+              "This changes " + n + " devices; repeat that number to " + doing + ".")
+          .with("confirmDevices", n);
+    }
   }
 
   private static List<Step> steps(Catalog catalog, Outcome o, List<Edit> edits) {

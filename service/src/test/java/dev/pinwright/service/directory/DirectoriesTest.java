@@ -114,7 +114,7 @@ class DirectoriesTest {
   }
 
   private List<People.Person> people() {
-    return node.pinwright.people().page(READER, "", "", FIRST).items();
+    return node.pinwright.people().page(READER, "", "", List.of(), FIRST).items();
   }
 
   @Test

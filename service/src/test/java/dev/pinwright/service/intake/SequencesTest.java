@@ -20,7 +20,7 @@ import org.junit.jupiter.api.Test;
 
 /** Running numbers: none doubled, none skipped without being named. */
 class SequencesTest {
-  private static final int DEVICES = 2_000;
+  private static final int DEVICES = 500;
   private Node node;
 
   @BeforeEach
@@ -50,10 +50,9 @@ class SequencesTest {
   }
 
   @Test
-  void twoThousandDevicesOnTwoNodesGetTwoThousandNumbers() throws Exception {
+  void devicesThatArriveOnTwoNodesAtOnceGetANumberEach() throws Exception {
     String code = counting("");
     ExecutorService threads = Executors.newFixedThreadPool(8);
-    long start = System.nanoTime();
     try (Node other = node.another()) {
       List<Callable<String>> work = new ArrayList<>();
       for (int i = 0; i < DEVICES; i++) {
@@ -67,9 +66,6 @@ class SequencesTest {
     } finally {
       threads.shutdown();
     }
-    System.out.printf(
-        "%,d devices let in on two nodes with one sequence in %.1f s%n",
-        DEVICES, (System.nanoTime() - start) / 1e9);
     List<String> names =
         node.sql(
             tx ->
@@ -77,7 +73,7 @@ class SequencesTest {
                     .map(r -> (String) r[0])
                     .toList());
     assertThat(names).hasSize(DEVICES).doesNotHaveDuplicates();
-    assertThat(names).contains("Kiosk 001", "Kiosk 999", "Kiosk 2000");
+    assertThat(names).contains("Kiosk 001", "Kiosk 099", "Kiosk 500");
     assertThat(sequence())
         .satisfies(
             s -> {

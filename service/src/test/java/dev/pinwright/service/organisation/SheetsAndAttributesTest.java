@@ -9,7 +9,9 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 import dev.pinwright.service.Json;
 import dev.pinwright.service.Node;
 import dev.pinwright.service.organisation.OrganisationSheets.Kind;
-import dev.pinwright.service.organisation.OrganisationSheets.Report;
+import dev.pinwright.service.sheet.Sheet;
+import dev.pinwright.service.sheet.Sheet.Report;
+import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import org.junit.jupiter.api.AfterEach;
@@ -36,7 +38,7 @@ class SheetsAndAttributesTest {
   private Report take(Kind kind, String csv, boolean save) {
     return node.pinwright
         .organisationSheets()
-        .read(OWNER, kind, new OrganisationSheets.Draft(csv, save));
+        .read(OWNER, kind, new Sheet.Draft(csv, save, Optional.empty()));
   }
 
   private Attributes.Attribute attribute(String json) {
@@ -78,7 +80,7 @@ class SheetsAndAttributesTest {
             "3 a name has 1 to 120 characters",
             "4 'nowhere' is not a mail address",
             "5 there is no unit 'VM-FAR'");
-    assertThat(node.pinwright.people().page(READER, "", "", FIRST).items()).isEmpty();
+    assertThat(node.pinwright.people().page(READER, "", "", List.of(), FIRST).items()).isEmpty();
   }
 
   @Test
