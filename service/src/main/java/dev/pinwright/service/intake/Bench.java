@@ -441,7 +441,6 @@ public final class Bench {
                         (String) r[1],
                         List.of((String) r[3], (String) r[2])))
             .toList(),
-        3,
-        8);
+        Cards.Size.LABEL);
   }
 }

@@ -3,6 +3,7 @@ package dev.pinwright.service.intake;
 import dev.pinwright.protocol.qr.QrCode;
 import java.io.ByteArrayOutputStream;
 import java.io.IOException;
+import java.io.InputStream;
 import java.io.UncheckedIOException;
 import java.util.List;
 import org.apache.pdfbox.pdmodel.PDDocument;
@@ -10,48 +11,76 @@ import org.apache.pdfbox.pdmodel.PDPage;
 import org.apache.pdfbox.pdmodel.PDPageContentStream;
 import org.apache.pdfbox.pdmodel.common.PDRectangle;
 import org.apache.pdfbox.pdmodel.font.PDFont;
+import org.apache.pdfbox.pdmodel.font.PDType0Font;
 import org.apache.pdfbox.pdmodel.font.PDType1Font;
 import org.apache.pdfbox.pdmodel.font.Standard14Fonts;
+import org.apache.pdfbox.pdmodel.graphics.state.RenderingMode;
 
 /** Sheets of A4 (ISO 216) with cards that carry a QR code, to be printed and cut. */
 public final class Cards {
   private static final float MARGIN = 28;
-  private static final float PAD = 12;
-  private static final PDFont BOLD = new PDType1Font(Standard14Fonts.FontName.HELVETICA_BOLD);
-  private static final PDFont PLAIN = new PDType1Font(Standard14Fonts.FontName.HELVETICA);
+  private static final float PAD = 14;
   private static final PDFont CODE = new PDType1Font(Standard14Fonts.FontName.COURIER_BOLD);
+  // the one font PDFBox brings that knows more than the letters of western Europe
+  private static final String LETTERS =
+      "/org/apache/pdfbox/resources/ttf/LiberationSans-Regular.ttf";
 
-  private Cards() {}
+  private final PDDocument document;
+  private final PDFont plain;
+  private final Size size;
+
+  private Cards(PDDocument document, Size size) throws IOException {
+    this.document = document;
+    this.size = size;
+    try (InputStream letters = PDDocument.class.getResourceAsStream(LETTERS)) {
+      plain = PDType0Font.load(document, letters);
+    }
+  }
 
   /**
    * One card.
    *
-   * @param code in large letters of even width; empty for none
+   * @param code in letters of even width; empty for none
    */
   public record Card(String qr, String title, String code, List<String> lines) {}
 
-  /**
-   * A PDF.
-   *
-   * @param columns cards side by side
-   * @param rows cards one below the other
-   */
-  public static byte[] pdf(List<Card> cards, int columns, int rows) {
-    float width = (PDRectangle.A4.getWidth() - 2 * MARGIN) / columns;
-    float height = (PDRectangle.A4.getHeight() - 2 * MARGIN) / rows;
+  /** How many cards are on a page, and how large their letters are in points. */
+  public enum Size {
+    /** Eight on a page, to be handed to people. */
+    CARD(2, 4, 13, 13, 9),
+    /** Twenty-four on a page, to be stuck on devices. */
+    LABEL(3, 8, 9, 9, 7);
+
+    private final int columns;
+    private final int rows;
+    private final float title;
+    private final float code;
+    private final float line;
+
+    Size(int columns, int rows, float title, float code, float line) {
+      this.columns = columns;
+      this.rows = rows;
+      this.title = title;
+      this.code = code;
+      this.line = line;
+    }
+
+    private float width() {
+      return (PDRectangle.A4.getWidth() - 2 * MARGIN) / columns;
+    }
+
+    private float height() {
+      return (PDRectangle.A4.getHeight() - 2 * MARGIN) / rows;
+    }
+  }
+
+  /** A PDF (ISO 32000) of as many pages as the cards need, and of one without any. */
+  public static byte[] pdf(List<Card> cards, Size size) {
     try (PDDocument document = new PDDocument()) {
-      int each = columns * rows;
+      Cards sheet = new Cards(document, size);
+      int each = size.columns * size.rows;
       for (int first = 0; first < Math.max(1, cards.size()); first += each) {
-        PDPage page = new PDPage(PDRectangle.A4);
-        document.addPage(page);
-        try (PDPageContentStream out = new PDPageContentStream(document, page)) {
-          for (int i = first; i < Math.min(cards.size(), first + each); i++) {
-            int at = i - first;
-            float x = MARGIN + at % columns * width;
-            float y = PDRectangle.A4.getHeight() - MARGIN - (at / columns + 1) * height;
-            draw(out, cards.get(i), x, y, width, height);
-          }
-        }
+        sheet.page(cards.subList(first, Math.min(cards.size(), first + each)));
       }
       ByteArrayOutputStream bytes = new ByteArrayOutputStream();
       document.save(bytes);
@@ -61,47 +90,59 @@ public final class Cards {
     }
   }
 
-  private static void draw(
-      PDPageContentStream out, Card card, float x, float y, float width, float height)
-      throws IOException {
+  private void page(List<Card> cards) throws IOException {
+    PDPage page = new PDPage(PDRectangle.A4);
+    document.addPage(page);
+    try (PDPageContentStream out = new PDPageContentStream(document, page)) {
+      for (int i = 0; i < cards.size(); i++) {
+        float x = MARGIN + i % size.columns * size.width();
+        float top = PDRectangle.A4.getHeight() - MARGIN - i / size.columns * size.height();
+        draw(out, cards.get(i), x, top);
+      }
+    }
+  }
+
+  private void draw(PDPageContentStream out, Card card, float x, float top) throws IOException {
     out.setLineWidth(0.4f);
     out.setStrokingColor(0.75f);
-    out.addRect(x, y, width, height);
+    out.addRect(x, top - size.height(), size.width(), size.height());
     out.stroke();
-    QrCode qr = new QrCode(card.qr());
-    float side = Math.min(height - 2 * PAD, width * 0.45f);
+    float side = Math.min(size.height() - 2 * PAD, size.width() * 0.42f);
+    square(out, new QrCode(card.qr()), x + PAD, top - PAD, side);
+    float left = x + PAD + side + PAD;
+    float room = x + size.width() - PAD - left;
+    float line = write(out, plain, size.title, card.title(), left, top - PAD - size.title, room);
+    if (!card.code().isEmpty()) {
+      line = write(out, CODE, size.code, card.code(), left, line - 3, room) - 5;
+    }
+    for (String text : card.lines()) {
+      if (line < top - size.height() + 4) {
+        break;
+      }
+      line = write(out, plain, size.line, text, left, line, room);
+    }
+  }
+
+  private static void square(PDPageContentStream out, QrCode qr, float left, float top, float side)
+      throws IOException {
     float module = side / qr.size();
-    float top = y + height - (height - side) / 2;
     for (int row = 0; row < qr.size(); row++) {
       for (int column = 0; column < qr.size(); column++) {
         if (qr.dark(column, row)) {
-          out.addRect(x + PAD + column * module, top - (row + 1) * module, module, module);
+          out.addRect(left + column * module, top - (row + 1) * module, module, module);
         }
       }
     }
     out.fill();
-    float left = x + PAD + side + 8;
-    float room = x + width - PAD - left;
-    float line = y + height - PAD - 10;
-    line = write(out, BOLD, 10, card.title(), left, line, room);
-    if (!card.code().isEmpty()) {
-      line = write(out, CODE, 11, card.code(), left, line - 4, room) - 4;
-    }
-    for (String text : card.lines()) {
-      if (line < y + 6) {
-        break;
-      }
-      line = write(out, PLAIN, 8, text, left, line, room);
-    }
   }
 
   /** Writes a text in as many lines as it takes; the height the next one begins at. */
-  private static float write(
+  private float write(
       PDPageContentStream out, PDFont font, float size, String text, float x, float y, float room)
       throws IOException {
     float at = y;
     StringBuilder line = new StringBuilder();
-    for (String word : printable(text).split(" ")) {
+    for (String word : printable(font, text).split(" ")) {
       String longer = line.isEmpty() ? word : line + " " + word;
       if (!line.isEmpty() && wide(font, size, longer) > room) {
         at = put(out, font, size, line.toString(), x, at);
@@ -121,28 +162,40 @@ public final class Cards {
     return line.isEmpty() ? at : put(out, font, size, line.toString(), x, at);
   }
 
-  private static float put(
-      PDPageContentStream out, PDFont font, float size, String text, float x, float y)
+  private float put(
+      PDPageContentStream out, PDFont font, float points, String text, float x, float y)
       throws IOException {
+    boolean bold = points == size.title && font == plain;
     out.beginText();
-    out.setFont(font, size);
+    out.setFont(font, points);
+    // there is no bold one of these letters: their outline makes them so
+    out.setRenderingMode(bold ? RenderingMode.FILL_STROKE : RenderingMode.FILL);
+    out.setLineWidth(points / 36);
+    out.setStrokingColor(0f);
     out.newLineAtOffset(x, y);
     out.showText(text);
     out.endText();
-    return y - size * 1.25f;
+    return y - points * 1.35f;
   }
 
   private static float wide(PDFont font, float size, String text) throws IOException {
     return font.getStringWidth(text) / 1000 * size;
   }
 
-  /**
-   * The built-in fonts have the letters of western Europe; any other is shown as a question mark.
-   */
-  private static String printable(String text) {
+  /** A letter the font does not have is shown as a question mark. */
+  private static String printable(PDFont font, String text) {
     StringBuilder out = new StringBuilder();
     text.codePoints()
-        .forEach(c -> out.appendCodePoint(c >= 32 && c < 127 || c >= 160 && c < 256 ? c : '?'));
+        .forEach(
+            c -> {
+              String letter = Character.toString(c < 32 ? ' ' : c);
+              try {
+                font.encode(letter);
+                out.append(letter);
+              } catch (IOException | IllegalArgumentException e) {
+                out.append('?');
+              }
+            });
     return out.toString();
   }
 }

@@ -273,13 +273,17 @@ public final class Invitations {
                         i.person().orElse(i.note().isEmpty() ? i.profile() : i.note()),
                         i.code(),
                         List.of(
+                            "Scan the code with the new device, or type the address "
+                                + deviceBase.replace("https://", "")
+                                + "/join and the code above.",
                             i.profile(),
-                            deviceBase.replace("https://", "") + "/join",
-                            i.usesAllowed() == 1 ? "one device" : i.usesAllowed() + " devices",
-                            "until " + i.expiresAt().toString().substring(0, 10))))
+                            (i.usesAllowed() == 1
+                                    ? "For one device"
+                                    : "For " + i.usesAllowed() + " devices")
+                                + ", until "
+                                + i.expiresAt().toString().substring(0, 10))))
             .toList(),
-        2,
-        4);
+        Cards.Size.CARD);
   }
 
   /** The join file. */
