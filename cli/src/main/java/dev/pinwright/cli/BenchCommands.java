@@ -4,6 +4,7 @@ import static dev.pinwright.cli.Context.call;
 import static dev.pinwright.cli.Context.time;
 
 import dev.pinwright.client.model.BenchDevice;
+import dev.pinwright.client.model.BenchDevicePage;
 import dev.pinwright.client.model.BenchSession;
 import dev.pinwright.client.model.BenchSessionDraft;
 import dev.pinwright.client.model.BenchSessionPage;
@@ -22,7 +23,7 @@ import picocli.CommandLine.Parameters;
     mixinStandardHelpOptions = true,
     synopsisSubcommandLabel = "VERB",
     description =
-        "Preparing many devices one after the other: list, open, show, labels, close, reopen.")
+        "Preparing many devices one after the other: list, open, show, devices, labels, close, reopen.")
 final class BenchCommands {
   private final Context context;
 
@@ -100,27 +101,32 @@ final class BenchCommands {
   int show(@Parameters(paramLabel = "ID") String id) {
     BenchSession s = call(() -> context.client().bench().getBenchSession(id));
     List<BenchDevice> slots = call(() -> context.client().bench().listBenchSlots(id));
-    if (!s.getMissing().isEmpty()) {
-      context.line("Missing numbers: %s", String.join(", ", s.getMissing()));
-    }
-    return context.list(
+    return context.print(
         slots,
-        slots,
-        d ->
-            new Object[] {
-              d.getRack() + "." + d.getSlot(),
-              d.getState(),
-              d.getName(),
-              d.getAsset(),
-              d.getSerial(),
-              d.getReason()
-            },
-        "SLOT",
-        "STATE",
-        "NAME",
-        "ASSET",
-        "SERIAL",
-        "");
+        () -> {
+          if (!s.getMissing().isEmpty()) {
+            context.line("Missing numbers: %s", String.join(", ", s.getMissing()));
+          }
+          context.list(slots, slots, BenchCommands::row, HEADS);
+        });
+  }
+
+  @Command(
+      mixinStandardHelpOptions = true,
+      description = "Lists every device of a session, plugged in or not.")
+  int devices(@Parameters(paramLabel = "ID") String id, @Mixin Paging paging) {
+    BenchDevicePage page =
+        call(() -> context.client().bench().listBenchDevices(id, paging.after, paging.limit));
+    return context.list(page, page.getItems(), BenchCommands::row, HEADS);
+  }
+
+  private static final String[] HEADS = {"SLOT", "STATE", "NAME", "ASSET", "SERIAL", ""};
+
+  private static Object[] row(BenchDevice d) {
+    String slot = d.getRack() == null ? "" : d.getRack() + "." + d.getSlot();
+    return new Object[] {
+      slot, d.getState(), d.getName(), d.getAsset(), d.getSerial(), d.getReason()
+    };
   }
 
   @Command(mixinStandardHelpOptions = true, description = "Writes a PDF of labels.")

@@ -30,8 +30,8 @@ import picocli.CommandLine.Parameters;
     mixinStandardHelpOptions = true,
     synopsisSubcommandLabel = "VERB",
     description = {
-      "Devices: list, show, place, settings, activity, commands, rename, tag, retire,",
-      "export, import."
+      "Devices: list, show, place, settings, activity, commands, cancel, rename, tag,",
+      "retire, export, import."
     })
 final class DeviceCommands {
   private final Context context;
@@ -240,6 +240,15 @@ final class DeviceCommands {
     CommandPage page =
         call(() -> context.client().devices().getDeviceCommands(id, paging.after, paging.limit));
     return context.print(page, () -> DispatchCommands.table(page));
+  }
+
+  @Command(
+      mixinStandardHelpOptions = true,
+      description = "Cancels a command that has not been delivered yet.")
+  int cancel(@Parameters(paramLabel = "COMMAND-ID") String id) {
+    Context.act(() -> context.client().acting().cancelCommand(id));
+    context.line("Cancelled.");
+    return 0;
   }
 
   @Command(mixinStandardHelpOptions = true, description = "Renames a device.")

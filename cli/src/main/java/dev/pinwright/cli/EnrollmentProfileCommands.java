@@ -8,6 +8,7 @@ import dev.pinwright.client.model.EnrollmentProfileDraft;
 import dev.pinwright.client.model.EnrollmentProfilePage;
 import dev.pinwright.client.model.EnrollmentProfileUse;
 import dev.pinwright.client.model.EnrollmentProfileVersionPage;
+import dev.pinwright.client.model.HolderScreen;
 import dev.pinwright.client.model.NamePreviewDraft;
 import dev.pinwright.client.model.NamedDevice;
 import dev.pinwright.client.model.ReadyGate;
@@ -23,7 +24,10 @@ import picocli.CommandLine.Parameters;
     name = "enrollment-profile",
     mixinStandardHelpOptions = true,
     synopsisSubcommandLabel = "VERB",
-    description = "How devices join: list, show, add, change, copy, versions, uses, names, delete.")
+    description = {
+      "How devices join: list, show, add, change, copy, preview, versions, uses, names,",
+      "delete."
+    })
 final class EnrollmentProfileCommands {
   private final Context context;
 
@@ -126,6 +130,30 @@ final class EnrollmentProfileCommands {
         "BY",
         "WRITTEN",
         "NAME");
+  }
+
+  @Command(
+      mixinStandardHelpOptions = true,
+      description = "What a holder goes through, screen by screen.",
+      footer = {"", "Example:", "  pinwright enrollment-profile preview \"Staff phones\""})
+  int preview(
+      @Parameters(paramLabel = "NAME") String name,
+      @Option(
+              names = "--platform",
+              description = "Of the device in hand; its first one if left out.")
+          @Nullable String platform) {
+    EnrollmentProfile p = context.enrollmentProfile(name);
+    String on = platform == null ? p.getPlatforms().get(0) : platform;
+    List<HolderScreen> screens =
+        call(() -> context.client().intake().previewHolderPath(on, EnrollmentOptions.written(p)));
+    return context.list(
+        screens,
+        screens,
+        s -> new Object[] {s.getKind(), s.getTitle(), s.getText(), String.join(", ", s.getLines())},
+        "STEP",
+        "TITLE",
+        "TEXT",
+        "");
   }
 
   @Command(mixinStandardHelpOptions = true, description = "Where it is used.")

@@ -4,6 +4,7 @@ import static dev.pinwright.cli.Context.call;
 import static dev.pinwright.cli.Context.time;
 
 import dev.pinwright.client.model.NewTerms;
+import dev.pinwright.client.model.Privacy;
 import dev.pinwright.client.model.Terms;
 import dev.pinwright.client.model.TermsAcceptancePage;
 import dev.pinwright.client.model.TermsText;
@@ -25,7 +26,7 @@ import picocli.CommandLine.Parameters;
     name = "terms",
     mixinStandardHelpOptions = true,
     synopsisSubcommandLabel = "VERB",
-    description = "What holders accept before joining: list, add, accepted.")
+    description = "What holders accept and are told before joining: list, add, accepted, privacy.")
 final class TermsCommands {
   private final Context context;
 
@@ -114,5 +115,29 @@ final class TermsCommands {
     }
     Terms t = call(() -> context.client().intake().addTerms(draft));
     return context.print(t, () -> context.line("Version %d of the terms written.", t.getVersion()));
+  }
+
+  @Command(
+      mixinStandardHelpOptions = true,
+      description = "What the organisation sees and can do, as holders are told.",
+      footer = {
+        "",
+        "Example:",
+        "  pinwright terms privacy --ownership corporate --mode supervised"
+      })
+  int privacy(
+      @Option(names = "--ownership", description = "corporate or personal (default).")
+          @Nullable String ownership,
+      @Option(names = "--mode", description = "supervised, standard or work-profile (default).")
+          @Nullable String mode) {
+    Privacy p = call(() -> context.client().intake().getPrivacy(ownership, mode));
+    return context.print(
+        p,
+        () ->
+            new Table(p.getOwnership() + ", " + p.getMode(), "")
+                .row("it sees", String.join(", ", p.getVisible()))
+                .row("it never sees", String.join(", ", p.getNever()))
+                .row("it can", String.join(", ", p.getMay()))
+                .row("it cannot", String.join(", ", p.getMayNot())));
   }
 }

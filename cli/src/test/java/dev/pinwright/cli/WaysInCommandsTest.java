@@ -316,4 +316,51 @@ class WaysInCommandsTest extends ServedTest {
     signedIn("ring", "--where", "attribute=Room=Tower", "--dry-run");
     assertThat(calls.get(calls.size() - 1)).contains("\"attributes\":[\"Room=Tower\"]");
   }
+
+  @Test
+  void whatAHolderGoesThroughIsListedScreenByScreen() {
+    answers.put("GET /enrollment-profiles", PROFILES);
+    answers.put(
+        "POST /enrollment-profiles/holder-preview",
+        """
+        [{"kind":"code","title":"Hello.","text":"Scan the code.","lines":[]},
+         {"kind":"gate","title":"Getting ready","text":"","lines":["Its settings are on it"]}]
+        """);
+    assertThat(signedIn("enrollment-profile", "preview", "Kiosks").out())
+        .contains("STEP", "Scan the code.", "Its settings are on it");
+    assertThat(queries.get(1)).isEqualTo("platform=tarn");
+  }
+
+  @Test
+  void whatIsSeenIsToldAsHoldersAreTold() {
+    answers.put(
+        "GET /privacy",
+        """
+        {"ownership":"personal","mode":"work-profile","visible":["Model"],"never":["calls"],
+         "may":["Lock"],"mayNot":["Locate"]}
+        """);
+    assertThat(signedIn("terms", "privacy").out())
+        .contains("personal, work-profile", "it never sees", "calls", "it cannot", "Locate");
+  }
+
+  @Test
+  void everyDeviceOfABenchSessionIsListedAndTheJsonIsWhole() {
+    String device =
+        "{\"serial\":\"AR8-1\",\"state\":\"ready\",\"name\":\"Cart 101\",\"asset\":\"VM-0101\","
+            + "\"reason\":\"\",\"rack\":1,\"slot\":2}";
+    answers.put("GET /bench-sessions/s1/devices", "{\"items\":[" + device + "]}");
+    answers.put("GET /bench-sessions/s1/slots", "[" + device + "]");
+    answers.put("GET /bench-sessions/s1", "{\"id\":\"s1\",\"missing\":[\"103\"]}");
+    assertThat(signedIn("bench", "devices", "s1").out()).contains("1.2", "Cart 101", "VM-0101");
+    assertThat(signedIn("bench", "show", "s1").out()).contains("Missing numbers: 103", "Cart 101");
+    assertThat(signedIn("bench", "show", "s1", "--json").out())
+        .contains("\"Cart 101\"")
+        .doesNotContain("Missing numbers");
+  }
+
+  @Test
+  void aCommandThatWaitsIsCancelled() {
+    assertThat(signedIn("device", "cancel", "c1").out()).contains("Cancelled.");
+    assertThat(calls).containsExactly("POST /commands/c1/cancellation");
+  }
 }
