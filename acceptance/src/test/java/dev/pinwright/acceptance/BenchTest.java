@@ -9,8 +9,10 @@ import dev.pinwright.client.model.BenchSessionDraft;
 import dev.pinwright.client.model.EnrollmentProfile;
 import dev.pinwright.client.model.EnrollmentProfileDraft;
 import dev.pinwright.sandbox.device.Agent;
+import dev.pinwright.server.Server;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
+import java.time.Clock;
 import java.util.List;
 import java.util.concurrent.CompletableFuture;
 import org.junit.jupiter.api.AfterEach;
@@ -88,6 +90,28 @@ class BenchTest {
             slots.get(1).getDeviceId(), new dev.pinwright.client.model.Reason().reason("broken"));
     assertThat(rig.client.bench().getBenchSession(session.getId()).getMissing())
         .containsExactly(String.valueOf(number(slots.get(1))));
+  }
+
+  @Test
+  void whatIsPluggedInWhileTheServiceIsAwayJoinsWhenItIsBack() throws Exception {
+    EnrollmentProfile carts =
+        desk.enrollment(new EnrollmentProfileDraft().name("Carts").mode("supervised"));
+    BenchSession session =
+        rig.client
+            .bench()
+            .openBenchSession(
+                new BenchSessionDraft().name("Harbour cart").profileId(carts.getId()));
+    rig.handheld.cable().connect(session.getLink());
+    rig.server.close();
+    Agent device = rig.unpackAutomatic("T10");
+    CompletableFuture<Void> plugged = rig.handheld.cable().plug(1, 1, device);
+    rig.server = new Server(rig.settings(rig.consolePort, rig.devicePort), Clock.systemUTC());
+    plugged.join();
+    Rig.eventually(
+        () -> slots(session),
+        s -> s.stream().anyMatch(d -> d.getState().getValue().equals("ready")));
+    assertThat(device.screen().managed()).isTrue();
+    assertThat(rig.handheld.cable().shown().told()).isEmpty();
   }
 
   private static int number(BenchDevice d) {

@@ -19,6 +19,7 @@ import java.util.TreeMap;
 import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.CompletionException;
 import java.util.concurrent.TimeUnit;
+import java.util.function.Supplier;
 import org.jspecify.annotations.Nullable;
 
 /**
@@ -32,6 +33,8 @@ public final class Cable {
   private static final ObjectMapper JSON =
       JsonMapper.builder().disable(DeserializationFeature.FAIL_ON_UNKNOWN_PROPERTIES).build();
   private static final long ERASE_MILLIS = 800;
+  private static final int TRIES = 8;
+  private static final long AGAIN_MILLIS = 1_000;
   private final Fleet fleet;
   private final Network network;
   private final Map<Integer, String> slots = new TreeMap<>();
@@ -102,14 +105,40 @@ public final class Cable {
       }
     }
     Screen screen = agent.screen();
-    return say(at, screen.serial(), "plugged")
-        .thenCompose(order -> prepare(at, agent, order))
+    return trying(
+            () ->
+                say(at, screen.serial(), "plugged").thenCompose(order -> prepare(at, agent, order)),
+            TRIES)
         .exceptionally(
             e -> {
               told =
                   String.valueOf(e.getCause() == null ? e.getMessage() : e.getCause().getMessage());
               return null;
             });
+  }
+
+  /** Does it again after a while, when nobody could be reached. */
+  private CompletableFuture<Void> trying(Supplier<CompletableFuture<Void>> work, int tries) {
+    return work.get()
+        .exceptionallyCompose(
+            e -> {
+              Throwable cause = e instanceof CompletionException ? e.getCause() : e;
+              if (tries <= 1 || !(cause instanceof IOException) || cause instanceof Refused) {
+                return CompletableFuture.failedFuture(e);
+              }
+              return CompletableFuture.completedFuture(null)
+                  .thenComposeAsync(
+                      x -> trying(work, tries - 1),
+                      CompletableFuture.delayedExecutor(
+                          AGAIN_MILLIS, TimeUnit.MILLISECONDS, network.thinking()));
+            });
+  }
+
+  /** The service was reached and said no. */
+  private static final class Refused extends IOException {
+    private Refused(String why) {
+      super(why);
+    }
   }
 
   private CompletableFuture<Void> prepare(int at, Agent agent, BenchMessages.Order order) {
@@ -134,14 +163,24 @@ public final class Cable {
           if (order.wifi() != null) {
             agent.device().joinNetwork(order.wifi().name());
           }
-          return agent
-              .take(String.valueOf(l))
+          return trying(() -> taken(agent, String.valueOf(l)), TRIES)
               .thenCompose(
                   y ->
                       agent.screen().screen().equals("offered")
                           ? agent.accept(null)
                           : CompletableFuture.<Void>completedFuture(null));
         });
+  }
+
+  private static CompletableFuture<Void> taken(Agent agent, String link) {
+    return agent
+        .take(link)
+        .thenAccept(
+            x -> {
+              if (agent.screen().problem().equals("unreachable")) {
+                throw new CompletionException(new IOException(agent.screen().reason()));
+              }
+            });
   }
 
   /** Pulls a device out. */
@@ -181,7 +220,7 @@ public final class Cable {
             reply -> {
               try {
                 if (reply.status() != 200) {
-                  throw new IOException(JSON.readTree(reply.body()).path("detail").asText());
+                  throw new Refused(JSON.readTree(reply.body()).path("detail").asText());
                 }
                 return JSON.readValue(reply.body(), BenchMessages.Order.class);
               } catch (IOException e) {
