@@ -58,19 +58,18 @@ final class DemoProfiles {
     handed.body().put("rosterOnly", true);
     handed.body().put("tags", List.of("gallery"));
     handed.body().put("readyGate", Map.of("profiles", true));
-    handed
-        .body()
-        .put(
-            "firstRun",
-            Map.of(
-                "skipped",
-                List.of("text-size", "fingerprint", "assistant", "backup", "maker-account", "tour"),
-                "language",
-                "en",
-                "region",
-                "QV",
-                "wallpaper",
-                "quay"));
+    Map<String, Object> onShow =
+        Map.of(
+            "skipped",
+            List.of("text-size", "fingerprint", "assistant", "backup", "maker-account", "tour"),
+            "language",
+            "en",
+            "region",
+            "QV",
+            "wallpaper",
+            "quay");
+    kiosks.body().put("firstRun", onShow);
+    handed.body().put("firstRun", onShow);
     drafts = List.of(kiosks, guides, working, phones, dig, laptops, own, handed);
   }
 

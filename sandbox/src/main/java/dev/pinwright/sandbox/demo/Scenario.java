@@ -5,6 +5,8 @@ import dev.pinwright.sandbox.Outside;
 import dev.pinwright.sandbox.device.Agent;
 import dev.pinwright.sandbox.device.Fleet;
 import dev.pinwright.sandbox.office.StaffDirectory;
+import java.time.LocalDate;
+import java.time.ZoneOffset;
 import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.LinkedHashMap;
@@ -106,6 +108,7 @@ public final class Scenario {
     unwelcome(links);
     settle();
     numberEleven();
+    new OwnFields(api, LocalDate.now(ZoneOffset.UTC)).write(units);
     fleet.make(new Fleet.Wish("T10", "7.2.1", "AR10-0042-7731", false, null));
     fleet.make(new Fleet.Wish("P5", "11.0", "KE5-0013-2204", false, null));
     return true;
@@ -232,7 +235,7 @@ public final class Scenario {
                     "Using a Vellmar Museums device",
                     "text",
                     "The trust sets a passcode rule, chooses apps and may lock this device if"
-                        + " it is lost.\n\nIt sees the list on the previous page and nothing"
+                        + " it is lost.\n\nIt sees what is listed above and nothing"
                         + " else. Bring the device to the trust office in Norhaven when you"
                         + " leave."))
             .path("version")

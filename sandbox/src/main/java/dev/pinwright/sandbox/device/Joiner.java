@@ -17,6 +17,7 @@ import java.security.cert.X509Certificate;
 import java.util.ArrayList;
 import java.util.Base64;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.CompletionException;
@@ -163,7 +164,11 @@ final class Joiner {
     try {
       parsed = JoinLink.parse(link);
     } catch (IllegalArgumentException e) {
-      set(State.Stage.REFUSED, "bad-link", e.getMessage());
+      String why = String.valueOf(e.getMessage());
+      set(
+          State.Stage.REFUSED,
+          "bad-link",
+          why.substring(0, 1).toUpperCase(Locale.ROOT) + why.substring(1) + ".");
       return CompletableFuture.completedFuture(null);
     }
     synchronized (device) {
