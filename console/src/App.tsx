@@ -27,6 +27,7 @@ import { DispatchPage } from './records/DispatchPage';
 import { JournalPage } from './records/JournalPage';
 import { ProfileEditor } from './rules/ProfileEditor';
 import { ProfilesPage } from './rules/ProfilesPage';
+import { BrokenPage } from './shell/BrokenPage';
 import { Shell } from './shell/Shell';
 import { SignIn } from './shell/SignIn';
 import { TodayPage } from './today/TodayPage';
@@ -38,46 +39,51 @@ const pages = (me: Schemas['Me']) =>
     {
       element: <Shell me={me} />,
       children: [
-        { path: '/', element: <Navigate to="/today" replace /> },
-        { path: '/today', element: <TodayPage /> },
-        { path: '/intake', element: <Navigate to="/intake/arrivals" replace /> },
-        { path: '/intake/arrivals', element: <ArrivalsPage /> },
-        { path: '/intake/invitations', element: <InvitationsPage /> },
-        { path: '/intake/profiles', element: <EnrollmentProfilesPage /> },
-        { path: '/intake/terms', element: <TermsPage /> },
-        { path: '/devices', element: <DevicesPage /> },
-        { path: '/devices/groups', element: <GroupsPage /> },
-        { path: '/devices/units', element: <UnitsPage /> },
-        { path: '/devices/sites', element: <SitesPage /> },
-        { path: '/devices/people', element: <PeoplePage /> },
-        { path: '/devices/tags', element: <TagsPage /> },
-        { path: '/devices/attributes', element: <AttributesPage /> },
-        { path: '/intake/roster', element: <RosterPage /> },
-        { path: '/intake/numbers', element: <NumbersPage /> },
-        { path: '/devices/:id', element: <DevicePage /> },
-        { path: '/rules', element: <Navigate to="/rules/profiles" replace /> },
-        { path: '/rules/profiles', element: <ProfilesPage /> },
-        { path: '/rules/profiles/:id', element: <ProfileEditor /> },
-        { path: '/records', element: <Navigate to="/records/journal" replace /> },
-        { path: '/records/journal', element: <JournalPage /> },
-        { path: '/records/dispatches/:id', element: <DispatchPage /> },
-        { path: '/intake/bench', element: <BenchPage /> },
-        { path: '/intake/bench/:id', element: <BenchSessionPage /> },
-        { path: '/intake/registrar', element: <RegistrarPage /> },
-        { path: '/intake/privacy', element: <PrivacyPage /> },
-        { path: '/house', element: <Navigate to="/house/set-up" replace /> },
-        { path: '/house/set-up', element: <SetUpPage /> },
-        { path: '/house/gateways', element: <GatewaysPage /> },
-        { path: '/house/mail', element: <MailPage /> },
-        { path: '/house/directory', element: <DirectoryPage /> },
-        { path: '/house/accounts', element: <AccountsPage /> },
         {
-          path: '*',
-          element: (
-            <div className="flex-1">
-              <Empty title="There is nothing at this address.">Use the bar at the top, or Ctrl K.</Empty>
-            </div>
-          ),
+          errorElement: <BrokenPage />,
+          children: [
+            { path: '/', element: <Navigate to="/today" replace /> },
+            { path: '/today', element: <TodayPage /> },
+            { path: '/intake', element: <Navigate to="/intake/arrivals" replace /> },
+            { path: '/intake/arrivals', element: <ArrivalsPage /> },
+            { path: '/intake/invitations', element: <InvitationsPage /> },
+            { path: '/intake/profiles', element: <EnrollmentProfilesPage /> },
+            { path: '/intake/terms', element: <TermsPage /> },
+            { path: '/devices', element: <DevicesPage /> },
+            { path: '/devices/groups', element: <GroupsPage /> },
+            { path: '/devices/units', element: <UnitsPage /> },
+            { path: '/devices/sites', element: <SitesPage /> },
+            { path: '/devices/people', element: <PeoplePage /> },
+            { path: '/devices/tags', element: <TagsPage /> },
+            { path: '/devices/attributes', element: <AttributesPage /> },
+            { path: '/intake/roster', element: <RosterPage /> },
+            { path: '/intake/numbers', element: <NumbersPage /> },
+            { path: '/devices/:id', element: <DevicePage /> },
+            { path: '/rules', element: <Navigate to="/rules/profiles" replace /> },
+            { path: '/rules/profiles', element: <ProfilesPage /> },
+            { path: '/rules/profiles/:id', element: <ProfileEditor /> },
+            { path: '/records', element: <Navigate to="/records/journal" replace /> },
+            { path: '/records/journal', element: <JournalPage /> },
+            { path: '/records/dispatches/:id', element: <DispatchPage /> },
+            { path: '/intake/bench', element: <BenchPage /> },
+            { path: '/intake/bench/:id', element: <BenchSessionPage /> },
+            { path: '/intake/registrar', element: <RegistrarPage /> },
+            { path: '/intake/privacy', element: <PrivacyPage /> },
+            { path: '/house', element: <Navigate to="/house/set-up" replace /> },
+            { path: '/house/set-up', element: <SetUpPage /> },
+            { path: '/house/gateways', element: <GatewaysPage /> },
+            { path: '/house/mail', element: <MailPage /> },
+            { path: '/house/directory', element: <DirectoryPage /> },
+            { path: '/house/accounts', element: <AccountsPage /> },
+            {
+              path: '*',
+              element: (
+                <div className="flex-1">
+                  <Empty title="There is nothing at this address.">Use the bar at the top, or Ctrl K.</Empty>
+                </div>
+              ),
+            },
+          ],
         },
       ],
     },

@@ -13,7 +13,7 @@ export function usePages<T>(
   enabled = true,
 ) {
   const query = useInfiniteQuery({
-    queryKey: key,
+    queryKey: [...key, 'pages'], // whoever asks for the whole under the same key has another answer
     enabled,
     queryFn: ({ pageParam }) => load(pageParam),
     initialPageParam: undefined as string | undefined,

@@ -19,12 +19,12 @@ const columns: ColumnDef<Row>[] = [
   {
     id: 'serial',
     header: 'Serial',
-    size: 180,
+    size: 150,
     accessorFn: (d) => d.serial,
     cell: ({ row }) => <span className="font-mono text-xs">{row.original.serial}</span>,
   },
   { id: 'model', header: 'Model', size: 110, accessorFn: (d) => d.model },
-  { id: 'order', header: 'Order', size: 150, accessorFn: (d) => d.order },
+  { id: 'order', header: 'Order', size: 130, accessorFn: (d) => d.order },
   {
     id: 'registered',
     header: 'Registered',
@@ -43,7 +43,7 @@ const columns: ColumnDef<Row>[] = [
   {
     id: 'profile',
     header: 'Joins by',
-    size: 190,
+    size: 160,
     accessorFn: (d) => d.profile ?? (d.assigned ? 'the default' : '–'),
   },
   {

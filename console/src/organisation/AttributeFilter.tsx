@@ -4,14 +4,16 @@ import type { Schemas } from '../api/client';
 import type { Filters } from '../ui/filters';
 import { Button } from '../ui/parts';
 
-const SIGNS = { '=': 'is', '<': 'below', '>': 'above' } as const;
+const SIGNS: Record<string, string> = { '=': 'is', '<': 'below', '>': 'above' };
+const OF_DAYS: Record<string, string> = { '=': 'is', '<': 'before', '>': 'after' };
 
 /** The conditions in an address: one on each line, as the API reads them. */
 export const conditions = (asked: string) => asked.split('\n').filter(Boolean);
 
-function readable(condition: string) {
+function readable(condition: string, attributes: Schemas['Attribute'][]) {
   const [, name, sign, value] = /^([^=<>]+)([=<>])(.*)$/s.exec(condition) ?? ['', condition, '=', ''];
-  return value ? `${name} ${SIGNS[sign as keyof typeof SIGNS]} ${value}` : `${name}: none`;
+  const day = attributes.find((a) => a.name === name)?.type === 'date';
+  return value ? `${name} ${(day ? OF_DAYS : SIGNS)[sign]} ${value}` : `${name}: none`;
 }
 
 function Editor(props: {
@@ -40,7 +42,7 @@ function Editor(props: {
           value={sign}
           onChange={(e) => setSign(e.target.value)}
         >
-          {Object.entries(SIGNS).map(([s, word]) => (
+          {Object.entries(type === 'date' ? OF_DAYS : SIGNS).map(([s, word]) => (
             <option key={s} value={s}>
               {word}
             </option>
@@ -99,10 +101,10 @@ export function AttributeFilter<N extends string>({
           key={c}
           className="border-brass bg-sheet inline-flex h-[34px] items-center gap-1 rounded-[3px] border pl-2 text-sm"
         >
-          {readable(c)}
+          {readable(c, attributes)}
           <Button
             weight="bare"
-            aria-label={`Do not filter by ${readable(c)}`}
+            aria-label={`Do not filter by ${readable(c, attributes)}`}
             onClick={() => set(asked.filter((a) => a !== c))}
           >
             <X className="size-3.5" />

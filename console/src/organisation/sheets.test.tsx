@@ -124,7 +124,7 @@ describe('the filter by attributes', () => {
     expect((screen.getByText('Filter') as HTMLButtonElement).disabled).toBe(true);
     fireEvent.change(screen.getByLabelText('Lease ends'), { target: { value: '2027-01-01' } });
     fireEvent.click(screen.getByText('Filter'));
-    expect(await screen.findByText('Lease ends below 2027-01-01')).toBeTruthy();
+    expect(await screen.findByText('Lease ends before 2027-01-01')).toBeTruthy();
     fireEvent.click(screen.getByLabelText('Do not filter by Room is Hall'));
     await waitFor(() => expect(screen.queryByText('Room is Hall')).toBeNull());
     expect(address.now).toContain('Lease+ends%3C2027-01-01');

@@ -1,3 +1,4 @@
+import { useQuery } from '@tanstack/react-query';
 import type { ColumnDef } from '@tanstack/react-table';
 import { fireEvent, screen, waitFor } from '@testing-library/react';
 import { describe, expect, it } from 'vitest';
@@ -44,7 +45,25 @@ function Page({ load }: { load?: () => Promise<{ items: Row[]; next?: string }> 
   );
 }
 
+function Whole() {
+  const all = useQuery({ queryKey: ['rows', {}], queryFn: () => ['Quay', 'Ridge'] });
+  return <p>{all.data?.length} in all</p>;
+}
+
 describe('the page of a list', () => {
+  it('keeps its answers apart from those of who asks for the whole', async () => {
+    serve({});
+    show(
+      <>
+        <Whole />
+        <Page />
+      </>,
+      '/rows',
+    );
+    expect(await screen.findByText('2 in all')).toBeTruthy();
+    expect(await screen.findByText('Tollen')).toBeTruthy();
+  });
+
   it('shows its rows and opens the card of the one that is clicked', async () => {
     serve({});
     const { address } = show(<Page />, '/rows');

@@ -3,10 +3,12 @@ package dev.pinwright.acceptance;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import dev.pinwright.client.PinwrightClient;
+import dev.pinwright.client.http.ApiException;
 import dev.pinwright.client.model.DispatchOrder;
 import dev.pinwright.client.model.EnrollmentProfileDraft;
 import dev.pinwright.client.model.Invitation;
 import dev.pinwright.client.model.InvitationDraft;
+import dev.pinwright.client.model.Reason;
 import dev.pinwright.client.model.Sequence;
 import dev.pinwright.sandbox.device.Agent;
 import dev.pinwright.server.Server;
@@ -116,9 +118,20 @@ class TwoNodesTest {
       Rig.eventually(agent::screen, s -> !s.messages().isEmpty());
     }
     for (PinwrightClient client : List.of(rig.client, secondClient)) {
-      assertThat(client.devices().getFleet().getOnline())
-          .as("every node knows of all sockets")
-          .isEqualTo(2);
+      Rig.eventually(() -> online(client), n -> n == 2); // every node knows of all sockets
+    }
+    secondClient
+        .devices()
+        .retireDevice(
+            desk.devices(here.screen().serial(), 1).get(0).getId(), new Reason().reason("broken"));
+    Rig.eventually(() -> online(rig.client), n -> n == 1);
+  }
+
+  private static long online(PinwrightClient client) {
+    try {
+      return client.devices().getFleet().getOnline();
+    } catch (ApiException e) {
+      throw new IllegalStateException(e);
     }
   }
 }

@@ -295,10 +295,10 @@ final class DeviceCommands {
 
   @Command(
       mixinStandardHelpOptions = true,
-      description = "Prints the sheet of all devices with their tags and attributes.")
-  int export() {
-    context.line("%s", call(() -> context.client().organisation().exportDevices()).strip());
-    return 0;
+      description = "Writes the sheet of all devices with their tags and attributes.")
+  int export(@Parameters(paramLabel = "FILE") Path file) throws IOException {
+    return FileText.keep(
+        context, call(() -> context.client().organisation().exportDevices()), file);
   }
 
   @Command(
@@ -310,7 +310,7 @@ final class DeviceCommands {
         "Its columns are identifier, tags and the attributes of devices.",
         "",
         "Example:",
-        "  pinwright device export > devices.csv",
+        "  pinwright device export devices.csv",
         "  pinwright device import devices.csv --save"
       })
   int take(

@@ -131,10 +131,9 @@ final class PersonCommands {
     return 0;
   }
 
-  @Command(mixinStandardHelpOptions = true, description = "Prints the sheet of all people.")
-  int export() {
-    context.line("%s", call(() -> context.client().organisation().exportPeople()).strip());
-    return 0;
+  @Command(mixinStandardHelpOptions = true, description = "Writes the sheet of all people.")
+  int export(@Parameters(paramLabel = "FILE") Path file) throws IOException {
+    return FileText.keep(context, call(() -> context.client().organisation().exportPeople()), file);
   }
 
   @Command(

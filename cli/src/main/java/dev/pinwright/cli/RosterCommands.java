@@ -12,11 +12,9 @@ import dev.pinwright.client.model.RosterImportRowPage;
 import dev.pinwright.client.model.RosterPage;
 import dev.pinwright.client.model.SequencePage;
 import dev.pinwright.client.model.TakeOver;
-import java.io.File;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
-import java.nio.file.StandardCopyOption;
 import java.util.List;
 import java.util.Map;
 import java.util.Objects;
@@ -189,10 +187,7 @@ final class RosterCommands {
 
   @Command(mixinStandardHelpOptions = true, description = "Writes the roster as a sheet (CSV).")
   int export(@Parameters(paramLabel = "FILE") Path file) throws IOException {
-    File sheet = call(() -> context.client().intake().getRosterSheet());
-    Files.move(sheet.toPath(), file, StandardCopyOption.REPLACE_EXISTING);
-    context.line("Written to %s.", file);
-    return 0;
+    return FileText.keep(context, call(() -> context.client().intake().getRosterSheet()), file);
   }
 
   @Command(

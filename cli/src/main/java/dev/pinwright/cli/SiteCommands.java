@@ -102,10 +102,9 @@ final class SiteCommands {
     return 0;
   }
 
-  @Command(mixinStandardHelpOptions = true, description = "Prints the sheet of all sites.")
-  int export() {
-    context.line("%s", call(() -> context.client().organisation().exportSites()).strip());
-    return 0;
+  @Command(mixinStandardHelpOptions = true, description = "Writes the sheet of all sites.")
+  int export(@Parameters(paramLabel = "FILE") Path file) throws IOException {
+    return FileText.keep(context, call(() -> context.client().organisation().exportSites()), file);
   }
 
   @Command(

@@ -119,10 +119,9 @@ final class UnitCommands {
     return 0;
   }
 
-  @Command(mixinStandardHelpOptions = true, description = "Prints the sheet of all units.")
-  int export() {
-    context.line("%s", call(() -> context.client().organisation().exportUnits()).strip());
-    return 0;
+  @Command(mixinStandardHelpOptions = true, description = "Writes the sheet of all units.")
+  int export(@Parameters(paramLabel = "FILE") Path file) throws IOException {
+    return FileText.keep(context, call(() -> context.client().organisation().exportUnits()), file);
   }
 
   @Command(

@@ -24,6 +24,7 @@ abstract class ServedTest {
   final List<String> calls = new CopyOnWriteArrayList<>();
   final List<String> queries = new CopyOnWriteArrayList<>();
   int status = 200;
+  String type = "application/json";
 
   @BeforeEach
   void start() throws IOException {
@@ -36,7 +37,7 @@ abstract class ServedTest {
           queries.add(String.valueOf(x.getRequestURI().getRawQuery()));
           calls.add(call + (body.isEmpty() ? "" : " " + body));
           byte[] answer = answers.getOrDefault(call, "{}").getBytes(StandardCharsets.UTF_8);
-          x.getResponseHeaders().add("Content-Type", "application/json");
+          x.getResponseHeaders().add("Content-Type", type);
           x.sendResponseHeaders(status, answer.length);
           x.getResponseBody().write(answer);
           x.close();

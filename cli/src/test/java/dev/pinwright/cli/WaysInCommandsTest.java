@@ -6,6 +6,8 @@ import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import org.junit.jupiter.api.Test;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.CsvSource;
 
 /** What the command line sends and prints for the ways in and the services outside. */
 class WaysInCommandsTest extends ServedTest {
@@ -362,5 +364,21 @@ class WaysInCommandsTest extends ServedTest {
   void aCommandThatWaitsIsCancelled() {
     assertThat(signedIn("device", "cancel", "c1").out()).contains("Cancelled.");
     assertThat(calls).containsExactly("POST /commands/c1/cancellation");
+  }
+
+  @ParameterizedTest
+  @CsvSource({
+    "unit, /organisation/units.csv",
+    "site, /organisation/sites.csv",
+    "person, /organisation/people.csv",
+    "device, /organisation/devices.csv",
+    "roster, /roster/sheet",
+  })
+  void aListIsWrittenToAFileAsASheet(String noun, String path) {
+    type = "text/csv";
+    answers.put("GET " + path, "code,name\r\nVM,Trust office\r\n");
+    Path sheet = home.resolve("out.csv");
+    assertThat(signedIn(noun, "export", sheet.toString()).out()).contains("Written to");
+    assertThat(sheet).hasContent("code,name\r\nVM,Trust office\r\n");
   }
 }

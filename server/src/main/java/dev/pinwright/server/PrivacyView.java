@@ -26,7 +26,7 @@ record PrivacyView(
       o = Words.parse(Ownership.class, ownership.isEmpty() ? "personal" : ownership);
       m = Words.parse(Mode.class, mode.isEmpty() ? "work-profile" : mode);
     } catch (IllegalArgumentException e) {
-      throw Problem.malformed("", e.getMessage() + ".");
+      throw Problem.malformed("", e);
     }
     Catalogue.Powers powers = catalogue.powers(o, m);
     return new PrivacyView(

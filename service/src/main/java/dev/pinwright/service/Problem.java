@@ -1,6 +1,7 @@
 package dev.pinwright.service;
 
 import java.util.LinkedHashMap;
+import java.util.Locale;
 import java.util.Map;
 
 /**
@@ -27,6 +28,13 @@ public final class Problem extends RuntimeException {
   public static Problem malformed(String where, String detail) {
     Problem p = new Problem(400, "malformed", "The request is not right", detail);
     return where.isEmpty() ? p : p.with("pointer", where);
+  }
+
+  /** 400: what core says is wrong, as a sentence; {@code where} is a JSON pointer. */
+  public static Problem malformed(String where, IllegalArgumentException fault) {
+    String words = String.valueOf(fault.getMessage());
+    return malformed(
+        where, words.substring(0, 1).toUpperCase(Locale.ROOT) + words.substring(1) + ".");
   }
 
   /** 404. */

@@ -326,7 +326,7 @@ public final class Devices {
     try {
       tags = Tags.sound(wanted);
     } catch (IllegalArgumentException e) {
-      throw Problem.malformed("/tags", e.getMessage() + ".");
+      throw Problem.malformed("/tags", e);
     }
     Detail d =
         database.call(

@@ -310,7 +310,7 @@ public final class Bench {
     try {
       return new NamePattern(plain(text).isEmpty() ? profile.namePattern : plain(text));
     } catch (IllegalArgumentException e) {
-      throw Problem.malformed("/namePattern", e.getMessage() + ".");
+      throw Problem.malformed("/namePattern", e);
     }
   }
 

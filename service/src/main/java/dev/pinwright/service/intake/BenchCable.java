@@ -126,7 +126,7 @@ public final class BenchCable {
     try {
       return Identifier.of(Identifier.Kind.SERIAL, plain(word.serial())).value();
     } catch (IllegalArgumentException e) {
-      throw Problem.malformed("/serial", e.getMessage() + ".");
+      throw Problem.malformed("/serial", e);
     }
   }
 

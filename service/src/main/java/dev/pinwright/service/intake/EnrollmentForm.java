@@ -85,7 +85,7 @@ final class EnrollmentForm {
       row.namePattern =
           new NamePattern(d.namePattern() == null ? "{model} {serial}" : d.namePattern()).text();
     } catch (IllegalArgumentException e) {
-      throw Problem.malformed("/namePattern", e.getMessage() + ".");
+      throw Problem.malformed("/namePattern", e);
     }
     row.firstRun = Json.write(firstRun(d.firstRun()));
     row.readyGate = Json.write(gate(d.readyGate()));
@@ -160,11 +160,17 @@ final class EnrollmentForm {
                 OsVersion version = OsVersion.parse(v);
                 if (released && !platform.versions().contains(version)) {
                   throw new IllegalArgumentException(
-                      p + " has no version " + v + "; it has " + platform.versions());
+                      p
+                          + " has no version "
+                          + v
+                          + "; it has "
+                          + platform.versions().stream()
+                              .map(OsVersion::toString)
+                              .collect(Collectors.joining(", ")));
                 }
                 out.put(p, version.toString());
               } catch (IllegalArgumentException e) {
-                throw Problem.malformed(pointer, e.getMessage() + ".");
+                throw Problem.malformed(pointer, e);
               }
             });
     return out;
@@ -286,7 +292,7 @@ final class EnrollmentForm {
     try {
       return Words.parse(type, word);
     } catch (IllegalArgumentException e) {
-      throw Problem.malformed(pointer, e.getMessage() + ".");
+      throw Problem.malformed(pointer, e);
     }
   }
 

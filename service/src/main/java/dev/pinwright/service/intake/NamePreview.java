@@ -42,7 +42,7 @@ public final class NamePreview {
     try {
       pattern = new NamePattern(draft.namePattern() == null ? "" : draft.namePattern());
     } catch (IllegalArgumentException e) {
-      throw Problem.malformed("/namePattern", e.getMessage() + ".");
+      throw Problem.malformed("/namePattern", e);
     }
     return database.call(tx -> show(tx, pattern, draft));
   }

@@ -181,7 +181,7 @@ public final class RosterImports implements AutoCloseable {
                   matched.values().remove(column);
                   matched.put(heading, column);
                 } catch (IllegalArgumentException e) {
-                  throw Problem.malformed("/columns", e.getMessage() + ".");
+                  throw Problem.malformed("/columns", e);
                 }
               }
             });

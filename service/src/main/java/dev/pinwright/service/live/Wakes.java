@@ -56,6 +56,7 @@ public final class Wakes implements AutoCloseable {
             Socket gone = sockets.remove(payload);
             if (gone != null) {
               gone.close();
+              timer.execute(() -> open.closed(payload));
             }
           }
         });

@@ -121,7 +121,7 @@ public final class Attributes {
     try {
       type = Words.of(Words.parse(AttributeType.class, d.type() == null ? "text" : d.type()));
     } catch (IllegalArgumentException e) {
-      throw Problem.malformed("/type", e.getMessage() + ".");
+      throw Problem.malformed("/type", e);
     }
     List<String> choices =
         d.choices() == null
@@ -233,7 +233,7 @@ public final class Attributes {
                     try {
                       put(tx, a, subject, typed);
                     } catch (IllegalArgumentException e) {
-                      throw Problem.malformed("/" + name, e.getMessage() + ".");
+                      throw Problem.malformed("/" + name, e);
                     }
                   });
               journal.write(
@@ -283,7 +283,7 @@ public final class Attributes {
         }
         where.append(')');
       } catch (IllegalArgumentException e) {
-        throw Problem.malformed("/attribute", e.getMessage() + ".");
+        throw Problem.malformed("/attribute", e);
       }
     }
     return where.toString();

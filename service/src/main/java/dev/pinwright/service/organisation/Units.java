@@ -138,7 +138,7 @@ public final class Units {
     try {
       code = UnitCode.parse(draft.code() == null ? "" : draft.code());
     } catch (IllegalArgumentException e) {
-      throw Problem.malformed("/code", e.getMessage() + ".");
+      throw Problem.malformed("/code", e);
     }
     String name = name(draft.name());
     Unit made =

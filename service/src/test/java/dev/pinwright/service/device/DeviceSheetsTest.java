@@ -229,7 +229,7 @@ class DeviceSheetsTest {
         .containsExactly("Ines Orrin");
     assertThatThrownBy(() -> people.page(READER, "", "", List.of("Room=Hall"), FIRST))
         .as("devices' attributes are not people's")
-        .hasMessageContaining("no attribute 'Room' on a person; there are Keys");
+        .hasMessage("There is no attribute 'Room' on a person; there are Keys.");
   }
 
   @ParameterizedTest

@@ -83,7 +83,7 @@ class EnrollmentProfilesTest {
         "{\"name\":\"X\",\"firstRun\":{\"language\":\"xx\"}}|do not speak 'xx'",
         "{\"name\":\"X\",\"firstRun\":{\"region\":\"here\"}}|two capital letters",
         "{\"name\":\"X\",\"firstRun\":{\"wallpaper\":\"moon\"}}|no wallpaper 'moon'",
-        "{\"name\":\"X\",\"readyGate\":{\"osVersions\":{\"tarn\":\"7.9\"}}}|tarn has no version 7.9",
+        "{\"name\":\"X\",\"readyGate\":{\"osVersions\":{\"tarn\":\"7.9\"}}}|Tarn has no version 7.9; it has 6.0, 6.3",
         "{\"name\":\"X\",\"ownership\":\"personal\",\"removable\":false}|may always end management"
       })
   void whatCannotBeIsNamed(String json, String words) {
