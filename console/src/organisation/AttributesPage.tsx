@@ -6,6 +6,7 @@ import { answer, api, type Schemas } from '../api/client';
 import { Sheet } from '../ui/Dialog';
 import { ListPage } from '../ui/ListPage';
 import { Button, Empty, Labelled, Trouble } from '../ui/parts';
+import { RecordSheet } from '../ui/RecordSheet';
 
 type Attribute = Schemas['Attribute'];
 
@@ -18,7 +19,6 @@ const columns: ColumnDef<Attribute>[] = [
 ];
 
 function Make({ onClose }: { onClose: () => void }) {
-  const { act, trouble, busy } = useAct('attributes');
   const [draft, setDraft] = useState({ name: '', kind: 'device', type: 'text', choices: '' });
   const set = (change: Partial<typeof draft>) => setDraft({ ...draft, ...change });
   const choices = draft.choices
@@ -26,36 +26,24 @@ function Make({ onClose }: { onClose: () => void }) {
     .map((c) => c.trim())
     .filter(Boolean);
   return (
-    <Sheet
+    <RecordSheet
       title="Make an attribute"
-      onClose={onClose}
-      actions={
-        <>
-          <Button onClick={onClose}>Cancel</Button>
-          <Button
-            weight="main"
-            disabled={busy || !draft.name.trim()}
-            onClick={() =>
-              void act(
-                () =>
-                  answer(
-                    api.POST('/attributes', {
-                      body: {
-                        name: draft.name,
-                        kind: draft.kind,
-                        type: draft.type,
-                        ...(draft.type === 'choice' ? { choices } : {}),
-                      },
-                    }),
-                  ),
-                onClose,
-              )
-            }
-          >
-            Make attribute
-          </Button>
-        </>
+      list="attributes"
+      keep="Make attribute"
+      ready={draft.name.trim() !== ''}
+      save={() =>
+        answer(
+          api.POST('/attributes', {
+            body: {
+              name: draft.name,
+              kind: draft.kind,
+              type: draft.type,
+              ...(draft.type === 'choice' ? { choices } : {}),
+            },
+          }),
+        )
       }
+      onClose={onClose}
     >
       <Labelled label="Name" hint="It stands as a column in sheets.">
         <input
@@ -87,8 +75,7 @@ function Make({ onClose }: { onClose: () => void }) {
           <input className="field" value={draft.choices} onChange={(e) => set({ choices: e.target.value })} />
         </Labelled>
       )}
-      <Trouble error={trouble} />
-    </Sheet>
+    </RecordSheet>
   );
 }
 

@@ -1,13 +1,11 @@
-import { useQuery } from '@tanstack/react-query';
 import type { ColumnDef } from '@tanstack/react-table';
 import { useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
-import { useAct } from '../api/act';
 import { answer, api, type Schemas } from '../api/client';
-import { Sheet } from '../ui/Dialog';
 import { Choice, useFilters, Words } from '../ui/filters';
 import { ListPage } from '../ui/ListPage';
-import { Button, Empty, Labelled, Trouble } from '../ui/parts';
+import { Button, Empty, Labelled } from '../ui/parts';
+import { onVersion, Read, RecordSheet } from '../ui/RecordSheet';
 import { AttributeFields } from './AttributeFields';
 import { AttributeFilter, conditions } from './AttributeFilter';
 import { SiteSelect, unitLabel, UnitSelect, useAttributes, useUnits } from './choices';
@@ -35,7 +33,6 @@ const columns: ColumnDef<Person>[] = [
 ];
 
 function Editor({ before, onClose }: { before?: Person; onClose: () => void }) {
-  const { act, trouble, busy } = useAct('people');
   const [draft, setDraft] = useState<Schemas['PersonDraft']>({
     name: before?.name ?? '',
     login: before?.login,
@@ -44,45 +41,23 @@ function Editor({ before, onClose }: { before?: Person; onClose: () => void }) {
     siteId: before?.siteId,
   });
   const set = (change: Partial<typeof draft>) => setDraft({ ...draft, ...change });
-  const save = () =>
-    act(
-      () =>
+  const path = { id: before?.id ?? '' };
+  return (
+    <RecordSheet
+      title={before ? before.name : 'Add a person'}
+      list="people"
+      keep={before ? 'Save' : 'Add person'}
+      ready={draft.name.trim() !== ''}
+      save={() =>
         answer(
           before
-            ? api.PUT('/people/{id}', {
-                params: { path: { id: before.id }, header: { 'If-Match': `"${before.version}"` } },
-                body: draft,
-              })
+            ? api.PUT('/people/{id}', { params: { path, header: onVersion(before) }, body: draft })
             : api.POST('/people', { body: draft }),
-        ),
-      onClose,
-    );
-  return (
-    <Sheet
-      title={before ? before.name : 'Add a person'}
-      onClose={onClose}
-      actions={
-        <>
-          {before && (
-            <Button
-              weight="danger"
-              className="mr-auto"
-              onClick={() =>
-                void act(
-                  () => answer(api.DELETE('/people/{id}', { params: { path: { id: before.id } } })),
-                  onClose,
-                )
-              }
-            >
-              Take out
-            </Button>
-          )}
-          <Button onClick={onClose}>Cancel</Button>
-          <Button weight="main" disabled={busy || !draft.name.trim()} onClick={() => void save()}>
-            {before ? 'Save' : 'Add person'}
-          </Button>
-        </>
+        )
       }
+      remove="Take out"
+      takeAway={before && (() => answer(api.DELETE('/people/{id}', { params: { path } })))}
+      onClose={onClose}
     >
       <Labelled label="Name">
         <input
@@ -119,20 +94,7 @@ function Editor({ before, onClose }: { before?: Person; onClose: () => void }) {
           Devices this person holds stay where they are; new ones land in the unit and site above.
         </p>
       )}
-      <Trouble error={trouble} />
-    </Sheet>
-  );
-}
-
-function EditorOf({ id, onClose }: { id: string; onClose: () => void }) {
-  const person = useQuery({
-    queryKey: ['people', 'card', id],
-    queryFn: () => answer(api.GET('/people/{id}', { params: { path: { id } } })),
-  });
-  return person.data ? (
-    <Editor key={id} before={person.data} onClose={onClose} />
-  ) : (
-    <Trouble error={person.error} />
+    </RecordSheet>
   );
 }
 
@@ -182,7 +144,14 @@ export function PeoplePage() {
           />
         </>
       }
-      card={(id, close) => <EditorOf id={id} onClose={close} />}
+      card={(id, close) => (
+        <Read
+          query={['people', 'card', id]}
+          load={() => answer(api.GET('/people/{id}', { params: { path: { id } } }))}
+        >
+          {(person) => <Editor key={id} before={person} onClose={close} />}
+        </Read>
+      )}
       empty={
         <Empty title="Nobody here.">People hold devices; names and places of devices follow from them.</Empty>
       }

@@ -1,13 +1,11 @@
-import { useQuery } from '@tanstack/react-query';
 import type { ColumnDef } from '@tanstack/react-table';
 import { useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
-import { useAct } from '../api/act';
 import { answer, api, type Schemas } from '../api/client';
-import { Sheet } from '../ui/Dialog';
 import { ListPage } from '../ui/ListPage';
 import { SheetButtons } from './SheetButtons';
-import { Button, Empty, Labelled, Trouble } from '../ui/parts';
+import { Button, Empty, Labelled } from '../ui/parts';
+import { onVersion, Read, RecordSheet } from '../ui/RecordSheet';
 
 type Site = Schemas['Site'];
 
@@ -37,7 +35,6 @@ const columns: ColumnDef<Site>[] = [
 ];
 
 function Editor({ before, onClose }: { before?: Site; onClose: () => void }) {
-  const { act, trouble, busy } = useAct('sites');
   const [draft, setDraft] = useState({
     name: before?.name ?? '',
     address: before?.address ?? '',
@@ -46,44 +43,25 @@ function Editor({ before, onClose }: { before?: Site; onClose: () => void }) {
   });
   const set = (change: Partial<typeof draft>) => setDraft({ ...draft, ...change });
   const number = (text: string) => (text.trim() === '' ? undefined : Number(text));
-  const save = () =>
-    act(() => {
-      const body = { ...draft, latitude: number(draft.latitude), longitude: number(draft.longitude) };
-      return answer(
-        before
-          ? api.PUT('/sites/{id}', {
-              params: { path: { id: before.id }, header: { 'If-Match': `"${before.version}"` } },
-              body,
-            })
-          : api.POST('/sites', { body }),
-      );
-    }, onClose);
+  const path = { id: before?.id ?? '' };
+  function save() {
+    const body = { ...draft, latitude: number(draft.latitude), longitude: number(draft.longitude) };
+    return answer(
+      before
+        ? api.PUT('/sites/{id}', { params: { path, header: onVersion(before) }, body })
+        : api.POST('/sites', { body }),
+    );
+  }
   return (
-    <Sheet
+    <RecordSheet
       title={before ? before.name : 'Make a site'}
+      list="sites"
+      keep={before ? 'Save' : 'Make site'}
+      ready={draft.name.trim() !== ''}
+      save={save}
+      remove="Delete"
+      takeAway={before && (() => answer(api.DELETE('/sites/{id}', { params: { path } })))}
       onClose={onClose}
-      actions={
-        <>
-          {before && (
-            <Button
-              weight="danger"
-              className="mr-auto"
-              onClick={() =>
-                void act(
-                  () => answer(api.DELETE('/sites/{id}', { params: { path: { id: before.id } } })),
-                  onClose,
-                )
-              }
-            >
-              Delete
-            </Button>
-          )}
-          <Button onClick={onClose}>Cancel</Button>
-          <Button weight="main" disabled={busy || !draft.name.trim()} onClick={() => void save()}>
-            {before ? 'Save' : 'Make site'}
-          </Button>
-        </>
-      }
     >
       <Labelled label="Name">
         <input
@@ -121,20 +99,7 @@ function Editor({ before, onClose }: { before?: Site; onClose: () => void }) {
           />
         </Labelled>
       </div>
-      <Trouble error={trouble} />
-    </Sheet>
-  );
-}
-
-function EditorOf({ id, onClose }: { id: string; onClose: () => void }) {
-  const site = useQuery({
-    queryKey: ['sites', 'card', id],
-    queryFn: () => answer(api.GET('/sites/{id}', { params: { path: { id } } })),
-  });
-  return site.data ? (
-    <Editor key={id} before={site.data} onClose={onClose} />
-  ) : (
-    <Trouble error={site.error} />
+    </RecordSheet>
   );
 }
 
@@ -157,7 +122,14 @@ export function SitesPage() {
       columns={columns}
       query={['sites', 'list']}
       load={(after) => answer(api.GET('/sites', { params: { query: { after, limit: 100 } } }))}
-      card={(id, close) => <EditorOf id={id} onClose={close} />}
+      card={(id, close) => (
+        <Read
+          query={['sites', 'card', id]}
+          load={() => answer(api.GET('/sites/{id}', { params: { path: { id } } }))}
+        >
+          {(site) => <Editor key={id} before={site} onClose={close} />}
+        </Read>
+      )}
       empty={
         <Empty title="There are no sites yet.">
           A site is a place devices stand at: a building, a quay, a camp.

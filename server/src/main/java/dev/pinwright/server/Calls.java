@@ -3,8 +3,10 @@ package dev.pinwright.server;
 import dev.pinwright.service.Json;
 import dev.pinwright.service.Page;
 import dev.pinwright.service.Problem;
+import dev.pinwright.service.Records;
 import dev.pinwright.service.access.Accounts;
 import dev.pinwright.service.access.Caller;
+import io.javalin.config.RoutesConfig;
 import io.javalin.http.Context;
 import org.jspecify.annotations.Nullable;
 
@@ -56,6 +58,33 @@ final class Calls {
   static void versioned(Context ctx, int version, Object value) {
     ctx.header("ETag", "\"" + version + "\"");
     json(ctx, value);
+  }
+
+  static void versioned(Context ctx, Records.Versioned value) {
+    versioned(ctx, value.version(), value);
+  }
+
+  /** The four calls every record has: made, read, rewritten under its version, and deleted. */
+  static <T extends Records.Versioned, D> void records(
+      RoutesConfig r, String path, Records<T, D> records, Class<D> draft) {
+    r.post(
+        ROOT + path,
+        ctx -> {
+          T made = records.add(caller(ctx), body(ctx, draft));
+          ctx.status(201);
+          versioned(ctx, made);
+        });
+    r.get(ROOT + path + "/{id}", ctx -> versioned(ctx, records.get(caller(ctx), id(ctx))));
+    r.put(
+        ROOT + path + "/{id}",
+        ctx ->
+            versioned(ctx, records.change(caller(ctx), id(ctx), ifMatch(ctx), body(ctx, draft))));
+    r.delete(
+        ROOT + path + "/{id}",
+        ctx -> {
+          records.delete(caller(ctx), id(ctx));
+          ctx.status(204);
+        });
   }
 
   static int ifMatch(Context ctx) {

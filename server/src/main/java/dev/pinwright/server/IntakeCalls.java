@@ -54,39 +54,13 @@ final class IntakeCalls {
                     query(ctx, "ownership"),
                     query(ctx, "mode"))));
     r.get(ROOT + "/enrollment-profiles", ctx -> json(ctx, profiles.page(caller(ctx), page(ctx))));
-    r.post(
-        ROOT + "/enrollment-profiles",
-        ctx -> {
-          var made = profiles.add(caller(ctx), body(ctx, EnrollmentProfiles.Draft.class));
-          ctx.status(201);
-          versioned(ctx, made.version(), made);
-        });
-    r.get(
-        ROOT + "/enrollment-profiles/{id}",
-        ctx -> {
-          var shown = profiles.get(caller(ctx), id(ctx));
-          versioned(ctx, shown.version(), shown);
-        });
-    r.put(
-        ROOT + "/enrollment-profiles/{id}",
-        ctx -> {
-          var shown =
-              profiles.change(
-                  caller(ctx), id(ctx), ifMatch(ctx), body(ctx, EnrollmentProfiles.Draft.class));
-          versioned(ctx, shown.version(), shown);
-        });
-    r.delete(
-        ROOT + "/enrollment-profiles/{id}",
-        ctx -> {
-          profiles.delete(caller(ctx), id(ctx));
-          ctx.status(204);
-        });
+    records(r, "/enrollment-profiles", profiles, EnrollmentProfiles.Draft.class);
     r.post(
         ROOT + "/enrollment-profiles/{id}/copies",
         ctx -> {
           var made = profiles.copy(caller(ctx), id(ctx), body(ctx, Copy.class).name());
           ctx.status(201);
-          versioned(ctx, made.version(), made);
+          versioned(ctx, made);
         });
     r.get(
         ROOT + "/enrollment-profiles/{id}/versions",

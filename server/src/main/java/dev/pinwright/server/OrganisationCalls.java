@@ -67,72 +67,20 @@ final class OrganisationCalls {
 
   private static void units(RoutesConfig r, Units units) {
     r.get(ROOT + "/units", ctx -> json(ctx, units.all(caller(ctx))));
-    r.post(
-        ROOT + "/units",
-        ctx -> {
-          Units.Unit made = units.add(caller(ctx), body(ctx, Units.Draft.class));
-          ctx.status(201);
-          versioned(ctx, made.version(), made);
-        });
-    r.get(
-        ROOT + "/units/{id}",
-        ctx -> {
-          Units.Unit unit = units.get(caller(ctx), id(ctx));
-          versioned(ctx, unit.version(), unit);
-        });
-    r.put(
-        ROOT + "/units/{id}",
-        ctx -> {
-          Units.Unit unit =
-              units.rename(caller(ctx), id(ctx), ifMatch(ctx), body(ctx, Units.Draft.class));
-          versioned(ctx, unit.version(), unit);
-        });
+    records(r, "/units", units, Units.Draft.class);
     r.post(
         ROOT + "/units/{id}/move/rehearsal",
         ctx -> json(ctx, units.rehearseMove(caller(ctx), id(ctx), body(ctx, Units.Move.class))));
     r.post(
         ROOT + "/units/{id}/move",
-        ctx -> {
-          Units.Unit unit =
-              units.move(caller(ctx), id(ctx), ifMatch(ctx), body(ctx, Units.Move.class));
-          versioned(ctx, unit.version(), unit);
-        });
-    r.delete(
-        ROOT + "/units/{id}",
-        ctx -> {
-          units.delete(caller(ctx), id(ctx));
-          ctx.status(204);
-        });
+        ctx ->
+            versioned(
+                ctx, units.move(caller(ctx), id(ctx), ifMatch(ctx), body(ctx, Units.Move.class))));
   }
 
   private static void sites(RoutesConfig r, Sites sites) {
     r.get(ROOT + "/sites", ctx -> json(ctx, sites.page(caller(ctx), page(ctx))));
-    r.post(
-        ROOT + "/sites",
-        ctx -> {
-          Sites.Site made = sites.add(caller(ctx), body(ctx, Sites.Draft.class));
-          ctx.status(201);
-          versioned(ctx, made.version(), made);
-        });
-    r.get(
-        ROOT + "/sites/{id}",
-        ctx -> {
-          Sites.Site site = sites.get(caller(ctx), id(ctx));
-          versioned(ctx, site.version(), site);
-        });
-    r.put(
-        ROOT + "/sites/{id}",
-        ctx -> {
-          Sites.Site site =
-              sites.change(caller(ctx), id(ctx), ifMatch(ctx), body(ctx, Sites.Draft.class));
-          versioned(ctx, site.version(), site);
-        });
-    r.delete(
-        ROOT + "/sites/{id}",
-        ctx -> {
-          sites.delete(caller(ctx), id(ctx));
-          ctx.status(204);
-        });
+    records(r, "/sites", sites, Sites.Draft.class);
   }
 
   private static void people(RoutesConfig r, People people) {
@@ -147,31 +95,6 @@ final class OrganisationCalls {
                     query(ctx, "unit"),
                     ctx.queryParams("attribute"),
                     page(ctx))));
-    r.post(
-        ROOT + "/people",
-        ctx -> {
-          People.Person made = people.add(caller(ctx), body(ctx, People.Draft.class));
-          ctx.status(201);
-          versioned(ctx, made.version(), made);
-        });
-    r.get(
-        ROOT + "/people/{id}",
-        ctx -> {
-          People.Person person = people.get(caller(ctx), id(ctx));
-          versioned(ctx, person.version(), person);
-        });
-    r.put(
-        ROOT + "/people/{id}",
-        ctx -> {
-          People.Person person =
-              people.change(caller(ctx), id(ctx), ifMatch(ctx), body(ctx, People.Draft.class));
-          versioned(ctx, person.version(), person);
-        });
-    r.delete(
-        ROOT + "/people/{id}",
-        ctx -> {
-          people.delete(caller(ctx), id(ctx));
-          ctx.status(204);
-        });
+    records(r, "/people", people, People.Draft.class);
   }
 }

@@ -1,9 +1,10 @@
 package dev.pinwright.service;
 
 import dev.pinwright.storage.Tx;
+import java.util.function.ToIntFunction;
 import org.jspecify.annotations.Nullable;
 
-/** References in what an administrator writes. */
+/** What is on file already: references in what an administrator writes, and rows to change. */
 public final class Known {
   private Known() {}
 
@@ -21,5 +22,21 @@ public final class Known {
       throw Problem.malformed("/" + what + "Id", "There is no " + what + " " + id + ".");
     }
     return id;
+  }
+
+  /**
+   * A row to be changed, locked until the end of the transaction.
+   *
+   * @param what what the row is, for the error
+   * @param version the version the caller has seen
+   * @throws Problem 404 when there is no such row, 412 when someone else changed it meanwhile
+   */
+  public static <R> R locked(
+      Tx tx, Class<R> type, String what, String id, int version, ToIntFunction<R> versionOf) {
+    R row = tx.lock(type, id).orElseThrow(() -> Problem.notFound(what, id));
+    if (versionOf.applyAsInt(row) != version) {
+      throw Problem.changedMeanwhile(what, versionOf.applyAsInt(row));
+    }
+    return row;
   }
 }

@@ -7,6 +7,7 @@ import dev.pinwright.catalog.Catalogue;
 import dev.pinwright.service.Json;
 import dev.pinwright.service.Page;
 import dev.pinwright.service.Problem;
+import dev.pinwright.service.Records;
 import dev.pinwright.service.access.Caller;
 import dev.pinwright.service.access.Role;
 import dev.pinwright.service.journal.Journal;
@@ -24,7 +25,8 @@ import java.util.Optional;
 import org.jspecify.annotations.Nullable;
 
 /** Enrollment profiles: how devices join. */
-public final class EnrollmentProfiles {
+public final class EnrollmentProfiles
+    implements Records<EnrollmentProfiles.Shown, EnrollmentProfiles.Draft> {
   private static final int USES_NAMED = 20;
   private final Database database;
   private final EnrollmentForm form;
@@ -76,7 +78,8 @@ public final class EnrollmentProfiles {
       long invitations,
       long identifiers,
       long devices,
-      Instant createdAt) {}
+      Instant createdAt)
+      implements Records.Versioned {}
 
   /** First-run screens and what is chosen beforehand, as written. */
   public record FirstRunDraft(
@@ -142,6 +145,7 @@ public final class EnrollmentProfiles {
   }
 
   /** One enrollment profile. */
+  @Override
   public Shown get(Caller caller, String id) {
     caller.needs(Role.READER);
     return database.call(tx -> view(tx, row(tx, id)));
@@ -154,6 +158,7 @@ public final class EnrollmentProfiles {
   }
 
   /** Writes a new one. */
+  @Override
   public Shown add(Caller caller, Draft draft) {
     caller.needs(Role.OPERATOR);
     Shown made =
@@ -197,6 +202,7 @@ public final class EnrollmentProfiles {
   }
 
   /** Rewrites one. */
+  @Override
   public Shown change(Caller caller, String id, int version, Draft draft) {
     caller.needs(Role.OPERATOR);
     Shown changed =
@@ -325,6 +331,7 @@ public final class EnrollmentProfiles {
    *
    * @throws Problem 409 naming the invitations and identifiers that depend on it
    */
+  @Override
   public void delete(Caller caller, String id) {
     caller.needs(Role.OPERATOR);
     List<Use> uses = uses(caller, id).stream().filter(u -> !u.kind().equals("device")).toList();

@@ -5,6 +5,7 @@ import dev.pinwright.core.target.Target;
 import dev.pinwright.service.Known;
 import dev.pinwright.service.Page;
 import dev.pinwright.service.Problem;
+import dev.pinwright.service.Records;
 import dev.pinwright.service.Sought;
 import dev.pinwright.service.access.Caller;
 import dev.pinwright.service.access.Role;
@@ -25,7 +26,7 @@ import java.util.Optional;
 import org.jspecify.annotations.Nullable;
 
 /** People, who hold devices. */
-public final class People {
+public final class People implements Records<People.Person, People.Draft> {
   private final Database database;
   private final Journal journal;
   private final Events events;
@@ -49,7 +50,8 @@ public final class People {
       Optional<String> unit,
       Optional<String> siteId,
       Optional<String> site,
-      long devices) {}
+      long devices)
+      implements Records.Versioned {}
 
   /** A person as written. */
   public record Draft(
@@ -119,6 +121,7 @@ public final class People {
   }
 
   /** One person. */
+  @Override
   public Person get(Caller caller, String id) {
     caller.needs(Role.READER);
     return database.call(tx -> one(tx, id));
@@ -132,6 +135,7 @@ public final class People {
   }
 
   /** Adds a person. */
+  @Override
   public Person add(Caller caller, Draft draft) {
     return write(caller, null, 0, draft);
   }
@@ -141,6 +145,7 @@ public final class People {
    *
    * @throws Problem 412 when someone else changed it meanwhile
    */
+  @Override
   public Person change(Caller caller, String id, int version, Draft draft) {
     return write(caller, id, version, draft);
   }
@@ -171,14 +176,10 @@ public final class People {
                       .isEmpty()) {
                 throw Problem.conflict("login-taken", "Somebody has the login " + login + ".");
               }
-              PersonRow row = new PersonRow();
-              if (id != null) {
-                row =
-                    tx.lock(PersonRow.class, id).orElseThrow(() -> Problem.notFound("person", id));
-                if (row.version != version) {
-                  throw Problem.changedMeanwhile("person", row.version);
-                }
-              }
+              PersonRow row =
+                  id == null
+                      ? new PersonRow()
+                      : Known.locked(tx, PersonRow.class, "person", id, version, r -> r.version);
               row.name = name;
               row.login = login.isEmpty() ? null : login;
               row.mail = mail.isEmpty() ? null : mail;
@@ -212,6 +213,7 @@ public final class People {
    *
    * @throws Problem 409 naming what they hold
    */
+  @Override
   public void delete(Caller caller, String id) {
     caller.needs(Role.OPERATOR);
     database.run(

@@ -1,8 +1,10 @@
 package dev.pinwright.service.organisation;
 
 import com.github.f4b6a3.ulid.UlidCreator;
+import dev.pinwright.service.Known;
 import dev.pinwright.service.Page;
 import dev.pinwright.service.Problem;
+import dev.pinwright.service.Records;
 import dev.pinwright.service.access.Caller;
 import dev.pinwright.service.access.Role;
 import dev.pinwright.service.journal.Journal;
@@ -18,7 +20,7 @@ import java.util.Optional;
 import org.jspecify.annotations.Nullable;
 
 /** Places on the map. */
-public final class Sites {
+public final class Sites implements Records<Sites.Site, Sites.Draft> {
   private final Database database;
   private final Journal journal;
   private final Events events;
@@ -39,7 +41,8 @@ public final class Sites {
       String address,
       Optional<Double> latitude,
       Optional<Double> longitude,
-      long devices) {}
+      long devices)
+      implements Records.Versioned {}
 
   /** A site as written. */
   public record Draft(
@@ -89,6 +92,7 @@ public final class Sites {
   }
 
   /** One site. */
+  @Override
   public Site get(Caller caller, String id) {
     caller.needs(Role.READER);
     return database.call(tx -> one(tx, id));
@@ -102,6 +106,7 @@ public final class Sites {
   }
 
   /** Makes a site. */
+  @Override
   public Site add(Caller caller, Draft draft) {
     return write(caller, null, 0, draft);
   }
@@ -111,6 +116,7 @@ public final class Sites {
    *
    * @throws Problem 412 when someone else changed it meanwhile
    */
+  @Override
   public Site change(Caller caller, String id, int version, Draft draft) {
     return write(caller, id, version, draft);
   }
@@ -145,13 +151,10 @@ public final class Sites {
                 throw Problem.conflict(
                     "name-taken", "There is a site called " + name + " already.");
               }
-              SiteRow row = new SiteRow();
-              if (id != null) {
-                row = tx.lock(SiteRow.class, id).orElseThrow(() -> Problem.notFound("site", id));
-                if (row.version != version) {
-                  throw Problem.changedMeanwhile("site", row.version);
-                }
-              }
+              SiteRow row =
+                  id == null
+                      ? new SiteRow()
+                      : Known.locked(tx, SiteRow.class, "site", id, version, r -> r.version);
               row.name = name;
               row.address = address;
               row.latitude = lat;
@@ -180,6 +183,7 @@ public final class Sites {
    *
    * @throws Problem 409 naming what is
    */
+  @Override
   public void delete(Caller caller, String id) {
     caller.needs(Role.OPERATOR);
     database.run(

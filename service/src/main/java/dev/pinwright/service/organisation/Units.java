@@ -4,7 +4,9 @@ import com.github.f4b6a3.ulid.UlidCreator;
 import dev.pinwright.core.catalog.Catalog;
 import dev.pinwright.core.organisation.UnitCode;
 import dev.pinwright.core.target.Target;
+import dev.pinwright.service.Known;
 import dev.pinwright.service.Problem;
+import dev.pinwright.service.Records;
 import dev.pinwright.service.access.Caller;
 import dev.pinwright.service.access.Role;
 import dev.pinwright.service.journal.Journal;
@@ -25,7 +27,7 @@ import java.util.Optional;
 import org.jspecify.annotations.Nullable;
 
 /** The organisation tree. A unit's code never changes; moving a unit moves all that is in it. */
-public final class Units {
+public final class Units implements Records<Units.Unit, Units.Draft> {
   /** The most units an organisation has; the tree is shown whole. */
   public static final int MAX_UNITS = 2_000;
 
@@ -66,7 +68,8 @@ public final class Units {
       Optional<String> parentId,
       int depth,
       long devices,
-      long people) {}
+      long people)
+      implements Records.Versioned {}
 
   /** A unit as written; {@code parentId} absent at the top. */
   public record Draft(@Nullable String code, @Nullable String name, @Nullable String parentId) {}
@@ -115,6 +118,7 @@ public final class Units {
   }
 
   /** One unit. */
+  @Override
   public Unit get(Caller caller, String id) {
     caller.needs(Role.READER);
     return database.call(tx -> one(tx, id));
@@ -132,6 +136,7 @@ public final class Units {
    *
    * @throws Problem 400 for a bad code or name, 409 when the code is taken
    */
+  @Override
   public Unit add(Caller caller, Draft draft) {
     caller.needs(Role.OPERATOR);
     UnitCode code;
@@ -204,7 +209,8 @@ public final class Units {
   }
 
   /** Gives a unit another name; its code stays. */
-  public Unit rename(Caller caller, String id, int version, Draft draft) {
+  @Override
+  public Unit change(Caller caller, String id, int version, Draft draft) {
     caller.needs(Role.OPERATOR);
     String name = name(draft.name());
     Unit changed =
@@ -230,11 +236,7 @@ public final class Units {
   }
 
   private static UnitRow locked(Tx tx, String id, int version) {
-    UnitRow row = tx.lock(UnitRow.class, id).orElseThrow(() -> Problem.notFound("unit", id));
-    if (row.version != version) {
-      throw Problem.changedMeanwhile("unit", row.version);
-    }
-    return row;
+    return Known.locked(tx, UnitRow.class, "unit", id, version, r -> r.version);
   }
 
   private record Worked(Rehearsal rehearsal, List<Shapes.Outcome> outcomes) {}
@@ -314,6 +316,7 @@ public final class Units {
    *
    * @throws Problem 409 naming what is
    */
+  @Override
   public void delete(Caller caller, String id) {
     caller.needs(Role.OPERATOR);
     database.run(

@@ -6,6 +6,7 @@ import dev.pinwright.core.Words;
 import dev.pinwright.core.catalog.Catalog;
 import dev.pinwright.core.target.Assignment;
 import dev.pinwright.core.target.Target;
+import dev.pinwright.service.Known;
 import dev.pinwright.service.Page;
 import dev.pinwright.service.Problem;
 import dev.pinwright.service.access.Caller;
@@ -203,12 +204,7 @@ public final class Profiles {
   }
 
   static ProfileRow locked(Tx tx, String id, int version) {
-    ProfileRow row =
-        tx.lock(ProfileRow.class, id).orElseThrow(() -> Problem.notFound("profile", id));
-    if (row.version != version) {
-      throw Problem.changedMeanwhile("profile", row.version);
-    }
-    return row;
+    return Known.locked(tx, ProfileRow.class, "profile", id, version, r -> r.version);
   }
 
   private void write(Tx tx, ProfileRow row, Draft draft) {

@@ -76,15 +76,15 @@ class OrganisationTest {
     assertThatThrownBy(() -> unit("VM", null)).hasMessageContaining("There is a unit VM already");
     assertThatThrownBy(() -> unit("V M", null)).hasMessageContaining("such as VM-HAR");
     assertThatThrownBy(
-            () -> units.rename(OWNER, trust.id(), trust.version(), new Units.Draft("X", "Y", null)))
+            () -> units.change(OWNER, trust.id(), trust.version(), new Units.Draft("X", "Y", null)))
         .hasMessageContaining("never changes");
     assertThat(
             units
-                .rename(OWNER, trust.id(), trust.version(), new Units.Draft(null, "Trust", null))
+                .change(OWNER, trust.id(), trust.version(), new Units.Draft(null, "Trust", null))
                 .name())
         .isEqualTo("Trust");
     assertThatThrownBy(
-            () -> units.rename(OWNER, trust.id(), 0, new Units.Draft(null, "Late", null)))
+            () -> units.change(OWNER, trust.id(), 0, new Units.Draft(null, "Late", null)))
         .isInstanceOfSatisfying(Problem.class, p -> assertThat(p.status()).isEqualTo(412));
   }
 
