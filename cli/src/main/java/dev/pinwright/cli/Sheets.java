@@ -8,6 +8,8 @@ import dev.pinwright.client.model.SheetDraft;
 import dev.pinwright.client.model.SheetReport;
 import java.io.IOException;
 import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.List;
 import org.jspecify.annotations.Nullable;
 
 /** Sheets of devices, units, sites and people, taken in. */
@@ -26,19 +28,21 @@ final class Sheets {
     context.print(
         r,
         () -> {
-          context.line(
-              "%d rows: %d %s, %d changed%s",
-              r.getRows(),
-              r.getAdded(),
-              r.getSaved() ? "added" : "would be added",
-              r.getChanged(),
-              r.getFaults().isEmpty() ? "." : ", " + r.getFaults().size() + " faulty.");
+          List<String> what = new ArrayList<>();
+          if (r.getAdded() > 0) {
+            what.add(r.getAdded() + (r.getSaved() ? " added" : " would be added"));
+          }
+          what.add(r.getChanged() + (r.getSaved() ? " changed" : " would be changed"));
+          if (!r.getFaults().isEmpty()) {
+            what.add(r.getFaults().size() + " faulty");
+          }
+          context.line("%s: %s.", counted(r.getRows(), "row"), String.join(", ", what));
           Rehearsal rehearsal = r.getRehearsal();
           if (rehearsal != null) {
             context.line(
-                "%d devices %s other settings: %d gain, %d change, %d lose.",
-                rehearsal.getChanging(),
-                r.getSaved() ? "get" : "would get",
+                "Other settings %s %s: %d gain, %d change, %d lose.",
+                r.getSaved() ? "go to" : "would go to",
+                counted(rehearsal.getChanging(), "device"),
                 rehearsal.getGain(),
                 rehearsal.getChange(),
                 rehearsal.getLose());
@@ -50,6 +54,10 @@ final class Sheets {
           }
         });
     return r.getFaults().isEmpty() ? 0 : Failure.REFUSED;
+  }
+
+  private static String counted(long n, String what) {
+    return n + " " + what + (n == 1 ? "" : "s");
   }
 
   private static String confirm(@Nullable Rehearsal rehearsal) {

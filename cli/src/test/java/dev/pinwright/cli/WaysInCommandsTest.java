@@ -296,12 +296,12 @@ class WaysInCommandsTest extends ServedTest {
     answers.put("POST /organisation/devices.csv", report);
     Path sheet = file("devices.csv", "identifier,tags\nAR10-0001,quay\n");
     assertThat(signedIn("device", "import", sheet.toString()).out())
-        .contains("30 devices would get other settings: 28 gain, 2 change, 0 lose.")
+        .contains("Other settings would go to 30 devices: 28 gain, 2 change, 0 lose.")
         .contains("add --save --confirm 30");
     answers.put(
         "POST /organisation/devices.csv", report.replace("\"saved\":false", "\"saved\":true"));
     assertThat(signedIn("device", "import", sheet.toString(), "--save", "--confirm", "30").out())
-        .contains("30 changed.", "30 devices get other settings")
+        .contains("30 changed.", "Other settings go to 30 devices")
         .doesNotContain("Nothing is saved");
     assertThat(calls.get(1)).contains("\"save\":true", "\"confirmDevices\":30", "AR10-0001,quay");
   }
