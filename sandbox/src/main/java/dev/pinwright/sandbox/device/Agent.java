@@ -40,6 +40,7 @@ public final class Agent implements AutoCloseable {
   private static final int MAX_MSG_SIZE = 64 * 1024;
   private static final long RETRY_SECONDS = 3;
   private static final long UPDATE_MILLIS = 2_000;
+  private static final long WATCHED_UPDATE_MILLIS = 6_000;
 
   private final Network network;
   private final @Nullable Vendors vendors;
@@ -376,10 +377,12 @@ public final class Agent implements AutoCloseable {
 
   private void letTheHolderAct() {
     Optional<String> wanted;
+    // where a person holds the device, an update takes long enough to be seen
+    long takes = state.automaticHolder ? UPDATE_MILLIS : WATCHED_UPDATE_MILLIS;
     synchronized (device) {
       wanted = device.handover().updateWanted();
       if (wanted.isPresent()) {
-        state.updatingUntil = System.currentTimeMillis() + UPDATE_MILLIS;
+        state.updatingUntil = System.currentTimeMillis() + takes;
       }
     }
     wanted.ifPresent(
@@ -392,7 +395,7 @@ public final class Agent implements AutoCloseable {
                     device.updateOs(version);
                     checkIn(false);
                   },
-                  UPDATE_MILLIS,
+                  takes,
                   TimeUnit.MILLISECONDS);
         });
     if (state.automaticHolder && device.asksForPasscode()) {

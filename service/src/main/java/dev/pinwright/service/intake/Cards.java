@@ -170,7 +170,7 @@ public final class Cards {
     out.setFont(font, points);
     // there is no bold one of these letters: their outline makes them so
     out.setRenderingMode(bold ? RenderingMode.FILL_STROKE : RenderingMode.FILL);
-    out.setLineWidth(points / 36);
+    out.setLineWidth(points / 45);
     out.setStrokingColor(0f);
     out.newLineAtOffset(x, y);
     out.showText(text);
