@@ -28,29 +28,32 @@ final class OwnFields {
     this.today = today;
   }
 
-  /**
-   * Makes the fields and fills them in.
-   *
-   * @param units ids by code
-   */
-  void write(Map<String, String> units) {
+  /** Makes the fields, and fills in those of units and people. */
+  void ofUnitsAndPeople() {
     attribute("Mount", "device", "choice", List.of("wall", "stand", "hand-held"));
     attribute("Lease ends", "device", "date", List.of());
     attribute("Opening hours", "unit", "text", List.of());
     attribute("Keys", "person", "choice", List.of("yes", "no"));
-    HOURS.forEach(
-        (code, hours) ->
-            api.put(
-                "/attributes/unit/" + units.get(code),
-                Map.of("values", Map.of("Opening hours", hours))));
-    int person = 0;
-    for (JsonNode p : api.get("/people?limit=200").path("items")) {
-      if (person++ % 9 == 0) {
-        api.put(
-            "/attributes/person/" + p.path("id").asText(), Map.of("values", Map.of("Keys", "yes")));
-      }
+    StringBuilder units = new StringBuilder("code;name;Opening hours\n");
+    for (Vellmar.Unit u : Vellmar.UNITS) {
+      units.append("%s;%s;%s\n".formatted(u.code(), u.name(), HOURS.getOrDefault(u.code(), "")));
     }
-    api.post("/organisation/devices.csv", Map.of("csv", sheet(), "save", true));
+    take("units", units);
+    StringBuilder people = new StringBuilder("name,login,Keys\n");
+    List<Vellmar.Person> all = Vellmar.people();
+    for (int i = 0; i < all.size(); i += 9) {
+      people.append("%s,%s,yes\n".formatted(all.get(i).name(), all.get(i).login()));
+    }
+    take("people", people);
+  }
+
+  /** Fills in those of the devices that have arrived. */
+  void ofDevices() {
+    take("devices", sheet());
+  }
+
+  private void take(String what, CharSequence rows) {
+    api.post("/organisation/" + what + ".csv", Map.of("csv", rows.toString(), "save", true));
   }
 
   private void attribute(String name, String kind, String type, List<String> choices) {

@@ -59,6 +59,8 @@ public final class Scenario {
       return false;
     }
     organisation();
+    OwnFields own = new OwnFields(api, LocalDate.now(ZoneOffset.UTC));
+    own.ofUnitsAndPeople();
     rules();
     Map<String, String> links = intake();
     List<Cart> carts =
@@ -108,7 +110,7 @@ public final class Scenario {
     unwelcome(links);
     settle();
     numberEleven();
-    new OwnFields(api, LocalDate.now(ZoneOffset.UTC)).write(units);
+    own.ofDevices();
     fleet.make(new Fleet.Wish("T10", "7.2.1", "AR10-0042-7731", false, null));
     fleet.make(new Fleet.Wish("P5", "11.0", "KE5-0013-2204", false, null));
     return true;
