@@ -16,6 +16,7 @@ const device = (n: number, more: object = {}) => ({
   standing: 'settled',
   standingReason: '',
   tags: ['gallery'],
+  attributes: {},
   enrolledAt: '2026-03-01T08:00:00Z',
   ...more,
 });
@@ -75,6 +76,28 @@ describe('the list of devices', () => {
     const order = calls.find((c) => c.path === '/dispatches')!.body as { matching: object; targets?: [] };
     expect(order.matching).toEqual({ tag: 'gallery', except: ['d2'] });
     expect(order.targets).toBeUndefined();
+  });
+
+  it('has a column for each attribute, and filters and orders by them', async () => {
+    const mount = { id: 'a1', name: 'Mount', kind: 'device', type: 'choice', choices: ['wall'], used: 1 };
+    const calls = serve({
+      ...service,
+      'GET /attributes': [mount, { ...mount, id: 'a2', name: 'Keys', kind: 'person' }],
+      'GET /devices': { items: [device(1, { attributes: { Mount: 'wall' } }), device(2)] },
+    });
+    show(<DevicesPage />, '/devices?attribute=Mount%3Dwall');
+    const row = (await screen.findByText('HAR 1')).closest('tr')!;
+    expect(await screen.findByText('Mount is wall')).toBeTruthy();
+    expect(within(row).getByText('wall')).toBeTruthy();
+    expect(screen.queryByText('Keys')).toBeNull();
+    expect(calls.find((c) => c.path === '/devices')!.query.getAll('attribute')).toEqual(['Mount=wall']);
+    fireEvent.click(screen.getByLabelText('Select all that match'));
+    fireEvent.click(await screen.findByText('Act on 40 devices'));
+    fireEvent.click(await screen.findByText('Refresh'));
+    fireEvent.click(await screen.findByRole('button', { name: 'Refresh 40 devices' }));
+    await waitFor(() => expect(calls.some((c) => c.path === '/dispatches')).toBe(true));
+    const order = calls.find((c) => c.path === '/dispatches')!.body as { matching: object };
+    expect(order.matching).toEqual({ attributes: ['Mount=wall'], except: [] });
   });
 
   it('offers the first step when no device has joined, and says so when none matches', async () => {

@@ -184,6 +184,71 @@ describe('the registrar', () => {
     show(<RegistrarPage />, '/intake/registrar');
     expect(await screen.findByText('No registrar is connected.')).toBeTruthy();
   });
+
+  const gateway = {
+    platform: 'tarn',
+    name: 'Tarn',
+    registrar: { state: 'connected', registered: 2, assigned: 1, defaultProfileId: 'p1' },
+  };
+  const registered = (serial: string, more: object) => ({
+    ...{ platform: 'tarn', serial, model: 'T10', kind: 'tablet', order: 'VM-2026-114' },
+    ...{ registeredAt: '2026-03-01T08:00:00Z', assigned: false },
+    ...more,
+  });
+  const service = {
+    'GET /gateways': [gateway],
+    'GET /enrollment-profiles/p1': { id: 'p1', name: 'Lighthouse kiosks' },
+    'GET /enrollment-profiles': { items: [{ id: 'p1', name: 'Lighthouse kiosks', platforms: ['tarn'] }] },
+    'GET /gateways/tarn/registrar/devices': {
+      items: [
+        registered('AR10-1', { assigned: true, deviceId: 'd1', deviceName: 'VM-LIG kiosk 001' }),
+        registered('AR10-2', {}),
+      ],
+    },
+    'POST /gateways/tarn/registrar/reading': { registered: 2, assigned: 1, listed: 0, withdrawn: 0 },
+    'POST /gateways/tarn/registrar/assignment': { count: 1 },
+  };
+
+  it('says how many are assigned, how they join, and who has arrived', async () => {
+    const calls = serve(service);
+    show(<RegistrarPage />, '/intake/registrar');
+    expect(await screen.findByText(/of 2 registered devices assigned here/)).toBeTruthy();
+    expect(await screen.findByText('Lighthouse kiosks')).toBeTruthy();
+    const arrived = await screen.findByText('VM-LIG kiosk 001');
+    expect(arrived.getAttribute('href')).toBe('/devices?card=d1');
+    fireEvent.click(screen.getByText('Read now'));
+    await waitFor(() => expect(calls.some((c) => c.path.endsWith('/reading'))).toBe(true));
+  });
+
+  it('assigns what is picked, by its default or another profile', async () => {
+    const calls = serve(service);
+    show(<RegistrarPage />, '/intake/registrar');
+    fireEvent.click(await screen.findByLabelText('Select AR10-2'));
+    fireEvent.click(screen.getByText('Assign 1 here'));
+    await screen.findByRole('option', { name: 'Lighthouse kiosks' });
+    fireEvent.change(screen.getByLabelText('They join by'), { target: { value: 'p1' } });
+    fireEvent.click(screen.getByText('Assign 1 device'));
+    await waitFor(() => expect(calls.some((c) => c.path.endsWith('/assignment'))).toBe(true));
+    expect(calls.find((c) => c.path.endsWith('/assignment'))!.body).toEqual({
+      serials: ['AR10-2'],
+      assign: true,
+      profileId: 'p1',
+    });
+  });
+
+  it('takes devices back, and says what becomes of them first', async () => {
+    const calls = serve(service);
+    show(<RegistrarPage />, '/intake/registrar');
+    fireEvent.click(await screen.findByLabelText('Select AR10-1'));
+    fireEvent.click(screen.getByText('Take 1 back'));
+    expect(await screen.findByText(/stay as they are, until they are reset/)).toBeTruthy();
+    fireEvent.click(screen.getByRole('button', { name: 'Take 1 device back' }));
+    await waitFor(() => expect(calls.some((c) => c.path.endsWith('/assignment'))).toBe(true));
+    expect(calls.find((c) => c.path.endsWith('/assignment'))!.body).toEqual({
+      serials: ['AR10-1'],
+      assign: false,
+    });
+  });
 });
 
 describe('privacy', () => {

@@ -1,11 +1,9 @@
 import type { ColumnDef } from '@tanstack/react-table';
 import { useState } from 'react';
 import { useSearchParams } from 'react-router';
-import { useAct } from '../api/act';
 import { answer, api, type Schemas } from '../api/client';
-import { Sheet } from '../ui/Dialog';
 import { ListPage } from '../ui/ListPage';
-import { Button, Empty, Labelled, Trouble } from '../ui/parts';
+import { Button, counted, Empty, Labelled } from '../ui/parts';
 import { RecordSheet } from '../ui/RecordSheet';
 
 type Attribute = Schemas['Attribute'];
@@ -18,13 +16,16 @@ const columns: ColumnDef<Attribute>[] = [
   { id: 'used', header: 'With a value', size: 120, accessorFn: (a) => a.used },
 ];
 
+const words = (text: string) =>
+  text
+    .split(',')
+    .map((w) => w.trim())
+    .filter(Boolean);
+
 function Make({ onClose }: { onClose: () => void }) {
   const [draft, setDraft] = useState({ name: '', kind: 'device', type: 'text', choices: '' });
   const set = (change: Partial<typeof draft>) => setDraft({ ...draft, ...change });
-  const choices = draft.choices
-    .split(',')
-    .map((c) => c.trim())
-    .filter(Boolean);
+  const choices = words(draft.choices);
   return (
     <RecordSheet
       title="Make an attribute"
@@ -79,36 +80,41 @@ function Make({ onClose }: { onClose: () => void }) {
   );
 }
 
-function Remove({ attribute, onClose }: { attribute: Attribute; onClose: () => void }) {
-  const { act, trouble, busy } = useAct('attributes');
+function Change({ attribute, onClose }: { attribute: Attribute; onClose: () => void }) {
+  const [name, setName] = useState(attribute.name);
+  const [choices, setChoices] = useState(attribute.choices.join(', '));
+  const path = { id: attribute.id };
   return (
-    <Sheet
+    <RecordSheet
       title={attribute.name}
-      onClose={onClose}
-      actions={
-        <>
-          <Button onClick={onClose}>Cancel</Button>
-          <Button
-            weight="danger"
-            disabled={busy}
-            onClick={() =>
-              void act(
-                () => answer(api.DELETE('/attributes/{id}', { params: { path: { id: attribute.id } } })),
-                onClose,
-              )
-            }
-          >
-            Delete with {attribute.used} values
-          </Button>
-        </>
+      list="attributes"
+      keep="Save"
+      ready={name.trim() !== ''}
+      save={() =>
+        answer(
+          api.PATCH('/attributes/{id}', {
+            params: { path },
+            body: { name, ...(attribute.type === 'choice' ? { choices: words(choices) } : {}) },
+          }),
+        )
       }
+      remove={`Delete with ${counted(attribute.used, 'value')}`}
+      takeAway={() => answer(api.DELETE('/attributes/{id}', { params: { path } }))}
+      onClose={onClose}
     >
-      <p className="text-sm">
-        A {attribute.type} of a {attribute.kind}; {attribute.used} have a value. Deleting it deletes those
-        values.
+      <Labelled label="Name" hint="It stands as a column in lists and sheets.">
+        <input className="field" maxLength={40} value={name} onChange={(e) => setName(e.target.value)} />
+      </Labelled>
+      {attribute.type === 'choice' && (
+        <Labelled label="Choices" hint="Separated by commas. A word that is somebody's value stays.">
+          <input className="field" value={choices} onChange={(e) => setChoices(e.target.value)} />
+        </Labelled>
+      )}
+      <p className="text-quiet text-sm">
+        A {attribute.type} of a {attribute.kind}, as it stays; {attribute.used} have a value. Deleting it
+        deletes those values.
       </p>
-      <Trouble error={trouble} />
-    </Sheet>
+    </RecordSheet>
   );
 }
 
@@ -135,7 +141,7 @@ export function AttributesPage() {
       }}
       card={(id, close) => {
         const attribute = all.find((a) => a.id === id);
-        return attribute && <Remove key={id} attribute={attribute} onClose={close} />;
+        return attribute && <Change key={id} attribute={attribute} onClose={close} />;
       }}
       empty={
         <Empty title="There are no attributes yet.">

@@ -166,4 +166,23 @@ describe('attributes', () => {
       ...{ name: 'Room', kind: 'device', type: 'choice', choices: ['Hall', 'Tower'] },
     });
   });
+
+  it('take other words, and keep those that are in use', async () => {
+    const room = { id: 'a1', name: 'Room', kind: 'device', type: 'choice', choices: ['Hall'], used: 1 };
+    const calls = serve({
+      'GET /attributes': [room],
+      'PATCH /attributes/a1': new Refusal(409, 'in-use', "'Hall' is the value of 1."),
+    });
+    show(<AttributesPage />, '/devices/attributes?card=a1');
+    const choices = await screen.findByLabelText(/Choices/);
+    expect(screen.getByText('Delete with 1 value')).toBeTruthy();
+    fireEvent.change(choices, { target: { value: 'Tower, Cellar' } });
+    fireEvent.click(screen.getByText('Save'));
+    expect(await screen.findByText(/'Hall' is the value of 1/)).toBeTruthy();
+    expect((choices as HTMLInputElement).value).toBe('Tower, Cellar');
+    expect(calls.find((c) => c.method === 'PATCH')!.body).toEqual({
+      name: 'Room',
+      choices: ['Tower', 'Cellar'],
+    });
+  });
 });

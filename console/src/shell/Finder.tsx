@@ -18,21 +18,33 @@ interface Entry {
   to: string;
 }
 
-const actions: Entry[] = [
-  { key: 'a1', name: 'Invite devices', detail: 'make an invitation', to: '/intake/invitations?new=1' },
-  {
-    key: 'a2',
-    name: 'Write an enrollment profile',
-    detail: 'how devices join',
-    to: '/intake/profiles?new=1',
-  },
-  { key: 'a3', name: 'Write a profile', detail: 'settings for devices', to: '/rules/profiles?new=1' },
-  { key: 'a4', name: 'Devices that need attention', detail: 'blocked', to: '/devices?standing=blocked' },
-  { key: 'a5', name: 'Arrivals that wait', detail: 'for approval', to: '/intake/arrivals?outcome=waiting' },
-  { key: 'a7', name: 'Import a sheet', detail: 'into the roster', to: '/intake/roster?new=sheet' },
-  { key: 'a8', name: 'Missing numbers', detail: 'in names', to: '/intake/numbers' },
-  { key: 'a6', name: 'Journal', detail: 'who did what', to: '/records/journal' },
+const todo: [name: string, detail: string, to: string][] = [
+  ['Invite devices', 'make an invitation', '/intake/invitations?new=1'],
+  ['Invite many people', 'by unit, directory group or sheet', '/intake/invitations?new=many'],
+  ['Write an enrollment profile', 'how devices join', '/intake/profiles?new=1'],
+  ['Import a sheet', 'into the roster', '/intake/roster?new=sheet'],
+  ['Open the bench', 'prepare many devices', '/intake/bench?new=1'],
+  ['Arrivals that wait', 'for approval', '/intake/arrivals?outcome=waiting'],
+  ['Registered devices', 'assign what a reseller registered', '/intake/registrar'],
+  ['Missing numbers', 'in names', '/intake/numbers'],
+  ['Terms', 'what holders accept', '/intake/terms'],
+  ['Privacy', 'what holders are told', '/intake/privacy'],
+  ['Devices that need attention', 'blocked', '/devices?standing=blocked'],
+  ['Retired devices', 'with dates and reasons', '/devices?retired=true'],
+  ['Tags', 'rename, take away, take in a sheet', '/devices/tags'],
+  ['Make an attribute', 'a field of your own', '/devices/attributes?new=1'],
+  ['Add a person', 'who holds devices', '/devices/people?new=1'],
+  ['Make a site', 'a place on the map', '/devices/sites?new=1'],
+  ['Write a profile', 'settings for devices', '/rules/profiles?new=1'],
+  ['Baseline', 'one sane set of rules', '/rules/profiles?new=baseline'],
+  ['Journal', 'who did what', '/records/journal'],
+  ['Set-up', 'what is missing', '/house/set-up'],
+  ['Gateways', 'push, registrar and store', '/house/gateways'],
+  ['Mail', 'how letters leave', '/house/mail'],
+  ['Staff directory', 'who holders are', '/house/directory'],
+  ['Accounts', 'who signs in here', '/house/accounts'],
 ];
+const actions: Entry[] = todo.map(([name, detail, to]) => ({ key: to, name, detail, to }));
 
 const places: Record<string, (id: string) => string> = {
   device: (id) => `/devices/${id}`,
@@ -42,6 +54,9 @@ const places: Record<string, (id: string) => string> = {
   person: (id) => `/devices/people?card=${id}`,
   roster: (id) => `/intake/roster?q=${encodeURIComponent(id)}`,
   group: (id) => `/devices?group=${id}`,
+  site: (id) => `/devices/sites?card=${id}`,
+  tag: (id) => `/devices/tags?card=${encodeURIComponent(id)}`,
+  'bench-session': (id) => `/intake/bench/${id}`,
 };
 
 /** Finds everything and every action (Ctrl K). */
@@ -58,7 +73,7 @@ export function Finder({ onClose }: { onClose: () => void }) {
   const entries: Entry[] = [
     ...actions.filter((a) => `${a.name} ${a.detail}`.toLowerCase().includes(plain)),
     ...(plain.length > 1 ? (found.data ?? []) : []).map((f) => ({
-      key: f.id,
+      key: `${f.kind} ${f.id}`,
       name: f.name,
       detail: `${f.kind.replace('-', ' ')}${f.detail ? `, ${f.detail}` : ''}`,
       to: places[f.kind](f.id),

@@ -1,6 +1,9 @@
-import { cleanup } from '@testing-library/react';
+import { cleanup, configure } from '@testing-library/react';
 import { afterEach, vi } from 'vitest';
 import { standIn } from './service';
+
+// a busy machine takes its time
+configure({ asyncUtilTimeout: 5000 });
 
 globalThis.fetch = (input) => standIn.fetch(input as Request);
 

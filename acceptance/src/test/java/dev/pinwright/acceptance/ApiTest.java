@@ -10,9 +10,17 @@ import com.networknt.schema.JsonSchemaFactory;
 import com.networknt.schema.SpecVersion;
 import com.networknt.schema.ValidationMessage;
 import dev.pinwright.client.http.ApiException;
+import dev.pinwright.client.model.AttributeChange;
+import dev.pinwright.client.model.AttributeDraft;
+import dev.pinwright.client.model.BenchSessionDraft;
 import dev.pinwright.client.model.DispatchOrder;
 import dev.pinwright.client.model.Invitation;
+import dev.pinwright.client.model.NewGroup;
+import dev.pinwright.client.model.PersonDraft;
 import dev.pinwright.client.model.Profile;
+import dev.pinwright.client.model.RosterDraft;
+import dev.pinwright.client.model.SiteDraft;
+import dev.pinwright.client.model.UnitDraft;
 import dev.pinwright.sandbox.device.Agent;
 import java.io.IOException;
 import java.net.URI;
@@ -49,6 +57,7 @@ class ApiTest {
       rig.join(rig.unpackAutomatic("T10"), invitation.getLink());
     }
     device = desk.onlyDevice();
+    furnish(invitation.getProfileId());
     profile = desk.profile("Baseline", Desk.BASELINE, Desk.everyone());
     desk.publish(profile);
     desk.order(
@@ -58,6 +67,20 @@ class ApiTest {
             .targets(List.of(Desk.everyone())),
         "api-1");
     Rig.eventually(() -> desk.standing(device), "settled"::equals);
+  }
+
+  /** One of each thing, all with an a in their names. */
+  private static void furnish(String profileId) throws ApiException {
+    var organisation = rig.client.organisation();
+    organisation.addUnit(new UnitDraft().code("VM-ARC").name("Archive"));
+    organisation.addSite(new SiteDraft().name("Norhaven"));
+    organisation.addPerson(new PersonDraft().name("Maren Orrin").mail("maren@vellmar.example"));
+    organisation.addAttribute(new AttributeDraft().name("Shelf").kind("device").type("text"));
+    organisation.setAttributeValues(
+        "device", device, new AttributeChange().values(Map.of("Shelf", "A 4")));
+    rig.client.intake().addToRoster(new RosterDraft().serial("AR10-0042-7731"));
+    rig.client.devices().addGroup(new NewGroup().name("Gallery"));
+    rig.client.bench().openBenchSession(new BenchSessionDraft().name("Cart").profileId(profileId));
   }
 
   @AfterAll

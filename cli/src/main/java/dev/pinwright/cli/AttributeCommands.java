@@ -5,6 +5,7 @@ import static dev.pinwright.cli.Context.call;
 import dev.pinwright.client.model.Attribute;
 import dev.pinwright.client.model.AttributeChange;
 import dev.pinwright.client.model.AttributeDraft;
+import dev.pinwright.client.model.AttributeRewrite;
 import dev.pinwright.client.model.AttributeValue;
 import java.util.List;
 import java.util.Map;
@@ -18,7 +19,8 @@ import picocli.CommandLine.Parameters;
     name = "attribute",
     mixinStandardHelpOptions = true,
     synopsisSubcommandLabel = "VERB",
-    description = "Fields of your own on devices, people and units: list, add, show, set, delete.")
+    description =
+        "Fields of your own on devices, people and units: list, add, change, show, set, delete.")
 final class AttributeCommands {
   private final Context context;
 
@@ -69,11 +71,51 @@ final class AttributeCommands {
     return context.print(a, () -> context.line("Attribute %s made.", a.getName()));
   }
 
+  @Command(
+      mixinStandardHelpOptions = true,
+      description = {
+        "Gives an attribute another name, or a choice other words.",
+        "The words given take the place of those there were."
+      },
+      footer = {
+        "",
+        "Example:",
+        "  pinwright attribute change Room --choice Tower --choice Hall --choice Cellar"
+      })
+  int change(
+      @Parameters(paramLabel = "NAME") String name,
+      @Option(names = "--of", description = "device, person or unit, where two have the name.")
+          @Nullable String kind,
+      @Option(names = "--name", description = "Another name for it.") @Nullable String other,
+      @Option(names = "--choice") @Nullable List<String> choices) {
+    String id = attribute(name, kind).getId();
+    AttributeRewrite rewrite = new AttributeRewrite().name(other).choices(choices);
+    Attribute a = call(() -> context.client().organisation().changeAttribute(id, rewrite));
+    return context.print(a, () -> context.line("Attribute %s changed.", a.getName()));
+  }
+
   @Command(mixinStandardHelpOptions = true, description = "Deletes an attribute with its values.")
-  int delete(@Parameters(paramLabel = "ID") String id) {
-    Context.act(() -> context.client().organisation().deleteAttribute(id));
-    context.line("Deleted.");
+  int delete(
+      @Parameters(paramLabel = "NAME") String name,
+      @Option(names = "--of", description = "device, person or unit, where two have the name.")
+          @Nullable String kind) {
+    Attribute a = attribute(name, kind);
+    Context.act(() -> context.client().organisation().deleteAttribute(a.getId()));
+    context.line("Attribute %s deleted with %d values.", a.getName(), a.getUsed());
     return 0;
+  }
+
+  private Attribute attribute(String wanted, @Nullable String kind) {
+    List<Attribute> all = call(() -> context.client().organisation().listAttributes());
+    return Context.one(
+        "attribute",
+        wanted,
+        all.stream()
+            .filter(a -> kind == null || kind.equals(a.getKind().getValue()))
+            .filter(a -> a.getId().equals(wanted) || a.getName().equalsIgnoreCase(wanted))
+            .toList(),
+        all,
+        Attribute::getName);
   }
 
   private String id(String kind, String wanted) {

@@ -302,7 +302,8 @@ final class Context {
         EnrollmentProfile::getName);
   }
 
-  private static <T> T one(
+  /** The one thing that was named; a failure names those that come near. */
+  static <T> T one(
       String what, String wanted, List<T> exact, List<T> near, Function<T, String> name) {
     if (exact.size() == 1) {
       return exact.get(0);

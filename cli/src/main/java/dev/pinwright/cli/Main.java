@@ -102,6 +102,7 @@ public final class Main {
     all.put("signin", () -> new SignInCommand(context));
     all.put("signout", () -> new SignOutCommand(context));
     all.put("fleet", () -> new FleetCommand(context));
+    all.put("find", () -> new FindCommand(context));
     all.put("device", () -> new DeviceCommands(context));
     all.put("group", () -> new GroupCommands(context));
     all.put("unit", () -> new UnitCommands(context));

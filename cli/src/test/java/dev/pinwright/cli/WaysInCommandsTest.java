@@ -381,4 +381,32 @@ class WaysInCommandsTest extends ServedTest {
     assertThat(signedIn(noun, "export", sheet.toString()).out()).contains("Written to");
     assertThat(sheet).hasContent("code,name\r\nVM,Trust office\r\n");
   }
+
+  @Test
+  void anAttributeIsNamedByItsNameAndByWhatItIsOfWhereTwoHaveIt() {
+    String room =
+        "{\"id\":\"%s\",\"name\":\"Room\",\"kind\":\"%s\",\"type\":\"choice\",\"choices\":[\"Hall\"],"
+            + "\"used\":2}";
+    answers.put(
+        "GET /attributes",
+        "[" + room.formatted("a1", "device") + "," + room.formatted("a2", "unit") + "]");
+    answers.put("PATCH /attributes/a2", room.formatted("a2", "unit"));
+    assertThat(signedIn("attribute", "change", "room", "--choice", "Tower").err())
+        .contains("more than one attribute room");
+    assertThat(signedIn("attribute", "change", "room", "--of", "unit", "--choice", "Tower").out())
+        .contains("Attribute Room changed.");
+    assertThat(calls.get(calls.size() - 1)).endsWith("{\"choices\":[\"Tower\"]}");
+    assertThat(signedIn("attribute", "delete", "Room", "--of", "device").out())
+        .contains("Attribute Room deleted with 2 values.");
+    assertThat(calls.get(calls.size() - 1)).isEqualTo("DELETE /attributes/a1");
+  }
+
+  @Test
+  void everythingIsFoundByWords() {
+    answers.put(
+        "GET /search",
+        "[{\"kind\":\"site\",\"id\":\"s1\",\"name\":\"Norhaven quay\",\"detail\":\"2 Quay Street\"}]");
+    assertThat(signedIn("find", "quay", "street").out()).contains("site", "Norhaven quay", "s1");
+    assertThat(queries.get(0)).contains("q=quay");
+  }
 }

@@ -45,6 +45,10 @@ final class OrganisationCalls {
     r.post(
         ROOT + "/attributes",
         ctx -> created(ctx, attributes.add(caller(ctx), body(ctx, Attributes.Draft.class))));
+    r.patch(
+        ROOT + "/attributes/{id}",
+        ctx ->
+            json(ctx, attributes.change(caller(ctx), id(ctx), body(ctx, Attributes.Draft.class))));
     r.delete(
         ROOT + "/attributes/{id}",
         ctx -> {

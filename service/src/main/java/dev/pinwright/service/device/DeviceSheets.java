@@ -184,7 +184,9 @@ public final class DeviceSheets {
     }
     putValues(tx, values);
     Optional<Rehearsal> rehearsal =
-        tags.isEmpty() ? Optional.empty() : putTags(tx, caller, tags, draft, save);
+        tags.isEmpty()
+            ? Optional.empty()
+            : putTags(tx, caller, tags, draft, save && faults.isEmpty());
     return new Sheet.Report(true, rows.size(), 0, changed.size(), faults, rehearsal);
   }
 

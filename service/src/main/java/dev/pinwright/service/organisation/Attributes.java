@@ -108,36 +108,109 @@ public final class Attributes {
     return kind;
   }
 
-  /** Makes an attribute. */
-  public Attribute add(Caller caller, Draft d) {
-    caller.needs(Role.OPERATOR);
-    String kind = kind(d.kind());
-    String name = d.name() == null ? "" : d.name().strip();
+  private static String name(@Nullable String written) {
+    String name = written == null ? "" : written.strip();
     if (!name.matches("[\\p{L}\\p{N}][\\p{L}\\p{N} ._-]{0,39}")) {
       throw Problem.malformed(
           "/name", "A name has 1 to 40 letters, digits, spaces, dots or hyphens.");
     }
+    return name;
+  }
+
+  private static List<String> choices(String type, @Nullable List<String> written) {
+    List<String> choices =
+        written == null
+            ? List.of()
+            : written.stream().map(String::strip).filter(c -> !c.isEmpty()).distinct().toList();
+    if (type.equals("choice") != !choices.isEmpty() || choices.size() > 50) {
+      throw Problem.malformed("/choices", "A choice has 1 to 50 words, another type none.");
+    }
+    return choices;
+  }
+
+  private static void free(List<Attribute> there, String but, String name) {
+    if (there.stream().anyMatch(a -> !a.id().equals(but) && a.name().equalsIgnoreCase(name))) {
+      throw Problem.conflict(
+          "name-taken", "There is an attribute " + name + " of this kind already.");
+    }
+  }
+
+  private static Attribute one(Tx tx, String id) {
+    return tx.rows(SELECT + " where a.id = :id", Map.of("id", id)).stream()
+        .findFirst()
+        .map(Attributes::view)
+        .orElseThrow(() -> Problem.notFound("attribute", id));
+  }
+
+  /**
+   * Another name for an attribute, or other words for a choice. What is left out stays; what it is
+   * of and its type never change.
+   *
+   * @throws Problem 409 when a word that would go is somebody's value
+   */
+  public Attribute change(Caller caller, String id, Draft d) {
+    caller.needs(Role.OPERATOR);
+    Attribute changed =
+        database.call(
+            tx -> {
+              tx.rows("select id, 1 from attribute where id = :id for update", Map.of("id", id));
+              Attribute before = one(tx, id);
+              if (d.kind() != null && !d.kind().equals(before.kind())
+                  || d.type() != null && !d.type().equals(before.type())) {
+                throw Problem.malformed(
+                    "/type", "What an attribute is of and its type never change; make another.");
+              }
+              String name = d.name() == null ? before.name() : name(d.name());
+              free(of(tx, before.kind()), id, name);
+              List<String> choices =
+                  d.choices() == null ? before.choices() : choices(before.type(), d.choices());
+              List<String> gone =
+                  before.choices().stream().filter(c -> !choices.contains(c)).toList();
+              List<Object[]> held =
+                  tx.rows(
+                      "select value, count(*) from attribute_value where attribute_id = :id"
+                          + " and value = any(cast(:gone as text[])) group by value order by value",
+                      Map.of("id", id, "gone", gone.toArray(String[]::new)));
+              if (!held.isEmpty()) {
+                throw Problem.conflict(
+                    "in-use",
+                    held.stream()
+                            .map(r -> "'" + r[0] + "' is the value of " + r[1])
+                            .collect(Collectors.joining(", "))
+                        + "; give those another value first.");
+              }
+              tx.execute(
+                  "update attribute set name = :n, choices = cast(:c as text[]) where id = :id",
+                  Map.of("n", name, "c", choices.toArray(String[]::new), "id", id));
+              journal.write(
+                  tx,
+                  caller,
+                  "attribute.changed",
+                  "attribute:" + id,
+                  "Attribute " + name + " changed");
+              return one(tx, id);
+            });
+    events.touch("attributes");
+    return changed;
+  }
+
+  /** Makes an attribute. */
+  public Attribute add(Caller caller, Draft d) {
+    caller.needs(Role.OPERATOR);
+    String kind = kind(d.kind());
+    String name = name(d.name());
     String type;
     try {
       type = Words.of(Words.parse(AttributeType.class, d.type() == null ? "text" : d.type()));
     } catch (IllegalArgumentException e) {
       throw Problem.malformed("/type", e);
     }
-    List<String> choices =
-        d.choices() == null
-            ? List.of()
-            : d.choices().stream().map(String::strip).filter(c -> !c.isEmpty()).distinct().toList();
-    if (type.equals("choice") != !choices.isEmpty() || choices.size() > 50) {
-      throw Problem.malformed("/choices", "A choice has 1 to 50 words, another type none.");
-    }
+    List<String> choices = choices(type, d.choices());
     Attribute made =
         database.call(
             tx -> {
               List<Attribute> there = of(tx, kind);
-              if (there.stream().anyMatch(a -> a.name().equalsIgnoreCase(name))) {
-                throw Problem.conflict(
-                    "name-taken", "There is an attribute " + name + " of this kind already.");
-              }
+              free(there, "", name);
               if (there.size() >= MOST) {
                 throw Problem.conflict("too-many", "A kind has at most 100 attributes.");
               }
@@ -170,11 +243,7 @@ public final class Attributes {
     caller.needs(Role.OPERATOR);
     database.run(
         tx -> {
-          Attribute a =
-              tx.rows(SELECT + " where a.id = :id", Map.of("id", id)).stream()
-                  .findFirst()
-                  .map(Attributes::view)
-                  .orElseThrow(() -> Problem.notFound("attribute", id));
+          Attribute a = one(tx, id);
           tx.execute("delete from attribute where id = :id", Map.of("id", id));
           journal.write(
               tx,

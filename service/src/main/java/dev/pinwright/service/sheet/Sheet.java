@@ -74,7 +74,7 @@ public final class Sheet {
     /** A cell without the blanks around it; empty where the row or the sheet ends before. */
     public String cell(String column) {
       String text = has(column) && record.isSet(column) ? record.get(column).strip() : "";
-      return text.startsWith("'") ? text.substring(1) : text;
+      return text.startsWith("'") && formula(text.substring(1)) ? text.substring(1) : text;
     }
   }
 
@@ -190,8 +190,12 @@ public final class Sheet {
     return out.toString();
   }
 
-  /** Text a spreadsheet program takes for a formula, kept from being one. */
+  /** Text a spreadsheet program takes for a formula, kept from being one by an apostrophe. */
   public static String inert(String text) {
-    return text.matches("^[=+@\\-\\t].*") ? "'" + text : text;
+    return formula(text) ? "'" + text : text;
+  }
+
+  private static boolean formula(String text) {
+    return !text.isEmpty() && "=+@-\t".indexOf(text.charAt(0)) >= 0;
   }
 }

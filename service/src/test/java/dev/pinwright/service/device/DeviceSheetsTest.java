@@ -132,6 +132,17 @@ class DeviceSheetsTest {
   }
 
   @Test
+  void whatLooksLikeAFormulaIsKeptFromBeingOneAndComesBackAsItWas() {
+    attribute("Note", "device", "text");
+    keep("identifier,Note\nAR10-0001,'=1+1\nAR10-0002,'s Hall\n");
+    assertThat(device("AR10-0001").attributes()).containsEntry("Note", "=1+1");
+    assertThat(device("AR10-0002").attributes()).containsEntry("Note", "'s Hall");
+    String sheet = node.pinwright.deviceSheets().write(READER);
+    assertThat(sheet).contains(",'=1+1,").contains(",'s Hall,");
+    assertThat(keep(sheet).changed()).isZero();
+  }
+
+  @Test
   void oneDeviceHasOneRow() {
     assertThat(keep("identifier,tags\nAR10-0001,quay\nar10-0001,pier\n").faults())
         .extracting(Sheet.Fault::fault)
@@ -185,6 +196,9 @@ class DeviceSheetsTest {
         .isInstanceOfSatisfying(Problem.class, p -> assertThat(p.status()).isEqualTo(409))
         .hasMessageContaining("This changes 25 devices");
     assertThat(node.pinwright.tags().counts(READER)).doesNotContainKey("quay");
+    assertThat(take(sheet + "AR10-9999,quay\n", true, null).faults())
+        .as("what is faulty is said before a number is asked for")
+        .hasSize(1);
     assertThat(take(sheet, true, 25L).saved()).isTrue();
     assertThat(node.pinwright.tags().counts(READER)).containsEntry("quay", 25L);
   }

@@ -131,6 +131,45 @@ class SheetsAndAttributesTest {
     assertThat(attributes.values(READER, "device", device)).isEmpty();
   }
 
+  private Attributes.Attribute change(String id, String json) {
+    return node.pinwright
+        .attributes()
+        .change(OWNER, id, Json.request(json, Attributes.Draft.class));
+  }
+
+  @Test
+  void anAttributeTakesAnotherNameAndOtherWordsButKeepsThoseInUse() {
+    String device = node.join(node.kiosks(1), "AR10-0001");
+    String room =
+        attribute(
+                "{\"name\":\"Room\",\"kind\":\"device\",\"type\":\"choice\","
+                    + "\"choices\":[\"Hall\",\"Tower\"]}")
+            .id();
+    attribute("{\"name\":\"Shelf\",\"kind\":\"device\"}");
+    node.pinwright.attributes().set(OWNER, "device", device, Map.of("Room", "Hall"));
+
+    assertThat(change(room, "{\"name\":\"Place\"}").choices()).containsExactly("Hall", "Tower");
+    assertThat(change(room, "{\"choices\":[\"Hall\",\"Cellar\"]}"))
+        .satisfies(
+            a -> {
+              assertThat(a.name()).isEqualTo("Place");
+              assertThat(a.choices()).containsExactly("Hall", "Cellar");
+              assertThat(a.used()).isEqualTo(1);
+            });
+    assertThatThrownBy(() -> change(room, "{\"choices\":[\"Cellar\"]}"))
+        .hasMessageContaining("'Hall' is the value of 1")
+        .hasMessageContaining("another value first");
+    assertThatThrownBy(() -> change(room, "{\"name\":\"shelf\"}"))
+        .hasMessageContaining("There is an attribute shelf of this kind already");
+    assertThatThrownBy(() -> change(room, "{\"type\":\"text\"}"))
+        .hasMessageContaining("never change");
+    assertThatThrownBy(() -> change(room, "{\"choices\":[]}"))
+        .hasMessageContaining("1 to 50 words");
+    assertThatThrownBy(() -> change("nothing", "{}")).hasMessageContaining("no attribute nothing");
+    assertThat(node.pinwright.attributes().values(READER, "device", device).get(0).value())
+        .contains("Hall");
+  }
+
   @ParameterizedTest
   @CsvSource(
       delimiter = '|',
