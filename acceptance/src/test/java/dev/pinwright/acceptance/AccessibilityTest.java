@@ -2,6 +2,7 @@ package dev.pinwright.acceptance;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import dev.pinwright.client.model.AttributeDraft;
 import dev.pinwright.client.model.BenchSession;
 import dev.pinwright.client.model.BenchSessionDraft;
 import dev.pinwright.client.model.Invitation;
@@ -53,6 +54,14 @@ class AccessibilityTest {
     gates.push("tarn", Gates.ACCOUNT, 20);
     gates.mail();
     gates.directory();
+    rig.client
+        .organisation()
+        .addAttribute(
+            new AttributeDraft()
+                .name("Mount")
+                .kind("device")
+                .type("choice")
+                .choices(List.of("wall", "stand")));
     bench =
         rig.client
             .bench()
@@ -116,6 +125,8 @@ class AccessibilityTest {
         "/devices/people?new=1",
         "/devices/attributes",
         "/devices/tags",
+        "/devices/tags?card=gallery",
+        "/devices?attribute=Mount%3Dwall",
         "/devices/attributes?new=1",
         "/intake/roster",
         "/intake/roster?new=sheet",
