@@ -111,8 +111,7 @@ function Change({ attribute, onClose }: { attribute: Attribute; onClose: () => v
         </Labelled>
       )}
       <p className="text-quiet text-sm">
-        A {attribute.type} of a {attribute.kind}, as it stays; {attribute.used} have a value. Deleting it
-        deletes those values.
+        It stays a {attribute.type} of a {attribute.kind}. Deleting it deletes the values it has.
       </p>
     </RecordSheet>
   );

@@ -1,7 +1,7 @@
 import { Dialog, DialogPanel, DialogTitle } from '@headlessui/react';
 import type { ReactNode } from 'react';
 
-/** A sheet laid over the page; Escape puts it away. */
+/** A sheet laid over the page; what does not fit scrolls between title and buttons. Escape puts it away. */
 export function Sheet({
   title,
   onClose,
@@ -18,14 +18,14 @@ export function Sheet({
   return (
     <Dialog open onClose={onClose} className="relative z-40">
       <div className="bg-ink/25 fixed inset-0 dark:bg-black/50" aria-hidden />
-      <div className="fixed inset-0 flex items-start justify-center overflow-y-auto p-8">
+      <div className="fixed inset-0 flex items-center justify-center p-8">
         <DialogPanel
-          className={`frame my-auto w-full rounded-[3px] ${wide === 'very' ? 'max-w-6xl' : wide ? 'max-w-3xl' : 'max-w-lg'}`}
+          className={`frame flex max-h-full w-full flex-col rounded-[3px] ${wide === 'very' ? 'max-w-6xl' : wide ? 'max-w-3xl' : 'max-w-lg'}`}
         >
           <DialogTitle className="border-line border-b px-5 py-3 text-base font-semibold">
             {title}
           </DialogTitle>
-          <div className="space-y-4 px-5 py-4">{children}</div>
+          <div className="min-h-0 space-y-4 overflow-y-auto px-5 py-4">{children}</div>
           <div className="border-line flex justify-end gap-2 border-t px-5 py-3">{actions}</div>
         </DialogPanel>
       </div>
