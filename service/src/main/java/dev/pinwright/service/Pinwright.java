@@ -177,7 +177,7 @@ public final class Pinwright implements AutoCloseable {
     rosterImports = new RosterImports(database, journal, events, clock);
     deviceList = new DeviceList(database);
     tags = new Tags(database, journal, events);
-    deviceSheets = new DeviceSheets(database, catalog, shapes, journal, events, clock);
+    deviceSheets = new DeviceSheets(database, catalog, shapes, journal, events);
     groups = new Groups(database, shapes, journal, events, clock);
     profiles = new Profiles(database, catalog, vault, journal, events, clock);
     baseline = new Baseline(catalog, profiles);

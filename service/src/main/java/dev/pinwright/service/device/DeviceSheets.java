@@ -1,13 +1,11 @@
 package dev.pinwright.service.device;
 
-import com.github.f4b6a3.ulid.UlidCreator;
 import dev.pinwright.core.catalog.Catalog;
 import dev.pinwright.service.Problem;
 import dev.pinwright.service.access.Caller;
 import dev.pinwright.service.access.Role;
 import dev.pinwright.service.journal.Journal;
 import dev.pinwright.service.live.Events;
-import dev.pinwright.service.live.Wakes;
 import dev.pinwright.service.organisation.Attributes;
 import dev.pinwright.service.organisation.Attributes.Attribute;
 import dev.pinwright.service.rules.Rehearsal;
@@ -16,8 +14,6 @@ import dev.pinwright.service.sheet.Sheet;
 import dev.pinwright.storage.Database;
 import dev.pinwright.storage.ShapeMoves;
 import dev.pinwright.storage.Tx;
-import dev.pinwright.storage.row.ChangeRow;
-import java.time.Clock;
 import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.LinkedHashMap;
@@ -46,21 +42,14 @@ public final class DeviceSheets {
   private final Shapes shapes;
   private final Journal journal;
   private final Events events;
-  private final Clock clock;
 
   public DeviceSheets(
-      Database database,
-      Catalog catalog,
-      Shapes shapes,
-      Journal journal,
-      Events events,
-      Clock clock) {
+      Database database, Catalog catalog, Shapes shapes, Journal journal, Events events) {
     this.database = database;
     this.catalog = catalog;
     this.shapes = shapes;
     this.journal = journal;
     this.events = events;
-    this.clock = clock;
   }
 
   /** What a device has of its own. Attributes are by name, those without a value left out. */
@@ -307,14 +296,7 @@ public final class DeviceSheets {
     }
     if (save) {
       rehearsal.confirmed(draft.confirmDevices(), "take the sheet in");
-      ChangeRow change = new ChangeRow();
-      change.id = UlidCreator.getMonotonicUlid().toString();
-      change.title = "Tags from a sheet";
-      change.at = clock.instant();
-      change.actor = caller.login();
-      change.total = shapes.apply(tx, moves, outcomes, change.id);
-      tx.insert(change);
-      Wakes.change(tx, change.id);
+      shapes.change(tx, caller, "Tags from a sheet", moves, outcomes);
     }
     return Optional.of(rehearsal);
   }

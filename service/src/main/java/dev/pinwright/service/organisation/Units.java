@@ -11,7 +11,6 @@ import dev.pinwright.service.access.Caller;
 import dev.pinwright.service.access.Role;
 import dev.pinwright.service.journal.Journal;
 import dev.pinwright.service.live.Events;
-import dev.pinwright.service.live.Wakes;
 import dev.pinwright.service.rules.Rehearsal;
 import dev.pinwright.service.rules.Shapes;
 import dev.pinwright.service.rules.TargetUses;
@@ -287,13 +286,9 @@ public final class Units implements Records<Units.Unit, Units.Draft> {
               ShapeMoves moves = new ShapeMoves(tx);
               Worked worked = move(tx, row, move.parentId(), moves);
               worked.rehearsal().confirmed(move.confirmDevices(), "move it");
-              ChangeRow change = new ChangeRow();
-              change.id = UlidCreator.getMonotonicUlid().toString();
-              change.title = "Move " + row.code + " " + row.name;
-              change.at = clock.instant();
-              change.actor = caller.login();
-              change.total = shapes.apply(tx, moves, worked.outcomes(), change.id);
-              tx.insert(change);
+              ChangeRow change =
+                  shapes.change(
+                      tx, caller, "Move " + row.code + " " + row.name, moves, worked.outcomes());
               tx.flush();
               Unit now = one(tx, id);
               journal.write(
@@ -302,7 +297,6 @@ public final class Units implements Records<Units.Unit, Units.Draft> {
                   "unit.moved",
                   "unit:" + id,
                   row.code + " moved; " + change.total + " devices change");
-              Wakes.change(tx, change.id);
               return now;
             });
     events.touch("units");

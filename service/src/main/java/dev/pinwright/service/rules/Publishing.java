@@ -1,7 +1,6 @@
 package dev.pinwright.service.rules;
 
 import com.fasterxml.jackson.databind.JsonNode;
-import com.github.f4b6a3.ulid.UlidCreator;
 import dev.pinwright.core.catalog.Catalog;
 import dev.pinwright.service.Page;
 import dev.pinwright.service.Problem;
@@ -9,7 +8,6 @@ import dev.pinwright.service.access.Caller;
 import dev.pinwright.service.access.Role;
 import dev.pinwright.service.journal.Journal;
 import dev.pinwright.service.live.Events;
-import dev.pinwright.service.live.Wakes;
 import dev.pinwright.service.secret.Vault;
 import dev.pinwright.storage.Database;
 import dev.pinwright.storage.ShapeMoves;
@@ -157,15 +155,11 @@ public final class Publishing {
     row.draftChanged = false;
     tx.flush();
     moves.store(row.id, ProfileContent.load(row.draft, vault).assignment());
-    ChangeRow change = new ChangeRow();
-    change.id = UlidCreator.getMonotonicUlid().toString();
-    change.title = "Publish " + row.name + ", version " + number;
+    ChangeRow change =
+        shapes.change(
+            tx, caller, "Publish " + row.name + ", version " + number, moves, worked.outcomes());
     change.profileId = row.id;
     change.version = number;
-    change.at = v.publishedAt;
-    change.actor = caller.login();
-    change.total = shapes.apply(tx, moves, worked.outcomes(), change.id);
-    tx.insert(change);
     tx.flush();
     journal.write(
         tx,
@@ -173,7 +167,6 @@ public final class Publishing {
         "profile.published",
         "profile:" + row.id,
         row.name + " version " + number + " published; " + change.total + " devices change");
-    Wakes.change(tx, change.id);
     return new Published(number, Changes.change(tx, change));
   }
 

@@ -3,6 +3,7 @@ package dev.pinwright.service.rules;
 import com.fasterxml.jackson.core.type.TypeReference;
 import com.github.benmanes.caffeine.cache.Cache;
 import com.github.benmanes.caffeine.cache.Caffeine;
+import com.github.f4b6a3.ulid.UlidCreator;
 import dev.pinwright.core.Words;
 import dev.pinwright.core.catalog.Catalog;
 import dev.pinwright.core.device.DeviceTraits;
@@ -14,10 +15,13 @@ import dev.pinwright.core.policy.Resolver;
 import dev.pinwright.core.tree.Leaf;
 import dev.pinwright.core.tree.Tree;
 import dev.pinwright.service.Json;
+import dev.pinwright.service.access.Caller;
+import dev.pinwright.service.live.Wakes;
 import dev.pinwright.service.secret.Vault;
 import dev.pinwright.storage.ShapeMoves;
 import dev.pinwright.storage.ShapeMoves.Kind;
 import dev.pinwright.storage.Tx;
+import dev.pinwright.storage.row.ChangeRow;
 import dev.pinwright.storage.row.ProfileVersionRow;
 import dev.pinwright.storage.row.ShapeRow;
 import java.time.Clock;
@@ -135,6 +139,24 @@ public final class Shapes {
             "layers", k.layers(),
             "digest", digest,
             "now", clock.instant()));
+  }
+
+  /**
+   * Moves the devices as a change of its own, which the tray follows, and wakes them.
+   *
+   * @return the change, with how many devices got another desired tree
+   */
+  public ChangeRow change(
+      Tx tx, Caller caller, String title, ShapeMoves moves, List<Outcome> outcomes) {
+    ChangeRow change = new ChangeRow();
+    change.id = UlidCreator.getMonotonicUlid().toString();
+    change.title = title;
+    change.at = clock.instant();
+    change.actor = caller.login();
+    change.total = apply(tx, moves, outcomes, change.id);
+    tx.insert(change);
+    Wakes.change(tx, change.id);
+    return change;
   }
 
   /** Puts single devices into their right shape, after something about them changed. */
