@@ -1,6 +1,8 @@
 package dev.pinwright.service;
 
+import dev.pinwright.core.organisation.TagList;
 import dev.pinwright.storage.Tx;
+import java.util.List;
 import java.util.function.ToIntFunction;
 import org.jspecify.annotations.Nullable;
 
@@ -22,6 +24,19 @@ public final class Known {
       throw Problem.malformed("/" + what + "Id", "There is no " + what + " " + id + ".");
     }
     return id;
+  }
+
+  /**
+   * Tags as they are kept.
+   *
+   * @throws Problem 400 when there are too many, or one cannot be a tag
+   */
+  public static String[] tags(@Nullable List<String> written) {
+    try {
+      return TagList.sound(written == null ? List.of() : written).toArray(String[]::new);
+    } catch (IllegalArgumentException e) {
+      throw Problem.malformed("/tags", e);
+    }
   }
 
   /**

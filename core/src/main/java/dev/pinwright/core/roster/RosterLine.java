@@ -2,8 +2,8 @@ package dev.pinwright.core.roster;
 
 import dev.pinwright.core.intake.Identifier;
 import dev.pinwright.core.intake.NamePattern;
+import dev.pinwright.core.organisation.TagList;
 import java.util.ArrayList;
-import java.util.Arrays;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -23,7 +23,6 @@ public record RosterLine(
     List<String> tags,
     List<String> notes,
     List<String> faults) {
-  private static final int MAX_TAGS = 30;
   private static final int MAX_TEXT = 120;
 
   public RosterLine {
@@ -65,16 +64,11 @@ public record RosterLine(
         texts.put(c, text);
       }
     }
-    List<String> tags =
-        Arrays.stream(plain(cells.get(Column.TAGS)).split("[,;|]"))
-            .map(String::strip)
-            .filter(t -> !t.isEmpty())
-            .distinct()
-            .toList();
-    if (tags.size() > MAX_TAGS
-        || tags.stream().anyMatch(t -> !t.matches("[\\p{L}\\p{N} ._-]{1,40}"))) {
-      faults.add("tags are at most 30, each 1 to 40 letters, digits, spaces, dots or hyphens");
-      tags = List.of();
+    List<String> tags = List.of();
+    try {
+      tags = TagList.ofCell(plain(cells.get(Column.TAGS)));
+    } catch (IllegalArgumentException e) {
+      faults.add(String.valueOf(e.getMessage()));
     }
     return new RosterLine(identifiers, texts, tags, notes, faults);
   }

@@ -1,6 +1,7 @@
 package dev.pinwright.service.device;
 
 import dev.pinwright.core.catalog.Catalog;
+import dev.pinwright.core.organisation.TagList;
 import dev.pinwright.service.Problem;
 import dev.pinwright.service.access.Caller;
 import dev.pinwright.service.access.Role;
@@ -218,8 +219,7 @@ public final class DeviceSheets {
   }
 
   private static TreeSet<String> tags(Sheet.Row row) {
-    return new TreeSet<>(
-        Tags.sound(Stream.of(row.cell("tags").split("[;,\n]")).filter(t -> !t.isBlank()).toList()));
+    return new TreeSet<>(TagList.ofCell(row.cell("tags")));
   }
 
   private static Map<Attribute, String> values(Sheet.Row row, List<Attribute> attributes, Own own) {

@@ -322,12 +322,7 @@ public final class Devices {
   /** Gives a device exactly these tags; profiles assigned by tag follow at once. */
   public Detail tag(Caller caller, String id, List<String> wanted) {
     caller.needs(Role.OPERATOR);
-    List<String> tags;
-    try {
-      tags = Tags.sound(wanted);
-    } catch (IllegalArgumentException e) {
-      throw Problem.malformed("/tags", e);
-    }
+    String[] tags = Known.tags(wanted);
     Detail d =
         database.call(
             tx -> {
@@ -335,7 +330,7 @@ public final class Devices {
               tx.execute("delete from device_tag where device_id = :d", Map.of("d", id));
               tx.execute(
                   "insert into device_tag select :d, t from unnest(cast(:tags as text[])) t",
-                  Map.of("d", id, "tags", tags.toArray(String[]::new)));
+                  Map.of("d", id, "tags", tags));
               if (shapes.place(tx, List.of(id), null) > 0) {
                 Wakes.device(tx, id);
               }
@@ -344,7 +339,7 @@ public final class Devices {
                   caller,
                   "device.tagged",
                   "device:" + id,
-                  row.name + " tagged: " + (tags.isEmpty() ? "none" : String.join(", ", tags)));
+                  row.name + " tagged: " + (tags.length == 0 ? "none" : String.join(", ", tags)));
               tx.session().refresh(row);
               return detail(tx, id);
             });

@@ -1,5 +1,6 @@
 package dev.pinwright.service.device;
 
+import dev.pinwright.core.organisation.TagList;
 import dev.pinwright.core.target.Target;
 import dev.pinwright.service.Problem;
 import dev.pinwright.service.access.Caller;
@@ -20,10 +21,6 @@ import java.util.Set;
  * can be assigned by. A tag is its name; there is nothing else to one.
  */
 public final class Tags {
-  /** The most tags one device can have. */
-  public static final int MOST = 30;
-
-  private static final String NAME = "[\\p{L}\\p{N} ._-]{1,40}";
   private final Database database;
   private final Journal journal;
   private final Events events;
@@ -32,23 +29,6 @@ public final class Tags {
     this.database = database;
     this.journal = journal;
     this.events = events;
-  }
-
-  /**
-   * Tags as they are kept: without blanks around them, each once, in the order given.
-   *
-   * @throws IllegalArgumentException when there are too many or one cannot be a tag
-   */
-  static List<String> sound(List<String> wanted) {
-    Set<String> tags = new LinkedHashSet<>();
-    wanted.stream().map(String::strip).forEach(tags::add);
-    if (tags.size() > MOST || tags.stream().anyMatch(t -> !t.matches(NAME))) {
-      throw new IllegalArgumentException(
-          "a device has at most "
-              + MOST
-              + " tags, each of 1 to 40 letters, digits, spaces, dots or hyphens");
-    }
-    return List.copyOf(tags);
   }
 
   /** Tags in use with the number of managed devices that have them, by tag; at most a thousand. */
@@ -84,7 +64,7 @@ public final class Tags {
   public void rename(Caller caller, String tag, String name) {
     caller.needs(Role.OPERATOR);
     String to = name.strip();
-    if (!to.matches(NAME)) {
+    if (!TagList.isTag(to)) {
       throw Problem.malformed(
           "/name", "A tag has 1 to 40 letters, digits, spaces, dots or hyphens.");
     }
@@ -192,7 +172,7 @@ public final class Tags {
   }
 
   private static void known(Tx tx, String tag) {
-    if (!tag.matches(NAME) || !inUse(tx, tag) && TargetUses.of(tx, target(tag)).isEmpty()) {
+    if (!TagList.isTag(tag) || !inUse(tx, tag) && TargetUses.of(tx, target(tag)).isEmpty()) {
       throw Problem.notFound("tag", tag);
     }
   }

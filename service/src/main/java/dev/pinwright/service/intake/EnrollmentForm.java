@@ -80,7 +80,7 @@ final class EnrollmentForm {
     row.unitId = Known.id(tx, UnitRow.class, "unit", d.unitId());
     row.siteId = Known.id(tx, SiteRow.class, "site", d.siteId());
     row.groups = groups(tx, d.groups());
-    row.tags = tags(d.tags());
+    row.tags = Known.tags(d.tags());
     try {
       row.namePattern =
           new NamePattern(d.namePattern() == null ? "{model} {serial}" : d.namePattern()).text();
@@ -185,16 +185,6 @@ final class EnrollmentForm {
           }
         });
     return groups.toArray(String[]::new);
-  }
-
-  private static String[] tags(@Nullable List<String> wanted) {
-    List<String> tags =
-        wanted == null ? List.of() : wanted.stream().map(String::strip).distinct().toList();
-    if (tags.stream().anyMatch(t -> !t.matches("[\\p{L}\\p{N} ._-]{1,40}"))) {
-      throw Problem.malformed(
-          "/tags", "A tag has 1 to 40 letters, digits, spaces, dots or hyphens.");
-    }
-    return tags.toArray(String[]::new);
   }
 
   private static String[] kinds(@Nullable List<String> wanted) {

@@ -325,7 +325,7 @@ public final class Roster {
                   .ifPresent(
                       t -> {
                         set.append(", tags = cast(:tags as text[])");
-                        p.put("tags", t.toArray(String[]::new));
+                        p.put("tags", Known.tags(t));
                       });
               if (edit.withdraw().orElse(false)) {
                 set.append(", state = 'withdrawn'");

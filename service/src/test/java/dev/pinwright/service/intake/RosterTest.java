@@ -241,6 +241,17 @@ class RosterTest {
   }
 
   @Test
+  void aChangeOfManyRowsTakesOnlyWhatCanBeATag() {
+    roster.add(
+        OWNER, new Roster.Draft("AR10-0001", null, null, null, null, null, null, null, null));
+    String id = roster.page(READER, "", "", FIRST).items().get(0).id();
+    assertThatThrownBy(() -> edit("{\"ids\":[\"" + id + "\"],\"tags\":[\"a/b\"]}"))
+        .hasMessageContaining("each of 1 to 40 letters");
+    assertThat(edit("{\"ids\":[\"" + id + "\"],\"tags\":[\" quay\",\"quay\"]}")).isEqualTo(1);
+    assertThat(roster.page(READER, "", "", FIRST).items().get(0).tags()).containsExactly("quay");
+  }
+
+  @Test
   void aDeviceThatIsManagedAlreadyHasArrivedAtOnce() {
     node.join(node.kiosks(1), "AR10-0001");
     assertThat(
