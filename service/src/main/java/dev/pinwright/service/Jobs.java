@@ -6,6 +6,7 @@ import com.github.kagkarlsson.scheduler.task.helper.Tasks;
 import com.github.kagkarlsson.scheduler.task.schedule.FixedDelay;
 import dev.pinwright.service.live.Events;
 import dev.pinwright.storage.Database;
+import dev.pinwright.storage.device.DeviceStates;
 import java.time.Clock;
 import java.time.Duration;
 import java.util.ArrayList;
@@ -42,14 +43,8 @@ final class Jobs implements AutoCloseable {
               int n =
                   database.call(
                       tx ->
-                          tx.execute(
-                              "update device set standing = 'silent',"
-                                  + " standing_reason = 'not heard of for ' || :days || ' days'"
-                                  + " where standing not in ('silent', 'retired')"
-                                  + " and coalesce(last_seen, enrolled_at) < :limit",
-                              Map.of(
-                                  "limit", clock.instant().minus(silentAfter),
-                                  "days", String.valueOf(silentAfter.toDays()))));
+                          new DeviceStates(tx)
+                              .silent(clock.instant().minus(silentAfter), silentAfter.toDays()));
               if (n > 0) {
                 events.touch("devices");
               }

@@ -17,6 +17,7 @@ public final class Json {
       JsonMapper.builder()
           .addModule(new JavaTimeModule())
           .addModule(new Jdk8Module())
+          .addModule(new CoreJson())
           .disable(SerializationFeature.WRITE_DATES_AS_TIMESTAMPS)
           .enable(DeserializationFeature.FAIL_ON_UNKNOWN_PROPERTIES)
           .enable(DeserializationFeature.FAIL_ON_TRAILING_TOKENS)

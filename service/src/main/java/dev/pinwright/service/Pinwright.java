@@ -4,6 +4,7 @@ import dev.pinwright.catalog.Catalogue;
 import dev.pinwright.service.access.Accounts;
 import dev.pinwright.service.access.ListLayouts;
 import dev.pinwright.service.acting.Dispatches;
+import dev.pinwright.service.change.Changes;
 import dev.pinwright.service.device.DeviceList;
 import dev.pinwright.service.device.DeviceSheets;
 import dev.pinwright.service.device.Devices;
@@ -44,12 +45,11 @@ import dev.pinwright.service.organisation.People;
 import dev.pinwright.service.organisation.Sites;
 import dev.pinwright.service.organisation.Units;
 import dev.pinwright.service.rules.Baseline;
-import dev.pinwright.service.rules.Changes;
 import dev.pinwright.service.rules.Profiles;
 import dev.pinwright.service.rules.Publishing;
-import dev.pinwright.service.rules.Shapes;
 import dev.pinwright.service.secret.Vault;
 import dev.pinwright.service.session.DeviceSessions;
+import dev.pinwright.service.shape.Shapes;
 import dev.pinwright.storage.Database;
 import dev.pinwright.storage.Notices;
 import java.time.Clock;
@@ -166,8 +166,9 @@ public final class Pinwright implements AutoCloseable {
             events,
             clock);
     arrivals = new Arrivals(database, journal, events, clock);
-    devices = new Devices(database, catalog, shapes, journal, events, clock);
-    units = new Units(database, catalog, shapes, journal, events, clock);
+    changes = new Changes(database, catalog, shapes, events, clock);
+    devices = new Devices(database, catalog, shapes, changes, journal, events, clock);
+    units = new Units(database, changes, journal, events, clock);
     sites = new Sites(database, journal, events, clock);
     people = new People(database, journal, events, clock);
     attributes = new Attributes(database, journal, events, clock);
@@ -177,13 +178,12 @@ public final class Pinwright implements AutoCloseable {
     rosterImports = new RosterImports(database, journal, events, clock);
     deviceList = new DeviceList(database);
     tags = new Tags(database, journal, events);
-    deviceSheets = new DeviceSheets(database, catalog, shapes, journal, events);
-    groups = new Groups(database, shapes, journal, events, clock);
+    deviceSheets = new DeviceSheets(database, changes, journal, events);
+    groups = new Groups(database, changes, journal, events, clock);
     profiles = new Profiles(database, catalog, vault, journal, events, clock);
     baseline = new Baseline(catalog, profiles);
     namePreview = new NamePreview(database);
-    publishing = new Publishing(database, catalog, vault, shapes, journal, events, clock);
-    changes = new Changes(database);
+    publishing = new Publishing(database, catalog, vault, changes, journal, events, clock);
     dispatches = new Dispatches(database, catalog, journal, events, clock);
     lastSeen = new LastSeen(database);
     sessions =
@@ -217,6 +217,14 @@ public final class Pinwright implements AutoCloseable {
             clock,
             settings.silentAfter(),
             List.of(
+                new Jobs.Chore(
+                    "look-over-shapes",
+                    Duration.ofMinutes(10),
+                    () -> {
+                      if (database.call(shapes::repair) > 0) {
+                        events.touch("devices");
+                      }
+                    }),
                 new Jobs.Chore("mail-invitations", Duration.ofSeconds(3), letters::sendDue),
                 new Jobs.Chore("ask-again", Duration.ofMinutes(10), letters::remindLapsing),
                 new Jobs.Chore(

@@ -4,6 +4,7 @@ import com.zaxxer.hikari.HikariConfig;
 import com.zaxxer.hikari.HikariDataSource;
 import dev.pinwright.storage.row.*;
 import java.util.List;
+import java.util.Map;
 import java.util.function.Consumer;
 import java.util.function.Function;
 import javax.sql.DataSource;
@@ -35,7 +36,6 @@ public final class Database implements AutoCloseable {
     ProfileRow.class,
     ProfileVersionRow.class,
     RosterRow.class,
-    ShapeRow.class,
     SignInRow.class,
     SiteRow.class,
     TermsRow.class,
@@ -80,6 +80,8 @@ public final class Database implements AutoCloseable {
     config.setPoolName("pinwright");
     config.addDataSourceProperty("reWriteBatchedInserts", "true");
     config.addDataSourceProperty("ApplicationName", "pinwright");
+    // no statement here runs long enough to win back what compiling it costs
+    config.addDataSourceProperty("options", "-c jit=off");
     HikariDataSource pool;
     try {
       pool = new HikariDataSource(config);
@@ -147,6 +149,15 @@ public final class Database implements AutoCloseable {
         tx -> {
           work.accept(tx);
           return true;
+        });
+  }
+
+  /** Reads in one transaction that sees one moment and holds nobody up; it may not write. */
+  public <T> T snapshot(Function<Tx, T> work) {
+    return rehearse(
+        tx -> {
+          tx.execute("set transaction isolation level repeatable read, read only", Map.of());
+          return work.apply(tx);
         });
   }
 

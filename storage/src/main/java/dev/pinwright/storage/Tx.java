@@ -1,5 +1,6 @@
 package dev.pinwright.storage;
 
+import jakarta.persistence.LockModeType;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -44,6 +45,55 @@ public final class Tx {
     var query = session.createSelectionQuery(hql, type).setMaxResults(limit);
     parameters.forEach(query::setParameter);
     return query.getResultList();
+  }
+
+  /** {@link #list}, with the rows held against other writers until the transaction ends. */
+  public <T> List<T> listLocked(Class<T> type, String hql, Map<String, ?> parameters, int limit) {
+    var query =
+        session
+            .createSelectionQuery(hql, type)
+            .setMaxResults(limit)
+            .setLockMode(LockModeType.PESSIMISTIC_WRITE);
+    parameters.forEach(query::setParameter);
+    return query.getResultList();
+  }
+
+  /** Rows of a native query as records, by name; see {@link Records}. */
+  public <R extends Record> List<R> select(Class<R> type, String sql, Map<String, ?> parameters) {
+    var query = session.createNativeQuery(sql, Object[].class);
+    parameters.forEach(query::setParameter);
+    return query.setTupleTransformer(Records.of(type)).getResultList();
+  }
+
+  /** The rows of a native query with one column; none of them null. */
+  public <T> List<T> column(Class<T> type, String sql, Map<String, ?> parameters) {
+    var query = session.createNativeQuery(sql, Object.class);
+    parameters.forEach(query::setParameter);
+    return query.getResultList().stream().map(v -> type.cast(Records.read(type, v))).toList();
+  }
+
+  /** Whether a native query has a row. */
+  public boolean any(String sql, Map<String, ?> parameters) {
+    return value("select exists (" + sql + ")", Boolean.class, parameters);
+  }
+
+  /** Waits for a lock that is kept until the transaction ends; see PostgreSQL 15, 13.3.5. */
+  public void advisoryLock(long key) {
+    column(String.class, "select cast(pg_advisory_xact_lock(:key) as text)", Map.of("key", key));
+  }
+
+  /** {@link #advisoryLock} that others may hold at the same time, in this form. */
+  public void sharedAdvisoryLock(long key) {
+    column(
+        String.class,
+        "select cast(pg_advisory_xact_lock_shared(:key) as text)",
+        Map.of("key", key));
+  }
+
+  /** {@link #sharedAdvisoryLock}, or false when somebody holds it alone. */
+  public boolean trySharedAdvisoryLock(long key) {
+    return value(
+        "select pg_try_advisory_xact_lock_shared(:key)", Boolean.class, Map.of("key", key));
   }
 
   /** Rows of a native query as arrays. */

@@ -1,10 +1,16 @@
 package dev.pinwright.storage;
 
+import dev.pinwright.core.Words;
+import dev.pinwright.core.device.Mode;
+import dev.pinwright.core.device.OsVersion;
+import dev.pinwright.core.policy.Shape;
+import dev.pinwright.storage.shape.ShapeStore;
 import java.sql.Connection;
 import java.sql.DriverManager;
 import java.sql.SQLException;
 import java.sql.Statement;
 import java.time.Instant;
+import java.util.List;
 import java.util.Map;
 import java.util.UUID;
 
@@ -68,10 +74,17 @@ public final class TestDatabase {
     tx.execute(
         """
         insert into device (id, name, platform, kind, maker, model, os_version, os_level, ownership,
-                            mode, serial, standing, desired_digest, enrolled_at)
+                            mode, serial, enrolled_at)
         values (:name, :name, 'tarn', 'tablet', 'Arbor', 'T10', '7.2.1', '7.2', 'corporate', :mode,
-                :name, 'settled', 'none', :now)
+                :name, :now)
         """,
         Map.of("name", name, "mode", mode, "now", Instant.parse("2026-03-01T08:00:00Z")));
+    Shape shape =
+        new Shape("tarn", Words.parse(Mode.class, mode), new OsVersion(7, 2, 0), List.of());
+    new ShapeStore(tx).keep(Map.of(shape, "none"), Instant.parse("2026-03-01T08:00:00Z"));
+    tx.execute(
+        "insert into device_state (device_id, shape_key, desired_digest, standing)"
+            + " values (:name, :shape, 'none', 'settled')",
+        Map.of("name", name, "shape", shape.key()));
   }
 }

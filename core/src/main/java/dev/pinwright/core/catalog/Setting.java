@@ -35,6 +35,9 @@ public record Setting(
     String path,
     boolean sensitive) {
 
+  /** Stands for a sensitive value that is not shown; sent back, it leaves the value as it is. */
+  public static final SettingValue MASK = new SettingValue.Text("••••••••");
+
   public Setting {
     searchWords = List.copyOf(searchWords);
     support = List.copyOf(support);
@@ -45,6 +48,11 @@ public record Setting(
     public Support {
       modes = Set.copyOf(modes);
     }
+  }
+
+  /** A value as people see it: {@link #MASK} when it is a secret. */
+  public SettingValue shown(SettingValue value) {
+    return sensitive ? MASK : value;
   }
 
   /** Why a device of these traits cannot take this setting; empty when it can. */

@@ -1,7 +1,7 @@
 package dev.pinwright.core.catalog;
 
+import dev.pinwright.core.tree.Leaf;
 import java.util.List;
-import java.util.stream.Collectors;
 
 /** A value of a setting. On the wire every value is a leaf with a DM format and a text. */
 public sealed interface SettingValue {
@@ -11,6 +11,11 @@ public sealed interface SettingValue {
 
   /** The leaf's text. */
   String text();
+
+  /** The leaf that carries it. */
+  default Leaf leaf() {
+    return new Leaf(format(), text());
+  }
 
   /** On or off. */
   record Flag(boolean on) implements SettingValue {
@@ -59,9 +64,7 @@ public sealed interface SettingValue {
 
     @Override
     public String text() {
-      return items.stream()
-          .map(i -> '"' + i.replace("\\", "\\\\").replace("\"", "\\\"").replace("\n", "\\n") + '"')
-          .collect(Collectors.joining(",", "[", "]"));
+      return JsonTexts.write(items);
     }
   }
 }

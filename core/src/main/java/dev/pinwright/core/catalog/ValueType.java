@@ -4,14 +4,51 @@ import dev.pinwright.core.catalog.SettingValue.Flag;
 import dev.pinwright.core.catalog.SettingValue.Items;
 import dev.pinwright.core.catalog.SettingValue.Text;
 import dev.pinwright.core.catalog.SettingValue.Whole;
+import dev.pinwright.core.tree.Leaf;
 import java.util.List;
 import java.util.Optional;
+import org.jspecify.annotations.Nullable;
 
 /** What values a setting takes, with its bounds. */
 public sealed interface ValueType {
 
   /** What is wrong with a value and what would be right; empty when it fits. */
   Optional<String> objection(SettingValue value);
+
+  /**
+   * The value a leaf of this type carries; the exact inverse of {@link SettingValue#leaf()}.
+   *
+   * @return empty when the leaf has another format or its text is none of this type
+   */
+  default Optional<SettingValue> read(Leaf leaf) {
+    SettingValue value =
+        switch (leaf.format()) {
+          case "bool" ->
+              leaf.value().equals("true") || leaf.value().equals("false")
+                  ? new Flag(leaf.value().equals("true"))
+                  : null;
+          case "int" -> whole(leaf.value());
+          case "chr" ->
+              this instanceof ItemsType
+                  ? JsonTexts.read(leaf.value()).map(Items::new).orElse(null)
+                  : new Text(leaf.value());
+          default -> null;
+        };
+    boolean fits =
+        value != null
+            && (this instanceof FlagType == value instanceof Flag)
+            && (this instanceof WholeType == value instanceof Whole);
+    return fits ? Optional.of(value) : Optional.empty();
+  }
+
+  private static @Nullable SettingValue whole(String digits) {
+    try {
+      Whole value = new Whole(Long.parseLong(digits));
+      return value.text().equals(digits) ? value : null;
+    } catch (NumberFormatException e) {
+      return null;
+    }
+  }
 
   /** On or off. */
   record FlagType() implements ValueType {

@@ -25,11 +25,16 @@ public enum Standing {
   /** A standing and, unless settled, the reason in plain words. */
   public record Judgement(Standing standing, String reason) {}
 
+  /** What a device is that held what it should and now says otherwise. */
+  public static Judgement drifted() {
+    return new Judgement(DRIFTED, "its settings were changed on the device");
+  }
+
   /** Judges a device that was just heard. */
   public static Judgement judge(Evidence e) {
     if (!e.treeMatches()) {
       return e.wasSettledOnSameTree()
-          ? new Judgement(DRIFTED, "its settings were changed on the device")
+          ? drifted()
           : new Judgement(CATCHING_UP, "a change is on its way");
     }
     if (e.holderMustChoosePasscode()) {

@@ -1,10 +1,8 @@
 package dev.pinwright.core.journal;
 
+import dev.pinwright.core.Sha256;
 import java.nio.charset.StandardCharsets;
-import java.security.MessageDigest;
-import java.security.NoSuchAlgorithmException;
 import java.time.Instant;
-import java.util.HexFormat;
 
 /**
  * One entry: who did what to what, chained to the one before.
@@ -76,13 +74,6 @@ public record JournalEntry(
         }) {
       sb.append(field.getBytes(StandardCharsets.UTF_8).length).append(':').append(field);
     }
-    try {
-      return HexFormat.of()
-          .formatHex(
-              MessageDigest.getInstance("SHA-256")
-                  .digest(sb.toString().getBytes(StandardCharsets.UTF_8)));
-    } catch (NoSuchAlgorithmException e) {
-      throw new IllegalStateException(e);
-    }
+    return Sha256.hex(sb.toString());
   }
 }

@@ -1,31 +1,39 @@
 package dev.pinwright.core.tree;
 
-import java.nio.charset.StandardCharsets;
-import java.security.MessageDigest;
-import java.security.NoSuchAlgorithmException;
-import java.util.Arrays;
+import dev.pinwright.core.Sha256;
 import java.util.Collections;
 import java.util.Comparator;
-import java.util.HexFormat;
 import java.util.Map;
 import java.util.SortedMap;
 import java.util.TreeMap;
 import java.util.function.Predicate;
+import org.jspecify.annotations.Nullable;
 
 /**
  * The leaves of a policy subtree by full LocURI, in byte order of path. Immutable; equal trees have
  * equal digests.
  */
 public final class Tree {
+  /** Byte order of UTF-8 is order of code points; that of chars differs at surrogates only. */
   private static final Comparator<String> BYTE_ORDER =
-      (a, b) ->
-          Arrays.compareUnsigned(
-              a.getBytes(StandardCharsets.UTF_8), b.getBytes(StandardCharsets.UTF_8));
+      (a, b) -> {
+        int shorter = Math.min(a.length(), b.length());
+        for (int i = 0; i < shorter; i++) {
+          char x = a.charAt(i);
+          char y = b.charAt(i);
+          if (x != y) {
+            int bySurrogate = Boolean.compare(Character.isSurrogate(x), Character.isSurrogate(y));
+            return bySurrogate != 0 ? bySurrogate : Character.compare(x, y);
+          }
+        }
+        return Integer.compare(a.length(), b.length());
+      };
 
   /** The tree without a leaf. */
   public static final Tree EMPTY = new Tree(Map.of());
 
   private final SortedMap<String, Leaf> leaves;
+  private volatile @Nullable String digest;
 
   public Tree(Map<String, Leaf> leaves) {
     TreeMap<String, Leaf> sorted = new TreeMap<>(BYTE_ORDER);
@@ -43,14 +51,12 @@ public final class Tree {
    * order of path, UTF-8.
    */
   public String digest() {
-    try {
-      return HexFormat.of()
-          .formatHex(
-              MessageDigest.getInstance("SHA-256")
-                  .digest(canonical().getBytes(StandardCharsets.UTF_8)));
-    } catch (NoSuchAlgorithmException e) {
-      throw new IllegalStateException(e);
+    String known = digest;
+    if (known == null) {
+      known = Sha256.hex(canonical());
+      digest = known;
     }
+    return known;
   }
 
   private String canonical() {

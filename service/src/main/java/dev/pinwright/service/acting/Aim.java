@@ -3,6 +3,7 @@ package dev.pinwright.service.acting;
 import dev.pinwright.core.Words;
 import dev.pinwright.core.catalog.Catalog;
 import dev.pinwright.core.catalog.CommandSpec;
+import dev.pinwright.core.change.Rehearsal;
 import dev.pinwright.core.device.DeviceTraits;
 import dev.pinwright.core.device.Mode;
 import dev.pinwright.core.device.OsVersion;
@@ -10,9 +11,8 @@ import dev.pinwright.core.device.Ownership;
 import dev.pinwright.core.target.Target;
 import dev.pinwright.service.Problem;
 import dev.pinwright.service.device.DeviceFilter;
-import dev.pinwright.service.rules.Rehearsal;
 import dev.pinwright.storage.Tx;
-import java.util.HashMap;
+import dev.pinwright.storage.query.DeviceCondition;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -62,15 +62,14 @@ final class Aim {
   }
 
   private static void addMatching(Tx tx, DeviceFilter.Written matching) {
-    DeviceFilter.Clause clause = matching.filter().clause(tx);
-    Map<String, Object> p = new HashMap<>(clause.parameters());
-    p.put("except", matching.except().orElse(List.of()).toArray(String[]::new));
+    DeviceCondition condition = DeviceCondition.of(matching.query(tx));
     tx.execute(
-        "insert into aimed select d.id from device d where "
-            + clause.sql()
-            + " and d.id <> all(cast(:except as text[]))"
+        "insert into aimed select d.id from "
+            + DeviceCondition.FROM
+            + " where "
+            + condition.sql()
             + " and not exists (select 1 from aimed a where a.device_id = d.id)",
-        p);
+        condition.parameters());
   }
 
   /** Devices that can or cannot carry it out alike; {@code no} says why not. */

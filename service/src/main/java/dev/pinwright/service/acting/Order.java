@@ -5,7 +5,7 @@ import dev.pinwright.core.catalog.CommandSpec;
 import dev.pinwright.core.target.Target;
 import dev.pinwright.service.Problem;
 import dev.pinwright.service.device.DeviceFilter;
-import dev.pinwright.service.rules.ProfileContent;
+import dev.pinwright.service.shape.ProfileContent;
 import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.List;

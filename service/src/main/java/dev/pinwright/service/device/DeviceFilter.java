@@ -1,12 +1,19 @@
 package dev.pinwright.service.device;
 
-import dev.pinwright.service.Sought;
+import dev.pinwright.core.Words;
+import dev.pinwright.core.device.Mode;
+import dev.pinwright.core.device.Ownership;
+import dev.pinwright.core.device.Standing;
+import dev.pinwright.core.query.DeviceQuery;
+import dev.pinwright.core.query.DeviceQuery.Field;
+import dev.pinwright.service.Problem;
 import dev.pinwright.service.organisation.Attributes;
 import dev.pinwright.storage.Tx;
-import java.util.HashMap;
+import java.util.ArrayList;
 import java.util.List;
-import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
+import java.util.function.Function;
 
 /**
  * Which devices of all on file. Empty texts do not filter.
@@ -35,9 +42,6 @@ public record DeviceFilter(
   public static final DeviceFilter ALL =
       new DeviceFilter("", "", "", "", "", "", "", "", "", "", List.of(), 0, false);
 
-  /** A condition on {@code device d} with its parameters. */
-  public record Clause(String sql, Map<String, Object> parameters) {}
-
   /**
    * A filter in the body of a request: every managed device it matches, but for some.
    *
@@ -60,6 +64,15 @@ public record DeviceFilter(
       Optional<Integer> termsBelow,
       Optional<List<String>> except) {
 
+    /** The query; never of retired devices. */
+    public DeviceQuery query(Tx tx) {
+      DeviceQuery all = filter().query(tx);
+      return except
+          .filter(e -> !e.isEmpty())
+          .map(e -> DeviceQuery.and(all, DeviceQuery.not(new DeviceQuery.Among(Set.copyOf(e)))))
+          .orElse(all);
+    }
+
     /** The filter; never of retired devices. */
     public DeviceFilter filter() {
       return new DeviceFilter(
@@ -80,58 +93,42 @@ public record DeviceFilter(
   }
 
   /**
-   * The filter as a condition.
+   * The filter as a query.
    *
-   * @throws dev.pinwright.service.Problem 400 when it asks for attributes there are not
+   * @throws dev.pinwright.service.Problem 400 when it asks for what there cannot be
    */
-  public Clause clause(Tx tx) {
-    Map<String, Object> p = new HashMap<>();
-    StringBuilder where = new StringBuilder();
-    where.append(retired ? "d.retired_at is not null" : "d.retired_at is null");
-    equal(where, p, "platform", platform);
-    equal(where, p, "standing", standing);
-    equal(where, p, "mode", mode);
-    equal(where, p, "ownership", ownership);
-    where.append(" and ").append(Sought.in("d.sought", words, p));
-    if (!tag.isEmpty()) {
-      where.append(
-          " and exists (select 1 from device_tag t where t.device_id = d.id and t.tag = :tag)");
-      p.put("tag", tag);
-    }
-    if (!group.isEmpty()) {
-      where.append(
-          " and exists (select 1 from group_member g"
-              + " where g.device_id = d.id and g.group_id = :group)");
-      p.put("group", group);
-    }
-    if (!unit.isEmpty()) {
-      where.append(
-          " and d.unit_id in (select w.unit_id from unit_within w where w.ancestor_id = :unit)");
-      p.put("unit", unit);
-    }
-    if (!site.isEmpty()) {
-      where.append(" and d.site_id = :site");
-      p.put("site", site);
-    }
-    if (!person.isEmpty()) {
-      where.append(" and d.person_id = :person");
-      p.put("person", person);
-    }
+  public DeviceQuery query(Tx tx) {
+    List<DeviceQuery> parts = new ArrayList<>();
+    parts.add(retired ? DeviceQuery.not(DeviceQuery.MANAGED) : DeviceQuery.MANAGED);
+    ask(parts, platform, v -> new DeviceQuery.Is(Field.PLATFORM, v));
+    ask(parts, standing, v -> new DeviceQuery.Stands(word("standing", Standing.class, v)));
+    ask(parts, mode, v -> new DeviceQuery.InMode(word("mode", Mode.class, v)));
+    ask(parts, ownership, v -> new DeviceQuery.Owned(word("ownership", Ownership.class, v)));
+    ask(parts, words, DeviceQuery.Words::new);
+    ask(parts, tag, DeviceQuery.Tagged::new);
+    ask(parts, group, DeviceQuery.InGroup::new);
+    ask(parts, unit, DeviceQuery.Within::new);
+    ask(parts, site, v -> new DeviceQuery.Is(Field.SITE, v));
+    ask(parts, person, v -> new DeviceQuery.Is(Field.PERSON, v));
     if (termsBelow > 0) {
-      where.append(
-          " and (select max(a.version) from terms_acceptance a where a.device_id = d.id)"
-              + " < :termsBelow");
-      p.put("termsBelow", termsBelow);
+      parts.add(new DeviceQuery.TermsBelow(termsBelow));
     }
-    where.append(Attributes.where(tx, "device", "d.id", attributes, p));
-    return new Clause(where.toString(), p);
+    parts.addAll(Attributes.asked(tx, attributes));
+    return new DeviceQuery.And(parts);
   }
 
-  private static void equal(
-      StringBuilder where, Map<String, Object> p, String column, String value) {
+  private static void ask(
+      List<DeviceQuery> parts, String value, Function<String, DeviceQuery> query) {
     if (!value.isEmpty()) {
-      where.append(" and d.").append(column).append(" = :").append(column);
-      p.put(column, value);
+      parts.add(query.apply(value));
+    }
+  }
+
+  private static <E extends Enum<E>> E word(String field, Class<E> type, String value) {
+    try {
+      return Words.parse(type, value);
+    } catch (IllegalArgumentException e) {
+      throw Problem.malformed("/" + field, e);
     }
   }
 }

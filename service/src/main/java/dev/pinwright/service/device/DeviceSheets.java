@@ -1,19 +1,17 @@
 package dev.pinwright.service.device;
 
-import dev.pinwright.core.catalog.Catalog;
+import dev.pinwright.core.change.Rehearsal;
 import dev.pinwright.core.organisation.TagList;
 import dev.pinwright.service.Problem;
 import dev.pinwright.service.access.Caller;
 import dev.pinwright.service.access.Role;
+import dev.pinwright.service.change.Changes;
 import dev.pinwright.service.journal.Journal;
 import dev.pinwright.service.live.Events;
 import dev.pinwright.service.organisation.Attributes;
 import dev.pinwright.service.organisation.Attributes.Attribute;
-import dev.pinwright.service.rules.Rehearsal;
-import dev.pinwright.service.rules.Shapes;
 import dev.pinwright.service.sheet.Sheet;
 import dev.pinwright.storage.Database;
-import dev.pinwright.storage.ShapeMoves;
 import dev.pinwright.storage.Tx;
 import java.util.ArrayList;
 import java.util.HashMap;
@@ -39,16 +37,13 @@ public final class DeviceSheets {
   private static final int MOST_WRITTEN = 200_000;
 
   private final Database database;
-  private final Catalog catalog;
-  private final Shapes shapes;
+  private final Changes changes;
   private final Journal journal;
   private final Events events;
 
-  public DeviceSheets(
-      Database database, Catalog catalog, Shapes shapes, Journal journal, Events events) {
+  public DeviceSheets(Database database, Changes changes, Journal journal, Events events) {
     this.database = database;
-    this.catalog = catalog;
-    this.shapes = shapes;
+    this.changes = changes;
     this.journal = journal;
     this.events = events;
   }
@@ -278,26 +273,19 @@ public final class DeviceSheets {
                   devices.add(device);
                   each.add(t);
                 }));
-    ShapeMoves moves = new ShapeMoves(tx);
-    moves.begin(false);
     tx.execute(
         "delete from device_tag where device_id = any(cast(:d as text[]))",
         Map.of("d", tags.keySet().toArray(String[]::new)));
     tx.execute(
         "insert into device_tag select * from unnest(cast(:d as text[]), cast(:t as text[]))",
         Map.of("d", devices.toArray(String[]::new), "t", each.toArray(String[]::new)));
-    moves.affect(tags.keySet());
-    moves.work(null);
-    List<Shapes.Outcome> outcomes = shapes.outcomes(tx, moves, null);
-    Rehearsal rehearsal =
-        Rehearsal.of(catalog, Rehearsal.ANY_PROFILE, outcomes, Rehearsal.examples(moves));
-    if (rehearsal.changing() == 0) {
-      return Optional.empty();
-    }
+    Changes.Proposal proposal = changes.ofDevices(tx, tags.keySet());
+    Rehearsal rehearsal = proposal.rehearsal();
     if (save) {
-      rehearsal.confirmed(draft.confirmDevices(), "take the sheet in");
-      shapes.change(tx, caller, "Tags from a sheet", moves, outcomes);
+      proposal
+          .confirmed(draft.confirmDevices(), "take the sheet in")
+          .applyIfAny(caller, "Tags from a sheet");
     }
-    return Optional.of(rehearsal);
+    return rehearsal.changing() == 0 ? Optional.empty() : Optional.of(rehearsal);
   }
 }

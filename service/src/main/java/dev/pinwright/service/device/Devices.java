@@ -2,6 +2,8 @@ package dev.pinwright.service.device;
 
 import com.fasterxml.jackson.databind.JsonNode;
 import dev.pinwright.core.catalog.Catalog;
+import dev.pinwright.core.device.DeviceState;
+import dev.pinwright.core.device.DeviceSummary;
 import dev.pinwright.core.policy.Effective;
 import dev.pinwright.service.Json;
 import dev.pinwright.service.Known;
@@ -9,18 +11,20 @@ import dev.pinwright.service.Page;
 import dev.pinwright.service.Problem;
 import dev.pinwright.service.access.Caller;
 import dev.pinwright.service.access.Role;
+import dev.pinwright.service.change.Changes;
 import dev.pinwright.service.journal.Journal;
 import dev.pinwright.service.live.Events;
-import dev.pinwright.service.live.Wakes;
-import dev.pinwright.service.rules.ProfileContent;
-import dev.pinwright.service.rules.Shapes;
+import dev.pinwright.service.shape.ProfileContent;
+import dev.pinwright.service.shape.Shapes;
 import dev.pinwright.storage.Database;
 import dev.pinwright.storage.Tx;
+import dev.pinwright.storage.device.DeviceLists;
+import dev.pinwright.storage.device.DeviceStates;
 import dev.pinwright.storage.row.DeviceRow;
 import dev.pinwright.storage.row.PersonRow;
-import dev.pinwright.storage.row.ShapeRow;
 import dev.pinwright.storage.row.SiteRow;
 import dev.pinwright.storage.row.UnitRow;
+import dev.pinwright.storage.shape.ShapeStore;
 import java.time.Clock;
 import java.time.Instant;
 import java.util.ArrayList;
@@ -35,6 +39,7 @@ public final class Devices {
   private final Database database;
   private final Catalog catalog;
   private final Shapes shapes;
+  private final Changes changes;
   private final Journal journal;
   private final Events events;
   private final Clock clock;
@@ -43,12 +48,14 @@ public final class Devices {
       Database database,
       Catalog catalog,
       Shapes shapes,
+      Changes changes,
       Journal journal,
       Events events,
       Clock clock) {
     this.database = database;
     this.catalog = catalog;
     this.shapes = shapes;
+    this.changes = changes;
     this.journal = journal;
     this.events = events;
     this.clock = clock;
@@ -56,7 +63,7 @@ public final class Devices {
 
   /** A device on its card. */
   public record Detail(
-      DeviceList.Summary device,
+      DeviceSummary device,
       Optional<String> asset,
       Optional<String> enrollmentProfile,
       Optional<String> enrollmentProfileId,
@@ -109,7 +116,8 @@ public final class Devices {
 
   private Detail detail(Tx tx, String id) {
     DeviceRow row = row(tx, id);
-    DeviceList.Summary s = DeviceList.one(tx, id);
+    DeviceSummary s = new DeviceLists(tx).one(id).orElseThrow();
+    DeviceState state = new DeviceStates(tx).find(id).orElseThrow();
     List<NamedGroup> groups =
         tx
             .rows(
@@ -164,8 +172,8 @@ public final class Devices {
         Optional.ofNullable(row.personId),
         groups,
         facts,
-        Optional.ofNullable(row.factsAt),
-        row.desiredDigest.equals(row.reportedDigest),
+        state.factsAt(),
+        state.agreed(),
         refused,
         Optional.ofNullable(row.retiredAt));
   }
@@ -174,16 +182,26 @@ public final class Devices {
     return tx.find(DeviceRow.class, id).orElseThrow(() -> Problem.notFound("device", id));
   }
 
+  /** A device's row, held against other writers. */
+  private static DeviceRow held(Tx tx, String id) {
+    return tx.lock(DeviceRow.class, id).orElseThrow(() -> Problem.notFound("device", id));
+  }
+
   /** Settings in effect, each with where it comes from and what it overruled. */
   public SettingsOf settings(Caller caller, String id) {
     caller.needs(Role.READER);
     return database.call(
         tx -> {
-          DeviceRow device = row(tx, id);
-          if (device.shapeKey == null) {
+          row(tx, id);
+          Optional<ShapeStore.Kept> shape =
+              new DeviceStates(tx)
+                  .find(id)
+                  .flatMap(DeviceState::shapeKey)
+                  .flatMap(key -> new ShapeStore(tx).find(key));
+          if (shape.isEmpty()) {
             return new SettingsOf(List.of(), List.of());
           }
-          Effective e = shapes.explain(tx, tx.find(ShapeRow.class, device.shapeKey).orElseThrow());
+          Effective e = shapes.explain(tx, shape.get().shape());
           Map<String, String> refused = new HashMap<>();
           tx.rows("select path, reason from refusal where device_id = :d", Map.of("d", id))
               .forEach(r -> refused.put((String) r[0], (String) r[1]));
@@ -270,7 +288,7 @@ public final class Devices {
     Detail d =
         database.call(
             tx -> {
-              DeviceRow row = row(tx, id);
+              DeviceRow row = held(tx, id);
               String before = row.name;
               row.name = name;
               tx.flush();
@@ -293,15 +311,12 @@ public final class Devices {
     Detail d =
         database.call(
             tx -> {
-              DeviceRow row = row(tx, id);
+              DeviceRow row = held(tx, id);
               row.unitId = Known.id(tx, UnitRow.class, "unit", placement.unitId());
               row.siteId = Known.id(tx, SiteRow.class, "site", placement.siteId());
               row.personId = Known.id(tx, PersonRow.class, "person", placement.personId());
               tx.flush();
-              if (shapes.place(tx, List.of(id), null) > 0) {
-                Wakes.device(tx, id);
-              }
-              tx.session().refresh(row);
+              changes.ofDevices(tx, List.of(id)).applyIfAny(caller, "Place " + row.name);
               Detail now = detail(tx, id);
               String words =
                   "unit "
@@ -315,7 +330,7 @@ public final class Devices {
                   tx, caller, "device.placed", "device:" + id, row.name + " placed: " + words);
               return now;
             });
-    events.touch("devices");
+    changes.touch();
     return d;
   }
 
@@ -326,24 +341,21 @@ public final class Devices {
     Detail d =
         database.call(
             tx -> {
-              DeviceRow row = row(tx, id);
+              DeviceRow row = held(tx, id);
               tx.execute("delete from device_tag where device_id = :d", Map.of("d", id));
               tx.execute(
                   "insert into device_tag select :d, t from unnest(cast(:tags as text[])) t",
                   Map.of("d", id, "tags", tags));
-              if (shapes.place(tx, List.of(id), null) > 0) {
-                Wakes.device(tx, id);
-              }
+              changes.ofDevices(tx, List.of(id)).applyIfAny(caller, "Tags of " + row.name);
               journal.write(
                   tx,
                   caller,
                   "device.tagged",
                   "device:" + id,
                   row.name + " tagged: " + (tags.length == 0 ? "none" : String.join(", ", tags)));
-              tx.session().refresh(row);
               return detail(tx, id);
             });
-    events.touch("devices");
+    changes.touch();
     return d;
   }
 
@@ -355,7 +367,7 @@ public final class Devices {
     }
     database.run(
         tx -> {
-          DeviceRow row = row(tx, id);
+          DeviceRow row = held(tx, id);
           if (row.retiredAt != null) {
             throw Problem.conflict("retired-already", row.name + " is retired already.");
           }

@@ -6,14 +6,12 @@ import dev.pinwright.service.Page;
 import dev.pinwright.service.Problem;
 import dev.pinwright.service.access.Caller;
 import dev.pinwright.service.access.Role;
+import dev.pinwright.service.change.Changes;
 import dev.pinwright.service.journal.Journal;
 import dev.pinwright.service.live.Events;
-import dev.pinwright.service.live.Wakes;
-import dev.pinwright.service.rules.Shapes;
 import dev.pinwright.service.rules.TargetUses;
 import dev.pinwright.storage.Database;
 import dev.pinwright.storage.Tx;
-import dev.pinwright.storage.row.ChangeRow;
 import dev.pinwright.storage.row.GroupRow;
 import java.time.Clock;
 import java.util.ArrayList;
@@ -25,14 +23,14 @@ import java.util.TreeSet;
 /** Groups picked by hand. */
 public final class Groups {
   private final Database database;
-  private final Shapes shapes;
+  private final Changes changes;
   private final Journal journal;
   private final Events events;
   private final Clock clock;
 
-  public Groups(Database database, Shapes shapes, Journal journal, Events events, Clock clock) {
+  public Groups(Database database, Changes changes, Journal journal, Events events, Clock clock) {
     this.database = database;
-    this.shapes = shapes;
+    this.changes = changes;
     this.journal = journal;
     this.events = events;
     this.clock = clock;
@@ -154,7 +152,7 @@ public final class Groups {
                       "delete from group_member where group_id = :g"
                           + " and device_id = any(cast(:ids as text[]))",
                       Map.of("g", id, "ids", remove.toArray(String[]::new)));
-              follow(tx, caller, row.name, all);
+              changes.ofDevices(tx, all).applyIfAny(caller, "Members of " + row.name);
               journal.write(
                   tx,
                   caller,
@@ -164,24 +162,8 @@ public final class Groups {
               return view(tx, row);
             });
     events.touch("groups");
-    events.touch("devices");
+    changes.touch();
     return group;
-  }
-
-  private void follow(Tx tx, Caller caller, String name, TreeSet<String> devices) {
-    String changeId = UlidCreator.getMonotonicUlid().toString();
-    int moved = shapes.place(tx, devices, changeId);
-    if (moved > 0) {
-      ChangeRow change = new ChangeRow();
-      change.id = changeId;
-      change.title = "Members of " + name;
-      change.total = moved;
-      change.at = clock.instant();
-      change.actor = caller.login();
-      tx.insert(change);
-      Wakes.change(tx, changeId);
-      events.touch("changes");
-    }
   }
 
   /**

@@ -1,6 +1,7 @@
 package dev.pinwright.service.device;
 
 import dev.pinwright.storage.Database;
+import dev.pinwright.storage.device.DeviceStates;
 import java.time.Instant;
 import java.util.Map;
 import java.util.TreeMap;
@@ -49,18 +50,9 @@ public final class LastSeen implements AutoCloseable {
       return;
     }
     try {
-      database.run(
-          tx ->
-              tx.execute(
-                  """
-                  update device d set last_seen = b.at
-                    from unnest(cast(:ids as text[]), cast(:ats as timestamptz[])) as b(id, at)
-                   where d.id = b.id and (d.last_seen is null or d.last_seen < b.at)
-                  """,
-                  Map.of(
-                      "ids", batch.keySet().toArray(String[]::new),
-                      "ats",
-                          batch.values().stream().map(Instant::toString).toArray(String[]::new))));
+      if (!database.call(tx -> new DeviceStates(tx).heard(batch))) {
+        batch.forEach(heard::putIfAbsent);
+      }
     } catch (RuntimeException e) {
       batch.forEach(heard::putIfAbsent);
       LOG.warn("last-seen times held back: {}", e.getMessage());

@@ -4,6 +4,7 @@ import dev.pinwright.service.identity.DeviceCertificates;
 import dev.pinwright.service.intake.Sequences;
 import dev.pinwright.service.live.Wakes;
 import dev.pinwright.storage.Tx;
+import dev.pinwright.storage.device.DeviceStates;
 import dev.pinwright.storage.row.DeviceRow;
 import java.time.Instant;
 import java.util.Map;
@@ -15,10 +16,9 @@ public final class Retirement {
   /** Ends it: certificates stop working, queued commands are cancelled, its number becomes free. */
   public static void retire(Tx tx, DeviceRow row, String reason, Instant now) {
     row.retiredAt = now;
-    row.standing = "retired";
-    row.standingReason = reason;
     row.readyGate = null;
     tx.flush();
+    new DeviceStates(tx).retire(row.id, reason);
     DeviceCertificates.withdraw(tx, row.id);
     tx.execute(
         "update command set state = 'cancelled', reason = 'the device was retired',"

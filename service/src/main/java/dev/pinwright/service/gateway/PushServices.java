@@ -48,7 +48,7 @@ public final class PushServices implements PushRelay {
        where s.device_id = any(cast(:ids as text[])) and g.platform = s.platform
          and g.push_certificate is not null and g.push_expires_at > :now
          and (s.pushed_at is null or s.pushed_at < now() - interval '10 seconds'
-              or exists (select 1 from device d where d.id = s.device_id
+              or exists (select 1 from device_state d where d.device_id = s.device_id
                            and d.last_seen > s.pushed_at))
          and not exists (select 1 from open_socket o where o.device_id = s.device_id)
       returning s.device_id, s.platform, s.endpoint, g.version

@@ -3,6 +3,7 @@ package dev.pinwright.service.intake;
 import com.github.f4b6a3.ulid.UlidCreator;
 import dev.pinwright.catalog.Catalogue;
 import dev.pinwright.core.Words;
+import dev.pinwright.core.device.DeviceState;
 import dev.pinwright.core.intake.EnrollmentProfile;
 import dev.pinwright.core.intake.Identifier;
 import dev.pinwright.core.intake.JoinAttempt;
@@ -10,8 +11,10 @@ import dev.pinwright.core.intake.NamePattern;
 import dev.pinwright.core.organisation.Place;
 import dev.pinwright.core.tree.Tree;
 import dev.pinwright.service.identity.DeviceCertificates;
-import dev.pinwright.service.rules.Shapes;
+import dev.pinwright.service.shape.Shapes;
 import dev.pinwright.storage.Tx;
+import dev.pinwright.storage.change.Moves;
+import dev.pinwright.storage.device.DeviceStates;
 import dev.pinwright.storage.row.DeviceRow;
 import dev.pinwright.storage.row.EnrollmentProfileRow;
 import dev.pinwright.storage.row.PersonRow;
@@ -36,9 +39,10 @@ final class Admittance {
     this.shapes = shapes;
   }
 
-  /** Records that have one of the identifiers already; at most three. */
+  /** Records that have one of the identifiers already, held from now on; at most three. */
   static List<DeviceRow> onFile(Tx tx, JoinAttempt attempt) {
-    return tx.list(
+    Moves.besideRules(tx);
+    return tx.listLocked(
         DeviceRow.class,
         "from DeviceRow where serial = :s or imei = :i or asset = :a",
         Map.of(
@@ -104,7 +108,6 @@ final class Admittance {
       d.kind = Words.of(a.attempt().kind());
       d.maker = a.attempt().maker();
       d.model = a.attempt().model();
-      d.desiredDigest = Tree.EMPTY.digest();
     }
     begin(d, a, now);
     if (fresh) {
@@ -112,6 +115,9 @@ final class Admittance {
       tx.insert(d);
     }
     tx.flush();
+    DeviceStates states = new DeviceStates(tx);
+    String wanted = states.lock(d.id).map(DeviceState::desired).orElse(Tree.EMPTY.digest());
+    states.put(DeviceState.joined(d.id, wanted));
     if (!fresh) {
       DeviceCertificates.withdraw(tx, d.id);
       tx.execute("delete from refusal where device_id = :d", Map.of("d", d.id));
@@ -120,8 +126,7 @@ final class Admittance {
     }
     gather(tx, d, a);
     a.roster().ifPresent(r -> arrived(r, d, now));
-    shapes.place(tx, List.of(d.id), null);
-    tx.session().refresh(d);
+    shapes.place(tx, List.of(d.id));
     // last, since everybody who wants a number of the same sequence waits for this one
     d.name = fresh ? named(tx, d, a, now) : free(tx, d.id, d.name);
     return d;
@@ -141,13 +146,7 @@ final class Admittance {
     d.serial = first(d.serial, value(attempt, Identifier.Kind.SERIAL), r.map(x -> x.serial));
     d.imei = first(d.imei, value(attempt, Identifier.Kind.IMEI), r.map(x -> x.imei));
     d.asset = first(d.asset, value(attempt, Identifier.Kind.ASSET), r.map(x -> x.asset));
-    d.standing = "catching-up";
-    d.standingReason = "it has just joined";
-    d.reportedDigest = null;
-    d.agreedDigest = null;
-    d.refused = "";
     d.facts = "{}";
-    d.factsAt = null;
     d.enrolledAt = now;
     d.retiredAt = null;
   }

@@ -129,8 +129,8 @@ public final class Bench {
       """
       case when b.stage = 'plugged' then 'plugged' when b.stage = 'erasing' then 'erasing'
            when b.stage = 'erased' then 'joining' when b.stage = 'refused' then 'refused'
-           when d.ready_gate is not null or d.standing = 'catching-up' then 'setting-up'
-           when d.standing in ('settled', 'blocked') and d.facts_at is not null then 'ready'
+           when d.ready_gate is not null or st.standing = 'catching-up' then 'setting-up'
+           when st.standing in ('settled', 'blocked') and st.facts_at is not null then 'ready'
            when d.id is null then 'joining' else 'attention' end
       """;
 
@@ -144,6 +144,7 @@ public final class Bench {
           select count(*) devices, count(*) filter (where x.state = 'ready') ready,
                  count(*) filter (where x.state in ('refused', 'attention')) troubled
             from (select %s state from bench_device b left join device d on d.id = b.device_id
+                    left join device_state st on st.device_id = d.id
                    where b.session_id = s.id) x) n on true
       """
           .formatted(STATE);
@@ -355,9 +356,10 @@ public final class Bench {
   private static final String DEVICES =
       "select b.rack, b.slot, b.unplugged_at is null, b.serial, "
           + STATE
-          + ", case when b.reason <> '' then b.reason else coalesce(d.standing_reason, '') end,"
+          + ", case when b.reason <> '' then b.reason else coalesce(st.standing_reason, '') end,"
           + " d.id, d.name, d.asset, b.changed_at"
-          + " from bench_device b left join device d on d.id = b.device_id";
+          + " from bench_device b left join device d on d.id = b.device_id"
+          + " left join device_state st on st.device_id = d.id";
 
   private static OnBench onBench(Object[] r) {
     return new OnBench(

@@ -24,7 +24,7 @@ import dev.pinwright.service.identity.DeviceCertificates;
 import dev.pinwright.service.identity.DeviceCertificates.Grant;
 import dev.pinwright.service.journal.Journal;
 import dev.pinwright.service.live.Events;
-import dev.pinwright.service.rules.Shapes;
+import dev.pinwright.service.shape.Shapes;
 import dev.pinwright.storage.Database;
 import dev.pinwright.storage.Tx;
 import dev.pinwright.storage.row.ArrivalRow;

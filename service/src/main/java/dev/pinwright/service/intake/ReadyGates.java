@@ -51,14 +51,18 @@ public final class ReadyGates {
     }
   }
 
-  /** Puts into the log how far an arrival is, now that its device has been heard. */
-  public static void arrival(Tx tx, DeviceRow device, Instant now) {
+  /**
+   * Puts into the log how far an arrival is, now that its device has been heard.
+   *
+   * @param settled whether its settings are on it
+   */
+  public static void arrival(Tx tx, DeviceRow device, boolean settled, Instant now) {
     boolean ready = device.readyGate == null;
     Map<String, Object> p = new HashMap<>();
     p.put("d", device.id);
     p.put("now", now);
     p.put("ready", ready);
-    p.put("reason", ready ? "" : "waits for " + pending(device));
+    p.put("reason", ready ? "" : "waits for " + pending(device, settled));
     tx.execute(
         """
         update arrival
@@ -70,8 +74,7 @@ public final class ReadyGates {
         p);
   }
 
-  private static String pending(DeviceRow device) {
-    boolean settled = device.desiredDigest.equals(device.agreedDigest);
+  private static String pending(DeviceRow device, boolean settled) {
     return steps(device, settled).stream()
         .filter(s -> !s.done())
         .map(s -> s.title().substring(0, 1).toLowerCase() + s.title().substring(1))

@@ -3,6 +3,8 @@ package dev.pinwright.service.live;
 import dev.pinwright.storage.Database;
 import dev.pinwright.storage.Notices;
 import dev.pinwright.storage.Tx;
+import dev.pinwright.storage.device.DeviceStates;
+import dev.pinwright.storage.device.DeviceStates.Waiting;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
@@ -133,29 +135,17 @@ public final class Wakes implements AutoCloseable {
         wake(List.of(ref));
         return;
       }
-      String sql;
+      Waiting which;
       if (what.startsWith("change:")) {
-        sql =
-            "select id, 1 from device where change_id = :ref"
-                + " and reported_digest is distinct from desired_digest and retired_at is null";
+        which = Waiting.FOR_CHANGE;
       } else if (what.startsWith("dispatch:")) {
-        sql = "select device_id, 1 from command where dispatch_id = :ref and state = 'queued'";
-      } else if (what.startsWith("if-needed:")) {
-        sql =
-            "select id, 1 from device d where id = :ref and retired_at is null and"
-                + " (reported_digest is distinct from desired_digest or exists"
-                + " (select 1 from command where device_id = d.id and state = 'queued'))";
+        which = Waiting.FOR_DISPATCH;
       } else {
-        sql =
-            "select id, 1 from device where standing in ('catching-up', 'drifted')"
-                + " and reported_digest is distinct from desired_digest"
-                + " and coalesce(last_seen, '-infinity') < now() - interval '15 seconds'"
-                + " and :ref <> ''"
-                + " union select device_id, 1 from command where state = 'queued'"
-                + " and queued_at < now() - interval '15 seconds' and expires_at > now()";
+        which = what.startsWith("if-needed:") ? Waiting.ITSELF : Waiting.ANY;
       }
-      List<Object[]> found = database.call(tx -> tx.rows(sql, Map.of("ref", ref)));
-      wake(found.stream().map(r -> (String) r[0]).toList());
+      wake(
+          database.call(
+              tx -> new DeviceStates(tx).waiting(which, which == Waiting.ANY ? "" : ref)));
     } catch (RuntimeException e) {
       LOG.warn("could not look whom to wake ({}): {}", what, e.getMessage());
     }

@@ -5,6 +5,7 @@ import dev.pinwright.core.Words;
 import dev.pinwright.core.organisation.AttributeCondition;
 import dev.pinwright.core.organisation.AttributeCondition.Relation;
 import dev.pinwright.core.organisation.AttributeType;
+import dev.pinwright.core.query.DeviceQuery;
 import dev.pinwright.service.Problem;
 import dev.pinwright.service.access.Caller;
 import dev.pinwright.service.access.Role;
@@ -13,6 +14,7 @@ import dev.pinwright.service.live.Events;
 import dev.pinwright.storage.Database;
 import dev.pinwright.storage.Tx;
 import java.time.Clock;
+import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -318,42 +320,72 @@ public final class Attributes {
   }
 
   /**
-   * Conditions on attributes as SQL, each led by {@code and}; values are bound to {@code p}.
+   * Conditions on attributes of devices.
    *
-   * @param subject the column with the ids of devices, people or units
    * @param asked conditions as {@link AttributeCondition} reads them, at most ten
    * @throws Problem 400 naming the attributes there are, or what the value would have to be
    */
-  public static String where(
-      Tx tx, String kind, String subject, List<String> asked, Map<String, Object> p) {
+  public static List<DeviceQuery> asked(Tx tx, List<String> asked) {
+    return conditions(tx, "device", asked).stream()
+        .<DeviceQuery>map(
+            c ->
+                new DeviceQuery.HasAttribute(
+                    c.attribute().id(),
+                    c.type(),
+                    c.condition().relation(),
+                    Optional.of(c.condition().value()).filter(v -> !v.isEmpty())))
+        .toList();
+  }
+
+  private record Asked(Attribute attribute, AttributeType type, AttributeCondition condition) {}
+
+  private static List<Asked> conditions(Tx tx, String kind, List<String> asked) {
     if (asked.isEmpty()) {
-      return "";
+      return List.of();
     }
     if (asked.size() > MOST_CONDITIONS) {
       throw Problem.malformed(
           "/attribute", "At most " + MOST_CONDITIONS + " conditions can be asked for.");
     }
     List<Attribute> known = of(tx, kind);
-    StringBuilder where = new StringBuilder();
-    for (int i = 0; i < asked.size(); i++) {
+    List<Asked> out = new ArrayList<>();
+    for (String text : asked) {
       try {
-        AttributeCondition written = AttributeCondition.parse(asked.get(i));
+        AttributeCondition written = AttributeCondition.parse(text);
         Attribute a = named(known, kind, written.name());
-        AttributeCondition c = written.on(Words.parse(AttributeType.class, a.type()), a.choices());
-        boolean none = c.value().isEmpty();
-        where.append(none ? " and not exists" : " and exists");
-        where.append(
-            " (select 1 from attribute_value v where v.subject_id = %s and v.attribute_id = :a%d"
-                .formatted(subject, i));
-        p.put("a" + i, a.id());
-        if (!none) {
-          where.append(comparison(c.relation(), a.type(), "v" + i));
-          p.put("v" + i, c.value());
-        }
-        where.append(')');
+        AttributeType type = Words.parse(AttributeType.class, a.type());
+        out.add(new Asked(a, type, written.on(type, a.choices())));
       } catch (IllegalArgumentException e) {
         throw Problem.malformed("/attribute", e);
       }
+    }
+    return out;
+  }
+
+  /**
+   * Conditions on attributes as SQL, each led by {@code and}; values are bound to {@code p}.
+   *
+   * @param subject the column with the ids of people or units
+   * @param asked conditions as {@link AttributeCondition} reads them, at most ten
+   * @throws Problem 400 naming the attributes there are, or what the value would have to be
+   */
+  public static String where(
+      Tx tx, String kind, String subject, List<String> asked, Map<String, Object> p) {
+    StringBuilder where = new StringBuilder();
+    int i = 0;
+    for (Asked c : conditions(tx, kind, asked)) {
+      boolean none = c.condition().value().isEmpty();
+      where.append(none ? " and not exists" : " and exists");
+      where.append(
+          " (select 1 from attribute_value v where v.subject_id = %s and v.attribute_id = :a%d"
+              .formatted(subject, i));
+      p.put("a" + i, c.attribute().id());
+      if (!none) {
+        where.append(comparison(c.condition().relation(), c.attribute().type(), "v" + i));
+        p.put("v" + i, c.condition().value());
+      }
+      where.append(')');
+      i++;
     }
     return where.toString();
   }

@@ -1,7 +1,7 @@
 package dev.pinwright.service.organisation;
 
 import com.github.f4b6a3.ulid.UlidCreator;
-import dev.pinwright.core.catalog.Catalog;
+import dev.pinwright.core.change.Rehearsal;
 import dev.pinwright.core.organisation.UnitCode;
 import dev.pinwright.core.target.Target;
 import dev.pinwright.service.Known;
@@ -9,14 +9,13 @@ import dev.pinwright.service.Problem;
 import dev.pinwright.service.Records;
 import dev.pinwright.service.access.Caller;
 import dev.pinwright.service.access.Role;
+import dev.pinwright.service.change.Changes;
 import dev.pinwright.service.journal.Journal;
 import dev.pinwright.service.live.Events;
-import dev.pinwright.service.rules.Rehearsal;
-import dev.pinwright.service.rules.Shapes;
 import dev.pinwright.service.rules.TargetUses;
 import dev.pinwright.storage.Database;
-import dev.pinwright.storage.ShapeMoves;
 import dev.pinwright.storage.Tx;
+import dev.pinwright.storage.change.Moves;
 import dev.pinwright.storage.row.ChangeRow;
 import dev.pinwright.storage.row.UnitRow;
 import java.time.Clock;
@@ -31,22 +30,14 @@ public final class Units implements Records<Units.Unit, Units.Draft> {
   public static final int MAX_UNITS = 2_000;
 
   private final Database database;
-  private final Catalog catalog;
-  private final Shapes shapes;
+  private final Changes changes;
   private final Journal journal;
   private final Events events;
   private final Clock clock;
 
-  public Units(
-      Database database,
-      Catalog catalog,
-      Shapes shapes,
-      Journal journal,
-      Events events,
-      Clock clock) {
+  public Units(Database database, Changes changes, Journal journal, Events events, Clock clock) {
     this.database = database;
-    this.catalog = catalog;
-    this.shapes = shapes;
+    this.changes = changes;
     this.journal = journal;
     this.events = events;
     this.clock = clock;
@@ -238,28 +229,19 @@ public final class Units implements Records<Units.Unit, Units.Draft> {
     return Known.locked(tx, UnitRow.class, "unit", id, version, r -> r.version);
   }
 
-  private record Worked(Rehearsal rehearsal, List<Shapes.Outcome> outcomes) {}
-
   /** Moves the unit in this transaction and works out what becomes of its devices. */
-  private Worked move(Tx tx, UnitRow row, @Nullable String parentId, ShapeMoves moves) {
+  private Changes.Proposal moved(Tx tx, UnitRow row, @Nullable String parentId) {
     String parent = parent(tx, parentId);
     if (parent != null
-        && !tx.rows(
-                "select 1, 1 from unit_within where unit_id = :p and ancestor_id = :u",
-                Map.of("p", parent, "u", row.id))
-            .isEmpty()) {
+        && tx.any(
+            "select 1 from unit_within where unit_id = :p and ancestor_id = :u",
+            Map.of("p", parent, "u", row.id))) {
       throw Problem.malformed("/parentId", "A unit cannot lie within itself.");
     }
-    moves.begin(true);
     row.parentId = parent;
     tx.flush();
     lieWithin(tx);
-    moves.affectUnit(row.id);
-    moves.work(null);
-    List<Shapes.Outcome> outcomes = shapes.outcomes(tx, moves, null);
-    return new Worked(
-        Rehearsal.of(catalog, Rehearsal.ANY_PROFILE, outcomes, Rehearsal.examples(moves)),
-        outcomes);
+    return changes.ofUnit(tx, row.id);
   }
 
   /** What moving a unit would do to devices; nothing is stored. */
@@ -268,7 +250,7 @@ public final class Units implements Records<Units.Unit, Units.Draft> {
     return database.rehearse(
         tx -> {
           UnitRow row = tx.find(UnitRow.class, id).orElseThrow(() -> Problem.notFound("unit", id));
-          return move(tx, row, move.parentId(), new ShapeMoves(tx)).rehearsal();
+          return moved(tx, row, move.parentId()).rehearsal();
         });
   }
 
@@ -283,12 +265,11 @@ public final class Units implements Records<Units.Unit, Units.Draft> {
         database.call(
             tx -> {
               UnitRow row = locked(tx, id, version);
-              ShapeMoves moves = new ShapeMoves(tx);
-              Worked worked = move(tx, row, move.parentId(), moves);
-              worked.rehearsal().confirmed(move.confirmDevices(), "move it");
+              Moves.aloneWithRules(tx);
               ChangeRow change =
-                  shapes.change(
-                      tx, caller, "Move " + row.code + " " + row.name, moves, worked.outcomes());
+                  moved(tx, row, move.parentId())
+                      .confirmed(move.confirmDevices(), "move it")
+                      .apply(caller, "Move " + row.code + " " + row.name);
               tx.flush();
               Unit now = one(tx, id);
               journal.write(
@@ -300,8 +281,7 @@ public final class Units implements Records<Units.Unit, Units.Draft> {
               return now;
             });
     events.touch("units");
-    events.touch("changes");
-    events.touch("devices");
+    changes.touch();
     return moved;
   }
 

@@ -14,6 +14,7 @@ import dev.pinwright.service.access.Role;
 import dev.pinwright.service.journal.Journal;
 import dev.pinwright.service.live.Events;
 import dev.pinwright.service.secret.Vault;
+import dev.pinwright.service.shape.ProfileContent;
 import dev.pinwright.storage.Database;
 import dev.pinwright.storage.Tx;
 import dev.pinwright.storage.row.DeviceRow;
@@ -106,11 +107,12 @@ public final class Profiles {
                     """
                     select p.id, p.name, p.description, p.published_version, p.draft_changed,
                            (select count(*) from jsonb_object_keys(p.draft -> 'settings')),
-                           (select coalesce(sum(n), 0) from
-                             (select count(*) n from shape s join device d on d.shape_key = s.key
-                               where ',' || s.layers like '%,' || p.id || ':%') x),
+                           coalesce(n.devices, 0),
                            p.changed_at
-                      from profile p
+                      from profile p left join (
+                        select sp.profile_id, count(*) as devices
+                          from device_state st join shape_profile sp using (shape_key)
+                         where st.standing <> 'retired' group by 1) n on n.profile_id = p.id
                      where (lower(p.name), p.id) > (:name, :id)
                        and (:words = '' or p.name || ' ' || p.description ilike '%' || :words || '%')
                      order by lower(p.name), p.id limit :limit

@@ -2,19 +2,24 @@ package dev.pinwright.service.rules;
 
 import com.fasterxml.jackson.databind.JsonNode;
 import dev.pinwright.core.catalog.Catalog;
+import dev.pinwright.core.change.Rehearsal;
 import dev.pinwright.service.Page;
 import dev.pinwright.service.Problem;
 import dev.pinwright.service.access.Caller;
 import dev.pinwright.service.access.Role;
+import dev.pinwright.service.change.Changes;
 import dev.pinwright.service.journal.Journal;
 import dev.pinwright.service.live.Events;
 import dev.pinwright.service.secret.Vault;
+import dev.pinwright.service.shape.ProfileContent;
+import dev.pinwright.service.shape.Shapes;
 import dev.pinwright.storage.Database;
-import dev.pinwright.storage.ShapeMoves;
 import dev.pinwright.storage.Tx;
+import dev.pinwright.storage.change.Moves;
 import dev.pinwright.storage.row.ChangeRow;
 import dev.pinwright.storage.row.ProfileRow;
 import dev.pinwright.storage.row.ProfileVersionRow;
+import dev.pinwright.storage.shape.ShapeStore;
 import java.time.Clock;
 import java.time.Instant;
 import java.util.List;
@@ -26,7 +31,7 @@ public final class Publishing {
   private final Database database;
   private final Catalog catalog;
   private final Vault vault;
-  private final Shapes shapes;
+  private final Changes changes;
   private final Journal journal;
   private final Events events;
   private final Clock clock;
@@ -35,14 +40,14 @@ public final class Publishing {
       Database database,
       Catalog catalog,
       Vault vault,
-      Shapes shapes,
+      Changes changes,
       Journal journal,
       Events events,
       Clock clock) {
     this.database = database;
     this.catalog = catalog;
     this.vault = vault;
-    this.shapes = shapes;
+    this.changes = changes;
     this.journal = journal;
     this.events = events;
     this.clock = clock;
@@ -61,11 +66,10 @@ public final class Publishing {
       List<Profiles.NamedTarget> targets,
       List<Profiles.NamedTarget> exclusions) {}
 
-  /** Shows what publishing the draft would do. Nothing is stored. */
+  /** Shows what publishing the draft would do. Nothing is stored and nobody has to wait. */
   public Rehearsal rehearse(Caller caller, String id) {
     caller.needs(Role.READER);
-    return database.rehearse(
-        tx -> rehearse(tx, Profiles.row(tx, id), new ShapeMoves(tx)).rehearsal());
+    return database.snapshot(tx -> changes.ofProfile(tx, draft(Profiles.row(tx, id))).rehearsal());
   }
 
   /**
@@ -75,42 +79,13 @@ public final class Publishing {
    */
   public Page<Rehearsal.Named> devices(Caller caller, String id, String effect, Page.Request page) {
     caller.needs(Role.READER);
-    String[] c = page.parts(2);
-    List<Object[]> rows =
-        database.rehearse(
-            tx -> {
-              ShapeMoves moves = new ShapeMoves(tx);
-              Worked worked = rehearse(tx, Profiles.row(tx, id), moves);
-              List<ShapeMoves.Kind> kinds = Rehearsal.kinds(catalog, worked.outcomes(), effect);
-              if (kinds.isEmpty()) {
-                throw new Problem(
-                    404,
-                    "not-found",
-                    "Not found",
-                    "The rehearsal has no such effect any more; rehearse again.");
-              }
-              return moves.devices(
-                  kinds, c.length == 0 ? "" : c[0], c.length == 0 ? "" : c[1], page.limit() + 1);
-            });
-    return Page.of(
-        rows,
-        page.limit(),
-        r -> new Rehearsal.Named((String) r[0], (String) r[1]),
-        r -> Page.cursor(((String) r[1]).toLowerCase(java.util.Locale.ROOT), (String) r[0]));
+    return database.snapshot(
+        tx -> changes.ofProfile(tx, draft(Profiles.row(tx, id))).devices(effect, page));
   }
 
-  private record Worked(Rehearsal rehearsal, List<Shapes.Outcome> outcomes) {}
-
-  private Worked rehearse(Tx tx, ProfileRow row, ShapeMoves moves) {
-    ProfileContent content = ProfileContent.load(row.draft, vault);
+  private Shapes.Unpublished draft(ProfileRow row) {
     int next = row.publishedVersion == null ? 1 : row.publishedVersion + 1;
-    moves.begin(true);
-    ShapeMoves.Candidate candidate = new ShapeMoves.Candidate(row.id, next, content.assignment());
-    moves.affectReachedBy(candidate);
-    moves.work(candidate);
-    List<Shapes.Outcome> outcomes =
-        shapes.outcomes(tx, moves, new Shapes.Unpublished(row.id, next, row.name, content));
-    return new Worked(Rehearsal.of(catalog, row.id, outcomes, Rehearsal.examples(moves)), outcomes);
+    return new Shapes.Unpublished(row.id, next, row.name, ProfileContent.load(row.draft, vault));
   }
 
   /**
@@ -129,45 +104,40 @@ public final class Publishing {
                 throw Problem.conflict(
                     "nothing-to-publish", "The draft is the published version already.");
               }
-              ShapeMoves moves = new ShapeMoves(tx);
-              Worked worked = rehearse(tx, row, moves);
-              worked.rehearsal().confirmed(confirmDevices, "publish it");
-              return store(tx, caller, row, moves, worked);
+              Moves.aloneWithRules(tx);
+              Changes.Proposal proposal =
+                  changes.ofProfile(tx, draft(row)).confirmed(confirmDevices, "publish it");
+              return store(tx, caller, row, proposal);
             });
     events.touch("profiles");
-    events.touch("changes");
-    events.touch("devices");
+    changes.touch();
     return published;
   }
 
-  private Published store(Tx tx, Caller caller, ProfileRow row, ShapeMoves moves, Worked worked) {
-    int number = row.publishedVersion == null ? 1 : row.publishedVersion + 1;
+  private Published store(Tx tx, Caller caller, ProfileRow row, Changes.Proposal proposal) {
+    Shapes.Unpublished draft = draft(row);
     ProfileVersionRow v = new ProfileVersionRow();
     v.profileId = row.id;
-    v.number = number;
+    v.number = draft.version();
     v.name = row.name;
     v.content = row.draft;
     v.publication = tx.value("select nextval('publication')", Long.class, Map.of());
     v.publishedAt = clock.instant();
     v.publishedBy = caller.login();
     tx.insert(v);
-    row.publishedVersion = number;
+    row.publishedVersion = v.number;
     row.draftChanged = false;
     tx.flush();
-    moves.store(row.id, ProfileContent.load(row.draft, vault).assignment());
-    ChangeRow change =
-        shapes.change(
-            tx, caller, "Publish " + row.name + ", version " + number, moves, worked.outcomes());
-    change.profileId = row.id;
-    change.version = number;
+    new ShapeStore(tx).assign(row.id, draft.content().assignment());
+    ChangeRow change = proposal.apply(caller, "Publish " + row.name + ", version " + v.number);
     tx.flush();
     journal.write(
         tx,
         caller,
         "profile.published",
         "profile:" + row.id,
-        row.name + " version " + number + " published; " + change.total + " devices change");
-    return new Published(number, Changes.change(tx, change));
+        row.name + " version " + v.number + " published; " + change.total + " devices change");
+    return new Published(v.number, Changes.follow(tx, change));
   }
 
   /** Published versions, newest first. */

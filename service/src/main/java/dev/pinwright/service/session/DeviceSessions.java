@@ -1,6 +1,7 @@
 package dev.pinwright.service.session;
 
 import dev.pinwright.core.catalog.Catalog;
+import dev.pinwright.core.device.Standing;
 import dev.pinwright.protocol.dm.Answer;
 import dev.pinwright.protocol.dm.Dm;
 import dev.pinwright.protocol.dm.Heard;
@@ -16,10 +17,11 @@ import dev.pinwright.service.identity.Authority;
 import dev.pinwright.service.identity.DeviceCertificates;
 import dev.pinwright.service.journal.Journal;
 import dev.pinwright.service.live.Events;
-import dev.pinwright.service.rules.Shapes;
 import dev.pinwright.service.secret.Vault;
+import dev.pinwright.service.shape.Shapes;
 import dev.pinwright.storage.Database;
 import dev.pinwright.storage.Tx;
+import dev.pinwright.storage.change.Moves;
 import dev.pinwright.storage.row.DmSessionRow;
 import java.security.cert.X509Certificate;
 import java.time.Clock;
@@ -76,21 +78,21 @@ public final class DeviceSessions {
   record Known(
       String id,
       String certificateState,
-      boolean retired,
       String desired,
-      String standing,
+      Standing standing,
       boolean factsKnown,
       boolean commandsQueued,
       Optional<String> openSession) {}
 
   private static final String CHECK_IN =
       """
-      select d.id, c.state, d.retired_at is not null, d.desired_digest, d.standing,
-             d.facts_at is not null,
-             exists (select 1 from command q where q.device_id = d.id and q.state = 'queued'),
-             s.session_id
-        from device_certificate c join device d on d.id = c.device_id
-        left join dm_session s on s.device_id = d.id
+      select d.device_id as id, c.state as certificate_state, d.desired_digest as desired,
+             d.standing, d.facts_at is not null as facts_known,
+             exists (select 1 from command q where q.device_id = d.device_id and q.state = 'queued')
+               as commands_queued,
+             s.session_id as open_session
+        from device_certificate c join device_state d using (device_id)
+        left join dm_session s using (device_id)
        where c.serial = :serial
       """;
 
@@ -109,23 +111,14 @@ public final class DeviceSessions {
     try {
       X509Certificate leaf = authority.ours(chain);
       String serial = DeviceCertificates.serial(leaf);
-      List<Object[]> rows = database.call(tx -> tx.rows(CHECK_IN, Map.of("serial", serial)));
+      List<Known> rows =
+          database.call(tx -> tx.select(Known.class, CHECK_IN, Map.of("serial", serial)));
       if (rows.isEmpty()) {
         throw new Problem(
             403, "unknown-certificate", "Not known here", "No device here has this certificate.");
       }
-      Object[] r = rows.get(0);
-      Known known =
-          new Known(
-              (String) r[0],
-              (String) r[1],
-              (Boolean) r[2],
-              (String) r[3],
-              (String) r[4],
-              (Boolean) r[5],
-              (Boolean) r[6],
-              Optional.ofNullable((String) r[7]));
-      if (known.retired()) {
+      Known known = rows.get(0);
+      if (known.standing() == Standing.RETIRED) {
         throw new Problem(
             403, "device-retired", "No longer managed", "This device was retired; join again.");
       }
@@ -214,7 +207,8 @@ public final class DeviceSessions {
   }
 
   private static boolean nothingToDo(Known known, Message message, Heard heard) {
-    boolean standsWell = known.standing().equals("settled") || known.standing().equals("blocked");
+    boolean standsWell =
+        known.standing() == Standing.SETTLED || known.standing() == Standing.BLOCKED;
     boolean repeated = known.openSession().filter(message.header().sessionId()::equals).isPresent();
     return standsWell
         && !repeated
@@ -235,6 +229,8 @@ public final class DeviceSessions {
   }
 
   private byte[] exchange(Tx tx, String deviceId, Message message, Heard heard, byte[] body) {
+    // before any row is held, so that a publication and a session never wait for each other
+    Moves.besideRules(tx);
     String requestHash = Vault.hash(body);
     Message.Header h = message.header();
     Optional<DmSessionRow> open = tx.lock(DmSessionRow.class, deviceId);

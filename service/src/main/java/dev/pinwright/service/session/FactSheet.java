@@ -3,6 +3,7 @@ package dev.pinwright.service.session;
 import dev.pinwright.core.Words;
 import dev.pinwright.core.catalog.Catalog;
 import dev.pinwright.core.command.CommandState;
+import dev.pinwright.core.device.DeviceState;
 import dev.pinwright.core.device.OsVersion;
 import dev.pinwright.core.device.Ownership;
 import dev.pinwright.core.tree.Leaf;
@@ -12,13 +13,15 @@ import dev.pinwright.service.Json;
 import dev.pinwright.service.acting.Commands;
 import dev.pinwright.service.device.Activity;
 import dev.pinwright.service.gateway.PushSubscriptions;
-import dev.pinwright.service.rules.Shapes;
+import dev.pinwright.service.shape.Shapes;
 import dev.pinwright.storage.Tx;
+import dev.pinwright.storage.device.DeviceStates;
 import dev.pinwright.storage.row.DeviceRow;
 import java.time.Instant;
 import java.util.List;
 import java.util.Map;
 import java.util.TreeMap;
+import org.jspecify.annotations.Nullable;
 
 /** What a device says of itself, put on file as far as it may be collected. */
 final class FactSheet {
@@ -33,7 +36,8 @@ final class FactSheet {
   }
 
   /** Takes the facts of one answer; those that may not be collected are dropped. */
-  void take(Tx tx, DeviceRow device, List<Item> items, Conversation c, Instant now) {
+  DeviceState take(
+      Tx tx, DeviceRow device, DeviceState state, List<Item> items, Conversation c, Instant now) {
     Ownership ownership = Words.parse(Ownership.class, device.ownership);
     Map<String, String> facts = new TreeMap<>();
     Map<String, Leaf> told = Turn.leaves(items);
@@ -54,35 +58,32 @@ final class FactSheet {
                   });
         });
     device.facts = Json.write(facts);
-    device.factsAt = now;
     c.factsWanted = false;
     for (String id : c.refreshing) {
       Commands.step(tx, device.id, id, CommandState.DONE, "", now);
     }
     c.refreshing.clear();
-    osVersion(tx, device, facts.get("system/os-version"), now);
+    return osVersion(tx, device, state.factsRead(now), facts.get("system/os-version"), now);
   }
 
-  private void osVersion(
-      Tx tx, DeviceRow device, @org.jspecify.annotations.Nullable String told, Instant now) {
+  private DeviceState osVersion(
+      Tx tx, DeviceRow device, DeviceState state, @Nullable String told, Instant now) {
     if (told == null || told.equals(device.osVersion)) {
-      return;
+      return state;
     }
     OsVersion version;
     try {
       version = OsVersion.parse(told);
     } catch (IllegalArgumentException e) {
-      return;
+      return state;
     }
     Activity.add(tx, device.id, now, "os", "OS " + device.osVersion + " became " + version);
     device.osVersion = version.toString();
     device.osLevel = catalog.osLevel(device.platform, version).toString();
     // what an earlier version refused is tried again
-    device.refused = "";
-    tx.flush();
-    tx.execute("delete from refusal where device_id = :d", Map.of("d", device.id));
-    shapes.place(tx, List.of(device.id), null);
-    tx.session().refresh(device);
-    refusals.retarget(tx, device);
+    DeviceStates states = new DeviceStates(tx);
+    states.put(refusals.forgetAll(tx, state));
+    shapes.place(tx, List.of(device.id));
+    return states.lock(device.id).orElseThrow();
   }
 }

@@ -5,6 +5,7 @@ import dev.pinwright.core.catalog.Catalog;
 import dev.pinwright.core.catalog.CommandSpec;
 import dev.pinwright.core.command.CommandState;
 import dev.pinwright.core.command.DeviceAnswer;
+import dev.pinwright.core.device.DeviceState;
 import dev.pinwright.core.device.Standing;
 import dev.pinwright.core.tree.Edit;
 import dev.pinwright.core.tree.Leaf;
@@ -24,10 +25,11 @@ import dev.pinwright.service.intake.HolderTerms;
 import dev.pinwright.service.intake.ReadyGates;
 import dev.pinwright.service.journal.Journal;
 import dev.pinwright.service.live.Wakes;
-import dev.pinwright.service.rules.Shapes;
 import dev.pinwright.service.session.Conversation.Kind;
 import dev.pinwright.service.session.Conversation.Sent;
+import dev.pinwright.service.shape.Shapes;
 import dev.pinwright.storage.Tx;
+import dev.pinwright.storage.device.DeviceStates;
 import dev.pinwright.storage.row.DeviceRow;
 import java.time.Clock;
 import java.time.Instant;
@@ -68,26 +70,34 @@ final class Turn {
     facts = new FactSheet(catalog, shapes, refusals);
   }
 
+  /** A device in its session: its row and its state, both held, and the conversation. */
+  private static final class Subject {
+    private final DeviceRow device;
+    private final Conversation c;
+    private final Instant now;
+    private DeviceState state;
+
+    Subject(Tx tx, String deviceId, Conversation c, Instant now) {
+      device = tx.lock(DeviceRow.class, deviceId).orElseThrow();
+      state = new DeviceStates(tx).lock(deviceId).orElseThrow();
+      this.c = c;
+      this.now = now;
+    }
+  }
+
   /** Begins a session. */
   Conversation begin(Tx tx, String deviceId, Heard heard) {
-    DeviceRow device = lock(tx, deviceId);
+    DeviceStates states = new DeviceStates(tx);
+    DeviceState state = states.lock(deviceId).orElseThrow();
     Conversation c = new Conversation();
     c.reported = heard.treeDigest().orElse(null);
     c.language = heard.devInfo().getOrDefault("Lang", "");
-    c.factsWanted = device.factsAt == null || device.standing.equals("catching-up");
-    boolean wasSettled = device.desiredDigest.equals(device.agreedDigest);
-    if (c.reported != null && wasSettled && !c.reported.equals(device.desiredDigest)) {
-      device.standing = Words.of(Standing.DRIFTED);
-      device.standingReason = "its settings were changed on the device";
+    c.factsWanted = state.factsAt().isEmpty() || state.standing() == Standing.CATCHING_UP;
+    if (c.reported != null && state.agreed() && !c.reported.equals(state.desired())) {
+      states.put(state.standing(Standing.drifted()));
       Activity.add(tx, deviceId, clock.instant(), "drifted", "Its settings were changed on it");
     }
     return c;
-  }
-
-  private static DeviceRow lock(Tx tx, String deviceId) {
-    DeviceRow device = tx.lock(DeviceRow.class, deviceId).orElseThrow();
-    tx.session().refresh(device);
-    return device;
   }
 
   /**
@@ -97,29 +107,34 @@ final class Turn {
    */
   boolean take(
       Tx tx, String deviceId, Message message, Heard heard, Conversation c, Answer answer) {
-    Instant now = clock.instant();
-    DeviceRow device = lock(tx, deviceId);
+    Subject s = new Subject(tx, deviceId, c, clock.instant());
+    DeviceState before = s.state;
     c.factsWanted |= heard.factsChanged();
-    if (heard.leaving() && device.retiredAt == null) {
-      leave(tx, device, now);
+    if (heard.leaving() && s.device.retiredAt == null) {
+      leave(tx, s.device, s.now);
       return true;
     }
-    hear(tx, device, heard, c, now);
+    hear(tx, s, heard);
     if (!message.last()) {
       answer.askForMore();
-      return true;
+    } else {
+      c.sent.clear();
+      if (heard.aborted() || !work(tx, s, message, answer)) {
+        finish(tx, s);
+      }
     }
-    c.sent.clear();
-    if (!heard.aborted() && work(tx, device, message, c, answer, now)) {
-      return true;
+    if (!s.state.equals(before)) {
+      new DeviceStates(tx).put(s.state);
     }
-    finish(tx, device, c, now);
     return true;
   }
 
   // ---- taking in -------------------------------------------------------------------------------
 
-  private void hear(Tx tx, DeviceRow device, Heard heard, Conversation c, Instant now) {
+  private void hear(Tx tx, Subject s, Heard heard) {
+    DeviceRow device = s.device;
+    Conversation c = s.c;
+    Instant now = s.now;
     for (Heard.Report report : heard.reports()) {
       DeviceAnswer end = DeviceAnswer.of(report.code());
       ended(tx, device, report.correlator(), end, c, now);
@@ -138,7 +153,7 @@ final class Turn {
                   ended(tx, device, sent.ref(), a, c, now);
                   c.factsWanted = true;
                 }
-                case ATOMIC -> settings(tx, device, heard, c, sent, code, now);
+                case ATOMIC -> settings(tx, s, heard, sent, code);
                 case GATE -> ReadyGates.told(device, sent.ref());
                 case TREE -> {
                   if (code == Dm.NOT_FOUND) {
@@ -158,7 +173,7 @@ final class Turn {
               if (sent != null && sent.kind() == Kind.TREE) {
                 c.treeIs(new Tree(leaves(items)));
               } else if (sent != null && sent.kind() == Kind.FACTS) {
-                facts.take(tx, device, items, c, now);
+                s.state = facts.take(tx, device, s.state, items, c, now);
               }
             });
   }
@@ -182,8 +197,8 @@ final class Turn {
     return out;
   }
 
-  private void settings(
-      Tx tx, DeviceRow device, Heard heard, Conversation c, Sent atomic, int code, Instant now) {
+  private void settings(Tx tx, Subject s, Heard heard, Sent atomic, int code) {
+    Conversation c = s.c;
     List<String> partIds = List.of(atomic.ref().split(","));
     if (code < 300) {
       List<Edit> edits = partIds.stream().map(id -> c.sent.get(id).edit()).toList();
@@ -191,8 +206,8 @@ final class Turn {
       c.factsWanted = true;
       Activity.add(
           tx,
-          device.id,
-          now,
+          s.device.id,
+          s.now,
           "settings",
           edits.size() + (edits.size() == 1 ? " setting" : " settings") + " applied");
       return;
@@ -202,7 +217,7 @@ final class Turn {
       int partCode = heard.answers().getOrDefault(id, Dm.NOT_EXECUTED);
       Sent edit = c.sent.get(id);
       if (partCode >= 300 && !NOT_A_REFUSAL.contains(partCode) && edit.value() != null) {
-        refusals.refuse(tx, device, edit, partCode, now);
+        s.state = refusals.refuse(tx, s.state, edit, partCode, s.now);
         refused = true;
       }
     }
@@ -211,35 +226,35 @@ final class Turn {
 
   // ---- saying what is next ---------------------------------------------------------------------
 
-  private boolean work(
-      Tx tx, DeviceRow device, Message message, Conversation c, Answer answer, Instant now) {
-    boolean said = settings(tx, device, message, c, answer);
-    said |= commands(tx, device, c, answer, now);
+  private boolean work(Tx tx, Subject s, Message message, Answer answer) {
+    Conversation c = s.c;
+    boolean said = settings(tx, s, message, answer);
+    said |= commands(tx, s.device, c, answer, s.now);
     if (!said && c.factsWanted) {
       String id = answer.add(i -> new Element.Get(i, List.of(Item.at(Dm.FACTS + Dm.STRUCT_DATA))));
       c.sent.put(id, new Sent(Kind.FACTS, "", null, null));
       c.factsWanted = false;
       said = true;
     }
-    return said || gate(tx, device, c, answer);
+    return said || gate(tx, s, answer);
   }
 
   /** Tells a device at the ready gate how far it is, when that is not what it was told last. */
-  private boolean gate(Tx tx, DeviceRow device, Conversation c, Answer answer) {
-    Optional<String> news = ReadyGates.news(device, matches(tx, device, c));
+  private boolean gate(Tx tx, Subject s, Answer answer) {
+    Optional<String> news = ReadyGates.news(s.device, matches(tx, s));
     news.ifPresent(
         text -> {
           String id =
               answer.add(
                   i -> new Element.Replace(i, List.of(Item.put(Dm.READY_GATE, "chr", text))));
-          c.sent.put(id, new Sent(Kind.GATE, text, null, null));
+          s.c.sent.put(id, new Sent(Kind.GATE, text, null, null));
         });
     return news.isPresent();
   }
 
-  private boolean matches(Tx tx, DeviceRow device, Conversation c) {
-    Tree tree = c.tree();
-    return tree != null && tree.equals(shapes.tree(tx, device.desiredDigest).orElse(Tree.EMPTY));
+  private boolean matches(Tx tx, Subject s) {
+    Tree tree = s.c.tree();
+    return tree != null && tree.equals(shapes.desired(tx, s.state));
   }
 
   private void leave(Tx tx, DeviceRow device, Instant now) {
@@ -252,9 +267,9 @@ final class Turn {
         device.name + " retired: its holder ended management");
   }
 
-  private boolean settings(
-      Tx tx, DeviceRow device, Message message, Conversation c, Answer answer) {
-    Tree desired = shapes.tree(tx, device.desiredDigest).orElse(Tree.EMPTY);
+  private boolean settings(Tx tx, Subject s, Message message, Answer answer) {
+    Conversation c = s.c;
+    Tree desired = shapes.desired(tx, s.state);
     Tree tree = c.tree();
     if (tree == null && c.reported != null) {
       tree = shapes.tree(tx, c.reported).orElse(null);
@@ -387,37 +402,39 @@ final class Turn {
 
   // ---- the end ---------------------------------------------------------------------------------
 
-  private void finish(Tx tx, DeviceRow device, Conversation c, Instant now) {
-    Tree desired = shapes.tree(tx, device.desiredDigest).orElse(Tree.EMPTY);
+  private void finish(Tx tx, Subject s) {
+    Conversation c = s.c;
+    Tree desired = shapes.desired(tx, s.state);
     Tree tree = c.tree();
     boolean matches = tree != null && tree.equals(desired);
-    refusals.forgetOld(tx, device);
+    s.state = refusals.forgetOld(tx, s.state);
     Leaf required = desired.leaves().get(POLICY + "/passcode/required");
     boolean choose =
         required != null
             && required.value().equals("true")
-            && "false".equals(Json.tree(device.facts).path("security/passcode-compliant").asText());
+            && "false"
+                .equals(Json.tree(s.device.facts).path("security/passcode-compliant").asText());
     Standing.Judgement j =
         Standing.judge(
-            new Standing.Evidence(matches, false, choose, Refusals.lines(device.refused).size()));
-    String standing = Words.of(j.standing());
-    if (!standing.equals(device.standing)) {
+            new Standing.Evidence(matches, false, choose, s.state.refused().leaves().size()));
+    if (j.standing() != s.state.standing()) {
       String words = j.reason().isEmpty() ? "" : ": " + j.reason();
-      Activity.add(tx, device.id, now, "standing", "Now " + standing + words);
+      Activity.add(tx, s.device.id, s.now, "standing", "Now " + Words.of(j.standing()) + words);
     }
-    device.standing = standing;
-    device.standingReason =
-        c.stuck ? "the device could not apply its settings and gave no reason" : j.reason();
-    device.reportedDigest = matches ? device.desiredDigest : c.reported;
-    if (matches) {
-      device.agreedDigest = device.desiredDigest;
-    }
-    device.lastSeen = now;
+    Standing.Judgement told =
+        c.stuck
+            ? new Standing.Judgement(
+                j.standing(), "the device could not apply its settings and gave no reason")
+            : j;
+    s.state =
+        s.state
+            .standing(told)
+            .reporting(matches ? Optional.of(s.state.desired()) : Optional.ofNullable(c.reported));
     tx.flush();
-    ReadyGates.arrival(tx, device, now);
+    ReadyGates.arrival(tx, s.device, s.state.agreed(), s.now);
     if (!matches && !c.stuck) {
       // the goal moved while we spoke
-      Wakes.device(tx, device.id);
+      Wakes.device(tx, s.device.id);
     }
   }
 }

@@ -1,7 +1,7 @@
 package dev.pinwright.service.sheet;
 
+import dev.pinwright.core.change.Rehearsal;
 import dev.pinwright.service.Problem;
-import dev.pinwright.service.rules.Rehearsal;
 import dev.pinwright.storage.Database;
 import dev.pinwright.storage.Tx;
 import java.io.IOException;

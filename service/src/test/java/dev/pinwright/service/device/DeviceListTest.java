@@ -3,6 +3,7 @@ package dev.pinwright.service.device;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
+import dev.pinwright.core.device.DeviceSummary;
 import dev.pinwright.service.Page;
 import dev.pinwright.service.access.Caller;
 import dev.pinwright.service.access.Role;
@@ -37,15 +38,22 @@ class DeviceListTest {
           tx.execute(
               """
               insert into device (id, name, platform, kind, maker, model, os_version, os_level,
-                  ownership, mode, serial, standing, desired_digest, enrolled_at, last_seen, facts)
+                  ownership, mode, serial, enrolled_at, facts)
               select 'D' || lpad(n::text, 6, '0'), 'Device ' || n,
                      (array['tarn', 'fjell', 'moor'])[n % 3 + 1], 'tablet', 'Arbor',
                      (array['T10', 'T8 mini', 'P5'])[n % 3 + 1], '7.2.1', '7.2', 'corporate',
                      'supervised', 'AR10-' || lpad(n::text, 6, '0'),
-                     case when n % 5000 = 0 then 'blocked' else 'settled' end, 'd',
                      timestamptz '2026-03-01 08:00Z' + n * interval '7 seconds',
-                     timestamptz '2026-03-02 08:00Z' - n * interval '3 seconds',
                      '{"battery/level": "64", "storage/free": "21000000000"}'
+                from generate_series(1, :n) n
+              """,
+              Map.of("n", DEVICES));
+          tx.execute(
+              """
+              insert into device_state (device_id, standing, desired_digest, last_seen)
+              select 'D' || lpad(n::text, 6, '0'),
+                     case when n % 5000 = 0 then 'blocked' else 'settled' end, 'd',
+                     timestamptz '2026-03-02 08:00Z' - n * interval '3 seconds'
                 from generate_series(1, :n) n
               """,
               Map.of("n", DEVICES));
@@ -53,7 +61,7 @@ class DeviceListTest {
               "insert into device_tag select id, 'field' from device where id like '%777'",
               Map.of());
         });
-    database.run(tx -> tx.execute("analyze device", Map.of()));
+    database.run(tx -> tx.execute("analyze device, device_state", Map.of()));
   }
 
   @AfterAll
@@ -65,11 +73,11 @@ class DeviceListTest {
     return new DeviceFilter(words, "", standing, "", "", tag, "", "", "", "", List.of(), 0, false);
   }
 
-  private static List<DeviceList.Summary> walk(DeviceFilter filter, String sort, int pages) {
-    List<DeviceList.Summary> out = new ArrayList<>();
+  private static List<DeviceSummary> walk(DeviceFilter filter, String sort, int pages) {
+    List<DeviceSummary> out = new ArrayList<>();
     String after = "";
     for (int i = 0; i < pages; i++) {
-      Page<DeviceList.Summary> page = list.page(READER, filter, sort, new Page.Request(after, 200));
+      Page<DeviceSummary> page = list.page(READER, filter, sort, new Page.Request(after, 200));
       out.addAll(page.items());
       if (page.next().isEmpty()) {
         break;
@@ -79,8 +87,7 @@ class DeviceListTest {
     return out;
   }
 
-  private static <T> Set<T> distinct(
-      List<DeviceList.Summary> rows, Function<DeviceList.Summary, T> f) {
+  private static <T> Set<T> distinct(List<DeviceSummary> rows, Function<DeviceSummary, T> f) {
     Set<T> out = new HashSet<>();
     rows.forEach(r -> out.add(f.apply(r)));
     return out;
@@ -89,8 +96,8 @@ class DeviceListTest {
   @ParameterizedTest
   @ValueSource(strings = {"name", "last-seen", "enrolled"})
   void pagesFollowEachOtherWithoutGapsOrDoubles(String sort) {
-    List<DeviceList.Summary> rows = walk(ALL, sort, 6);
-    assertThat(distinct(rows, DeviceList.Summary::id)).hasSize(1200);
+    List<DeviceSummary> rows = walk(ALL, sort, 6);
+    assertThat(distinct(rows, DeviceSummary::id)).hasSize(1200);
     switch (sort) {
       case "name" -> assertThat(rows.stream().map(r -> r.name().toLowerCase()).toList()).isSorted();
       case "last-seen" ->

@@ -6,6 +6,7 @@ import static dev.pinwright.service.Node.READER;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
+import dev.pinwright.core.device.DeviceSummary;
 import dev.pinwright.service.Json;
 import dev.pinwright.service.Node;
 import dev.pinwright.service.Problem;
@@ -65,7 +66,7 @@ class DeviceSheetsTest {
     return take(csv, true, null);
   }
 
-  private DeviceList.Summary device(String serial) {
+  private DeviceSummary device(String serial) {
     return node.pinwright.devices().get(READER, devices.get(serial)).device();
   }
 

@@ -89,7 +89,9 @@ class BenchTest {
               assertThat(d.asset()).contains("VM-0001");
             });
     node.sql(
-        "update device set standing = 'settled', facts_at = now() where id = '" + device + "'");
+        "update device_state set standing = 'settled', facts_at = now() where device_id = '"
+            + device
+            + "'");
     assertThat(at(s, 1).state()).isEqualTo("ready");
     assertThat(bench.get(READER, s.id()).prepared()).isEqualTo(1);
   }

@@ -6,6 +6,7 @@ import static dev.pinwright.service.Node.READER;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
+import dev.pinwright.core.device.Standing;
 import dev.pinwright.service.Json;
 import dev.pinwright.service.Node;
 import dev.pinwright.service.Problem;
@@ -188,7 +189,7 @@ class EnrollmentProfilesTest {
     assertThat(profiles.page(READER, FIRST).items()).isEmpty();
     assertThatThrownBy(() -> profiles.get(READER, used.id())).hasMessageContaining("no enrollment");
     assertThat(node.pinwright.devices().get(READER, id).device().standing())
-        .isEqualTo("catching-up");
+        .isEqualTo(Standing.CATCHING_UP);
     assertThat(add("{\"name\":\"Kiosks\"}").id()).isNotEqualTo(used.id());
   }
 }

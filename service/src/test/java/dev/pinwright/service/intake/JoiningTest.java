@@ -6,6 +6,7 @@ import static dev.pinwright.service.Node.READER;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
+import dev.pinwright.core.device.Standing;
 import dev.pinwright.service.Node;
 import dev.pinwright.service.Problem;
 import dev.pinwright.service.device.DeviceFilter;
@@ -114,7 +115,7 @@ class JoiningTest {
             d -> {
               assertThat(d.name()).isEqualTo("Quay door");
               assertThat(d.tags()).containsExactly("door", "gallery");
-              assertThat(d.standing()).isEqualTo("catching-up");
+              assertThat(d.standing()).isEqualTo(Standing.CATCHING_UP);
             });
   }
 

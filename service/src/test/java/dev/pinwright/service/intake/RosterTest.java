@@ -6,10 +6,10 @@ import static dev.pinwright.service.Node.READER;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
+import dev.pinwright.core.device.DeviceSummary;
 import dev.pinwright.service.Json;
 import dev.pinwright.service.Node;
 import dev.pinwright.service.Problem;
-import dev.pinwright.service.device.DeviceList;
 import dev.pinwright.service.organisation.People;
 import dev.pinwright.service.organisation.Sites;
 import dev.pinwright.service.organisation.Units;
@@ -175,12 +175,12 @@ class RosterTest {
                 + office.id()
                 + "\",\"namePattern\":\"{person} {model}\"}",
             9);
-    DeviceList.Summary first = device(node.join(code, "AR10-0001"));
+    DeviceSummary first = device(node.join(code, "AR10-0001"));
     assertThat(first.name()).as("the name on the sheet").isEqualTo("Quay door");
     assertThat(first.unit()).as("the roster before the person").hasValue("VM-HAR");
     assertThat(first.site()).as("the person before the profile").hasValue("Quay");
     assertThat(first.tags()).containsExactly("door", "gallery", "kiosk");
-    DeviceList.Summary second = device(node.join(code, "AR10-0002"));
+    DeviceSummary second = device(node.join(code, "AR10-0002"));
     assertThat(second.name()).isEqualTo("Ines Orrin T10");
     assertThat(second.unit()).hasValue("VM");
     assertThatThrownBy(() -> node.join(code, "AR10-0003"))
@@ -195,7 +195,7 @@ class RosterTest {
     assertThat(harbour.code()).isEqualTo("VM-HAR");
   }
 
-  private DeviceList.Summary device(String id) {
+  private DeviceSummary device(String id) {
     return node.pinwright.devices().get(READER, id).device();
   }
 

@@ -6,13 +6,13 @@ import static dev.pinwright.service.Node.READER;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
+import dev.pinwright.core.change.Rehearsal;
 import dev.pinwright.service.Json;
 import dev.pinwright.service.Node;
 import dev.pinwright.service.Page;
 import dev.pinwright.service.Problem;
 import dev.pinwright.service.device.DeviceFilter;
 import dev.pinwright.service.device.Devices;
-import dev.pinwright.service.rules.Rehearsal;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;

@@ -6,10 +6,13 @@ import static dev.pinwright.service.Node.READER;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
+import dev.pinwright.core.Words;
+import dev.pinwright.core.change.Rehearsal;
 import dev.pinwright.service.Json;
 import dev.pinwright.service.Node;
 import dev.pinwright.service.Page;
 import dev.pinwright.service.Problem;
+import dev.pinwright.service.change.Changes;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
@@ -51,7 +54,7 @@ class PublishingTest {
   }
 
   private String standing(String device) {
-    return node.pinwright.devices().get(READER, device).device().standing();
+    return Words.of(node.pinwright.devices().get(READER, device).device().standing());
   }
 
   @Test
@@ -219,9 +222,12 @@ class PublishingTest {
       devices.add(node.join(code, "AR10-000" + i));
     }
     String change = node.publish(node.draft(LENGTH_6)).change().id();
-    node.sql("update device set standing = 'settled' where id = '" + devices.get(0) + "'");
-    node.sql("update device set standing = 'blocked' where id = '" + devices.get(1) + "'");
-    node.sql("update device set change_id = 'later' where id = '" + devices.get(2) + "'");
+    node.sql(
+        "update device_state set standing = 'settled' where device_id = '" + devices.get(0) + "'");
+    node.sql(
+        "update device_state set standing = 'blocked' where device_id = '" + devices.get(1) + "'");
+    node.sql(
+        "update device_state set change_id = 'later' where device_id = '" + devices.get(2) + "'");
     Changes.Change c = node.pinwright.changes().get(READER, change);
     assertThat(List.of(c.total(), c.done(), c.waiting(), c.failed(), c.overtaken()))
         .containsExactly(4L, 1L, 1L, 1L, 1L);

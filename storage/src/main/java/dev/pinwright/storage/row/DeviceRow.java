@@ -3,15 +3,23 @@ package dev.pinwright.storage.row;
 import jakarta.persistence.Entity;
 import jakarta.persistence.Id;
 import jakarta.persistence.Table;
+import jakarta.persistence.Version;
 import java.time.Instant;
+import org.hibernate.annotations.DynamicUpdate;
 import org.hibernate.annotations.JdbcTypeCode;
 import org.hibernate.type.SqlTypes;
 
-/** A device. */
+/**
+ * What hardly ever changes about a device; the rest is in {@code DeviceStates}. Only columns that
+ * were changed are written, and whoever changes one holds the row first.
+ */
 @Entity
+@DynamicUpdate
 @Table(name = "device")
 public class DeviceRow {
   @Id public String id;
+
+  @Version public int version;
 
   public String name;
 
@@ -52,30 +60,10 @@ public class DeviceRow {
 
   public String asset;
 
-  public String standing;
-
-  public String standingReason;
-
-  public String shapeKey;
-
-  public String desiredDigest;
-
-  public String reportedDigest;
-
-  public String agreedDigest;
-
-  public String refused;
-
-  public String changeId;
-
   @JdbcTypeCode(SqlTypes.JSON)
   public String facts;
 
-  public Instant factsAt;
-
   public Instant enrolledAt;
-
-  public Instant lastSeen;
 
   public Instant retiredAt;
 }

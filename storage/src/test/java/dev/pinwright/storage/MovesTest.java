@@ -1,13 +1,21 @@
 package dev.pinwright.storage;
 
 import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.tuple;
 
-import dev.pinwright.core.Words;
+import dev.pinwright.core.change.Rehearsal;
+import dev.pinwright.core.device.*;
+import dev.pinwright.core.policy.Shape;
 import dev.pinwright.core.target.Assignment;
 import dev.pinwright.core.target.Target;
 import dev.pinwright.core.target.Target.Kind;
-import dev.pinwright.storage.ShapeMoves.Candidate;
-import dev.pinwright.storage.ShapeMoves.Settled;
+import dev.pinwright.storage.change.Moves;
+import dev.pinwright.storage.change.Moves.Candidate;
+import dev.pinwright.storage.change.Moves.Goal;
+import dev.pinwright.storage.device.DeviceStates;
+import dev.pinwright.storage.shape.ShapeStore;
+import java.time.Instant;
+import java.util.*;
 import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.List;
@@ -17,7 +25,7 @@ import java.util.Random;
 import java.util.TreeMap;
 import java.util.concurrent.CopyOnWriteArrayList;
 import java.util.function.Function;
-import java.util.stream.Collectors;
+import java.util.stream.Stream;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.BeforeEach;
@@ -25,7 +33,7 @@ import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.Timeout;
 
 /** Where devices belong, worked out by statements over all of them. */
-class ShapeMovesTest {
+class MovesTest {
   private static final Target EVERYONE = new Target(Kind.EVERYONE, "");
   private static Database database;
 
@@ -75,7 +83,7 @@ class ShapeMovesTest {
         values (:p, 0, :p, '', '{}', false, :v, now(), now())
         """,
         Map.of("p", profile, "v", version));
-    new ShapeMoves(tx).store(profile, assignment);
+    new ShapeStore(tx).assign(profile, assignment);
   }
 
   private static void tagged(Tx tx, String device, String tag) {
@@ -84,20 +92,20 @@ class ShapeMovesTest {
 
   /** The layers each device would have, by device. */
   private static Map<String, String> layers(Tx tx) {
-    ShapeMoves moves = new ShapeMoves(tx);
-    moves.begin(false);
-    moves.affect(ids(tx));
-    moves.work(null);
-    return worked(tx);
+    return worked(Moves.ofDevices(tx, ids(tx)));
   }
 
-  private static Map<String, String> worked(Tx tx) {
-    return tx.rows("select device_id, layers from move", Map.of()).stream()
-        .collect(Collectors.toMap(r -> (String) r[0], r -> (String) r[1]));
+  private static Map<String, String> worked(Moves moves) {
+    Map<String, String> out = new HashMap<>();
+    for (Moves.Kind k : moves.kinds()) {
+      String parts = k.to().text().substring(k.to().text().lastIndexOf('|') + 1);
+      moves.devices(List.of(k), "", "", 1_000).forEach(d -> out.put(d.id(), parts));
+    }
+    return out;
   }
 
   private static List<String> ids(Tx tx) {
-    return tx.rows("select id, 1 from device", Map.of()).stream().map(r -> (String) r[0]).toList();
+    return tx.column(String.class, "select id from device", Map.of());
   }
 
   private static <T> T trying(Function<Tx, T> work) {
@@ -153,6 +161,7 @@ class ShapeMovesTest {
             tx -> {
               TestDatabase.device(tx, "QUAY");
               tx.execute("update device set retired_at = now()", Map.of());
+              new DeviceStates(tx).retire("QUAY", "lost");
               published(tx, "p", 1, to(EVERYONE));
               return layers(tx);
             });
@@ -169,11 +178,8 @@ class ShapeMovesTest {
           tagged(tx, "RIDGE", "staff");
           published(tx, "p", 4, to(tag("gallery")));
           Candidate candidate = new Candidate("p", 5, to(tag("staff")));
-          ShapeMoves moves = new ShapeMoves(tx);
-          moves.begin(true);
-          moves.affectReachedBy(candidate);
-          moves.work(candidate);
-          assertThat(worked(tx))
+          layOut(tx);
+          assertThat(worked(Moves.ofProfile(tx, candidate)))
               .as("who is reached now, and who would be")
               .containsEntry("QUAY", "")
               .containsEntry("RIDGE", "p:5:3");
@@ -189,15 +195,10 @@ class ShapeMovesTest {
             TestDatabase.device(tx, "T%02d".formatted(i), i % 3 == 0 ? "standard" : "supervised");
           }
           published(tx, "p", 1, to(EVERYONE));
-          ShapeMoves moves = new ShapeMoves(tx);
-          moves.begin(false);
-          moves.affect(ids(tx));
-          moves.work(null);
+          Moves moves = Moves.ofDevices(tx, ids(tx));
           assertThat(moves.kinds())
-              .extracting(ShapeMoves.Kind::mode, ShapeMoves.Kind::devices)
-              .containsExactly(
-                  org.assertj.core.groups.Tuple.tuple("supervised", 20L),
-                  org.assertj.core.groups.Tuple.tuple("standard", 10L));
+              .extracting(k -> k.to().mode(), Moves.Kind::devices)
+              .containsExactly(tuple(Mode.SUPERVISED, 20L), tuple(Mode.STANDARD, 10L));
           return true;
         });
   }
@@ -209,21 +210,18 @@ class ShapeMovesTest {
           for (int i = 0; i < 25; i++) {
             TestDatabase.device(tx, "t%02d".formatted(i), i % 2 == 0 ? "standard" : "supervised");
           }
-          ShapeMoves moves = new ShapeMoves(tx);
-          moves.begin(false);
-          moves.affect(ids(tx));
-          moves.work(null);
+          Moves moves = Moves.ofDevices(tx, ids(tx));
           List<String> seen = new ArrayList<>();
           String afterName = "";
           String afterId = "";
           while (true) {
-            List<Object[]> page = moves.devices(moves.kinds(), afterName, afterId, 7);
+            List<Rehearsal.Named> page = moves.devices(moves.kinds(), afterName, afterId, 7);
             if (page.isEmpty()) {
               break;
             }
-            page.forEach(r -> seen.add((String) r[1]));
-            afterName = (String) page.get(page.size() - 1)[1];
-            afterId = (String) page.get(page.size() - 1)[0];
+            page.forEach(d -> seen.add(d.name()));
+            afterName = page.get(page.size() - 1).name();
+            afterId = page.get(page.size() - 1).id();
           }
           assertThat(seen).hasSize(25).doesNotHaveDuplicates().isSorted();
           assertThat(moves.devices(moves.kinds().subList(0, 1), "", "", 50))
@@ -237,52 +235,39 @@ class ShapeMovesTest {
   void aMoveSetsBackOnlyDevicesWhoseTreeChanges() {
     trying(
         tx -> {
-          TestDatabase.device(tx, "NEW");
-          TestDatabase.device(tx, "HAS");
-          TestDatabase.device(tx, "SAME");
-          tx.execute("update device set desired_digest = 'goal' where id = 'SAME'", Map.of());
-          tx.execute("update device set reported_digest = 'goal' where id = 'HAS'", Map.of());
-          ShapeMoves moves = new ShapeMoves(tx);
-          moves.begin(true);
-          moves.affect(ids(tx));
-          moves.work(null);
-          List<Settled> goals =
-              moves.kinds().stream().map(k -> new Settled(k, "shape", "goal")).toList();
-          assertThat(moves.apply(goals, "change-1")).isEqualTo(2);
-          Map<String, String> after =
-              tx
-                  .rows(
-                      "select id, standing || '|' || shape_key || '|' || coalesce(change_id, '')"
-                          + " from device",
-                      Map.of())
-                  .stream()
-                  .collect(Collectors.toMap(r -> (String) r[0], r -> (String) r[1]));
-          assertThat(after)
-              .containsEntry("NEW", "catching-up|shape|change-1")
-              .containsEntry("HAS", "settled|shape|change-1")
-              .containsEntry("SAME", "settled|shape|");
+          for (String d : List.of("NEW", "HAS", "SAME", "SILENT")) {
+            TestDatabase.device(tx, d);
+          }
+          tx.execute(
+              "update device_state set desired_digest = 'goal' where device_id = 'SAME'", Map.of());
+          tx.execute(
+              "update device_state set reported_digest = 'goal' where device_id = 'HAS'", Map.of());
+          tx.execute(
+              "update device_state set standing = 'silent' where device_id = 'SILENT'", Map.of());
+          Moves moves = Moves.ofDevices(tx, ids(tx));
+          List<Goal> goals = moves.kinds().stream().map(k -> new Goal(k, "shape", "goal")).toList();
+          assertThat(moves.apply(goals, Optional.of("change-1"))).isEqualTo(3);
+          assertThat(
+                  tx.column(
+                      String.class,
+                      "select device_id || '|' || standing || '|' || shape_key || '|'"
+                          + " || coalesce(change_id, '') from device_state order by 1",
+                      Map.of()))
+              .containsExactly(
+                  "HAS|settled|shape|change-1",
+                  "NEW|catching-up|shape|change-1",
+                  "SAME|settled|shape|",
+                  "SILENT|silent|shape|change-1");
+          assertThat(
+                  tx.column(
+                      String.class,
+                      "select change_id || ' ' || device_id || ' ' || to_shape from change_device"
+                          + " order by 1",
+                      Map.of()))
+              .as("what the change moved is kept with it")
+              .containsExactly("change-1 HAS shape", "change-1 NEW shape", "change-1 SILENT shape");
           return true;
         });
-  }
-
-  @Test
-  void whatWasWorkedOutIsGoneWhenTheTransactionEnds() {
-    database.run(
-        tx -> {
-          TestDatabase.device(tx, "QUAY");
-          layers(tx);
-        });
-    long left =
-        database.call(
-            tx -> {
-              ShapeMoves moves = new ShapeMoves(tx);
-              moves.begin(false);
-              return tx.value(
-                  "select (select count(*) from move) + (select count(*) from moving)",
-                  Long.class,
-                  Map.of());
-            });
-    assertThat(left).isZero();
   }
 
   @Test
@@ -294,15 +279,15 @@ class ShapeMovesTest {
             () ->
                 database.run(
                     tx -> {
-                      new ShapeMoves(tx).begin(true);
+                      Moves.aloneWithRules(tx);
                       order.add("rules");
                     }));
     database.run(
         tx -> {
-          new ShapeMoves(tx).begin(false);
+          Moves.besideRules(tx);
           database.run(
               other -> {
-                new ShapeMoves(other).begin(false);
+                Moves.besideRules(other);
                 order.add("another single move");
               });
           rules.start();
@@ -311,6 +296,54 @@ class ShapeMovesTest {
         });
     waitFor(rules, 5_000);
     assertThat(order).containsExactly("another single move", "single move", "rules");
+  }
+
+  @Test
+  @Timeout(20)
+  void ofTwoChangesOfOneDeviceTheLaterSeesTheEarlier() throws Exception {
+    database.run(
+        tx -> {
+          TestDatabase.device(tx, "QUAY");
+          published(tx, "a", 1, to(tag("a")));
+          published(tx, "b", 1, to(tag("b")));
+        });
+    Thread later =
+        new Thread(
+            () ->
+                database.run(
+                    tx -> {
+                      tagged(tx, "QUAY", "b");
+                      place(tx);
+                    }));
+    database.run(
+        tx -> {
+          tagged(tx, "QUAY", "a");
+          place(tx);
+          later.start();
+          waitFor(later, 300);
+        });
+    waitFor(later, 5_000);
+    String kept =
+        database.call(
+            tx ->
+                tx.value(
+                    "select shape_key from device_state where device_id = 'QUAY'",
+                    String.class,
+                    Map.of()));
+    Shape both =
+        new Shape(
+            "tarn",
+            Mode.SUPERVISED,
+            new OsVersion(7, 2, 0),
+            List.of(new Shape.Part("a", 1, 3), new Shape.Part("b", 1, 3)));
+    assertThat(kept).isEqualTo(both.key());
+  }
+
+  private static void place(Tx tx) {
+    Moves moves = Moves.ofDevices(tx, List.of("QUAY"));
+    moves.apply(
+        moves.kinds().stream().map(k -> new Goal(k, k.to().key(), "goal")).toList(),
+        Optional.empty());
   }
 
   private static void waitFor(Thread thread, long millis) {
@@ -327,13 +360,15 @@ class ShapeMovesTest {
    */
   @Test
   void theStatementsAndTheDecisionAgreeOnWhoIsReachedAndHowNear() {
-    Random random = new Random(11);
+    long seed = System.nanoTime();
+    Random random = new Random(seed);
     List<Target> tags = List.of(tag("red"), tag("blue"), tag("green"));
     List<Target> groups = List.of(group("quay"), group("glass"), group("dig"));
     for (int round = 0; round < 40; round++) {
       trying(
           tx -> {
             Map<String, List<Target>> standsFor = new TreeMap<>();
+            organisation(tx);
             groups.forEach(
                 g ->
                     tx.execute(
@@ -346,6 +381,18 @@ class ShapeMovesTest {
               List<Target> stands = new ArrayList<>(List.of(EVERYONE, device(id)));
               tags.stream().filter(t -> random.nextInt(3) == 0).forEach(stands::add);
               groups.stream().filter(t -> random.nextInt(3) == 0).forEach(stands::add);
+              boolean deep = random.nextBoolean();
+              boolean held = random.nextBoolean();
+              tx.execute(
+                  "update device set unit_id = :u, person_id = cast(:p as text) where id = :d",
+                  nullable("u", deep ? "VM-HAR" : "VM", "p", held ? "ines" : null, "d", id));
+              stands.add(new Target(Kind.UNIT, "VM"));
+              if (deep) {
+                stands.add(new Target(Kind.UNIT, "VM-HAR"));
+              }
+              if (held) {
+                stands.add(new Target(Kind.PERSON, "ines"));
+              }
               for (Target t : stands) {
                 if (t.kind() == Kind.TAG) {
                   tagged(tx, id, t.ref());
@@ -366,10 +413,72 @@ class ShapeMovesTest {
             }
             Map<String, String> expected = new HashMap<>();
             standsFor.forEach((id, stands) -> expected.put(id, decided(profiles, stands)));
-            assertThat(layers(tx)).isEqualTo(expected);
+            assertThat(layers(tx)).as("seed %d", seed).isEqualTo(expected);
+            layOut(tx);
+            Assignment draft = new Assignment(pick(all, random, 3), pick(all, random, 2));
+            assertThat(worked(Moves.ofProfile(tx, new Candidate("p1", 2, draft))))
+                .as("a publication, seed %d", seed)
+                .allSatisfy(
+                    (id, parts) -> {
+                      Map<String, Assignment> then = new TreeMap<>(profiles);
+                      then.remove("p1");
+                      Set<String> wanted = new TreeSet<>();
+                      Stream.of(decided(then, standsFor.get(id)).split(","))
+                          .filter(p -> !p.isEmpty())
+                          .forEach(wanted::add);
+                      draft.reaches(standsFor.get(id)).ifPresent(n -> wanted.add("p1:2:" + n));
+                      assertThat(parts).isEqualTo(String.join(",", wanted));
+                    })
+                .satisfies(
+                    m ->
+                        assertThat(m.keySet())
+                            .containsAll(
+                                standsFor.entrySet().stream()
+                                    .filter(
+                                        e ->
+                                            draft.reaches(e.getValue()).isPresent()
+                                                || profiles
+                                                    .get("p1")
+                                                    .reaches(e.getValue())
+                                                    .isPresent())
+                                    .map(Map.Entry::getKey)
+                                    .toList()));
             return true;
           });
     }
+  }
+
+  /** Two units, one in the other, and a person. */
+  private static void organisation(Tx tx) {
+    tx.execute(
+        "insert into unit (id, version, code, name, created_at) values ('VM', 0, 'VM', 'Trust',"
+            + " now()), ('VM-HAR', 0, 'VM-HAR', 'Harbour', now())",
+        Map.of());
+    tx.execute(
+        "insert into unit_within values ('VM', 'VM'), ('VM-HAR', 'VM-HAR'), ('VM-HAR', 'VM')",
+        Map.of());
+    tx.execute(
+        "insert into person (id, version, name, created_at) values ('ines', 0, 'Ines', now())",
+        Map.of());
+  }
+
+  private static Map<String, Object> nullable(Object... pairs) {
+    Map<String, Object> out = new HashMap<>();
+    for (int i = 0; i < pairs.length; i += 2) {
+      out.put((String) pairs[i], pairs[i + 1]);
+    }
+    return out;
+  }
+
+  /** Puts every device into the shape it belongs to. */
+  private static void layOut(Tx tx) {
+    Moves moves = Moves.ofDevices(tx, ids(tx));
+    List<Goal> goals = new ArrayList<>();
+    for (Moves.Kind k : moves.kinds()) {
+      new ShapeStore(tx).keep(Map.of(k.to(), "none"), Instant.parse("2026-03-01T08:00:00Z"));
+      goals.add(new Goal(k, k.to().key(), "none"));
+    }
+    moves.apply(goals, Optional.empty());
   }
 
   private static String decided(Map<String, Assignment> profiles, List<Target> standsFor) {
@@ -391,12 +500,5 @@ class ShapeMovesTest {
       }
     }
     return out;
-  }
-
-  @Test
-  void wordsForTargetsAreThoseOfTheTables() {
-    assertThat(ShapeMoves.kinds(to(EVERYONE, tag("a"), group("g"), device("d"))))
-        .containsExactly("everyone", "tag", "group", "device")
-        .allSatisfy(w -> assertThat(Words.parse(Kind.class, w)).isNotNull());
   }
 }

@@ -1,4 +1,4 @@
-package dev.pinwright.service.rules;
+package dev.pinwright.service.shape;
 
 import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.node.ArrayNode;
@@ -24,7 +24,7 @@ import java.util.TreeMap;
  */
 public record ProfileContent(Map<String, SettingValue> settings, Assignment assignment) {
   /** Stands for a sensitive value that is not shown; sent back, it leaves the value as it is. */
-  public static final String MASK = "••••••••";
+  public static final String MASK = Setting.MASK.text();
 
   private static final String SEALED = "sealed";
 
@@ -98,7 +98,7 @@ public record ProfileContent(Map<String, SettingValue> settings, Assignment assi
    * @param before what was there, for masked values
    * @throws Problem 400 naming every setting that is wrong
    */
-  static Map<String, SettingValue> written(
+  public static Map<String, SettingValue> written(
       Map<String, JsonNode> written, Catalog catalog, ProfileContent before) {
     Map<String, SettingValue> out = new TreeMap<>();
     List<Map<String, String>> faults = new ArrayList<>();
@@ -150,20 +150,8 @@ public record ProfileContent(Map<String, SettingValue> settings, Assignment assi
   }
 
   /** A value as JSON. */
-  static JsonNode json(SettingValue value) {
-    var f = Json.MAPPER.getNodeFactory();
-    if (value instanceof SettingValue.Flag flag) {
-      return f.booleanNode(flag.on());
-    }
-    if (value instanceof SettingValue.Whole whole) {
-      return f.numberNode(whole.number());
-    }
-    if (value instanceof SettingValue.Items items) {
-      ArrayNode a = f.arrayNode();
-      items.items().forEach(a::add);
-      return a;
-    }
-    return f.textNode(value.text());
+  public static JsonNode json(SettingValue value) {
+    return Json.MAPPER.valueToTree(value);
   }
 
   private static void targets(ArrayNode array, List<Target> targets) {

@@ -1,0 +1,244 @@
+package dev.pinwright.acceptance;
+
+import dev.pinwright.core.change.Rehearsal;
+import dev.pinwright.service.Json;
+import dev.pinwright.service.Pinwright;
+import dev.pinwright.service.Settings;
+import dev.pinwright.service.access.Caller;
+import dev.pinwright.service.access.Role;
+import dev.pinwright.service.rules.Profiles;
+import dev.pinwright.service.secret.Vault;
+import dev.pinwright.service.shape.Shapes;
+import dev.pinwright.storage.Database;
+import dev.pinwright.storage.TestDatabase;
+import dev.pinwright.storage.TestFleet;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.time.Clock;
+import java.time.Duration;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.function.Supplier;
+
+/**
+ * What a change of rules costs, beside what is possible: one {@code UPDATE} of a narrow table made
+ * for it (device, shape, digest, standing, change), of as many rows, in the same run.
+ */
+final class FleetBenchmark implements AutoCloseable {
+  private static final Caller OWNER = new Caller("owner-id", "owner", Role.OWNER);
+  private static final int ROUNDS = 5;
+
+  private final int devices;
+  private final Database database;
+  private final Pinwright pinwright;
+
+  FleetBenchmark(int devices) throws Exception {
+    this.devices = devices;
+    String url = TestDatabase.create();
+    database = TestDatabase.open(url);
+    TestFleet.fill(database, devices);
+    Path home = Files.createTempDirectory("pinwright-fleet");
+    pinwright =
+        new Pinwright(
+            new Settings(
+                home,
+                new Database.Address(
+                    url, TestDatabase.env("USER"), TestDatabase.env("PASSWORD"), 8),
+                "127.0.0.1",
+                7443,
+                List.of("127.0.0.1"),
+                "127.0.0.1",
+                7480,
+                "Vellmar Museums",
+                "a long enough password",
+                false,
+                Duration.ofDays(36_500)),
+            Clock.systemUTC());
+    Shapes shapes = new Shapes(pinwright.catalogue().catalog(), Vault.at(home), Clock.systemUTC());
+    database.call(shapes::repair);
+    rules();
+    database.run(
+        tx -> tx.execute("update device_state set reported_digest = desired_digest", Map.of()));
+    vacuum();
+  }
+
+  /** Profiles for everyone, tags, groups and units, so that there are some hundreds of shapes. */
+  private void rules() {
+    publish("Everyone", "{\"passcode.min-length\":4}", "{\"kind\":\"everyone\"}");
+    for (String tag : List.of("gallery", "field", "staff", "cart")) {
+      publish(
+          "Tag " + tag,
+          "{\"appearance.lock-screen-text\":\"" + tag + "\"}",
+          "{\"kind\":\"tag\",\"ref\":\"" + tag + "\"}");
+    }
+    for (int unit = 1; unit < 10; unit++) {
+      publish(
+          "Unit " + unit,
+          "{\"passcode.auto-lock\":" + (1 + unit % 3) + "}",
+          "{\"kind\":\"unit\",\"ref\":\"U" + unit + "\"}");
+    }
+    for (int group = 0; group < 10; group++) {
+      publish(
+          "Group " + group,
+          "{\"restrictions.camera-off\":true}",
+          "{\"kind\":\"group\",\"ref\":\"G" + group + "\"}");
+    }
+  }
+
+  private void publish(String name, String settings, String target) {
+    Profiles.Detail draft =
+        pinwright
+            .profiles()
+            .add(
+                OWNER,
+                Json.request(
+                    "{\"name\":\""
+                        + name
+                        + "\",\"settings\":"
+                        + settings
+                        + ",\"targets\":["
+                        + target
+                        + "]}",
+                    Profiles.Draft.class));
+    Optional<Long> devicesThatChange =
+        pinwright.publishing().rehearse(OWNER, draft.id()).confirmDevices();
+    pinwright.publishing().publish(OWNER, draft.id(), draft.version(), devicesThatChange);
+  }
+
+  private void vacuum() throws Exception {
+    try (var c = database.dataSource().getConnection();
+        var s = c.createStatement()) {
+      c.setAutoCommit(true);
+      s.execute("vacuum (analyze) device_state");
+      s.execute("vacuum (analyze) device");
+    }
+  }
+
+  private static double millis(Runnable work) {
+    long start = System.nanoTime();
+    work.run();
+    return (System.nanoTime() - start) / 1e6;
+  }
+
+  private static double median(List<Double> values) {
+    return values.stream().sorted().toList().get(values.size() / 2);
+  }
+
+  private double reference() throws Exception {
+    try (var c = database.dataSource().getConnection();
+        var s = c.createStatement()) {
+      c.setAutoCommit(true);
+      s.execute(
+          "create table narrow (device_id text primary key, shape_key text, desired_digest text,"
+              + " standing text, change_id text) with (fillfactor = 45)");
+      s.execute(
+          "insert into narrow select device_id, shape_key, desired_digest, standing, change_id"
+              + " from device_state");
+      List<Double> times = new ArrayList<>();
+      for (int i = 0; i < ROUNDS; i++) {
+        s.execute("vacuum (analyze) narrow");
+        int round = i;
+        times.add(
+            millis(
+                () -> {
+                  try {
+                    s.executeUpdate(
+                        "update narrow set shape_key = md5(shape_key), desired_digest ="
+                            + " md5(desired_digest) || md5('"
+                            + round
+                            + "'), standing = 'catching-up',"
+                            + " change_id = '01J8ZQ4N6T0000000000000"
+                            + round
+                            + "'");
+                  } catch (java.sql.SQLException e) {
+                    throw new IllegalStateException(e);
+                  }
+                }));
+      }
+      s.execute("drop table narrow");
+      return median(times);
+    }
+  }
+
+  void run() throws Exception {
+    long shapes =
+        database.call(
+            tx ->
+                tx.value(
+                    "select count(distinct shape_key) from device_state", Long.class, Map.of()));
+    double reference = reference();
+    Profiles.Detail profile =
+        pinwright
+            .profiles()
+            .page(OWNER, "Everyone", new dev.pinwright.service.Page.Request("", 5))
+            .items()
+            .stream()
+            .map(p -> pinwright.profiles().get(OWNER, p.id()))
+            .findFirst()
+            .orElseThrow();
+    List<Double> rehearsals = new ArrayList<>();
+    List<Double> publications = new ArrayList<>();
+    for (int i = 0; i < ROUNDS; i++) {
+      String draft = "{\"settings\":{\"passcode.min-length\":" + (5 + i) + "}}";
+      Profiles.Detail now =
+          pinwright
+              .profiles()
+              .change(
+                  OWNER,
+                  profile.id(),
+                  pinwright.profiles().get(OWNER, profile.id()).version(),
+                  Json.request(draft, Profiles.Draft.class));
+      vacuum();
+      Supplier<Rehearsal> rehearse = () -> pinwright.publishing().rehearse(OWNER, profile.id());
+      Rehearsal rehearsal = rehearse.get();
+      rehearsals.add(millis(rehearse::get));
+      publications.add(
+          millis(
+              () ->
+                  pinwright
+                      .publishing()
+                      .publish(OWNER, profile.id(), now.version(), rehearsal.confirmDevices())));
+      database.run(
+          tx ->
+              tx.execute(
+                  "update device_state set reported_digest = desired_digest,"
+                      + " standing = 'settled'",
+                  Map.of()));
+    }
+    double published = median(publications);
+    System.out.printf(
+        "%,d devices in %d shapes: one UPDATE of a narrow table %.0f ms; publication to all"
+            + " %.0f ms (%.1f times); its rehearsal %.0f ms%n",
+        devices, shapes, reference, published, published / reference, median(rehearsals));
+  }
+
+  @Override
+  public void close() {
+    pinwright.close();
+    database.close();
+  }
+
+  public static void main(String[] args) {
+    int code = 0;
+    try {
+      all();
+    } catch (Exception e) {
+      e.printStackTrace();
+      code = 1;
+    }
+    System.exit(code);
+  }
+
+  private static void all() throws Exception {
+    for (int devices :
+        System.getProperty("only") != null
+            ? new int[] {Integer.getInteger("only")}
+            : new int[] {1_000, 10_000, 100_000}) {
+      try (FleetBenchmark b = new FleetBenchmark(devices)) {
+        b.run();
+      }
+    }
+  }
+}

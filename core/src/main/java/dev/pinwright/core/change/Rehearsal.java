@@ -1,0 +1,255 @@
+package dev.pinwright.core.change;
+
+import dev.pinwright.core.Sha256;
+import dev.pinwright.core.Words;
+import dev.pinwright.core.catalog.Catalog;
+import dev.pinwright.core.catalog.Setting;
+import dev.pinwright.core.catalog.SettingValue;
+import dev.pinwright.core.device.Mode;
+import dev.pinwright.core.device.OsVersion;
+import dev.pinwright.core.policy.Effective;
+import dev.pinwright.core.tree.Edit;
+import dev.pinwright.core.tree.Leaf;
+import dev.pinwright.core.tree.Tree;
+import java.util.ArrayList;
+import java.util.Comparator;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.TreeMap;
+import org.jspecify.annotations.Nullable;
+
+/**
+ * What a change would do, before it is done.
+ *
+ * @param devices devices it reaches, now or then
+ * @param changing devices that get another desired tree
+ * @param gain devices that only get settings they did not have
+ * @param change devices for which some setting changes
+ * @param lose devices that only lose settings
+ * @param effects one entry per kind of device that changes, most devices first
+ * @param conflicts settings on which equally near profiles disagree
+ * @param unsupported settings some devices cannot take
+ * @param confirmDevices when present, the number of devices has to be repeated
+ */
+public record Rehearsal(
+    long devices,
+    long changing,
+    long gain,
+    long change,
+    long lose,
+    List<Effect> effects,
+    List<Conflict> conflicts,
+    List<Unsupported> unsupported,
+    Optional<Long> confirmDevices) {
+
+  /** From this many devices on, the number has to be typed. */
+  public static final long CONFIRM_FROM = 25;
+
+  /** Most devices an effect names. */
+  public static final int EXAMPLES = 5;
+
+  /**
+   * What happens to devices of one kind.
+   *
+   * @param id names this effect for as long as what is proposed and the devices stay as they are
+   * @param examples some of the devices, by name
+   */
+  public record Effect(
+      String id,
+      String platform,
+      Mode mode,
+      OsVersion osLevel,
+      long devices,
+      List<Step> steps,
+      List<Named> examples) {
+
+    private Effect and(Effect more) {
+      List<Named> named = new ArrayList<>(examples);
+      more.examples().stream().limit(EXAMPLES - named.size()).forEach(named::add);
+      return new Effect(id, platform, mode, osLevel, devices + more.devices(), steps, named);
+    }
+  }
+
+  /** One setting that changes; {@code from} and {@code to} are absent when it comes or goes. */
+  public record Step(
+      String setting, String title, Optional<SettingValue> from, Optional<SettingValue> to) {}
+
+  /** A device by id and name. */
+  public record Named(String id, String name) {}
+
+  /** Equally near profiles that disagree; the later publication wins. */
+  public record Conflict(
+      String setting, String title, String wins, List<String> loses, long devices) {}
+
+  /** A setting that cannot take effect on some devices. */
+  public record Unsupported(
+      String setting, String title, String profile, String reason, long devices) {}
+
+  /**
+   * Sums moves up.
+   *
+   * @param profileId the profile whose change this is, so that what other profiles cannot do is not
+   *     told again; empty when it is not that of one profile
+   * @param names of the devices the moves give as examples, by id
+   */
+  public static Rehearsal of(
+      Catalog catalog, Optional<String> profileId, List<Move> moves, Map<String, String> names) {
+    long devices = 0;
+    long[] byDirection = new long[3];
+    Map<String, Effect> effects = new LinkedHashMap<>();
+    Map<String, Conflict> conflicts = new TreeMap<>();
+    Map<String, Unsupported> unsupported = new TreeMap<>();
+    for (Move m : moves) {
+      devices += m.devices();
+      conflicts(m, profileId, conflicts);
+      unsupported(m, profileId, unsupported);
+      List<Edit> edits = m.edits();
+      if (!edits.isEmpty()) {
+        byDirection[direction(edits)] += m.devices();
+        Effect effect = effect(catalog, m, edits, names);
+        effects.merge(effect.id(), effect, Effect::and);
+      }
+    }
+    long changing = byDirection[0] + byDirection[1] + byDirection[2];
+    return new Rehearsal(
+        devices,
+        changing,
+        byDirection[0],
+        byDirection[1],
+        byDirection[2],
+        effects.values().stream()
+            .sorted(Comparator.comparingLong(Effect::devices).reversed())
+            .toList(),
+        List.copyOf(conflicts.values()),
+        List.copyOf(unsupported.values()),
+        changing >= CONFIRM_FROM ? Optional.of(changing) : Optional.empty());
+  }
+
+  /** The moves behind one effect; none when there is no such effect, or no longer. */
+  public static List<Move> behind(Catalog catalog, List<Move> moves, String effect) {
+    return moves.stream()
+        .filter(
+            m -> {
+              List<Edit> edits = m.edits();
+              return !edits.isEmpty() && effectId(m, steps(catalog, m, edits)).equals(effect);
+            })
+        .toList();
+  }
+
+  /**
+   * The number that has still to be repeated before this may be done.
+   *
+   * @param repeated the number somebody typed, if any
+   */
+  public Optional<Long> unconfirmed(Optional<Long> repeated) {
+    return confirmDevices.equals(repeated) ? Optional.empty() : confirmDevices;
+  }
+
+  private static void conflicts(
+      Move m, Optional<String> profileId, Map<String, Conflict> conflicts) {
+    for (Effective.Resolved r : m.effective().settings()) {
+      if (r.conflict() && (profileId.isEmpty() || concerns(r, profileId.get()))) {
+        Conflict c =
+            new Conflict(
+                r.setting().key(),
+                r.setting().title(),
+                r.winners().get(0).source().profileName(),
+                r.losers().stream()
+                    .map(l -> l.contribution().source().profileName())
+                    .distinct()
+                    .toList(),
+                m.devices());
+        conflicts.merge(
+            c.setting(),
+            c,
+            (a, b) ->
+                new Conflict(
+                    a.setting(), a.title(), a.wins(), a.loses(), a.devices() + b.devices()));
+      }
+    }
+  }
+
+  private static void unsupported(
+      Move m, Optional<String> profileId, Map<String, Unsupported> unsupported) {
+    for (Effective.Unsupported u : m.effective().unsupported()) {
+      if (profileId.isEmpty() || profileId.get().equals(u.source().profileId())) {
+        unsupported.merge(
+            String.join("|", u.setting().key(), u.source().profileId(), u.reason()),
+            new Unsupported(
+                u.setting().key(),
+                u.setting().title(),
+                u.source().profileName(),
+                u.reason(),
+                m.devices()),
+            (a, b) ->
+                new Unsupported(
+                    a.setting(), a.title(), a.profile(), a.reason(), a.devices() + b.devices()));
+      }
+    }
+  }
+
+  private static boolean concerns(Effective.Resolved r, String profileId) {
+    return r.winners().stream().anyMatch(w -> w.source().profileId().equals(profileId))
+        || r.losers().stream()
+            .anyMatch(l -> l.contribution().source().profileId().equals(profileId));
+  }
+
+  private static int direction(List<Edit> edits) {
+    if (edits.stream().allMatch(e -> e instanceof Edit.Add)) {
+      return 0;
+    }
+    return edits.stream().allMatch(e -> e instanceof Edit.Delete) ? 2 : 1;
+  }
+
+  private static Effect effect(
+      Catalog catalog, Move m, List<Edit> edits, Map<String, String> names) {
+    List<Step> steps = steps(catalog, m, edits);
+    return new Effect(
+        effectId(m, steps),
+        m.to().platform(),
+        m.to().mode(),
+        m.to().osLevel(),
+        m.devices(),
+        steps,
+        m.examples().stream()
+            .map(id -> new Named(id, names.getOrDefault(id, id)))
+            .sorted(Comparator.comparing(Named::name))
+            .toList());
+  }
+
+  /** Devices that differ only in what they refused read as one effect. */
+  private static String effectId(Move m, List<Step> steps) {
+    return Sha256.hex(
+            String.join("|", m.to().platform(), Words.of(m.to().mode()), m.to().osLevel() + "")
+                + steps)
+        .substring(0, 16);
+  }
+
+  private static List<Step> steps(Catalog catalog, Move m, List<Edit> edits) {
+    Tree before = m.before();
+    Tree after = m.after();
+    return edits.stream()
+        .map(
+            e -> {
+              Optional<Setting> setting = catalog.settingAt(e.path());
+              return new Step(
+                  setting.map(Setting::key).orElse(e.path()),
+                  setting.map(Setting::title).orElse(e.path()),
+                  value(setting, before.leaves().get(e.path())),
+                  value(setting, after.leaves().get(e.path())));
+            })
+        .toList();
+  }
+
+  /** A leaf as people see it; one of a setting the catalogue no longer has as its text. */
+  private static Optional<SettingValue> value(Optional<Setting> setting, @Nullable Leaf leaf) {
+    return Optional.ofNullable(leaf)
+        .map(
+            l ->
+                setting
+                    .flatMap(s -> s.type().read(l).map(s::shown))
+                    .orElseGet(() -> new SettingValue.Text(l.value())));
+  }
+}

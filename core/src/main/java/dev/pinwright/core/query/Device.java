@@ -1,0 +1,68 @@
+package dev.pinwright.core.query;
+
+import dev.pinwright.core.device.Mode;
+import dev.pinwright.core.device.OsVersion;
+import dev.pinwright.core.device.Ownership;
+import dev.pinwright.core.device.Standing;
+import java.time.Instant;
+import java.util.Locale;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import java.util.stream.Collectors;
+import java.util.stream.Stream;
+
+/**
+ * Everything about a device that can be asked for.
+ *
+ * @param fields texts by field; those it has not are left out
+ * @param unitsAbove ids of its unit and of those that lies within
+ * @param groups ids of the groups it is in
+ * @param attributes values by id of the attribute, in the form their type keeps them in
+ * @param facts values by key, as it last told them
+ * @param terms the latest version its holders accepted
+ */
+public record Device(
+    String id,
+    Map<DeviceQuery.Field, String> fields,
+    Mode mode,
+    Ownership ownership,
+    OsVersion os,
+    Standing standing,
+    Instant enrolled,
+    Optional<Instant> lastSeen,
+    boolean retired,
+    Set<String> unitsAbove,
+    Set<String> tags,
+    Set<String> groups,
+    Map<String, String> attributes,
+    Map<String, String> facts,
+    Optional<Integer> terms) {
+  public Device {
+    fields = Map.copyOf(fields);
+    unitsAbove = Set.copyOf(unitsAbove);
+    tags = Set.copyOf(tags);
+    groups = Set.copyOf(groups);
+    attributes = Map.copyOf(attributes);
+    facts = Map.copyOf(facts);
+  }
+
+  /** A text of it. */
+  public Optional<String> field(DeviceQuery.Field field) {
+    return Optional.ofNullable(fields.get(field));
+  }
+
+  /** What words are looked for in, in small letters. */
+  String sought() {
+    return Stream.of(
+            DeviceQuery.Field.NAME,
+            DeviceQuery.Field.SERIAL,
+            DeviceQuery.Field.IMEI,
+            DeviceQuery.Field.ASSET,
+            DeviceQuery.Field.MAKER,
+            DeviceQuery.Field.MODEL)
+        .map(f -> field(f).orElse(""))
+        .collect(Collectors.joining(" "))
+        .toLowerCase(Locale.ROOT);
+  }
+}

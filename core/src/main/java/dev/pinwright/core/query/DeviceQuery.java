@@ -1,0 +1,272 @@
+package dev.pinwright.core.query;
+
+import dev.pinwright.core.device.Mode;
+import dev.pinwright.core.device.OsVersion;
+import dev.pinwright.core.device.Ownership;
+import dev.pinwright.core.device.Standing;
+import dev.pinwright.core.organisation.AttributeCondition.Relation;
+import dev.pinwright.core.organisation.AttributeType;
+import java.math.BigDecimal;
+import java.time.Instant;
+import java.util.Arrays;
+import java.util.List;
+import java.util.Locale;
+import java.util.Optional;
+import java.util.Set;
+import java.util.function.Predicate;
+import java.util.stream.Stream;
+
+/**
+ * Which devices: the one language of list filters, search, orders, exports, sheets and everything
+ * else that picks some out of all. It is decided here for one device ({@link #test}) and compiled
+ * to SQL in {@code storage.query} for all of them; a property holds the two together.
+ *
+ * <p>There are two truth values: a condition on something a device has not is false, and its
+ * negation true.
+ */
+public sealed interface DeviceQuery extends Predicate<Device> {
+  /** Every device on file, retired ones too. */
+  DeviceQuery ALL = new And(List.of());
+
+  /** Every device that is managed. */
+  DeviceQuery MANAGED = new Managed();
+
+  /** All of these. */
+  static DeviceQuery and(DeviceQuery... parts) {
+    return new And(List.of(parts));
+  }
+
+  /** One of these, or several. */
+  static DeviceQuery or(DeviceQuery... parts) {
+    return new Or(List.of(parts));
+  }
+
+  /** Not this. */
+  static DeviceQuery not(DeviceQuery part) {
+    return new Not(part);
+  }
+
+  /** All of the parts; true without any. */
+  record And(List<DeviceQuery> parts) implements DeviceQuery {
+    public And {
+      parts = List.copyOf(parts);
+    }
+
+    @Override
+    public boolean test(Device d) {
+      return parts.stream().allMatch(p -> p.test(d));
+    }
+  }
+
+  /** At least one of the parts; false without any. */
+  record Or(List<DeviceQuery> parts) implements DeviceQuery {
+    public Or {
+      parts = List.copyOf(parts);
+    }
+
+    @Override
+    public boolean test(Device d) {
+      return parts.stream().anyMatch(p -> p.test(d));
+    }
+  }
+
+  /** The opposite. */
+  record Not(DeviceQuery part) implements DeviceQuery {
+    @Override
+    public boolean test(Device d) {
+      return !part.test(d);
+    }
+  }
+
+  /** It is managed, not retired. */
+  record Managed() implements DeviceQuery {
+    @Override
+    public boolean test(Device d) {
+      return !d.retired();
+    }
+  }
+
+  /** It is one of these, by id. */
+  record Among(Set<String> ids) implements DeviceQuery {
+    public Among {
+      ids = Set.copyOf(ids);
+    }
+
+    @Override
+    public boolean test(Device d) {
+      return ids.contains(d.id());
+    }
+  }
+
+  /** Each word is part of its name, an identifier, its maker or its model, in any letters. */
+  record Words(String typed) implements DeviceQuery {
+    /** The words in small letters; none for an empty text. */
+    public List<String> words() {
+      return Stream.of(typed.strip().toLowerCase(Locale.ROOT).split("\\s+"))
+          .filter(w -> !w.isEmpty())
+          .toList();
+    }
+
+    @Override
+    public boolean test(Device d) {
+      return words().stream().allMatch(d.sought()::contains);
+    }
+  }
+
+  /** Things about a device that are texts and are asked for as they are. */
+  enum Field {
+    NAME,
+    PLATFORM,
+    KIND,
+    MAKER,
+    MODEL,
+    SERIAL,
+    IMEI,
+    ASSET,
+    UNIT,
+    SITE,
+    PERSON,
+    ENROLLMENT_PROFILE
+  }
+
+  /** A field is exactly this. */
+  record Is(Field field, String value) implements DeviceQuery {
+    @Override
+    public boolean test(Device d) {
+      return d.field(field).filter(value::equals).isPresent();
+    }
+  }
+
+  /** There is something in a field. */
+  record Has(Field field) implements DeviceQuery {
+    @Override
+    public boolean test(Device d) {
+      return d.field(field).isPresent();
+    }
+  }
+
+  /** It stands so. */
+  record Stands(Standing standing) implements DeviceQuery {
+    @Override
+    public boolean test(Device d) {
+      return d.standing() == standing;
+    }
+  }
+
+  /** It is managed in this mode. */
+  record InMode(Mode mode) implements DeviceQuery {
+    @Override
+    public boolean test(Device d) {
+      return d.mode() == mode;
+    }
+  }
+
+  /** It belongs to whom. */
+  record Owned(Ownership ownership) implements DeviceQuery {
+    @Override
+    public boolean test(Device d) {
+      return d.ownership() == ownership;
+    }
+  }
+
+  /** Its OS lies so to a version. */
+  record Os(Relation relation, OsVersion version) implements DeviceQuery {
+    @Override
+    public boolean test(Device d) {
+      return holds(relation, d.os().compareTo(version));
+    }
+  }
+
+  /** Times of a device. */
+  enum Time {
+    LAST_SEEN,
+    ENROLLED
+  }
+
+  /** A time lies before another; of a device never heard, {@code LAST_SEEN} is before all. */
+  record Before(Time time, Instant instant) implements DeviceQuery {
+    @Override
+    public boolean test(Device d) {
+      return switch (time) {
+        case LAST_SEEN -> d.lastSeen().map(t -> t.isBefore(instant)).orElse(true);
+        case ENROLLED -> d.enrolled().isBefore(instant);
+      };
+    }
+  }
+
+  /** It is in a unit or below it, by id. */
+  record Within(String unitId) implements DeviceQuery {
+    @Override
+    public boolean test(Device d) {
+      return d.unitsAbove().contains(unitId);
+    }
+  }
+
+  /** It has a tag. */
+  record Tagged(String tag) implements DeviceQuery {
+    @Override
+    public boolean test(Device d) {
+      return d.tags().contains(tag);
+    }
+  }
+
+  /** It is in a group, by id. */
+  record InGroup(String groupId) implements DeviceQuery {
+    @Override
+    public boolean test(Device d) {
+      return d.groups().contains(groupId);
+    }
+  }
+
+  /** The holder of its last terms accepted no version from this one on, but some version. */
+  record TermsBelow(int version) implements DeviceQuery {
+    @Override
+    public boolean test(Device d) {
+      return d.terms().map(t -> t < version).orElse(false);
+    }
+  }
+
+  /** A fact it last told is exactly this, or, without a value, it never told it. */
+  record Fact(String key, Optional<String> value) implements DeviceQuery {
+    @Override
+    public boolean test(Device d) {
+      return Optional.ofNullable(d.facts().get(key)).equals(value);
+    }
+  }
+
+  /**
+   * An attribute lies so to a value, or, without a value, has none.
+   *
+   * @param id of the attribute
+   * @param value in the form the type keeps it in
+   */
+  record HasAttribute(String id, AttributeType type, Relation relation, Optional<String> value)
+      implements DeviceQuery {
+    @Override
+    public boolean test(Device d) {
+      String there = d.attributes().get(id);
+      if (value.isEmpty() || there == null) {
+        return value.isEmpty() && there == null;
+      }
+      return holds(
+          relation,
+          type == AttributeType.NUMBER
+              ? new BigDecimal(there).compareTo(new BigDecimal(value.get()))
+              : there.toLowerCase(Locale.ROOT).compareTo(value.get().toLowerCase(Locale.ROOT)));
+    }
+  }
+
+  private static boolean holds(Relation relation, int comparison) {
+    return switch (relation) {
+      case IS -> comparison == 0;
+      case BELOW -> comparison < 0;
+      case ABOVE -> comparison > 0;
+    };
+  }
+
+  /** Parts that are there, joined: a filter that asks for nothing in particular asks for all. */
+  @SafeVarargs
+  static DeviceQuery ofParts(Optional<? extends DeviceQuery>... parts) {
+    return new And(Arrays.stream(parts).<DeviceQuery>flatMap(Optional::stream).toList());
+  }
+}

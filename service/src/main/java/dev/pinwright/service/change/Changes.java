@@ -1,0 +1,241 @@
+package dev.pinwright.service.change;
+
+import com.github.f4b6a3.ulid.UlidCreator;
+import dev.pinwright.core.catalog.Catalog;
+import dev.pinwright.core.change.Move;
+import dev.pinwright.core.change.Progress;
+import dev.pinwright.core.change.Rehearsal;
+import dev.pinwright.service.Page;
+import dev.pinwright.service.Problem;
+import dev.pinwright.service.access.Caller;
+import dev.pinwright.service.access.Role;
+import dev.pinwright.service.live.Events;
+import dev.pinwright.service.live.Wakes;
+import dev.pinwright.service.shape.Shapes;
+import dev.pinwright.storage.Database;
+import dev.pinwright.storage.Tx;
+import dev.pinwright.storage.change.ChangeStore;
+import dev.pinwright.storage.change.Moves;
+import dev.pinwright.storage.row.ChangeRow;
+import java.time.Clock;
+import java.time.Instant;
+import java.util.Collection;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import java.util.Optional;
+
+/**
+ * The one way to move desired trees, whatever moves them: a publication, members, tags, a place, a
+ * unit, a sheet. Propose it; read what it would do ({@link Proposal#rehearsal}) or let it be
+ * confirmed; apply it; follow it.
+ */
+public final class Changes {
+  private final Database database;
+  private final Catalog catalog;
+  private final Shapes shapes;
+  private final Events events;
+  private final Clock clock;
+
+  public Changes(Database database, Catalog catalog, Shapes shapes, Events events, Clock clock) {
+    this.database = database;
+    this.catalog = catalog;
+    this.shapes = shapes;
+    this.events = events;
+    this.clock = clock;
+  }
+
+  /** A change and how far devices are with it. */
+  public record Change(
+      String id,
+      String title,
+      Optional<String> profile,
+      Optional<Integer> version,
+      Instant at,
+      String actor,
+      long total,
+      long done,
+      long waiting,
+      long failed,
+      long overtaken) {}
+
+  /** What would become of devices, worked out and not stored. */
+  public final class Proposal {
+    private final Tx tx;
+    private final Moves moves;
+    private final List<Moves.Kind> kinds;
+    private final List<Move> worked;
+    private final Optional<Shapes.Unpublished> draft;
+
+    private Proposal(Tx tx, Moves moves, Optional<Shapes.Unpublished> draft) {
+      this.tx = tx;
+      this.moves = moves;
+      this.draft = draft;
+      kinds = moves.kinds();
+      worked = shapes.moves(tx, kinds, draft);
+    }
+
+    /** What it would do, for people. */
+    public Rehearsal rehearsal() {
+      List<String> named =
+          worked.stream()
+              .filter(m -> !m.edits().isEmpty())
+              .flatMap(m -> m.examples().stream())
+              .toList();
+      return Rehearsal.of(
+          catalog,
+          draft.map(Shapes.Unpublished::profileId),
+          worked,
+          named.isEmpty() ? Map.of() : moves.names(named));
+    }
+
+    /**
+     * Goes on only when the number of devices that change was repeated, where it is asked for.
+     *
+     * @param doing what it is repeated for, such as {@code move it}
+     * @throws Problem 409 with the number
+     */
+    public Proposal confirmed(Optional<Long> repeated, String doing) {
+      rehearsal()
+          .unconfirmed(repeated)
+          .ifPresent(
+              n -> {
+                throw Problem.conflict(
+                        "confirm-devices",
+                        "This changes " + n + " devices; repeat that number to " + doing + ".")
+                    .with("confirmDevices", n);
+              });
+      return this;
+    }
+
+    /**
+     * Every device behind one effect of the rehearsal, by name.
+     *
+     * @throws Problem 404 when there is no such effect, or no longer
+     */
+    public Page<Rehearsal.Named> devices(String effect, Page.Request page) {
+      List<Moves.Kind> behind =
+          Rehearsal.behind(catalog, worked, effect).stream()
+              .map(m -> kinds.get(Integer.parseInt(m.id())))
+              .toList();
+      if (behind.isEmpty()) {
+        throw new Problem(
+            404,
+            "not-found",
+            "Not found",
+            "The rehearsal has no such effect any more; rehearse again.");
+      }
+      String[] c = page.parts(2);
+      return Page.of(
+          moves.devices(
+              behind, c.length == 0 ? "" : c[0], c.length == 0 ? "" : c[1], page.limit() + 1),
+          page.limit(),
+          d -> d,
+          d -> Page.cursor(d.name().toLowerCase(Locale.ROOT), d.id()));
+    }
+
+    /** Does it, as a change the tray follows; the devices are woken when this is committed. */
+    public ChangeRow apply(Caller caller, String title) {
+      ChangeRow change = new ChangeRow();
+      change.id = UlidCreator.getMonotonicUlid().toString();
+      change.title = title;
+      change.at = clock.instant();
+      change.actor = caller.login();
+      draft.ifPresent(
+          d -> {
+            change.profileId = d.profileId();
+            change.version = d.version();
+          });
+      change.total = (int) shapes.apply(tx, moves, kinds, worked, Optional.of(change.id));
+      tx.insert(change);
+      if (change.total > 0) {
+        Wakes.change(tx, change.id);
+      }
+      return change;
+    }
+
+    /** {@link #apply}, and nothing at all when no device gets another desired tree. */
+    public void applyIfAny(Caller caller, String title) {
+      if (worked.stream().anyMatch(m -> !m.edits().isEmpty())) {
+        apply(caller, title);
+      } else {
+        shapes.apply(tx, moves, kinds, worked, Optional.empty());
+      }
+    }
+  }
+
+  /**
+   * What publishing a draft would do. Where it is to be applied, call {@link Moves#aloneWithRules}
+   * first.
+   */
+  public Proposal ofProfile(Tx tx, Shapes.Unpublished draft) {
+    return new Proposal(
+        tx,
+        Moves.ofProfile(
+            tx,
+            new Moves.Candidate(draft.profileId(), draft.version(), draft.content().assignment())),
+        Optional.of(draft));
+  }
+
+  /** What a change of these devices means that was made in this transaction. */
+  public Proposal ofDevices(Tx tx, Collection<String> deviceIds) {
+    tx.flush();
+    return new Proposal(tx, Moves.ofDevices(tx, deviceIds), Optional.empty());
+  }
+
+  /** What a move of a unit means that was made in this transaction. */
+  public Proposal ofUnit(Tx tx, String unitId) {
+    tx.flush();
+    return new Proposal(tx, Moves.ofUnit(tx, unitId), Optional.empty());
+  }
+
+  /** Tells whoever looks on, once a change was applied. */
+  public void touch() {
+    events.touch("changes");
+    events.touch("devices");
+  }
+
+  /** Changes, newest first, with their progress. */
+  public Page<Change> page(Caller caller, Page.Request page) {
+    caller.needs(Role.READER);
+    String[] c = page.parts(1);
+    return database.call(
+        tx -> {
+          ChangeStore store = new ChangeStore(tx);
+          List<ChangeRow> rows = store.page(c.length == 0 ? "~" : c[0], page.limit() + 1);
+          Map<String, Progress> progress = store.progress(rows);
+          return Page.of(
+              rows, page.limit(), r -> change(r, progress.get(r.id)), r -> Page.cursor(r.id));
+        });
+  }
+
+  /** One change with its progress. */
+  public Change get(Caller caller, String id) {
+    caller.needs(Role.READER);
+    return database.call(
+        tx ->
+            follow(
+                tx,
+                new ChangeStore(tx).find(id).orElseThrow(() -> Problem.notFound("change", id))));
+  }
+
+  /** How far devices are with a change. */
+  public static Change follow(Tx tx, ChangeRow row) {
+    return change(row, new ChangeStore(tx).progress(List.of(row)).get(row.id));
+  }
+
+  private static Change change(ChangeRow r, Progress p) {
+    return new Change(
+        r.id,
+        r.title,
+        Optional.ofNullable(r.profileId),
+        Optional.ofNullable(r.version),
+        r.at,
+        r.actor,
+        r.total,
+        p.done(),
+        p.waiting(),
+        p.failed(),
+        p.overtaken());
+  }
+}

@@ -1,0 +1,302 @@
+package dev.pinwright.service.shape;
+
+import com.fasterxml.jackson.core.type.TypeReference;
+import com.github.benmanes.caffeine.cache.Cache;
+import com.github.benmanes.caffeine.cache.Caffeine;
+import dev.pinwright.core.catalog.Catalog;
+import dev.pinwright.core.change.Move;
+import dev.pinwright.core.device.DeviceState;
+import dev.pinwright.core.policy.Effective;
+import dev.pinwright.core.policy.Layer;
+import dev.pinwright.core.policy.Resolver;
+import dev.pinwright.core.policy.Shape;
+import dev.pinwright.core.tree.Leaf;
+import dev.pinwright.core.tree.Refused;
+import dev.pinwright.core.tree.Tree;
+import dev.pinwright.service.Json;
+import dev.pinwright.service.secret.Vault;
+import dev.pinwright.storage.Tx;
+import dev.pinwright.storage.change.Moves;
+import dev.pinwright.storage.row.ProfileVersionRow;
+import dev.pinwright.storage.shape.ShapeStore;
+import java.time.Clock;
+import java.util.ArrayList;
+import java.util.Collection;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import java.util.TreeMap;
+import java.util.TreeSet;
+import java.util.stream.Collectors;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
+
+/**
+ * Shapes: devices with the same platform, mode, OS level and matching profiles share one desired
+ * tree, compiled once and kept under its digest. What a device refused is taken out of its tree.
+ */
+public final class Shapes {
+  private static final Logger LOG = LoggerFactory.getLogger(Shapes.class);
+  private final Vault vault;
+  private final Clock clock;
+  private final Resolver resolver;
+  private final Cache<String, Published> versions =
+      Caffeine.newBuilder().maximumSize(5_000).build();
+  private final Cache<String, Tree> trees = Caffeine.newBuilder().maximumSize(2_000).build();
+
+  public Shapes(Catalog catalog, Vault vault, Clock clock) {
+    this.vault = vault;
+    this.clock = clock;
+    this.resolver = new Resolver(catalog);
+  }
+
+  private record Published(String name, long publication, ProfileContent content) {}
+
+  /** A profile version that is not stored yet, for a rehearsal. */
+  public record Unpublished(String profileId, int version, String name, ProfileContent content) {}
+
+  private record Compiled(Effective effective, Tree whole) {
+    static Compiled of(Effective effective) {
+      return new Compiled(effective, effective.compile());
+    }
+  }
+
+  /**
+   * Works out what becomes of each kind of device; stores nothing. The moves are in the order of
+   * the kinds.
+   */
+  public List<Move> moves(Tx tx, List<Moves.Kind> kinds, Optional<Unpublished> draft) {
+    Map<String, Tree> now = trees(tx, kinds.stream().map(Moves.Kind::desired).toList());
+    Map<Shape, Compiled> compiled = new HashMap<>();
+    List<Move> out = new ArrayList<>();
+    for (Moves.Kind k : kinds) {
+      Compiled to = compiled.computeIfAbsent(k.to(), s -> Compiled.of(resolve(tx, s, draft)));
+      Refused refused = Refused.parse(k.refused());
+      Tree before = now.get(k.desired());
+      if (before == null) {
+        before = recompiled(tx, k.fromShape(), refused);
+      }
+      out.add(
+          Move.of(
+              String.valueOf(out.size()),
+              k.devices(),
+              k.examples(),
+              k.to(),
+              refused,
+              before,
+              to.whole(),
+              to.effective()));
+    }
+    return out;
+  }
+
+  /**
+   * Stores shapes and trees and moves the devices.
+   *
+   * @param worked what {@link #moves} made of the kinds
+   * @return how many devices got another desired tree
+   */
+  public long apply(
+      Tx tx, Moves moves, List<Moves.Kind> kinds, List<Move> worked, Optional<String> changeId) {
+    List<Moves.Goal> goals = new ArrayList<>();
+    Map<String, Tree> wanted = new HashMap<>();
+    Map<Shape, String> shapes = new HashMap<>();
+    Map<Shape, Tree> wholes = new HashMap<>();
+    for (int i = 0; i < kinds.size(); i++) {
+      Move m = worked.get(i);
+      Tree whole = wholes.computeIfAbsent(m.to(), s -> m.effective().compile());
+      Tree after = m.after();
+      wanted.put(whole.digest(), whole);
+      wanted.put(after.digest(), after);
+      shapes.put(m.to(), whole.digest());
+      goals.add(new Moves.Goal(kinds.get(i), m.to().key(), after.digest()));
+    }
+    keep(tx, wanted);
+    new ShapeStore(tx).keep(shapes, clock.instant());
+    return moves.apply(goals, changeId);
+  }
+
+  /** Puts single devices into their right shape, after something about them changed. */
+  public long place(Tx tx, Collection<String> deviceIds) {
+    tx.flush();
+    Moves moves = Moves.ofDevices(tx, deviceIds);
+    List<Moves.Kind> kinds = moves.kinds();
+    return apply(tx, moves, kinds, moves(tx, kinds, Optional.empty()), Optional.empty());
+  }
+
+  /**
+   * Finds devices that are not where they belong, whatever the cause, and puts them right.
+   *
+   * @return how many
+   */
+  public long repair(Tx tx) {
+    if (misplaced(tx, Moves.ofAll(tx)).isEmpty()) {
+      return 0;
+    }
+    Moves.aloneWithRules(tx);
+    Moves all = Moves.ofAll(tx);
+    List<Moves.Kind> wrong = misplaced(tx, all);
+    List<Move> worked = moves(tx, wrong, Optional.empty());
+    apply(tx, all, wrong, worked, Optional.empty());
+    long devices = wrong.stream().mapToLong(Moves.Kind::devices).sum();
+    LOG.warn("{} devices were not in the shape they belong to, and are now", devices);
+    return devices;
+  }
+
+  private List<Moves.Kind> misplaced(Tx tx, Moves all) {
+    List<Moves.Kind> kinds = all.kinds();
+    List<Move> worked = moves(tx, kinds, Optional.empty());
+    Set<String> kept =
+        new ShapeStore(tx)
+            .present(kinds.stream().map(Moves.Kind::desired).collect(Collectors.toSet()));
+    List<Moves.Kind> wrong = new ArrayList<>();
+    for (int i = 0; i < kinds.size(); i++) {
+      Moves.Kind k = kinds.get(i);
+      String digest = worked.get(i).after().digest();
+      boolean right =
+          k.fromShape().equals(k.to().key())
+              && k.desired().equals(digest)
+              && (kept.contains(digest) || digest.equals(Tree.EMPTY.digest()));
+      if (!right) {
+        wrong.add(k);
+      }
+    }
+    return wrong;
+  }
+
+  /** What a shape resolves to, with every reason. */
+  public Effective explain(Tx tx, Shape shape) {
+    return resolve(tx, shape, Optional.empty());
+  }
+
+  private Effective resolve(Tx tx, Shape shape, Optional<Unpublished> draft) {
+    List<Layer> layers = new ArrayList<>();
+    for (Shape.Part part : shape.parts()) {
+      Published said =
+          draft
+              .filter(d -> d.profileId().equals(part.profileId()) && d.version() == part.version())
+              .map(d -> new Published(d.name(), Long.MAX_VALUE, d.content()))
+              .orElseGet(
+                  () ->
+                      versions.get(
+                          part.profileId() + ":" + part.version(), k -> version(tx, part)));
+      layers.add(
+          new Layer(
+              new Layer.Source(part.profileId(), said.name(), part.version()),
+              part.nearness(),
+              said.publication(),
+              said.content().settings()));
+    }
+    return resolver.resolve(layers, shape.traits());
+  }
+
+  private Published version(Tx tx, Shape.Part part) {
+    ProfileVersionRow row =
+        tx.find(
+                ProfileVersionRow.class,
+                new ProfileVersionRow.Key(part.profileId(), part.version()))
+            .orElseThrow();
+    return new Published(row.name, row.publication, ProfileContent.load(row.content, vault));
+  }
+
+  /** The tree of a digest, if it is one we ever wanted. */
+  public Optional<Tree> tree(Tx tx, String digest) {
+    return Optional.ofNullable(trees(tx, List.of(digest)).get(digest));
+  }
+
+  private Map<String, Tree> trees(Tx tx, Collection<String> digests) {
+    Map<String, Tree> out = new HashMap<>(trees.getAllPresent(digests));
+    out.put(Tree.EMPTY.digest(), Tree.EMPTY);
+    Set<String> missing = new TreeSet<>(digests);
+    missing.removeAll(out.keySet());
+    if (!missing.isEmpty()) {
+      new ShapeStore(tx)
+          .trees(missing)
+          .forEach(
+              (digest, bytes) -> {
+                Tree tree = open(bytes);
+                trees.put(digest, tree);
+                out.put(digest, tree);
+              });
+    }
+    return out;
+  }
+
+  private Tree open(byte[] bytes) {
+    Map<String, String[]> leaves = Json.read(vault.open(bytes), new TypeReference<>() {});
+    Map<String, Leaf> out = new HashMap<>();
+    leaves.forEach((path, fv) -> out.put(path, new Leaf(fv[0], fv[1])));
+    return new Tree(out);
+  }
+
+  /**
+   * The tree a device should hold. Never taken to be empty because it is not known: one that was
+   * lost is compiled again.
+   *
+   * @throws IllegalStateException when what follows from the device's shape is another tree; the
+   *     look over all shapes puts that right
+   */
+  public Tree desired(Tx tx, DeviceState state) {
+    return tree(tx, state.desired()).orElseGet(() -> compiledAgain(tx, state));
+  }
+
+  private Tree compiledAgain(Tx tx, DeviceState state) {
+    Tree tree = recompiled(tx, state.shapeKey().orElse(""), state.refused());
+    if (!tree.digest().equals(state.desired())) {
+      throw new IllegalStateException(
+          "the desired tree of device " + state.deviceId() + " is not on file");
+    }
+    LOG.warn("the desired tree {} was not on file and was compiled again", state.desired());
+    keep(tx, Map.of(state.desired(), tree));
+    return tree;
+  }
+
+  private Tree recompiled(Tx tx, String shapeKey, Refused refused) {
+    return new ShapeStore(tx)
+        .find(shapeKey)
+        .map(k -> refused.takenOutOf(resolve(tx, k.shape(), Optional.empty()).compile()))
+        .orElse(Tree.EMPTY);
+  }
+
+  /** The tree of a device's shape, before what it refused is taken out of it. */
+  public Tree ofShape(Tx tx, DeviceState state) {
+    return state
+        .shapeKey()
+        .flatMap(key -> new ShapeStore(tx).find(key))
+        .map(
+            k ->
+                tree(tx, k.digest())
+                    .orElseGet(() -> resolve(tx, k.shape(), Optional.empty()).compile()))
+        .orElse(Tree.EMPTY);
+  }
+
+  /** A device's state after it refused something, or no longer does. */
+  public DeviceState retargeted(Tx tx, DeviceState state, Refused refused) {
+    Tree tree = refused.takenOutOf(ofShape(tx, state));
+    keep(tx, Map.of(tree.digest(), tree));
+    return state.wanting(tree.digest(), refused);
+  }
+
+  private void keep(Tx tx, Map<String, Tree> wanted) {
+    ShapeStore store = new ShapeStore(tx);
+    Set<String> present = store.present(wanted.keySet());
+    Map<String, byte[]> missing = new HashMap<>();
+    wanted.forEach(
+        (digest, tree) -> {
+          if (!present.contains(digest)) {
+            missing.put(digest, vault.seal(Json.write(written(tree))));
+          }
+        });
+    if (!missing.isEmpty()) {
+      store.keepTrees(missing, clock.instant());
+    }
+  }
+
+  private static Map<String, String[]> written(Tree tree) {
+    Map<String, String[]> leaves = new TreeMap<>();
+    tree.leaves().forEach((path, l) -> leaves.put(path, new String[] {l.format(), l.value()}));
+    return leaves;
+  }
+}

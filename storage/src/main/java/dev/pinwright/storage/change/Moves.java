@@ -1,0 +1,438 @@
+package dev.pinwright.storage.change;
+
+import dev.pinwright.core.Words;
+import dev.pinwright.core.change.Rehearsal;
+import dev.pinwright.core.policy.Shape;
+import dev.pinwright.core.target.Assignment;
+import dev.pinwright.core.target.Target;
+import dev.pinwright.storage.Tx;
+import dev.pinwright.storage.shape.ShapeStore;
+import java.util.ArrayList;
+import java.util.Collection;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.function.Function;
+import java.util.function.Supplier;
+import java.util.stream.Collectors;
+import java.util.stream.Stream;
+
+/**
+ * Where devices belong, and the statement that takes them there, however many they are.
+ *
+ * <p>Every kind of move is one query that names, for each device it is about, what that device has
+ * now and a text its new shape follows from. Devices for which all of that is the same are one
+ * {@link Kind}: working out what becomes of them costs by kind, not by device.
+ */
+public final class Moves {
+  private static final long RULES = 0x50494e5348415045L;
+  private static final int MANY = 500;
+
+  private final Tx tx;
+  private final String source;
+  private final Map<String, Object> parameters;
+  private final Optional<Candidate> candidate;
+  private final boolean many;
+
+  private Moves(
+      Tx tx,
+      String source,
+      Map<String, Object> parameters,
+      Optional<Candidate> candidate,
+      boolean many) {
+    this.many = many;
+    this.tx = tx;
+    this.source = source;
+    this.parameters = parameters;
+    this.candidate = candidate;
+  }
+
+  /**
+   * What a profile would say, in place of what it says now.
+   *
+   * @param version number of the version to be
+   */
+  public record Candidate(String profileId, int version, Assignment assignment) {}
+
+  /**
+   * Devices that move alike.
+   *
+   * @param fromShape key of the shape they have; empty before the first
+   * @param refused what they refused, see {@code Refused.text}
+   * @param desired digest of the tree they should hold now
+   * @param key what their new shape follows from
+   * @param to their new shape
+   * @param examples ids of at most five of them
+   */
+  public record Kind(
+      String fromShape,
+      String refused,
+      String desired,
+      String key,
+      Shape to,
+      long devices,
+      List<String> examples) {}
+
+  /** Where one kind of device goes. */
+  public record Goal(Kind kind, String shapeKey, String digest) {}
+
+  // ---- who may move when -----------------------------------------------------------------------
+
+  /** Waits until nobody moves anything, and keeps it so until the transaction ends. */
+  public static void aloneWithRules(Tx tx) {
+    tx.advisoryLock(RULES);
+  }
+
+  /** Waits until no change of rules goes on; single devices may move beside each other. */
+  public static void besideRules(Tx tx) {
+    tx.sharedAdvisoryLock(RULES);
+  }
+
+  /** {@link #besideRules}, or false when one goes on. */
+  public static boolean besideRulesIfFree(Tx tx) {
+    return tx.trySharedAdvisoryLock(RULES);
+  }
+
+  // ---- whom a move is about --------------------------------------------------------------------
+
+  /** Every device a profile reaches now or would reach. All else about them stays as it is. */
+  public static Moves ofProfile(Tx tx, Candidate candidate) {
+    Map<String, Object> p = new HashMap<>();
+    p.put("profile", candidate.profileId());
+    Reach reach = Reach.of(candidate.assignment(), p);
+    String hits = reach.hits().isEmpty() ? "" : reach.joined();
+    String source =
+        """
+        select st.device_id, coalesce(st.shape_key, '') as from_shape, st.refused,
+               st.desired_digest as desired, %s as key
+          from device_state st %s
+         where st.standing <> 'retired' and st.shape_key is not null and (%s)
+        """
+            .formatted(reach.key(), hits, reach.about());
+    return new Moves(tx, source, p, Optional.of(candidate), true);
+  }
+
+  /**
+   * Exactly these devices, after something changed by which targets are matched. Their states are
+   * held from now on, so that of two changes of one device the later sees the earlier.
+   */
+  public static Moves ofDevices(Tx tx, Collection<String> deviceIds) {
+    Map<String, Object> p = Map.of("ids", deviceIds.toArray(String[]::new));
+    besideRules(tx);
+    tx.column(
+        String.class,
+        "select device_id from device_state where device_id = any(cast(:ids as text[]))"
+            + " order by device_id for update",
+        p);
+    return matched(tx, "= any(cast(:ids as text[]))", p, deviceIds.size() > MANY);
+  }
+
+  /** Every device in a unit or below it, after it was moved. */
+  public static Moves ofUnit(Tx tx, String unitId) {
+    return matched(
+        tx,
+        "in (select u.id from device u join unit_within w on w.unit_id = u.unit_id"
+            + " where w.ancestor_id = :unit)",
+        Map.of("unit", unitId),
+        true);
+  }
+
+  /** All devices; for finding those that are not where they belong. */
+  public static Moves ofAll(Tx tx) {
+    return matched(tx, "is not null", Map.of(), true);
+  }
+
+  private static Moves matched(Tx tx, String which, Map<String, Object> parameters, boolean many) {
+    String source =
+        """
+        select st.device_id, coalesce(st.shape_key, '') as from_shape, st.refused,
+               st.desired_digest as desired,
+               d.platform || '|' || d.mode || '|' || d.os_level || '|' || coalesce(l.parts, '')
+                 as key
+          from device_state st join device d on d.id = st.device_id
+          left join (
+            select m.device_id,
+                   string_agg(m.profile_id || ':' || p.published_version || ':' || m.nearness,
+                              ',' order by m.profile_id) as parts
+              from (select dt.device_id, a.profile_id,
+                           max(a.nearness) filter (where not a.excluded) as nearness,
+                           bool_or(a.excluded) as out
+                      from device_target dt join assignment a on a.kind = dt.kind and a.ref = dt.ref
+                     where dt.device_id %1$s
+                     group by dt.device_id, a.profile_id) m
+              join profile p on p.id = m.profile_id
+             where not m.out and m.nearness is not null and p.published_version is not null
+             group by m.device_id
+          ) l on l.device_id = d.id
+         where st.standing <> 'retired' and st.device_id %1$s
+        """
+            .formatted(which);
+    return new Moves(tx, source, parameters, Optional.empty(), many);
+  }
+
+  /** Whom an assignment reaches, as SQL. */
+  private record Reach(Optional<Integer> everyone, boolean nobody, List<String> hits) {
+
+    private static final Map<Target.Kind, String> FROM =
+        Map.of(
+            Target.Kind.DEVICE,
+            "select c.ref as device_id, c.excluded from unnest(%s) as c(ref, excluded)",
+            Target.Kind.TAG,
+            "select t.device_id, c.excluded from device_tag t"
+                + " join unnest(%s) as c(ref, excluded) on c.ref = t.tag",
+            Target.Kind.GROUP,
+            "select g.device_id, c.excluded from group_member g"
+                + " join unnest(%s) as c(ref, excluded) on c.ref = g.group_id",
+            Target.Kind.PERSON,
+            "select d.id, c.excluded from device d"
+                + " join unnest(%s) as c(ref, excluded) on c.ref = d.person_id",
+            Target.Kind.UNIT,
+            "select d.id, c.excluded from device d join unit_within w on w.unit_id = d.unit_id"
+                + " join unnest(%s) as c(ref, excluded) on c.ref = w.ancestor_id");
+
+    static Reach of(Assignment a, Map<String, Object> parameters) {
+      Target everyone = new Target(Target.Kind.EVERYONE, "");
+      List<String> hits = new ArrayList<>();
+      for (Target.Kind kind : Target.Kind.values()) {
+        List<Target> in = a.targets().stream().filter(t -> t.kind() == kind).toList();
+        List<Target> out = a.exclusions().stream().filter(t -> t.kind() == kind).toList();
+        if (kind != Target.Kind.EVERYONE && in.size() + out.size() > 0) {
+          String name = Words.of(kind);
+          parameters.put(
+              name + "Refs",
+              Stream.concat(in.stream(), out.stream()).map(Target::ref).toArray(String[]::new));
+          parameters.put(
+              name + "Out",
+              Stream.concat(in.stream().map(t -> false), out.stream().map(t -> true))
+                  .toArray(Boolean[]::new));
+          String given = "cast(:%1$sRefs as text[]), cast(:%1$sOut as boolean[])".formatted(name);
+          hits.add(
+              "select x.device_id, x.excluded, "
+                  + new Target(kind, "any").nearness()
+                  + " as nearness from ("
+                  + FROM.get(kind).formatted(given)
+                  + ") as x(device_id, excluded)");
+        }
+      }
+      return new Reach(
+          a.targets().contains(everyone) ? Optional.of(everyone.nearness()) : Optional.empty(),
+          a.exclusions().contains(everyone),
+          hits);
+    }
+
+    String joined() {
+      return """
+      left join (
+        select device_id, bool_or(excluded) as excluded,
+               max(nearness) filter (where not excluded) as nearness
+          from (%s) t group by device_id
+      ) h on h.device_id = st.device_id
+      """
+          .formatted(String.join(" union all ", hits));
+    }
+
+    /** The nearness as text; empty for who is not reached. */
+    String key() {
+      String far = everyone.map(String::valueOf).orElse("null");
+      if (nobody) {
+        return "''";
+      }
+      return hits.isEmpty()
+          ? "coalesce(cast(" + far + " as text), '')"
+          : "case when coalesce(h.excluded, false) then ''"
+              + " else coalesce(cast(greatest(h.nearness, "
+              + far
+              + ") as text), '') end";
+    }
+
+    /** Who is looked at: those reached now, and those who would be. */
+    String about() {
+      if (everyone.isPresent() && !nobody) {
+        return "true";
+      }
+      return "st.shape_key in (select shape_key from shape_profile where profile_id = :profile)"
+          + (hits.isEmpty() ? "" : " or h.device_id is not null");
+    }
+  }
+
+  // ---- what becomes of them --------------------------------------------------------------------
+
+  /**
+   * Runs a statement over many devices. The planner cannot know how many rows match four columns
+   * made up on the way, takes it for one, and would go through all of them once for each; so it may
+   * not.
+   */
+  private <T> T planned(Supplier<T> statement) {
+    if (!many) {
+      return statement.get();
+    }
+    tx.execute("set local enable_nestloop = off", Map.of());
+    T result = statement.get();
+    tx.execute("set local enable_nestloop = on", Map.of());
+    return result;
+  }
+
+  private record Row(
+      String fromShape,
+      String refused,
+      String desired,
+      String key,
+      long devices,
+      List<String> examples) {}
+
+  /** The kinds of devices the move is about, most devices first. */
+  public List<Kind> kinds() {
+    List<Row> rows =
+        planned(
+            () ->
+                tx.select(
+                    Row.class,
+                    """
+                    select from_shape, refused, desired, key, count(*) as devices,
+                           (array_agg(device_id))[1:5] as examples
+                      from (%s) s group by 1, 2, 3, 4 order by 5 desc, 1, 4, 2
+                    """
+                        .formatted(source),
+                    used(source)));
+    Map<String, ShapeStore.Kept> from =
+        new ShapeStore(tx).find(rows.stream().map(Row::fromShape).distinct().toList());
+    return rows.stream()
+        .map(
+            r ->
+                new Kind(
+                    r.fromShape(),
+                    r.refused(),
+                    r.desired(),
+                    r.key(),
+                    to(r, from),
+                    r.devices(),
+                    r.examples()))
+        .toList();
+  }
+
+  private Shape to(Row r, Map<String, ShapeStore.Kept> from) {
+    if (candidate.isEmpty()) {
+      return Shape.parse(r.key());
+    }
+    Candidate c = candidate.get();
+    Optional<Shape.Part> part =
+        r.key().isEmpty()
+            ? Optional.empty()
+            : Optional.of(new Shape.Part(c.profileId(), c.version(), Integer.parseInt(r.key())));
+    ShapeStore.Kept kept = from.get(r.fromShape());
+    if (kept == null) {
+      throw new IllegalStateException(
+          "device " + r.examples() + " has the unknown shape '" + r.fromShape() + "'");
+    }
+    return kept.shape().with(c.profileId(), part);
+  }
+
+  /** Devices of some kinds by id and name, in order of name, after a name and id. */
+  public List<Rehearsal.Named> devices(
+      Collection<Kind> kinds, String afterName, String afterId, int limit) {
+    Map<String, Object> p = used(source);
+    p.putAll(columns(kinds));
+    p.put("afterName", afterName);
+    p.put("afterId", afterId);
+    p.put("limit", limit);
+    return tx.select(
+        Rehearsal.Named.class,
+        """
+        select d.id, d.name from (%s) s
+          join unnest(cast(:shapes as text[]), cast(:refusals as text[]), cast(:desires as text[]),
+                      cast(:keys as text[])) as k(from_shape, refused, desired, key)
+         using (from_shape, refused, desired, key)
+          join device d on d.id = s.device_id
+         where (lower(d.name), d.id) > (:afterName, :afterId)
+         order by lower(d.name), d.id limit :limit
+        """
+            .formatted(source),
+        p);
+  }
+
+  /** Names of devices by id. */
+  public Map<String, String> names(Collection<String> ids) {
+    return tx
+        .select(
+            Rehearsal.Named.class,
+            "select id, name from device where id = any(cast(:ids as text[]))",
+            Map.of("ids", ids.toArray(String[]::new)))
+        .stream()
+        .collect(Collectors.toMap(Rehearsal.Named::id, Rehearsal.Named::name));
+  }
+
+  /**
+   * Takes the devices to their goals. Those whose reported tree already is the new one are not set
+   * back; those not heard of for long stay silent. What was moved is kept with the change.
+   *
+   * @param changeId the change this is; none for a device that joined or was updated
+   * @return how many devices got another desired tree
+   */
+  public long apply(List<Goal> goals, Optional<String> changeId) {
+    if (goals.isEmpty()) {
+      return 0;
+    }
+    Map<String, Object> p = used(source);
+    p.putAll(columns(goals.stream().map(Goal::kind).toList()));
+    p.put("to", column(goals, Goal::shapeKey));
+    p.put("digests", column(goals, Goal::digest));
+    p.put("change", changeId.orElse(""));
+    tx.flush();
+    return planned(
+        () ->
+            tx.value(
+                """
+        with moved as (
+          update device_state st
+             set shape_key = g.to_shape,
+                 desired_digest = g.digest,
+                 change_id = case when g.digest = g.desired or :change = '' then st.change_id
+                                  else :change end,
+                 standing = case when g.digest in (g.desired, st.reported_digest)
+                                      or st.standing = 'silent' then st.standing
+                                 else 'catching-up' end,
+                 standing_reason = case when g.digest in (g.desired, st.reported_digest)
+                                             or st.standing = 'silent' then st.standing_reason
+                                        else 'a change is on its way' end
+            from (%s) s
+            join unnest(cast(:shapes as text[]), cast(:refusals as text[]),
+                        cast(:desires as text[]), cast(:keys as text[]), cast(:to as text[]),
+                        cast(:digests as text[]))
+              as g(from_shape, refused, desired, key, to_shape, digest)
+           using (from_shape, refused, desired, key)
+           where st.device_id = s.device_id
+             and (g.to_shape, g.digest) is distinct from (g.from_shape, g.desired)
+          returning st.device_id, g.from_shape, g.to_shape, g.digest <> g.desired as changed
+        ), kept as (
+          insert into change_device
+          select :change, device_id, nullif(from_shape, ''), to_shape from moved
+           where changed and :change <> ''
+        )
+        select count(*) filter (where changed) from moved
+        """
+                    .formatted(source),
+                Long.class,
+                p));
+  }
+
+  private static Map<String, Object> columns(Collection<Kind> kinds) {
+    Map<String, Object> p = new HashMap<>();
+    p.put("shapes", column(kinds, Kind::fromShape));
+    p.put("refusals", column(kinds, Kind::refused));
+    p.put("desires", column(kinds, Kind::desired));
+    p.put("keys", column(kinds, Kind::key));
+    return p;
+  }
+
+  private static <T> String[] column(Collection<T> rows, Function<T, String> of) {
+    return rows.stream().map(of).toArray(String[]::new);
+  }
+
+  /** Of the parameters those that a source names. */
+  private Map<String, Object> used(String sql) {
+    Map<String, Object> p = new HashMap<>(parameters);
+    p.keySet().removeIf(name -> !sql.contains(":" + name));
+    return p;
+  }
+}

@@ -1,0 +1,217 @@
+package dev.pinwright.storage.device;
+
+import dev.pinwright.core.device.DeviceSummary;
+import dev.pinwright.core.device.Standing;
+import dev.pinwright.core.query.DeviceQuery;
+import dev.pinwright.storage.Tx;
+import dev.pinwright.storage.query.DeviceCondition;
+import java.time.Instant;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.TreeMap;
+
+/** Lists of devices: pages, each after a place in an order, and counts. */
+public final class DeviceLists {
+  private final Tx tx;
+
+  public DeviceLists(Tx tx) {
+    this.tx = tx;
+  }
+
+  /** Orders of a list; each has an index that is read in it. */
+  public enum Order {
+    /** By name, in small letters. */
+    NAME("lower(d.name)", "d.id", "text", true),
+    /** The last heard first, those never heard at the end. */
+    LAST_SEEN("coalesce(st.last_seen, '-infinity')", "st.device_id", "timestamptz", false),
+    /** The last joined first. */
+    ENROLLED("d.enrolled_at", "d.id", "timestamptz", false);
+
+    private final String column;
+    private final String id;
+    private final String type;
+    private final boolean up;
+
+    Order(String column, String id, String type, boolean up) {
+      this.column = column;
+      this.id = id;
+      this.type = type;
+      this.up = up;
+    }
+  }
+
+  /** A place in an order: the value ordered by, as text, and a device's id. */
+  public record Place(String value, String id) {}
+
+  /** A device and its place in the order of the list. */
+  public record Line(DeviceSummary device, Place place) {}
+
+  private static final String DETAILS =
+      """
+      select d.id, d.name, d.platform, d.kind, d.maker, d.model, d.os_version, d.ownership, d.mode,
+             d.serial, d.imei, st.standing, st.standing_reason,
+             d.facts ->> 'battery/level' as battery, d.facts ->> 'storage/free' as storage_free,
+             d.facts ->> 'security/passcode-compliant' as passcode_compliant,
+             array(select t.tag from device_tag t where t.device_id = d.id order by t.tag) as tags,
+             array(select a.name from attribute_value v join attribute a on a.id = v.attribute_id
+                    where v.subject_id = d.id order by a.name) as attribute_names,
+             array(select v.value from attribute_value v join attribute a on a.id = v.attribute_id
+                    where v.subject_id = d.id order by a.name) as attribute_values,
+             u.code as unit, s.name as site, p.name as person, d.enrolled_at, st.last_seen,
+             page.place
+        from page join device d on d.id = page.id join device_state st on st.device_id = d.id
+        left join unit u on u.id = d.unit_id left join site s on s.id = d.site_id
+        left join person p on p.id = d.person_id
+       order by page.nr
+      """;
+
+  private record Row(
+      String id,
+      String name,
+      String platform,
+      String kind,
+      String maker,
+      String model,
+      String osVersion,
+      String ownership,
+      String mode,
+      Optional<String> serial,
+      Optional<String> imei,
+      Standing standing,
+      String standingReason,
+      Optional<String> battery,
+      Optional<String> storageFree,
+      Optional<String> passcodeCompliant,
+      List<String> tags,
+      List<String> attributeNames,
+      List<String> attributeValues,
+      Optional<String> unit,
+      Optional<String> site,
+      Optional<String> person,
+      Instant enrolledAt,
+      Optional<Instant> lastSeen,
+      String place) {
+
+    Line line() {
+      Map<String, String> attributes = new TreeMap<>();
+      for (int i = 0; i < attributeNames.size(); i++) {
+        attributes.put(attributeNames.get(i), attributeValues.get(i));
+      }
+      return new Line(
+          new DeviceSummary(
+              id,
+              name,
+              platform,
+              kind,
+              maker,
+              model,
+              osVersion,
+              ownership,
+              mode,
+              serial,
+              imei,
+              standing,
+              standingReason,
+              battery.flatMap(Row::whole).map(Long::intValue),
+              storageFree.flatMap(Row::whole),
+              passcodeCompliant.map(Boolean::parseBoolean),
+              tags,
+              attributes,
+              unit,
+              site,
+              person,
+              enrolledAt,
+              lastSeen),
+          new Place(place, id));
+    }
+
+    private static Optional<Long> whole(String text) {
+      return text.matches("-?\\d{1,18}") ? Optional.of(Long.parseLong(text)) : Optional.empty();
+    }
+  }
+
+  /** Devices in an order, after a place in it. */
+  public List<Line> page(DeviceQuery query, Order order, Optional<Place> after, int limit) {
+    DeviceCondition condition = DeviceCondition.of(query);
+    Map<String, Object> p = condition.parameters();
+    p.put("limit", limit);
+    after.ifPresent(
+        a -> {
+          p.put("value", a.value());
+          p.put("id", a.id());
+        });
+    String sql =
+        """
+        with page as (
+          select d.id, cast(%1$s as text) as place,
+                 row_number() over (order by %1$s %3$s, %2$s %3$s) as nr
+            from %4$s
+           where %5$s%6$s
+           order by %1$s %3$s, %2$s %3$s limit :limit
+        )
+        """
+            .formatted(
+                order.column,
+                order.id,
+                order.up ? "asc" : "desc",
+                DeviceCondition.FROM,
+                condition.sql(),
+                after.isEmpty()
+                    ? ""
+                    : " and (%s, %s) %s (cast(:value as %s), :id)"
+                        .formatted(order.column, order.id, order.up ? ">" : "<", order.type));
+    return tx.select(Row.class, sql + DETAILS, p).stream().map(Row::line).toList();
+  }
+
+  /** One device as lists show it. */
+  public Optional<DeviceSummary> one(String id) {
+    return tx
+        .select(
+            Row.class,
+            "with page as (select cast(:id as text) as id, '' as place, 1 as nr) " + DETAILS,
+            Map.of("id", id))
+        .stream()
+        .findFirst()
+        .map(r -> r.line().device());
+  }
+
+  /** How many devices match. */
+  public long count(DeviceQuery query) {
+    DeviceCondition condition = DeviceCondition.of(query);
+    boolean stateAsked = condition.sql().contains("st.");
+    return tx.value(
+        "select count(*) from "
+            + (stateAsked ? DeviceCondition.FROM : "device d")
+            + " where "
+            + condition.sql(),
+        Long.class,
+        condition.parameters());
+  }
+
+  /** Devices that stand alike, on one platform. */
+  public record Stand(String platform, Standing standing, long devices) {}
+
+  /** How managed devices stand. */
+  public List<Stand> stands() {
+    return tx.select(
+        Stand.class,
+        """
+        select s.platform, st.standing, cast(sum(st.n) as bigint) as devices
+          from (select shape_key, standing, count(*) as n from device_state
+                 where standing <> 'retired' group by 1, 2) st
+          join shape s on s.key = st.shape_key
+         group by 1, 2
+        """,
+        Map.of());
+  }
+
+  /** How many devices hold a socket open to a node that is up. */
+  public long connected() {
+    return tx.value(
+        "select count(*) from open_socket s join node n on n.id = s.node_id"
+            + " and n.heard_at > now() - interval '45 seconds'",
+        Long.class,
+        Map.of());
+  }
+}

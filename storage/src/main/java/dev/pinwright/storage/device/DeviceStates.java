@@ -1,0 +1,199 @@
+package dev.pinwright.storage.device;
+
+import dev.pinwright.core.Words;
+import dev.pinwright.core.device.DeviceState;
+import dev.pinwright.core.device.Standing;
+import dev.pinwright.core.tree.Refused;
+import dev.pinwright.storage.Tx;
+import dev.pinwright.storage.change.Moves;
+import java.time.Instant;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+
+/**
+ * The narrow table of what changes with every publication and session. Besides {@link Moves}, which
+ * points devices at other shapes, this is the only writer of it: who sets {@code standing} is here.
+ *
+ * <p>Whoever writes one device's state holds its row ({@link #lock}) and, before that, the lock
+ * that changes of rules take alone ({@link Moves#besideRules}); so nobody writes what they read
+ * before a publication after it.
+ */
+public final class DeviceStates {
+  private final Tx tx;
+
+  public DeviceStates(Tx tx) {
+    this.tx = tx;
+  }
+
+  private static final String COLUMNS =
+      """
+      select device_id, shape_key, desired_digest, reported_digest, standing, standing_reason,
+             refused, facts_at
+        from device_state
+      """;
+
+  private record Row(
+      String deviceId,
+      Optional<String> shapeKey,
+      String desiredDigest,
+      Optional<String> reportedDigest,
+      Standing standing,
+      String standingReason,
+      String refused,
+      Optional<Instant> factsAt) {
+    DeviceState state() {
+      return new DeviceState(
+          deviceId,
+          shapeKey,
+          desiredDigest,
+          reportedDigest,
+          standing,
+          standingReason,
+          Refused.parse(refused),
+          factsAt);
+    }
+  }
+
+  /** A device's state. */
+  public Optional<DeviceState> find(String deviceId) {
+    return read(" where device_id = :d", deviceId);
+  }
+
+  /** A device's state, held against other writers until the transaction ends. */
+  public Optional<DeviceState> lock(String deviceId) {
+    return read(" where device_id = :d for update", deviceId);
+  }
+
+  private Optional<DeviceState> read(String which, String deviceId) {
+    return tx.select(Row.class, COLUMNS + which, Map.of("d", deviceId)).stream()
+        .findFirst()
+        .map(Row::state);
+  }
+
+  /** Puts a state on file, or over the one that is there; the shape is left to {@link Moves}. */
+  public void put(DeviceState s) {
+    tx.execute(
+        """
+        insert into device_state (device_id, desired_digest, reported_digest, standing,
+                                  standing_reason, refused, facts_at)
+        values (:d, :desired, cast(:reported as text), :standing, :reason, :refused,
+                cast(:facts as timestamptz))
+        on conflict (device_id) do update
+          set desired_digest = excluded.desired_digest,
+              reported_digest = excluded.reported_digest, standing = excluded.standing,
+              standing_reason = excluded.standing_reason, refused = excluded.refused,
+              facts_at = excluded.facts_at
+        """,
+        parameters(s));
+  }
+
+  private static Map<String, Object> parameters(DeviceState s) {
+    Map<String, Object> p = new HashMap<>();
+    p.put("d", s.deviceId());
+    p.put("desired", s.desired());
+    p.put("reported", s.reported().orElse(null));
+    p.put("standing", Words.of(s.standing()));
+    p.put("reason", s.standingReason());
+    p.put("refused", s.refused().text());
+    p.put("facts", s.factsAt().map(Instant::toString).orElse(null));
+    return p;
+  }
+
+  /** The end of a device's management. */
+  public void retire(String deviceId, String reason) {
+    tx.execute(
+        "update device_state set standing = 'retired', standing_reason = :reason"
+            + " where device_id = :d",
+        Map.of("d", deviceId, "reason", reason));
+  }
+
+  /**
+   * Notes when devices were last heard; an earlier time than the one on file changes nothing.
+   *
+   * @param heard time by device id
+   * @return false when a change of rules goes on, which it would hold up: say it again later
+   */
+  public boolean heard(Map<String, Instant> heard) {
+    if (!Moves.besideRulesIfFree(tx)) {
+      return false;
+    }
+    List<String> ids = heard.keySet().stream().sorted().toList();
+    tx.execute(
+        """
+        with held as (
+          select device_id from device_state where device_id = any(cast(:ids as text[]))
+           order by device_id for update
+        )
+        update device_state st set last_seen = b.at
+          from held, unnest(cast(:ids as text[]), cast(:ats as timestamptz[])) as b(id, at)
+         where st.device_id = held.device_id and b.id = held.device_id
+           and (st.last_seen is null or st.last_seen < b.at)
+        """,
+        Map.of(
+            "ids", ids.toArray(String[]::new),
+            "ats", ids.stream().map(id -> heard.get(id).toString()).toArray(String[]::new)));
+    return true;
+  }
+
+  /**
+   * Marks devices that were not heard of since a time.
+   *
+   * @param days what that is in days, for the reason
+   * @return how many
+   */
+  public int silent(Instant limit, long days) {
+    if (!Moves.besideRulesIfFree(tx)) {
+      return 0;
+    }
+    return tx.execute(
+        """
+        with quiet as (
+          select st.device_id from device_state st join device d on d.id = st.device_id
+           where st.standing not in ('silent', 'retired')
+             and coalesce(st.last_seen, d.enrolled_at) < :limit
+           order by st.device_id for update of st skip locked
+        )
+        update device_state st
+           set standing = 'silent', standing_reason = 'not heard of for ' || :days || ' days'
+          from quiet where quiet.device_id = st.device_id
+        """,
+        Map.of("limit", limit, "days", String.valueOf(days)));
+  }
+
+  /** Who of these waits for something to be sent; see {@link Waiting}. */
+  public List<String> waiting(Waiting which, String ref) {
+    return tx.column(String.class, which.sql, Map.of("ref", ref));
+  }
+
+  /** Devices that have to be woken, by what makes it necessary. */
+  public enum Waiting {
+    /** Those a change moved that do not have it; the reference is the change. */
+    FOR_CHANGE(
+        "select device_id from device_state where change_id = :ref and standing <> 'retired'"
+            + " and reported_digest is distinct from desired_digest"),
+    /** Those with a command of a dispatch; the reference is the dispatch. */
+    FOR_DISPATCH("select device_id from command where dispatch_id = :ref and state = 'queued'"),
+    /** One device, if anything is outstanding; the reference is the device. */
+    ITSELF(
+        "select st.device_id from device_state st where st.device_id = :ref"
+            + " and st.standing <> 'retired'"
+            + " and (st.reported_digest is distinct from st.desired_digest or exists"
+            + " (select 1 from command c where c.device_id = st.device_id and c.state = 'queued'))"),
+    /** All that something is outstanding for and that were not heard just now; no reference. */
+    ANY(
+        "select device_id from device_state where standing in ('catching-up', 'drifted')"
+            + " and reported_digest is distinct from desired_digest"
+            + " and coalesce(last_seen, '-infinity') < now() - interval '15 seconds'"
+            + " and :ref = ''"
+            + " union select device_id from command where state = 'queued'"
+            + " and queued_at < now() - interval '15 seconds' and expires_at > now()");
+
+    private final String sql;
+
+    Waiting(String sql) {
+      this.sql = sql;
+    }
+  }
+}

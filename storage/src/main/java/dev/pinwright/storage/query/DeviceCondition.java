@@ -1,0 +1,152 @@
+package dev.pinwright.storage.query;
+
+import dev.pinwright.core.Words;
+import dev.pinwright.core.organisation.AttributeType;
+import dev.pinwright.core.query.DeviceQuery;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.stream.Collectors;
+
+/**
+ * A {@link DeviceQuery} as a condition on {@code device d join device_state st}; parameters are
+ * named {@code q0}, {@code q1} …
+ */
+public final class DeviceCondition {
+  /** What the condition is on. */
+  public static final String FROM = "device d join device_state st on st.device_id = d.id";
+
+  private final Map<String, Object> parameters = new HashMap<>();
+  private final String sql;
+
+  private DeviceCondition(DeviceQuery query) {
+    sql = compile(query);
+  }
+
+  /** Compiles a query. */
+  public static DeviceCondition of(DeviceQuery query) {
+    return new DeviceCondition(query);
+  }
+
+  /** The condition, in one piece. */
+  public String sql() {
+    return sql;
+  }
+
+  /** Values by name; the caller may add its own. */
+  public Map<String, Object> parameters() {
+    return new HashMap<>(parameters);
+  }
+
+  private String compile(DeviceQuery query) {
+    if (query instanceof DeviceQuery.And and) {
+      return joined(and.parts(), " and ", "true");
+    } else if (query instanceof DeviceQuery.Or or) {
+      return joined(or.parts(), " or ", "false");
+    } else if (query instanceof DeviceQuery.Not not) {
+      return "not coalesce(" + compile(not.part()) + ", false)";
+    } else if (query instanceof DeviceQuery.Managed) {
+      return "d.retired_at is null";
+    } else if (query instanceof DeviceQuery.Among among) {
+      return "d.id = any(cast(" + bind(among.ids().toArray(String[]::new)) + " as text[]))";
+    } else if (query instanceof DeviceQuery.Words words) {
+      return words(words.words());
+    } else if (query instanceof DeviceQuery.Is is) {
+      return column(is.field()) + " = " + bind(is.value());
+    } else if (query instanceof DeviceQuery.Has has) {
+      return column(has.field()) + " is not null";
+    } else if (query instanceof DeviceQuery.Stands stands) {
+      return "st.standing = " + bind(Words.of(stands.standing()));
+    } else if (query instanceof DeviceQuery.InMode mode) {
+      return "d.mode = " + bind(Words.of(mode.mode()));
+    } else if (query instanceof DeviceQuery.Owned owned) {
+      return "d.ownership = " + bind(Words.of(owned.ownership()));
+    } else if (query instanceof DeviceQuery.Os os) {
+      return "cast(string_to_array(d.os_version, '.') as int[]) %s cast(string_to_array(%s, '.') as int[])"
+          .formatted(os.relation().sign(), bind(os.version().toString()));
+    } else if (query instanceof DeviceQuery.Before before) {
+      return before(before);
+    }
+    return belonging(query);
+  }
+
+  private String belonging(DeviceQuery query) {
+    if (query instanceof DeviceQuery.Within within) {
+      return "d.unit_id in (select w.unit_id from unit_within w where w.ancestor_id = "
+          + bind(within.unitId())
+          + ")";
+    } else if (query instanceof DeviceQuery.Tagged tagged) {
+      return exists("device_tag x where x.device_id = d.id and x.tag = " + bind(tagged.tag()));
+    } else if (query instanceof DeviceQuery.InGroup group) {
+      return exists(
+          "group_member x where x.device_id = d.id and x.group_id = " + bind(group.groupId()));
+    } else if (query instanceof DeviceQuery.TermsBelow terms) {
+      return "(select max(x.version) from terms_acceptance x where x.device_id = d.id) < "
+          + bind(terms.version());
+    } else if (query instanceof DeviceQuery.Fact fact) {
+      String told = "jsonb_extract_path_text(d.facts, " + bind(fact.key()) + ")";
+      return fact.value().map(v -> told + " = " + bind(v)).orElse(told + " is null");
+    } else if (query instanceof DeviceQuery.HasAttribute attribute) {
+      return attribute(attribute);
+    }
+    throw new IllegalArgumentException("no condition for " + query);
+  }
+
+  private String joined(List<DeviceQuery> parts, String by, String none) {
+    return parts.isEmpty()
+        ? none
+        : parts.stream().map(this::compile).collect(Collectors.joining(by, "(", ")"));
+  }
+
+  private String words(List<String> words) {
+    return words.isEmpty()
+        ? "true"
+        : words.stream()
+            .map(w -> "d.sought like " + bind("%" + w.replaceAll("([%_\\\\])", "\\\\$1") + "%"))
+            .collect(Collectors.joining(" and ", "(", ")"));
+  }
+
+  private static String exists(String rows) {
+    return "exists (select 1 from " + rows + ")";
+  }
+
+  private String before(DeviceQuery.Before before) {
+    String time =
+        switch (before.time()) {
+          case LAST_SEEN -> "coalesce(st.last_seen, '-infinity')";
+          case ENROLLED -> "d.enrolled_at";
+        };
+    return time + " < " + bind(before.instant());
+  }
+
+  private String attribute(DeviceQuery.HasAttribute a) {
+    String rows =
+        "attribute_value x where x.subject_id = d.id and x.attribute_id = " + bind(a.id());
+    if (a.value().isEmpty()) {
+      return "not " + exists(rows);
+    }
+    String value = bind(a.value().get());
+    return exists(
+        rows
+            + (a.type() == AttributeType.NUMBER
+                    ? " and cast(x.value as numeric) %s cast(%s as numeric)"
+                    : " and lower(x.value) %s lower(%s)")
+                .formatted(a.relation().sign(), value));
+  }
+
+  private static String column(DeviceQuery.Field field) {
+    return switch (field) {
+      case UNIT -> "d.unit_id";
+      case SITE -> "d.site_id";
+      case PERSON -> "d.person_id";
+      case ENROLLMENT_PROFILE -> "d.enrollment_profile_id";
+      default -> "d." + Words.of(field);
+    };
+  }
+
+  private String bind(Object value) {
+    String name = "q" + parameters.size();
+    parameters.put(name, value);
+    return ":" + name;
+  }
+}

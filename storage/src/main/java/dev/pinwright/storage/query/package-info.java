@@ -1,0 +1,5 @@
+/** Queries of the core as SQL. */
+@NullMarked
+package dev.pinwright.storage.query;
+
+import org.jspecify.annotations.NullMarked;

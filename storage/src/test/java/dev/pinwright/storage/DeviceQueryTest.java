@@ -1,0 +1,351 @@
+package dev.pinwright.storage;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import dev.pinwright.core.Words;
+import dev.pinwright.core.device.Mode;
+import dev.pinwright.core.device.OsVersion;
+import dev.pinwright.core.device.Ownership;
+import dev.pinwright.core.device.Standing;
+import dev.pinwright.core.organisation.AttributeCondition.Relation;
+import dev.pinwright.core.organisation.AttributeType;
+import dev.pinwright.core.query.Device;
+import dev.pinwright.core.query.DeviceQuery;
+import dev.pinwright.core.query.DeviceQuery.Field;
+import dev.pinwright.storage.device.DeviceLists;
+import dev.pinwright.storage.query.DeviceCondition;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.Collections;
+import java.util.EnumMap;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Random;
+import java.util.Set;
+import java.util.TreeSet;
+import java.util.stream.Collectors;
+import org.junit.jupiter.api.AfterAll;
+import org.junit.jupiter.api.BeforeAll;
+import org.junit.jupiter.api.Test;
+
+/**
+ * A query decided for each device and the same query compiled to SQL name the same devices: on
+ * devices and expressions made up anew at every run, from a seed that a failure prints.
+ */
+class DeviceQueryTest {
+  private static final int DEVICES = 60;
+  private static final int EXPRESSIONS = 1_500;
+  private static final Instant DAY = Instant.parse("2026-03-01T08:00:00Z");
+  private static final List<String> TEXTS =
+      List.of("Quay", "quay 1", "Ångström", "100%", "a_b", "back\\slash", "Жук", "'; --", "Tower");
+  private static final List<String> FACT_VALUES = List.of("true", "false", "64", "Norhaven quay");
+
+  private static Database database;
+  private static final long SEED = System.nanoTime();
+  private static final Random RANDOM = new Random(SEED);
+  private static final List<Device> FLEET = new ArrayList<>();
+
+  @BeforeAll
+  static void fill() {
+    database = TestDatabase.open();
+    database.run(
+        tx -> {
+          organisation(tx);
+          for (int i = 0; i < DEVICES; i++) {
+            Device d = device("D" + i);
+            FLEET.add(d);
+            store(tx, d);
+          }
+        });
+  }
+
+  @AfterAll
+  static void close() {
+    database.close();
+  }
+
+  private static <T> T one(List<T> from) {
+    return from.get(RANDOM.nextInt(from.size()));
+  }
+
+  private static <T> T one(T[] from) {
+    return from[RANDOM.nextInt(from.length)];
+  }
+
+  private static <T> Optional<T> maybe(T value) {
+    return RANDOM.nextInt(3) == 0 ? Optional.empty() : Optional.of(value);
+  }
+
+  private static Set<String> some(String... from) {
+    return List.of(from).stream().filter(x -> RANDOM.nextBoolean()).collect(Collectors.toSet());
+  }
+
+  private static Device device(String id) {
+    Map<Field, String> fields = new EnumMap<>(Field.class);
+    fields.put(Field.NAME, one(TEXTS) + " " + id);
+    fields.put(Field.PLATFORM, one(List.of("tarn", "fjell", "moor")));
+    fields.put(Field.KIND, one(List.of("tablet", "phone")));
+    fields.put(Field.MAKER, one(List.of("Arbor", "Kestre")));
+    fields.put(Field.MODEL, one(List.of("T10", "T8 mini")));
+    maybe("AR10-" + id).ifPresent(v -> fields.put(Field.SERIAL, v));
+    maybe("00440123" + id).ifPresent(v -> fields.put(Field.IMEI, v));
+    maybe("VM-" + id).ifPresent(v -> fields.put(Field.ASSET, v));
+    maybe(one(List.of("VM", "VM-HAR"))).ifPresent(v -> fields.put(Field.UNIT, v));
+    maybe(one(List.of("s1", "s2"))).ifPresent(v -> fields.put(Field.SITE, v));
+    maybe(one(List.of("ines", "bo"))).ifPresent(v -> fields.put(Field.PERSON, v));
+    Set<String> above =
+        switch (fields.getOrDefault(Field.UNIT, "")) {
+          case "VM" -> Set.of("VM");
+          case "VM-HAR" -> Set.of("VM", "VM-HAR");
+          default -> Set.of();
+        };
+    Map<String, String> attributes = new HashMap<>();
+    maybe(one(TEXTS)).ifPresent(v -> attributes.put("room", v));
+    maybe(one(List.of("-3", "0", "2.5", "10"))).ifPresent(v -> attributes.put("shelf", v));
+    maybe(one(List.of("2026-01-31", "2026-12-01"))).ifPresent(v -> attributes.put("lease", v));
+    Map<String, String> facts = new HashMap<>();
+    maybe(one(FACT_VALUES)).ifPresent(v -> facts.put("network/name", v));
+    maybe(one(FACT_VALUES)).ifPresent(v -> facts.put("security/encrypted", v));
+    boolean retired = RANDOM.nextInt(5) == 0;
+    return new Device(
+        id,
+        fields,
+        one(Mode.values()),
+        one(Ownership.values()),
+        version(),
+        retired ? Standing.RETIRED : one(Standing.values()),
+        DAY.plusSeconds(RANDOM.nextInt(5) * 3_600L),
+        maybe(DAY.plusSeconds(RANDOM.nextInt(5) * 3_600L)),
+        retired,
+        above,
+        some("red", "blue", "a'b"),
+        some("g1", "g2"),
+        attributes,
+        facts,
+        maybe(1 + RANDOM.nextInt(3)));
+  }
+
+  private static OsVersion version() {
+    return new OsVersion(6 + RANDOM.nextInt(3), RANDOM.nextInt(3), RANDOM.nextInt(2) * 11);
+  }
+
+  private static void organisation(Tx tx) {
+    for (String sql :
+        List.of(
+            "insert into unit (id, version, code, name, created_at) values"
+                + " ('VM', 0, 'VM', 'Trust', now()), ('VM-HAR', 0, 'VM-HAR', 'Harbour', now())",
+            "insert into unit_within values ('VM', 'VM'), ('VM-HAR', 'VM-HAR'), ('VM-HAR', 'VM')",
+            "insert into site (id, version, name, address, created_at) values"
+                + " ('s1', 0, 'One', '', now()), ('s2', 0, 'Two', '', now())",
+            "insert into person (id, version, name, created_at) values"
+                + " ('ines', 0, 'Ines', now()), ('bo', 0, 'Bo', now())",
+            "insert into device_group (id, version, name, created_at) values"
+                + " ('g1', 0, 'G1', now()), ('g2', 0, 'G2', now())",
+            "insert into attribute (id, name, kind, type, choices, created_at) values"
+                + " ('room', 'Room', 'device', 'text', '{}', now()),"
+                + " ('shelf', 'Shelf', 'device', 'number', '{}', now()),"
+                + " ('lease', 'Lease ends', 'device', 'date', '{}', now())",
+            "insert into terms (version, title, text, created_at) select n, 't', 't', now()"
+                + " from generate_series(1, 3) n")) {
+      tx.execute(sql, Map.of());
+    }
+  }
+
+  private static void store(Tx tx, Device d) {
+    Map<String, Object> p = new HashMap<>();
+    p.put("id", d.id());
+    for (Field f : Field.values()) {
+      if (f != Field.ENROLLMENT_PROFILE) {
+        p.put(Words.of(f), d.field(f).orElse(null));
+      }
+    }
+    p.put("mode", Words.of(d.mode()));
+    p.put("ownership", Words.of(d.ownership()));
+    p.put("os", d.os().toString());
+    p.put("enrolled", d.enrolled());
+    p.put("retired", d.retired() ? DAY.toString() : null);
+    p.put(
+        "facts",
+        d.facts().entrySet().stream()
+            .map(e -> "\"" + e.getKey() + "\":\"" + e.getValue() + "\"")
+            .collect(Collectors.joining(",", "{", "}")));
+    tx.execute(
+        """
+        insert into device (id, name, platform, kind, maker, model, os_version, os_level, ownership,
+                            mode, serial, imei, asset, unit_id, site_id, person_id, enrolled_at,
+                            retired_at, facts)
+        values (:id, :name, :platform, :kind, :maker, :model, :os, '7.2', :ownership, :mode,
+                cast(:serial as text), cast(:imei as text), cast(:asset as text),
+                cast(:unit as text), cast(:site as text), cast(:person as text), :enrolled,
+                cast(:retired as timestamptz), cast(:facts as jsonb))
+        """,
+        p);
+    Map<String, Object> state = new HashMap<>();
+    state.put("id", d.id());
+    state.put("standing", Words.of(d.standing()));
+    state.put("seen", d.lastSeen().map(Instant::toString).orElse(null));
+    tx.execute(
+        "insert into device_state (device_id, desired_digest, standing, last_seen)"
+            + " values (:id, 'none', :standing, cast(:seen as timestamptz))",
+        state);
+    d.tags()
+        .forEach(
+            t -> tx.execute("insert into device_tag values (:d, :t)", Map.of("d", d.id(), "t", t)));
+    d.groups()
+        .forEach(
+            g ->
+                tx.execute(
+                    "insert into group_member values (:g, :d)", Map.of("d", d.id(), "g", g)));
+    d.attributes()
+        .forEach(
+            (a, v) ->
+                tx.execute(
+                    "insert into attribute_value values (:a, :d, :v)",
+                    Map.of("a", a, "d", d.id(), "v", v)));
+    d.terms()
+        .ifPresent(
+            v ->
+                tx.execute(
+                    "insert into terms_acceptance (device_id, version, language, accepted_at)"
+                        + " values (:d, :v, 'en', now())",
+                    Map.of("d", d.id(), "v", v)));
+  }
+
+  private static DeviceQuery query(int depth) {
+    if (depth > 0 && RANDOM.nextInt(3) > 0) {
+      return switch (RANDOM.nextInt(3)) {
+        case 0 -> DeviceQuery.not(query(depth - 1));
+        case 1 -> new DeviceQuery.And(parts(depth));
+        default -> new DeviceQuery.Or(parts(depth));
+      };
+    }
+    return leaf();
+  }
+
+  private static List<DeviceQuery> parts(int depth) {
+    List<DeviceQuery> parts = new ArrayList<>();
+    for (int i = RANDOM.nextInt(4); i > 0; i--) {
+      parts.add(query(depth - 1));
+    }
+    return parts;
+  }
+
+  private static DeviceQuery leaf() {
+    Device like = one(FLEET);
+    return switch (RANDOM.nextInt(16)) {
+      case 0 -> DeviceQuery.MANAGED;
+      case 1 -> new DeviceQuery.Among(new TreeSet<>(List.of(like.id(), one(FLEET).id())));
+      case 2 -> new DeviceQuery.Words(words());
+      case 3, 4 -> {
+        Field f = one(Field.values());
+        yield RANDOM.nextInt(4) == 0
+            ? new DeviceQuery.Has(f)
+            : new DeviceQuery.Is(f, like.field(f).orElse("nothing"));
+      }
+      case 5 -> new DeviceQuery.Stands(one(Standing.values()));
+      case 6 -> new DeviceQuery.InMode(one(Mode.values()));
+      case 7 -> new DeviceQuery.Owned(one(Ownership.values()));
+      case 8 -> new DeviceQuery.Os(one(Relation.values()), version());
+      case 9 ->
+          new DeviceQuery.Before(
+              one(DeviceQuery.Time.values()), DAY.plusSeconds(RANDOM.nextInt(6) * 3_600L - 1_800));
+      case 10 -> new DeviceQuery.Within(one(List.of("VM", "VM-HAR", "none")));
+      case 11 -> new DeviceQuery.Tagged(one(List.of("red", "blue", "a'b", "none")));
+      case 12 -> new DeviceQuery.InGroup(one(List.of("g1", "g2", "none")));
+      case 13 -> new DeviceQuery.TermsBelow(1 + RANDOM.nextInt(4));
+      case 14 ->
+          new DeviceQuery.Fact(
+              one(List.of("network/name", "security/encrypted")), maybe(one(FACT_VALUES)));
+      default -> attribute();
+    };
+  }
+
+  private static DeviceQuery attribute() {
+    return switch (RANDOM.nextInt(3)) {
+      case 0 ->
+          new DeviceQuery.HasAttribute(
+              "room", AttributeType.TEXT, Relation.IS, maybe(one(TEXTS).toUpperCase()));
+      case 1 -> number(one(Relation.values()), maybe(one(List.of("-3.0", "0", "2.50", "7", "10"))));
+      default ->
+          new DeviceQuery.HasAttribute(
+              "lease", AttributeType.DATE, one(Relation.values()), Optional.of("2026-06-01"));
+    };
+  }
+
+  private static DeviceQuery number(Relation relation, Optional<String> value) {
+    return new DeviceQuery.HasAttribute(
+        "shelf", AttributeType.NUMBER, value.isEmpty() ? Relation.IS : relation, value);
+  }
+
+  private static String words() {
+    String text = one(TEXTS);
+    int from = RANDOM.nextInt(text.length());
+    return (RANDOM.nextBoolean() ? text.substring(from).toUpperCase() : text)
+        + (RANDOM.nextBoolean() ? " arb" : "  ");
+  }
+
+  @Test
+  void whatIsDecidedForEachDeviceIsWhatTheStatementFinds() {
+    for (int i = 0; i < EXPRESSIONS; i++) {
+      DeviceQuery query = query(3);
+      Set<String> decided =
+          FLEET.stream()
+              .filter(query)
+              .map(Device::id)
+              .collect(Collectors.toCollection(TreeSet::new));
+      DeviceCondition condition = DeviceCondition.of(query);
+      List<String> found =
+          database.call(
+              tx ->
+                  tx.column(
+                      String.class,
+                      "select d.id from " + DeviceCondition.FROM + " where " + condition.sql(),
+                      condition.parameters()));
+      assertThat(new TreeSet<>(found))
+          .as("seed %d, expression %d: %s", SEED, i, query)
+          .isEqualTo(decided);
+      assertThat(database.<Long>call(tx -> new DeviceLists(tx).count(query)))
+          .as("the count, seed %d, expression %d: %s", SEED, i, query)
+          .isEqualTo(decided.size());
+    }
+  }
+
+  @Test
+  void anExpressionFindsSomeAndLeavesSomeOut() {
+    List<Integer> sizes = new ArrayList<>();
+    for (int i = 0; i < 300; i++) {
+      DeviceQuery query = query(3);
+      sizes.add((int) FLEET.stream().filter(query).count());
+    }
+    assertThat(sizes.stream().filter(n -> n > 0 && n < DEVICES).count())
+        .as("how many of 300 made-up expressions tell devices apart; seed %d", SEED)
+        .isGreaterThan(100);
+  }
+
+  @Test
+  void everyOrderWalksTheFleetOnceWithoutGapsOrDoubles() {
+    for (DeviceLists.Order order : DeviceLists.Order.values()) {
+      for (DeviceQuery query : List.of(DeviceQuery.ALL, DeviceQuery.MANAGED, query(2))) {
+        List<String> seen = new ArrayList<>();
+        Optional<DeviceLists.Place> after = Optional.empty();
+        while (true) {
+          Optional<DeviceLists.Place> from = after;
+          List<DeviceLists.Line> page =
+              database.call(tx -> new DeviceLists(tx).page(query, order, from, 7));
+          if (page.isEmpty()) {
+            break;
+          }
+          page.forEach(l -> seen.add(l.device().id()));
+          after = Optional.of(page.get(page.size() - 1).place());
+        }
+        List<String> all = new ArrayList<>(FLEET.stream().filter(query).map(Device::id).toList());
+        Collections.sort(all);
+        assertThat(seen.stream().sorted().toList())
+            .as("%s of %s, seed %d", order, query, SEED)
+            .isEqualTo(all);
+      }
+    }
+  }
+}
