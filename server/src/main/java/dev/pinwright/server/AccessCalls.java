@@ -5,7 +5,6 @@ import static dev.pinwright.server.Calls.*;
 import dev.pinwright.service.Pinwright;
 import dev.pinwright.service.access.Accounts;
 import dev.pinwright.service.access.ListLayouts;
-import io.javalin.config.RoutesConfig;
 import io.javalin.http.Cookie;
 import io.javalin.http.SameSite;
 import java.util.Optional;
@@ -36,7 +35,7 @@ final class AccessCalls {
 
   private record Me(Accounts.Account account, String csrf, String organisation) {}
 
-  void install(RoutesConfig r) {
+  void install(Routes r) {
     r.post(
         ROOT + "/sign-in",
         ctx -> {

@@ -5,7 +5,6 @@ import static dev.pinwright.server.Calls.*;
 import dev.pinwright.service.Pinwright;
 import dev.pinwright.service.acting.Dispatches;
 import dev.pinwright.service.acting.Order;
-import io.javalin.config.RoutesConfig;
 import java.util.Map;
 
 /** Dispatches and their commands. */
@@ -16,7 +15,7 @@ final class ActingCalls {
     this.pinwright = pinwright;
   }
 
-  void install(RoutesConfig r) {
+  void install(Routes r) {
     Dispatches dispatches = pinwright.dispatches();
     r.post(
         ROOT + "/dispatches/rehearsal",

@@ -6,7 +6,6 @@ import dev.pinwright.service.Pinwright;
 import dev.pinwright.service.Problem;
 import dev.pinwright.service.access.Accounts;
 import io.javalin.config.JavalinConfig;
-import io.javalin.config.RoutesConfig;
 import io.javalin.http.Context;
 import java.util.Optional;
 
@@ -22,8 +21,8 @@ final class Api {
   }
 
   void install(JavalinConfig config) {
-    RoutesConfig r = config.routes;
-    r.before(ROOT + "/*", this::authenticate);
+    config.routes.before(ROOT + "/*", this::authenticate);
+    Routes r = new Routes(config.routes, Contract.read());
     new AccessCalls(pinwright).install(r);
     new CatalogueCalls(pinwright).install(r);
     new OrganisationCalls(pinwright).install(r);
@@ -35,8 +34,9 @@ final class Api {
     new RuleCalls(pinwright).install(r);
     new ActingCalls(pinwright).install(r);
     new RecordCalls(pinwright).install(r);
+    r.complete();
     // last, so that an unknown call is not answered with the console's page
-    r.get(
+    config.routes.get(
         ROOT + "/*",
         ctx -> {
           throw new Problem(404, "not-found", "Not found", "There is no such call.");

@@ -4,7 +4,6 @@ import static dev.pinwright.server.Calls.*;
 
 import dev.pinwright.service.Pinwright;
 import dev.pinwright.service.intake.Bench;
-import io.javalin.config.RoutesConfig;
 
 /** Preparing many devices one after the other. */
 final class BenchCalls {
@@ -15,7 +14,7 @@ final class BenchCalls {
     this.bench = pinwright.bench();
   }
 
-  void install(RoutesConfig r) {
+  void install(Routes r) {
     r.get(ROOT + "/bench-sessions", ctx -> json(ctx, bench.page(caller(ctx), page(ctx))));
     r.post(
         ROOT + "/bench-sessions",

@@ -6,7 +6,6 @@ import dev.pinwright.service.Problem;
 import dev.pinwright.service.Records;
 import dev.pinwright.service.access.Accounts;
 import dev.pinwright.service.access.Caller;
-import io.javalin.config.RoutesConfig;
 import io.javalin.http.Context;
 import org.jspecify.annotations.Nullable;
 
@@ -66,7 +65,7 @@ final class Calls {
 
   /** The four calls every record has: made, read, rewritten under its version, and deleted. */
   static <T extends Records.Versioned, D> void records(
-      RoutesConfig r, String path, Records<T, D> records, Class<D> draft) {
+      Routes r, String path, Records<T, D> records, Class<D> draft) {
     r.post(
         ROOT + path,
         ctx -> {

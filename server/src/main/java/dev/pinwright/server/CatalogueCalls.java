@@ -3,7 +3,6 @@ package dev.pinwright.server;
 import static dev.pinwright.server.Calls.*;
 
 import dev.pinwright.service.Pinwright;
-import io.javalin.config.RoutesConfig;
 
 /** The catalogue and the search over everything. */
 final class CatalogueCalls {
@@ -13,7 +12,7 @@ final class CatalogueCalls {
     this.pinwright = pinwright;
   }
 
-  void install(RoutesConfig r) {
+  void install(Routes r) {
     var catalog = pinwright.catalogue().catalog();
     CatalogueView view = CatalogueView.of(pinwright.catalogue());
     r.get(ROOT + "/catalogue", ctx -> json(ctx, view));

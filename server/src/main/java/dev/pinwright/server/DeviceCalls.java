@@ -10,7 +10,6 @@ import dev.pinwright.service.device.DeviceSheets;
 import dev.pinwright.service.device.Devices;
 import dev.pinwright.service.device.Tags;
 import dev.pinwright.service.sheet.Sheet;
-import io.javalin.config.RoutesConfig;
 import io.javalin.http.Context;
 import java.util.List;
 import java.util.Map;
@@ -32,7 +31,7 @@ final class DeviceCalls {
 
   private record GroupMembers(@Nullable List<String> add, @Nullable List<String> remove) {}
 
-  void install(RoutesConfig r) {
+  void install(Routes r) {
     Devices devices = pinwright.devices();
     DeviceList list = pinwright.deviceList();
     r.get(
@@ -118,7 +117,7 @@ final class DeviceCalls {
 
   private record TagName(@Nullable String name) {}
 
-  private static void tags(RoutesConfig r, Tags tags) {
+  private static void tags(Routes r, Tags tags) {
     r.get(ROOT + "/tags", ctx -> json(ctx, tags.counts(caller(ctx))));
     r.patch(
         ROOT + "/tags/{id}",

@@ -8,7 +8,6 @@ import dev.pinwright.service.Pinwright;
 import dev.pinwright.service.gateway.Gateways;
 import dev.pinwright.service.gateway.Registrar;
 import dev.pinwright.service.house.Connections;
-import io.javalin.config.RoutesConfig;
 import io.javalin.http.Context;
 import java.util.List;
 import java.util.Map;
@@ -49,7 +48,7 @@ final class HouseCalls {
     return ctx.pathParam("platform");
   }
 
-  void install(RoutesConfig r) {
+  void install(Routes r) {
     r.get(
         ROOT + "/set-up",
         ctx ->
@@ -85,7 +84,7 @@ final class HouseCalls {
     gateways(r, pinwright.gateways(), pinwright.registrar());
   }
 
-  private void gateways(RoutesConfig r, Gateways gateways, Registrar registrar) {
+  private void gateways(Routes r, Gateways gateways, Registrar registrar) {
     r.get(ROOT + "/gateways", ctx -> json(ctx, gateways.all(caller(ctx))));
     r.get(GATEWAY, ctx -> json(ctx, gateways.get(caller(ctx), platform(ctx))));
     r.put(

@@ -10,7 +10,6 @@ import dev.pinwright.service.intake.EnrollmentProfiles;
 import dev.pinwright.service.intake.HolderTerms;
 import dev.pinwright.service.intake.Invitations;
 import dev.pinwright.service.intake.NamePreview;
-import io.javalin.config.RoutesConfig;
 import io.javalin.http.Context;
 import java.time.Instant;
 import java.time.format.DateTimeParseException;
@@ -40,7 +39,7 @@ final class IntakeCalls {
     }
   }
 
-  void install(RoutesConfig r) {
+  void install(Routes r) {
     EnrollmentProfiles profiles = pinwright.enrollmentProfiles();
     terms(r, pinwright.terms());
     r.get(
@@ -130,7 +129,7 @@ final class IntakeCalls {
                     .refuse(caller(ctx), id(ctx), text(body(ctx, Reason.class).reason()))));
   }
 
-  private static void terms(RoutesConfig r, HolderTerms terms) {
+  private static void terms(Routes r, HolderTerms terms) {
     r.get(ROOT + "/terms", ctx -> json(ctx, terms.all(caller(ctx))));
     r.post(
         ROOT + "/terms",
@@ -146,7 +145,7 @@ final class IntakeCalls {
         });
   }
 
-  private void invitations(RoutesConfig r, Invitations invitations) {
+  private void invitations(Routes r, Invitations invitations) {
     r.get(
         ROOT + "/invitations",
         ctx ->

@@ -9,7 +9,6 @@ import dev.pinwright.service.organisation.People;
 import dev.pinwright.service.organisation.Sites;
 import dev.pinwright.service.organisation.Units;
 import dev.pinwright.service.sheet.Sheet;
-import io.javalin.config.RoutesConfig;
 import java.util.Map;
 import org.jspecify.annotations.Nullable;
 
@@ -21,7 +20,7 @@ final class OrganisationCalls {
     this.pinwright = pinwright;
   }
 
-  void install(RoutesConfig r) {
+  void install(Routes r) {
     units(r, pinwright.units());
     sites(r, pinwright.sites());
     people(r, pinwright.people());
@@ -31,7 +30,7 @@ final class OrganisationCalls {
     sheets(r, "people", OrganisationSheets.Kind.PEOPLE);
   }
 
-  private void sheets(RoutesConfig r, String name, OrganisationSheets.Kind kind) {
+  private void sheets(Routes r, String name, OrganisationSheets.Kind kind) {
     OrganisationSheets sheets = pinwright.organisationSheets();
     String path = ROOT + "/organisation/" + name + ".csv";
     r.get(path, ctx -> sheet(ctx, name, sheets.write(caller(ctx), kind)));
@@ -40,7 +39,7 @@ final class OrganisationCalls {
 
   private record Values(@Nullable Map<String, String> values) {}
 
-  private static void attributes(RoutesConfig r, Attributes attributes) {
+  private static void attributes(Routes r, Attributes attributes) {
     r.get(ROOT + "/attributes", ctx -> json(ctx, attributes.all(caller(ctx))));
     r.post(
         ROOT + "/attributes",
@@ -69,7 +68,7 @@ final class OrganisationCalls {
         });
   }
 
-  private static void units(RoutesConfig r, Units units) {
+  private static void units(Routes r, Units units) {
     r.get(ROOT + "/units", ctx -> json(ctx, units.all(caller(ctx))));
     records(r, "/units", units, Units.Draft.class);
     r.post(
@@ -82,12 +81,12 @@ final class OrganisationCalls {
                 ctx, units.move(caller(ctx), id(ctx), ifMatch(ctx), body(ctx, Units.Move.class))));
   }
 
-  private static void sites(RoutesConfig r, Sites sites) {
+  private static void sites(Routes r, Sites sites) {
     r.get(ROOT + "/sites", ctx -> json(ctx, sites.page(caller(ctx), page(ctx))));
     records(r, "/sites", sites, Sites.Draft.class);
   }
 
-  private static void people(RoutesConfig r, People people) {
+  private static void people(Routes r, People people) {
     r.get(
         ROOT + "/people",
         ctx ->

@@ -3,7 +3,6 @@ package dev.pinwright.server;
 import static dev.pinwright.server.Calls.*;
 
 import dev.pinwright.service.Pinwright;
-import io.javalin.config.RoutesConfig;
 import io.javalin.http.sse.SseClient;
 
 /** The journal and live events. */
@@ -14,7 +13,7 @@ final class RecordCalls {
     this.pinwright = pinwright;
   }
 
-  void install(RoutesConfig r) {
+  void install(Routes r) {
     r.get(
         ROOT + "/journal",
         ctx ->

@@ -6,7 +6,6 @@ import dev.pinwright.service.Pinwright;
 import dev.pinwright.service.intake.Roster;
 import dev.pinwright.service.intake.RosterImports;
 import dev.pinwright.service.intake.RosterSheet;
-import io.javalin.config.RoutesConfig;
 import java.util.Map;
 import java.util.Optional;
 
@@ -20,7 +19,7 @@ final class RosterCalls {
 
   private record TakeOver(Optional<Boolean> leaveOutFaulty) {}
 
-  void install(RoutesConfig r) {
+  void install(Routes r) {
     Roster roster = pinwright.roster();
     r.get(
         ROOT + "/roster",
@@ -47,7 +46,7 @@ final class RosterCalls {
         ROOT + "/sequences", ctx -> json(ctx, pinwright.sequences().page(caller(ctx), page(ctx))));
   }
 
-  private static void imports(RoutesConfig r, RosterImports imports) {
+  private static void imports(Routes r, RosterImports imports) {
     r.post(
         ROOT + "/roster/imports",
         ctx -> created(ctx, imports.check(caller(ctx), body(ctx, RosterImports.Draft.class))));

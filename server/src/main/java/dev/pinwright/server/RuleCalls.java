@@ -5,7 +5,6 @@ import static dev.pinwright.server.Calls.*;
 import dev.pinwright.service.Pinwright;
 import dev.pinwright.service.rules.Profiles;
 import dev.pinwright.service.rules.Publishing;
-import io.javalin.config.RoutesConfig;
 import java.util.Optional;
 
 /** Profiles and the changes they make. */
@@ -18,7 +17,7 @@ final class RuleCalls {
 
   private record Publication(Optional<Long> confirmDevices) {}
 
-  void install(RoutesConfig r) {
+  void install(Routes r) {
     Profiles profiles = pinwright.profiles();
     Publishing publishing = pinwright.publishing();
     r.get(

@@ -1,0 +1,141 @@
+package dev.pinwright.server;
+
+import com.fasterxml.jackson.databind.JsonNode;
+import dev.pinwright.service.Json;
+import dev.pinwright.service.Settings;
+import dev.pinwright.storage.Database;
+import dev.pinwright.storage.TestDatabase;
+import java.io.IOException;
+import java.io.InputStream;
+import java.net.ServerSocket;
+import java.net.URI;
+import java.net.http.HttpClient;
+import java.net.http.HttpRequest;
+import java.net.http.HttpRequest.BodyPublishers;
+import java.net.http.HttpResponse;
+import java.net.http.HttpResponse.BodyHandlers;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
+import java.time.Clock;
+import java.time.Duration;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+
+/** A server on loopback with a database of its own, and a plain HTTP client that calls it. */
+final class House implements AutoCloseable {
+  static final String PASSWORD = "a long enough password";
+
+  final int consolePort = freePort();
+  final int devicePort = freePort();
+  private final Server server;
+  private final HttpClient http =
+      HttpClient.newBuilder()
+          .version(HttpClient.Version.HTTP_1_1)
+          .connectTimeout(Duration.ofSeconds(5))
+          .build();
+  private final Map<String, String> tokens = new HashMap<>();
+
+  House() throws Exception {
+    server =
+        new Server(
+            new Settings(
+                Files.createTempDirectory("pinwright-house"),
+                new Database.Address(
+                    TestDatabase.create(),
+                    TestDatabase.env("USER"),
+                    TestDatabase.env("PASSWORD"),
+                    8),
+                "127.0.0.1",
+                devicePort,
+                List.of("127.0.0.1"),
+                "127.0.0.1",
+                consolePort,
+                "Vellmar Museums",
+                PASSWORD,
+                false,
+                Duration.ofDays(7)),
+            Clock.systemUTC());
+    tokens.put("owner", signIn("owner", PASSWORD));
+  }
+
+  private static int freePort() {
+    try (ServerSocket s = new ServerSocket(0)) {
+      return s.getLocalPort();
+    } catch (IOException e) {
+      throw new IllegalStateException(e);
+    }
+  }
+
+  /** What came back: a status and, unless it streams, the body. */
+  record Answer(int status, String body) {
+    JsonNode json() {
+      return Json.tree(body);
+    }
+  }
+
+  /** Makes an account and signs it in. */
+  void account(String role) {
+    String account =
+        "{\"login\":\"%1$s\",\"name\":\"%1$s\",\"role\":\"%1$s\",\"password\":\"%2$s\"}"
+            .formatted(role, PASSWORD);
+    Answer made = call("owner", "POST", "/accounts", account);
+    if (made.status() != 201) {
+      throw new IllegalStateException(made.body());
+    }
+    tokens.put(role, signIn(role, PASSWORD));
+  }
+
+  String signIn(String login, String password) {
+    Answer in =
+        call(
+            "",
+            "POST",
+            "/sign-in",
+            "{\"login\":\"%s\",\"password\":\"%s\",\"program\":true}".formatted(login, password));
+    return in.json().path("token").asText();
+  }
+
+  /** Calls the API as an account, or as nobody for an empty name. */
+  Answer call(String account, String method, String path, String body) {
+    return with(tokens.getOrDefault(account, ""), method, path, body);
+  }
+
+  /** Calls the API with a token. */
+  Answer with(String token, String method, String path, String body) {
+    HttpRequest.Builder request =
+        HttpRequest.newBuilder(URI.create("http://127.0.0.1:" + consolePort + "/api/v1" + path))
+            .timeout(Duration.ofSeconds(20))
+            .header("Content-Type", "application/json")
+            .header("If-Match", "\"0\"")
+            .method(
+                method,
+                method.equals("GET")
+                    ? BodyPublishers.noBody()
+                    : BodyPublishers.ofByteArray(body.getBytes(StandardCharsets.UTF_8)));
+    if (!token.isEmpty()) {
+      request.header("Authorization", "Bearer " + token);
+    }
+    try {
+      HttpResponse<InputStream> response = http.send(request.build(), BodyHandlers.ofInputStream());
+      try (InputStream in = response.body()) {
+        boolean streams =
+            response
+                .headers()
+                .firstValue("Content-Type")
+                .filter(t -> t.startsWith("text/event-stream"))
+                .isPresent();
+        return new Answer(
+            response.statusCode(),
+            streams ? "" : new String(in.readAllBytes(), StandardCharsets.UTF_8));
+      }
+    } catch (IOException | InterruptedException e) {
+      throw new IllegalStateException(method + " " + path, e);
+    }
+  }
+
+  @Override
+  public void close() {
+    server.close();
+  }
+}
