@@ -26,7 +26,9 @@ final class ActingCalls {
             created(
                 ctx,
                 dispatches.order(
-                    caller(ctx), body(ctx, Order.class), text(ctx.header("Idempotency-Key")))));
+                    caller(ctx),
+                    body(ctx, Order.class),
+                    TextGate.header(ctx, "Idempotency-Key", 200))));
     r.get(ROOT + "/dispatches", ctx -> json(ctx, dispatches.page(caller(ctx), page(ctx))));
     r.get(ROOT + "/dispatches/{id}", ctx -> json(ctx, dispatches.get(caller(ctx), id(ctx))));
     r.get(

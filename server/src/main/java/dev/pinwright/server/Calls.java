@@ -1,6 +1,7 @@
 package dev.pinwright.server;
 
 import dev.pinwright.service.Json;
+import dev.pinwright.service.ManyLines;
 import dev.pinwright.service.Page;
 import dev.pinwright.service.Problem;
 import dev.pinwright.service.Records;
@@ -19,7 +20,7 @@ final class Calls {
   private Calls() {}
 
   /** Why something is done, in words. */
-  record Reason(@Nullable String reason) {}
+  record Reason(@ManyLines @Nullable String reason) {}
 
   static Accounts.Known known(Context ctx) {
     Accounts.Known known = ctx.attribute(KNOWN);

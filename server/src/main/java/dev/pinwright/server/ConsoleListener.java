@@ -29,6 +29,7 @@ final class ConsoleListener {
           config.http.maxRequestSize = 1024 * 1024L;
           config.http.prefer405over404 = true;
           config.jetty.threadPool = new QueuedThreadPool(64, 8);
+          config.jetty.modifyServer(server -> server.setErrorHandler(new EarlyProblems()));
           config.jetty.addConnector(
               (server, http) -> {
                 HttpConfiguration plain = new HttpConfiguration(http);

@@ -1,5 +1,6 @@
 package dev.pinwright.server;
 
+import dev.pinwright.core.Text;
 import dev.pinwright.protocol.join.BenchMessages;
 import dev.pinwright.protocol.join.JoinMessages;
 import dev.pinwright.protocol.notification.Notification;
@@ -16,6 +17,7 @@ import dev.pinwright.service.live.Wakes;
 import dev.pinwright.service.secret.Vault;
 import io.javalin.Javalin;
 import io.javalin.http.Context;
+import io.javalin.security.BasicAuthCredentials;
 import io.javalin.websocket.WsContext;
 import java.io.IOException;
 import java.io.UncheckedIOException;
@@ -38,6 +40,7 @@ import org.eclipse.jetty.server.ServerConnector;
 import org.eclipse.jetty.server.SslConnectionFactory;
 import org.eclipse.jetty.util.ssl.SslContextFactory;
 import org.eclipse.jetty.util.thread.QueuedThreadPool;
+import org.jspecify.annotations.Nullable;
 
 /** What devices talk to: {@code /join}, {@code /.well-known/est}, {@code /dm} and {@code /wake}. */
 final class DeviceListener {
@@ -62,6 +65,7 @@ final class DeviceListener {
           config.http.maxRequestSize = SyncMl.MAX_BYTES * 2L;
           config.http.prefer405over404 = true;
           config.jetty.threadPool = new QueuedThreadPool(64, 8);
+          config.jetty.modifyServer(server -> server.setErrorHandler(new EarlyProblems()));
           config.jetty.modifyWebSocketServletFactory(f -> f.setIdleTimeout(WAKE_IDLE));
           config.jetty.addConnector(
               (server, http) -> {
@@ -157,8 +161,8 @@ final class DeviceListener {
     if (header != null && header.length() <= 200) {
       try {
         Locale.LanguageRange.parse(header).forEach(r -> languages.add(r.getRange()));
-      } catch (IllegalArgumentException e) {
-        languages.clear(); // a header nobody can read says nothing
+      } catch (IllegalArgumentException | IndexOutOfBoundsException e) {
+        languages.clear(); // a header nobody can read says nothing; "-" is one the JDK falls over
       }
     }
     return new Asking(ctx.pathParam("code"), List.of(chain(ctx)), ctx.ip(), languages);
@@ -192,12 +196,7 @@ final class DeviceListener {
     }
     T request;
     try {
-      request =
-          Json.MAPPER
-              .readerFor(type)
-              .without(
-                  com.fasterxml.jackson.databind.DeserializationFeature.FAIL_ON_UNKNOWN_PROPERTIES)
-              .readValue(body);
+      request = Json.said(body, type);
     } catch (IOException e) {
       throw new Problem(
           400, "malformed", "Not let in", "The body has to be the JSON of the " + what + ".");
@@ -215,7 +214,7 @@ final class DeviceListener {
   }
 
   /** The body, or null when it is larger than {@code max}. */
-  private static byte @org.jspecify.annotations.Nullable [] body(Context ctx, int max) {
+  private static byte @Nullable [] body(Context ctx, int max) {
     try {
       byte[] body = ctx.req().getInputStream().readNBytes(max + 1);
       return body.length > max ? null : body;
@@ -235,7 +234,7 @@ final class DeviceListener {
   }
 
   private void enroll(Context ctx) {
-    var credentials = ctx.basicAuthCredentials();
+    BasicAuthCredentials credentials = basic(ctx);
     if (credentials == null) {
       ctx.header("WWW-Authenticate", "Basic realm=\"pinwright\"");
       throw new Problem(
@@ -256,6 +255,19 @@ final class DeviceListener {
         ctx.header("WWW-Authenticate", "Basic realm=\"pinwright\"");
       }
       throw p;
+    }
+  }
+
+  /** What HTTP Basic gives (RFC 7617); null when there is nothing, or nothing that can be read. */
+  private static @Nullable BasicAuthCredentials basic(Context ctx) {
+    try {
+      BasicAuthCredentials given = ctx.basicAuthCredentials();
+      if (given != null) {
+        Text.line(given.getUsername());
+      }
+      return given;
+    } catch (RuntimeException e) {
+      return null;
     }
   }
 

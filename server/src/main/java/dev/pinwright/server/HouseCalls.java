@@ -4,6 +4,7 @@ import static dev.pinwright.server.Calls.*;
 
 import dev.pinwright.core.Words;
 import dev.pinwright.core.gateway.SetUpStep;
+import dev.pinwright.service.ManyLines;
 import dev.pinwright.service.Pinwright;
 import dev.pinwright.service.gateway.Gateways;
 import dev.pinwright.service.gateway.Registrar;
@@ -22,9 +23,9 @@ final class HouseCalls {
     this.pinwright = pinwright;
   }
 
-  private record Services(@Nullable String services, @Nullable String roots) {}
+  private record Services(@Nullable String services, @ManyLines @Nullable String roots) {}
 
-  private record Signed(@Nullable String certificate) {}
+  private record Signed(@ManyLines @Nullable String certificate) {}
 
   private record Token(@Nullable String token) {}
 

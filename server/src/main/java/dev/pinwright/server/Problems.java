@@ -5,6 +5,9 @@ import dev.pinwright.service.Problem;
 import io.javalin.config.JavalinConfig;
 import io.javalin.http.Context;
 import io.javalin.http.HttpResponseException;
+import java.io.IOException;
+import java.io.InputStream;
+import java.sql.SQLException;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 
@@ -12,9 +15,12 @@ import org.slf4j.LoggerFactory;
 final class Problems {
   private static final Logger LOG = LoggerFactory.getLogger("requests");
 
+  private static final long MOST_HEARD_OUT = 64L * 1024 * 1024;
+
   private Problems() {}
 
   static void install(JavalinConfig config) {
+    TextGate.install(config);
     config.routes.exception(Problem.class, Problems::answer);
     config.routes.exception(
         HttpResponseException.class,
@@ -30,6 +36,13 @@ final class Problems {
     config.routes.exception(
         Exception.class,
         (e, ctx) -> {
+          if (dataFault(e)) {
+            LOG.warn("{} was given what no column takes: {}", route(ctx), e.toString());
+            answer(
+                Problem.malformed("", "Something in the request has a form that cannot be kept."),
+                ctx);
+            return;
+          }
           LOG.error("{} failed", route(ctx), e);
           answer(
               new Problem(
@@ -41,7 +54,36 @@ final class Problems {
         });
   }
 
+  /** Whether the database refused a value for what it is (SQLSTATE class 22, data exception). */
+  private static boolean dataFault(Throwable e) {
+    for (Throwable t = e; t != null; t = t.getCause()) {
+      if (t instanceof SQLException sql && String.valueOf(sql.getSQLState()).startsWith("22")) {
+        return true;
+      }
+    }
+    return false;
+  }
+
+  /**
+   * Reads what is left of the body of a request that is refused, so that whoever sends it gets as
+   * far as reading the answer: a connection that is closed while somebody writes to it loses what
+   * was said on it.
+   */
+  private static void hearOut(Context ctx) {
+    try {
+      InputStream in = ctx.req().getInputStream();
+      byte[] away = new byte[64 * 1024];
+      long left = MOST_HEARD_OUT;
+      for (int n = in.read(away); n >= 0 && left > 0; n = in.read(away)) {
+        left -= n;
+      }
+    } catch (IOException e) {
+      LOG.debug("the body of a refused request ended early: {}", e.toString());
+    }
+  }
+
   static void answer(Problem p, Context ctx) {
+    hearOut(ctx);
     LOG.info("{} {} {}", route(ctx), p.status(), p.type());
     Object retry = p.extras().get("retryAfter");
     if (retry != null) {

@@ -1,6 +1,8 @@
 package dev.pinwright.service;
 
 import com.fasterxml.jackson.annotation.JsonInclude;
+import com.fasterxml.jackson.annotation.JsonSetter;
+import com.fasterxml.jackson.annotation.Nulls;
 import com.fasterxml.jackson.core.JsonProcessingException;
 import com.fasterxml.jackson.core.type.TypeReference;
 import com.fasterxml.jackson.databind.DeserializationFeature;
@@ -10,6 +12,8 @@ import com.fasterxml.jackson.databind.SerializationFeature;
 import com.fasterxml.jackson.databind.json.JsonMapper;
 import com.fasterxml.jackson.datatype.jdk8.Jdk8Module;
 import com.fasterxml.jackson.datatype.jsr310.JavaTimeModule;
+import java.io.IOException;
+import org.jspecify.annotations.Nullable;
 
 /** JSON as the API speaks it: absent rather than null, instants as ISO 8601 in UTC. */
 public final class Json {
@@ -25,6 +29,12 @@ public final class Json {
               JsonInclude.Value.construct(
                   JsonInclude.Include.NON_ABSENT, JsonInclude.Include.ALWAYS))
           .build();
+
+  private static final ObjectMapper REQUESTS =
+      MAPPER
+          .copy()
+          .registerModule(new RequestTexts())
+          .setDefaultSetterInfo(JsonSetter.Value.forContentNulls(Nulls.FAIL));
 
   private Json() {}
 
@@ -67,11 +77,14 @@ public final class Json {
    */
   public static <T> T request(String json, Class<T> type) {
     try {
-      T value = MAPPER.readValue(json, type);
-      if (value == null) {
+      JsonNode tree = REQUESTS.readTree(json);
+      if (tree == null || !tree.isObject()) {
         throw Problem.malformed("", "The body has to be a JSON object.");
       }
-      return value;
+      RequestTexts.check(tree);
+      return REQUESTS.treeToValue(tree, type);
+    } catch (IllegalArgumentException e) {
+      throw Problem.malformed("", e);
     } catch (com.fasterxml.jackson.databind.exc.UnrecognizedPropertyException e) {
       throw Problem.malformed(
           pointer(e),
@@ -87,6 +100,19 @@ public final class Json {
     } catch (JsonProcessingException e) {
       throw Problem.malformed("", "The body is not JSON.");
     }
+  }
+
+  /**
+   * Reads what a device says. It may say more than is read; that is no reason to refuse.
+   *
+   * @return null for the JSON {@code null}
+   * @throws IOException when it is not the JSON of this type
+   */
+  public static <T> @Nullable T said(byte[] body, Class<T> type) throws IOException {
+    return REQUESTS
+        .readerFor(type)
+        .without(DeserializationFeature.FAIL_ON_UNKNOWN_PROPERTIES)
+        .readValue(body);
   }
 
   private static String pointer(com.fasterxml.jackson.databind.JsonMappingException e) {

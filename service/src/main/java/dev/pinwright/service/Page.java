@@ -1,8 +1,15 @@
 package dev.pinwright.service;
 
+import dev.pinwright.core.Text;
 import java.nio.charset.StandardCharsets;
+import java.time.OffsetDateTime;
+import java.time.format.DateTimeFormatter;
+import java.time.format.DateTimeFormatterBuilder;
+import java.time.format.DateTimeParseException;
+import java.time.format.ResolverStyle;
 import java.util.Base64;
 import java.util.List;
+import java.util.Locale;
 import java.util.Optional;
 import java.util.function.Function;
 
@@ -35,15 +42,23 @@ public record Page<T>(List<T> items, Optional<String> next) {
       }
     }
 
-    /** The parts the cursor was made of; empty without a cursor. */
-    public String[] parts(int expected) {
+    /**
+     * The parts the cursor was made of; empty without a cursor.
+     *
+     * @throws Problem 400 when the cursor is none, or one of another list
+     */
+    public String[] parts(Part... expected) {
       if (after.isEmpty()) {
         return new String[0];
       }
       try {
         String text = new String(Base64.getUrlDecoder().decode(after), StandardCharsets.UTF_8);
         String[] parts = text.split("\u0000", -1);
-        if (parts.length == expected) {
+        boolean fits = parts.length == expected.length;
+        for (int i = 0; fits && i < parts.length; i++) {
+          fits = expected[i].takes(parts[i]);
+        }
+        if (fits) {
           return parts;
         }
       } catch (IllegalArgumentException e) {
@@ -53,16 +68,55 @@ public record Page<T>(List<T> items, Optional<String> next) {
     }
   }
 
-  /**
-   * A number out of a cursor.
-   *
-   * @throws Problem 400 when it is none
-   */
-  public static long whole(String part) {
-    if (!part.matches("\\d{1,18}")) {
-      throw Problem.malformed("/after", "This is not a cursor of this list.");
-    }
-    return Long.parseLong(part);
+  /** What a part of a cursor can be; nothing else gets as far as a statement. */
+  public enum Part {
+    /** A text as {@link Text#line} lets it through. */
+    TEXT {
+      @Override
+      boolean takes(String part) {
+        return Text.line(part).equals(part);
+      }
+    },
+    /** A whole number of up to nine digits. */
+    WHOLE {
+      @Override
+      boolean takes(String part) {
+        return part.matches("\\d{1,9}");
+      }
+    },
+    /** A number of up to eighteen digits. */
+    LONG {
+      @Override
+      boolean takes(String part) {
+        return part.matches("\\d{1,18}");
+      }
+    },
+    /** A time as PostgreSQL writes it in UTC, or infinity. */
+    TIME {
+      @Override
+      boolean takes(String part) {
+        if (part.equals("infinity") || part.equals("-infinity")) {
+          return true;
+        }
+        try {
+          OffsetDateTime.parse(part, WRITTEN);
+          return true;
+        } catch (DateTimeParseException e) {
+          return false;
+        }
+      }
+    };
+
+    private static final DateTimeFormatter WRITTEN =
+        new DateTimeFormatterBuilder()
+            .append(DateTimeFormatter.ISO_LOCAL_DATE)
+            .appendLiteral(' ')
+            .append(DateTimeFormatter.ISO_LOCAL_TIME)
+            .appendOffset("+HH:mm", "+00")
+            .toFormatter(Locale.ROOT)
+            .withResolverStyle(ResolverStyle.STRICT);
+
+    abstract boolean takes(String part);
   }
 
   /** A cursor. */

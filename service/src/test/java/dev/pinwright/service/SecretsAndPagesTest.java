@@ -1,5 +1,8 @@
 package dev.pinwright.service;
 
+import static dev.pinwright.service.Page.Part.TEXT;
+import static dev.pinwright.service.Page.Part.TIME;
+import static dev.pinwright.service.Page.Part.WHOLE;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatIllegalArgumentException;
 import static org.assertj.core.api.Assertions.assertThatIllegalStateException;
@@ -63,14 +66,37 @@ class SecretsAndPagesTest {
   @Test
   void aCursorCarriesAnyTextAndNothingElseIsOne() {
     Page.Request page = new Page.Request(Page.cursor("quay, ü", "01J"), 10);
-    assertThat(page.parts(2)).containsExactly("quay, ü", "01J");
-    assertThat(new Page.Request("", 10).parts(2)).isEmpty();
-    assertThatThrownBy(() -> page.parts(3)).isInstanceOf(Problem.class);
+    assertThat(page.parts(TEXT, TEXT)).containsExactly("quay, ü", "01J");
+    assertThat(new Page.Request("", 10).parts(TEXT, TEXT)).isEmpty();
+    assertThatThrownBy(() -> page.parts(TEXT, TEXT, TEXT)).isInstanceOf(Problem.class);
     assertThatThrownBy(() -> new Page.Request("", 201)).hasMessageContaining("1 to 200");
     Page<String> shown = Page.of(List.of("a", "b", "c"), 2, x -> x, Page::cursor);
     assertThat(shown.items()).containsExactly("a", "b");
-    assertThat(new Page.Request(shown.next().orElseThrow(), 2).parts(1)).containsExactly("b");
+    assertThat(new Page.Request(shown.next().orElseThrow(), 2).parts(TEXT)).containsExactly("b");
     assertThat(Page.of(List.of("a"), 2, x -> x, Page::cursor).next()).isEmpty();
+  }
+
+  @Test
+  void aPartOfACursorIsWhatItsListOrdersBy() {
+    List<String> times =
+        List.of("2026-11-25 14:03:07.123456+00", "2026-11-25 14:03:07+05:30", "-infinity");
+    for (String time : times) {
+      assertThat(new Page.Request(Page.cursor(time), 1).parts(TIME)).containsExactly(time);
+    }
+    for (String odd :
+        List.of("yesterday", "2026-02-30 00:00:00+00", "2026-11-25T14:03:07Z", "", "1; drop")) {
+      assertThatThrownBy(() -> new Page.Request(Page.cursor(odd), 1).parts(TIME))
+          .hasMessageContaining("not a cursor of this list");
+    }
+    assertThat(new Page.Request(Page.cursor("12"), 1).parts(WHOLE)).containsExactly("12");
+    for (String odd : List.of("-1", "1234567890", "1.5", "x", "")) {
+      assertThatThrownBy(() -> new Page.Request(Page.cursor(odd), 1).parts(WHOLE))
+          .isInstanceOf(Problem.class);
+    }
+    for (String odd : List.of("line\nbreak", "\u001b")) {
+      assertThatThrownBy(() -> new Page.Request(Page.cursor(odd), 1).parts(TEXT))
+          .isInstanceOf(Problem.class);
+    }
   }
 
   @Test

@@ -248,7 +248,7 @@ public final class Dispatches {
   /** Dispatches, newest first. */
   public Page<Dispatch> page(Caller caller, Page.Request page) {
     caller.needs(Role.READER);
-    String[] c = page.parts(1);
+    String[] c = page.parts(Page.Part.TEXT);
     return database.call(
         tx ->
             Page.of(
@@ -276,7 +276,7 @@ public final class Dispatches {
   public Page<Command> commands(
       Caller caller, String dispatchId, String deviceId, String state, Page.Request page) {
     caller.needs(Role.READER);
-    String[] c = page.parts(2);
+    String[] c = page.parts(Page.Part.TIME, Page.Part.TEXT);
     List<Object[]> rows =
         database.call(
             tx ->

@@ -3,6 +3,7 @@ package dev.pinwright.service.acting;
 import dev.pinwright.core.catalog.Catalog;
 import dev.pinwright.core.catalog.CommandSpec;
 import dev.pinwright.core.target.Target;
+import dev.pinwright.service.ManyLines;
 import dev.pinwright.service.Problem;
 import dev.pinwright.service.device.DeviceFilter;
 import dev.pinwright.service.shape.ProfileContent;
@@ -27,8 +28,8 @@ import org.jspecify.annotations.Nullable;
  */
 public record Order(
     @Nullable String command,
-    Optional<Map<String, String>> fields,
-    Optional<String> reason,
+    @ManyLines Optional<Map<String, String>> fields,
+    @ManyLines Optional<String> reason,
     Optional<List<TargetSpec>> targets,
     Optional<List<String>> serials,
     Optional<DeviceFilter.Written> matching,

@@ -125,7 +125,7 @@ public final class Changes {
             "Not found",
             "The rehearsal has no such effect any more; rehearse again.");
       }
-      String[] c = page.parts(2);
+      String[] c = page.parts(Page.Part.TEXT, Page.Part.TEXT);
       return Page.of(
           moves.devices(
               behind, c.length == 0 ? "" : c[0], c.length == 0 ? "" : c[1], page.limit() + 1),
@@ -198,7 +198,7 @@ public final class Changes {
   /** Changes, newest first, with their progress. */
   public Page<Change> page(Caller caller, Page.Request page) {
     caller.needs(Role.READER);
-    String[] c = page.parts(1);
+    String[] c = page.parts(Page.Part.TEXT);
     return database.call(
         tx -> {
           ChangeStore store = new ChangeStore(tx);

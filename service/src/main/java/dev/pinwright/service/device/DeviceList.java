@@ -48,7 +48,7 @@ public final class DeviceList {
                                 .map(Words::of)
                                 .collect(Collectors.joining(", "))
                             + "."));
-    String[] c = page.parts(2);
+    String[] c = page.parts(order == Order.NAME ? Page.Part.TEXT : Page.Part.TIME, Page.Part.TEXT);
     Optional<DeviceLists.Place> after =
         c.length == 0 ? Optional.empty() : Optional.of(new DeviceLists.Place(c[0], c[1]));
     return database.call(

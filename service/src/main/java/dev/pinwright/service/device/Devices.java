@@ -253,7 +253,7 @@ public final class Devices {
   /** What happened to a device, newest first. */
   public Page<Activity.Line> activity(Caller caller, String id, Page.Request page) {
     caller.needs(Role.READER);
-    String[] c = page.parts(1);
+    String[] c = page.parts(Page.Part.LONG);
     List<Object[]> rows =
         database.call(
             tx -> {

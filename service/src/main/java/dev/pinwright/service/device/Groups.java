@@ -42,7 +42,7 @@ public final class Groups {
   /** Groups by name. */
   public Page<Group> page(Caller caller, String words, Page.Request page) {
     caller.needs(Role.READER);
-    String[] c = page.parts(2);
+    String[] c = page.parts(Page.Part.TEXT, Page.Part.TEXT);
     List<Object[]> rows =
         database.call(
             tx ->

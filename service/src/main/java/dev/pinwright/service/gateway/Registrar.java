@@ -263,7 +263,7 @@ public final class Registrar {
   public Page<Registered> page(
       Caller caller, String platform, String words, String assigned, Page.Request page) {
     caller.needs(Role.READER);
-    String[] c = page.parts(1);
+    String[] c = page.parts(Page.Part.TEXT);
     Map<String, Object> p = new HashMap<>();
     p.put("p", platform);
     p.put("after", c.length == 0 ? "" : c[0]);

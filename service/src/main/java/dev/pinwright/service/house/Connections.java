@@ -1,6 +1,7 @@
 package dev.pinwright.service.house;
 
 import dev.pinwright.service.Json;
+import dev.pinwright.service.ManyLines;
 import dev.pinwright.service.Problem;
 import dev.pinwright.service.access.Caller;
 import dev.pinwright.service.access.Role;
@@ -87,7 +88,7 @@ public final class Connections {
       @Nullable String login,
       @Nullable String password,
       @Nullable String unitAttribute,
-      @Nullable String roots) {}
+      @ManyLines @Nullable String roots) {}
 
   Optional<Kept<Mail>> mail() {
     return kept("mail", Mail.class);

@@ -44,7 +44,7 @@ public final class HouseNotices {
   /** Notices that are not over, newest first. */
   public Page<Shown> page(Caller caller, Page.Request page) {
     caller.needs(Role.READER);
-    String[] c = page.parts(1);
+    String[] c = page.parts(Page.Part.TEXT);
     List<Object[]> rows =
         database.call(
             tx ->

@@ -89,7 +89,7 @@ public final class Arrivals {
       throw Problem.malformed(
           "/outcome", "outcome has to be one of " + String.join(", ", OUTCOMES) + ".");
     }
-    String[] c = page.parts(1);
+    String[] c = page.parts(Page.Part.TEXT);
     Map<String, Object> p = new HashMap<>();
     StringBuilder sql =
         new StringBuilder(SELECT + " where a.id < :before and a.started_at >= :since");

@@ -152,7 +152,7 @@ public final class Bench {
   /** Sessions, newest first. */
   public Page<Session> page(Caller caller, Page.Request page) {
     caller.needs(Role.READER);
-    String[] c = page.parts(1);
+    String[] c = page.parts(Page.Part.TEXT);
     return database.call(
         tx ->
             Page.of(
@@ -396,7 +396,7 @@ public final class Bench {
   /** Every device of a session, by name. */
   public Page<OnBench> devices(Caller caller, String id, Page.Request page) {
     caller.needs(Role.READER);
-    String[] c = page.parts(2);
+    String[] c = page.parts(Page.Part.TEXT, Page.Part.TEXT);
     return database.call(
         tx -> {
           one(tx, id);

@@ -1,6 +1,7 @@
 package dev.pinwright.service.intake;
 
 import com.github.f4b6a3.ulid.UlidCreator;
+import dev.pinwright.service.ManyLines;
 import dev.pinwright.service.Problem;
 import dev.pinwright.service.access.Caller;
 import dev.pinwright.service.access.Role;
@@ -75,7 +76,7 @@ public final class BulkInvitations {
       @Nullable List<String> personIds,
       @Nullable String group,
       @Nullable String unitId,
-      @Nullable String sheet,
+      @ManyLines @Nullable String sheet,
       @Nullable Boolean mail,
       @Nullable Boolean save) {}
 

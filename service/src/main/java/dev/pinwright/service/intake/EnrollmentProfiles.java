@@ -125,7 +125,7 @@ public final class EnrollmentProfiles
   /** Enrollment profiles by name. */
   public Page<Shown> page(Caller caller, Page.Request page) {
     caller.needs(Role.READER);
-    String[] c = page.parts(2);
+    String[] c = page.parts(Page.Part.TEXT, Page.Part.TEXT);
     return database.call(
         tx -> {
           List<EnrollmentProfileRow> rows =
@@ -271,7 +271,7 @@ public final class EnrollmentProfiles
   /** What it said each time it was written, newest first. */
   public Page<Version> versions(Caller caller, String id, Page.Request page) {
     caller.needs(Role.READER);
-    String[] c = page.parts(1);
+    String[] c = page.parts(Page.Part.WHOLE);
     List<Object[]> rows =
         database.call(
             tx -> {
@@ -284,7 +284,7 @@ public final class EnrollmentProfiles
                       "p",
                       id,
                       "b",
-                      c.length == 0 ? Integer.MAX_VALUE : Page.whole(c[0]),
+                      c.length == 0 ? Integer.MAX_VALUE : Long.parseLong(c[0]),
                       "l",
                       page.limit() + 1));
             });

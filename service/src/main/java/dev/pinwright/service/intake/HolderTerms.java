@@ -3,6 +3,7 @@ package dev.pinwright.service.intake;
 import dev.pinwright.catalog.Catalogue;
 import dev.pinwright.protocol.join.JoinMessages;
 import dev.pinwright.service.Json;
+import dev.pinwright.service.ManyLines;
 import dev.pinwright.service.Page;
 import dev.pinwright.service.Problem;
 import dev.pinwright.service.access.Caller;
@@ -63,7 +64,7 @@ public final class HolderTerms {
   public record Draft(
       @Nullable String language,
       @Nullable String title,
-      @Nullable String text,
+      @ManyLines @Nullable String text,
       @Nullable List<Text> translations) {}
 
   /** That somebody accepted a version on a device. */
@@ -199,7 +200,7 @@ public final class HolderTerms {
   /** Who accepted a version and when, newest first. */
   public Page<Acceptance> acceptances(Caller caller, int version, Page.Request page) {
     caller.needs(Role.READER);
-    String[] c = page.parts(1);
+    String[] c = page.parts(Page.Part.LONG);
     List<Object[]> rows =
         database.call(
             tx ->
@@ -214,7 +215,7 @@ public final class HolderTerms {
                         "v",
                         version,
                         "b",
-                        c.length == 0 ? Long.MAX_VALUE : Page.whole(c[0]),
+                        c.length == 0 ? Long.MAX_VALUE : Long.parseLong(c[0]),
                         "l",
                         page.limit() + 1)));
     return Page.of(

@@ -196,7 +196,7 @@ public final class Invitations {
   /** Invitations, newest first. */
   public Page<Shown> page(Caller caller, Filter filter, Page.Request page) {
     caller.needs(Role.READER);
-    String[] c = page.parts(1);
+    String[] c = page.parts(Page.Part.TEXT);
     Map<String, Object> p = new HashMap<>();
     String which =
         switch (filter.state()) {

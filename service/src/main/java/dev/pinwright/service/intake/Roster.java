@@ -155,7 +155,7 @@ public final class Roster {
    */
   public Page<Entry> page(Caller caller, String words, String state, Page.Request page) {
     caller.needs(Role.READER);
-    String[] c = page.parts(1);
+    String[] c = page.parts(Page.Part.TEXT);
     Map<String, Object> p = new HashMap<>();
     String where = where(words, state, p);
     p.put("before", c.length == 0 ? "~" : c[0]);

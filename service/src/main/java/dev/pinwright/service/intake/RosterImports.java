@@ -6,6 +6,7 @@ import dev.pinwright.core.Words;
 import dev.pinwright.core.roster.Column;
 import dev.pinwright.service.Json;
 import dev.pinwright.service.Known;
+import dev.pinwright.service.ManyLines;
 import dev.pinwright.service.Page;
 import dev.pinwright.service.Problem;
 import dev.pinwright.service.access.Caller;
@@ -68,7 +69,7 @@ public final class RosterImports implements AutoCloseable {
    * @param sheet what the sheet is called
    */
   public record Draft(
-      @Nullable String csv,
+      @ManyLines @Nullable String csv,
       @Nullable Map<String, String> columns,
       @Nullable String profileId,
       @Nullable String sheet) {}
@@ -281,7 +282,7 @@ public final class RosterImports implements AutoCloseable {
    */
   public Page<Row> rows(Caller caller, String id, String only, Page.Request page) {
     caller.needs(Role.READER);
-    String[] c = page.parts(1);
+    String[] c = page.parts(Page.Part.WHOLE);
     String which =
         switch (only) {
           case "" -> "true";

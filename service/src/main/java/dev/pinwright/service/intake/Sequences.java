@@ -93,7 +93,7 @@ public final class Sequences {
   /** Sequences by key, each with the numbers that are missing or doubled among managed devices. */
   public Page<Sequence> page(Caller caller, Page.Request page) {
     caller.needs(Role.READER);
-    String[] c = page.parts(1);
+    String[] c = page.parts(Page.Part.TEXT);
     return database.call(
         tx ->
             Page.of(

@@ -89,7 +89,7 @@ public final class Journal {
   /** Entries, newest first, optionally of one subject or with some words in them. */
   public Page<Shown> page(Caller caller, String subject, String words, Page.Request page) {
     caller.needs(Role.READER);
-    String[] cursor = page.parts(1);
+    String[] cursor = page.parts(Page.Part.LONG);
     long before = cursor.length == 0 ? Long.MAX_VALUE : Long.parseLong(cursor[0]);
     List<Object[]> rows =
         database.call(

@@ -97,7 +97,7 @@ public final class People implements Records<People.Person, People.Draft> {
 
   private static Page<Person> page(
       Tx tx, String words, String unit, List<String> attributes, Page.Request page) {
-    String[] c = page.parts(2);
+    String[] c = page.parts(Page.Part.TEXT, Page.Part.TEXT);
     Map<String, Object> p = new HashMap<>();
     StringBuilder sql =
         new StringBuilder(

@@ -72,7 +72,7 @@ public final class Sites implements Records<Sites.Site, Sites.Draft> {
   /** Sites by name. */
   public Page<Site> page(Caller caller, Page.Request page) {
     caller.needs(Role.READER);
-    String[] c = page.parts(2);
+    String[] c = page.parts(Page.Part.TEXT, Page.Part.TEXT);
     List<Object[]> rows =
         database.call(
             tx ->

@@ -99,7 +99,7 @@ public final class Profiles {
   /** Profiles by name. */
   public Page<Summary> page(Caller caller, String words, Page.Request page) {
     caller.needs(Role.READER);
-    String[] c = page.parts(2);
+    String[] c = page.parts(Page.Part.TEXT, Page.Part.TEXT);
     List<Object[]> rows =
         database.call(
             tx ->

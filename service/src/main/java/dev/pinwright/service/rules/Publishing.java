@@ -143,7 +143,7 @@ public final class Publishing {
   /** Published versions, newest first. */
   public Page<Version> versions(Caller caller, String id, Page.Request page) {
     caller.needs(Role.READER);
-    String[] c = page.parts(1);
+    String[] c = page.parts(Page.Part.WHOLE);
     int before = c.length == 0 ? Integer.MAX_VALUE : Integer.parseInt(c[0]);
     return database.call(
         tx -> {

@@ -1,6 +1,7 @@
 package dev.pinwright.service.sheet;
 
 import dev.pinwright.core.change.Rehearsal;
+import dev.pinwright.service.ManyLines;
 import dev.pinwright.service.Problem;
 import dev.pinwright.storage.Database;
 import dev.pinwright.storage.Tx;
@@ -42,7 +43,7 @@ public final class Sheet {
    * @param confirmDevices how many devices change, where the report asked for it
    */
   public record Draft(
-      @Nullable String csv, @Nullable Boolean save, Optional<Long> confirmDevices) {}
+      @ManyLines @Nullable String csv, @Nullable Boolean save, Optional<Long> confirmDevices) {}
 
   /** A row that cannot be taken. Lines are counted from 1, the heading included. */
   public record Fault(int line, String fault) {}
