@@ -26,6 +26,7 @@ import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.Set;
 import java.util.function.Function;
 
@@ -38,6 +39,7 @@ import java.util.function.Function;
  * @param firstRun the screens devices show between joining and the first use, in their order
  * @param languages BCP 47 tags a device may start in, with their names
  * @param joining how a holder joins on each platform, for the letter that invites them
+ * @param baseline values by setting key for an organisation that wants nothing to design
  */
 public record Catalogue(
     Catalog catalog,
@@ -45,7 +47,8 @@ public record Catalogue(
     List<String> neverPersonal,
     List<FirstRunScreen> firstRun,
     Map<String, String> languages,
-    Map<String, String> joining) {
+    Map<String, String> joining,
+    Map<String, SettingValue> baseline) {
   private static final YAMLMapper YAML = new YAMLMapper();
 
   /**
@@ -79,7 +82,35 @@ public record Catalogue(
         each(facts.path("never-personal"), JsonNode::asText),
         each(firstRun.path("screens"), s -> screen(s, catalog)),
         languages,
-        joining);
+        joining,
+        baseline(settings.path("baseline"), catalog));
+  }
+
+  private static Map<String, SettingValue> baseline(JsonNode written, Catalog catalog) {
+    Map<String, SettingValue> out = new LinkedHashMap<>();
+    written
+        .properties()
+        .forEach(
+            e -> {
+              Setting setting =
+                  catalog
+                      .setting(e.getKey())
+                      .orElseThrow(
+                          () ->
+                              new IllegalArgumentException(
+                                  "catalogue: baseline: there is no setting " + e.getKey()));
+              SettingValue value = value(e.getValue());
+              setting
+                  .type()
+                  .objection(value)
+                  .ifPresent(
+                      o -> {
+                        throw new IllegalArgumentException(
+                            "catalogue: baseline: " + e.getKey() + " " + o);
+                      });
+              out.put(e.getKey(), value);
+            });
+    return out;
   }
 
   private static FirstRunScreen screen(JsonNode n, Catalog catalog) {
@@ -210,7 +241,16 @@ public record Catalogue(
         support,
         Words.parse(MergeRule.class, need(n, "merge")),
         Catalog.POLICY_ROOT + "/" + key.replaceFirst("\\.", "/"),
-        n.path("sensitive").asBoolean(false));
+        n.path("sensitive").asBoolean(false),
+        awaited(n.path("awaits")));
+  }
+
+  private static Optional<Setting.Awaited> awaited(JsonNode n) {
+    return n.isMissingNode()
+        ? Optional.empty()
+        : Optional.of(
+            new Setting.Awaited(
+                value(n.path("when")), need(n, "fact"), need(n, "until"), need(n, "holder")));
   }
 
   private static ValueType type(JsonNode n) {

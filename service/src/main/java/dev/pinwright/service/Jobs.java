@@ -4,6 +4,7 @@ import com.github.kagkarlsson.scheduler.Scheduler;
 import com.github.kagkarlsson.scheduler.task.helper.RecurringTask;
 import com.github.kagkarlsson.scheduler.task.helper.Tasks;
 import com.github.kagkarlsson.scheduler.task.schedule.FixedDelay;
+import dev.pinwright.core.device.Standing;
 import dev.pinwright.service.live.Events;
 import dev.pinwright.storage.Database;
 import dev.pinwright.storage.device.DeviceStates;
@@ -44,7 +45,9 @@ final class Jobs implements AutoCloseable {
                   database.call(
                       tx ->
                           new DeviceStates(tx)
-                              .silent(clock.instant().minus(silentAfter), silentAfter.toDays()));
+                              .silent(
+                                  clock.instant().minus(silentAfter),
+                                  Standing.judge(Standing.Evidence.ofSilence(silentAfter))));
               if (n > 0) {
                 events.touch("devices");
               }

@@ -181,7 +181,7 @@ public final class Pinwright implements AutoCloseable {
     deviceSheets = new DeviceSheets(database, changes, journal, events);
     groups = new Groups(database, changes, journal, events, clock);
     profiles = new Profiles(database, catalog, vault, journal, events, clock);
-    baseline = new Baseline(catalog, profiles);
+    baseline = new Baseline(catalogue, profiles);
     namePreview = new NamePreview(database);
     publishing = new Publishing(database, catalog, vault, changes, journal, events, clock);
     dispatches = new Dispatches(database, catalog, journal, events, clock);

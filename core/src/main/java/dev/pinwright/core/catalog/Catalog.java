@@ -2,6 +2,7 @@ package dev.pinwright.core.catalog;
 
 import dev.pinwright.core.device.DeviceTraits;
 import dev.pinwright.core.device.OsVersion;
+import dev.pinwright.core.tree.Tree;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.Collection;
@@ -86,6 +87,14 @@ public final class Catalog {
       faults.add(name + "its path has to lie below " + POLICY_ROOT);
     }
     s.type().objection(s.fallback()).ifPresent(o -> faults.add(name + "its default " + o));
+    s.awaited()
+        .ifPresent(
+            a -> {
+              s.type().objection(a.when()).ifPresent(o -> faults.add(name + "awaited when: " + o));
+              if (!facts.containsKey(a.fact())) {
+                faults.add(name + "there is no fact " + a.fact() + " to wait for");
+              }
+            });
     if (s.support().isEmpty()) {
       faults.add(name + "works nowhere");
     }
@@ -196,6 +205,26 @@ public final class Catalog {
       score += s.key().contains(w) ? 1 : 0;
     }
     return score;
+  }
+
+  /**
+   * What the holder of a device still has to do before the settings of a tree are in effect, in
+   * words that follow "the holder has to".
+   *
+   * @param facts what the device last told, by key; what it never told is not waited for
+   */
+  public Optional<String> holderMust(Tree tree, Map<String, String> facts) {
+    for (Setting s : settings.values()) {
+      if (s.awaited().isPresent()) {
+        Setting.Awaited a = s.awaited().get();
+        boolean asked = a.when().leaf().equals(tree.leaves().get(s.path()));
+        String told = facts.get(a.fact());
+        if (asked && told != null && !told.equals(a.until())) {
+          return Optional.of(a.words());
+        }
+      }
+    }
+    return Optional.empty();
   }
 
   /** Why a command cannot go to a device; empty when it can. */

@@ -21,6 +21,7 @@ import java.util.Set;
  * @param merge how several values become one
  * @param path LocURI of its leaf, below {@code ./Vendor/Pinwright/Policy}
  * @param sensitive whether its value is a secret: sealed at rest and never shown again
+ * @param awaited what its holder has to do before it is in effect
  */
 public record Setting(
     String key,
@@ -33,7 +34,8 @@ public record Setting(
     List<Support> support,
     MergeRule merge,
     String path,
-    boolean sensitive) {
+    boolean sensitive,
+    Optional<Awaited> awaited) {
 
   /** Stands for a sensitive value that is not shown; sent back, it leaves the value as it is. */
   public static final SettingValue MASK = new SettingValue.Text("••••••••");
@@ -42,6 +44,16 @@ public record Setting(
     searchWords = List.copyOf(searchWords);
     support = List.copyOf(support);
   }
+
+  /**
+   * Something the holder has to do once a setting has a value.
+   *
+   * @param when the value of the setting that asks for it
+   * @param fact key of the fact that tells whether it was done
+   * @param until the fact's value once it was
+   * @param words what has to be done, after "the holder has to"
+   */
+  public record Awaited(SettingValue when, String fact, String until, String words) {}
 
   /** A platform, the modes in which a setting works there, and the first OS version that has it. */
   public record Support(String platform, Set<Mode> modes, OsVersion since) {

@@ -28,6 +28,12 @@ public enum CommandState {
     };
   }
 
+  /** States from which a step to one is allowed. */
+  public static Set<CommandState> before(CommandState state) {
+    return EnumSet.copyOf(
+        EnumSet.allOf(CommandState.class).stream().filter(s -> s.mayBecome(state)).toList());
+  }
+
   /** Whether the step is allowed. A step to the same state never is. */
   public boolean mayBecome(CommandState state) {
     return next().contains(state);

@@ -1,5 +1,8 @@
 package dev.pinwright.core.device;
 
+import java.time.Duration;
+import java.util.Optional;
+
 /** How a device stands to its desired tree. */
 public enum Standing {
   /** The reported tree is the desired tree and nothing is asked of the holder. */
@@ -15,33 +18,59 @@ public enum Standing {
   /** No longer managed; kept on file. */
   RETIRED;
 
-  /** What the judgement of a standing rests on. All of it is known after a session. */
+  /**
+   * What the judgement of a standing rests on.
+   *
+   * @param unheard how long it was not heard of, when that is over the limit
+   * @param matches whether it holds what it should
+   * @param agreed whether it held what it should when it was heard before, and should still
+   * @param stuck whether it turned down its settings without saying which
+   * @param holderMust what its holder has to do first, in words that follow "the holder has to"
+   * @param refused how many settings it refused
+   */
   public record Evidence(
-      boolean treeMatches,
-      boolean wasSettledOnSameTree,
-      boolean holderMustChoosePasscode,
-      int refusedSettings) {}
+      Optional<Duration> unheard,
+      boolean matches,
+      boolean agreed,
+      boolean stuck,
+      Optional<String> holderMust,
+      int refused) {
+
+    /** A device that was not heard of for so long. */
+    public static Evidence ofSilence(Duration unheard) {
+      return new Evidence(Optional.of(unheard), false, false, false, Optional.empty(), 0);
+    }
+
+    /** What a device says at the beginning of a session of a tree it should hold. */
+    public static Evidence ofDigest(boolean matches, boolean agreed) {
+      return new Evidence(Optional.empty(), matches, agreed, false, Optional.empty(), 0);
+    }
+  }
 
   /** A standing and, unless settled, the reason in plain words. */
   public record Judgement(Standing standing, String reason) {}
 
-  /** What a device is that held what it should and now says otherwise. */
-  public static Judgement drifted() {
-    return new Judgement(DRIFTED, "its settings were changed on the device");
-  }
-
-  /** Judges a device that was just heard. */
+  /** Judges a device. */
   public static Judgement judge(Evidence e) {
-    if (!e.treeMatches()) {
-      return e.wasSettledOnSameTree()
-          ? drifted()
-          : new Judgement(CATCHING_UP, "a change is on its way");
+    if (e.unheard().isPresent()) {
+      long days = e.unheard().get().toDays();
+      return new Judgement(SILENT, "not heard of for " + days + (days == 1 ? " day" : " days"));
     }
-    if (e.holderMustChoosePasscode()) {
-      return new Judgement(CATCHING_UP, "the holder has to choose a passcode");
+    if (!e.matches()) {
+      if (e.agreed()) {
+        return new Judgement(DRIFTED, "its settings were changed on the device");
+      }
+      return new Judgement(
+          CATCHING_UP,
+          e.stuck()
+              ? "the device could not apply its settings and gave no reason"
+              : "a change is on its way");
     }
-    if (e.refusedSettings() > 0) {
-      String settings = e.refusedSettings() == 1 ? "1 setting" : e.refusedSettings() + " settings";
+    if (e.holderMust().isPresent()) {
+      return new Judgement(CATCHING_UP, "the holder has to " + e.holderMust().get());
+    }
+    if (e.refused() > 0) {
+      String settings = e.refused() == 1 ? "1 setting" : e.refused() + " settings";
       return new Judgement(BLOCKED, "the device refused " + settings);
     }
     return new Judgement(SETTLED, "");

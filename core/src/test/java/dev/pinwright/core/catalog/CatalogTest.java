@@ -14,6 +14,7 @@ import dev.pinwright.core.device.Mode;
 import dev.pinwright.core.device.OsVersion;
 import dev.pinwright.core.device.Ownership;
 import java.util.List;
+import java.util.Optional;
 import java.util.Set;
 import org.junit.jupiter.api.Test;
 
@@ -51,7 +52,8 @@ class CatalogTest {
         List.of(new Setting.Support("tarn", Set.of(Mode.SUPERVISED), OsVersion.parse("7.1"))),
         merge,
         Catalog.POLICY_ROOT + "/s/x",
-        false);
+        false,
+        Optional.empty());
   }
 
   private static Catalog catalog(Setting... settings) {

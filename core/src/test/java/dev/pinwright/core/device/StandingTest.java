@@ -4,21 +4,52 @@ import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatIllegalArgumentException;
 
 import dev.pinwright.core.device.Standing.Evidence;
+import java.time.Duration;
+import java.util.Optional;
 import org.junit.jupiter.api.Test;
 
 class StandingTest {
+  private static final Optional<Duration> HEARD = Optional.empty();
+  private static final Optional<String> NOTHING = Optional.empty();
+
+  private static Standing.Judgement heard(
+      boolean matches, boolean stuck, Optional<String> holderMust, int refused) {
+    return Standing.judge(new Evidence(HEARD, matches, false, stuck, holderMust, refused));
+  }
+
   @Test
   void aDeviceIsSettledOnlyWhenNothingIsLeftToDo() {
-    assertThat(Standing.judge(new Evidence(true, false, false, 0)).standing())
-        .isEqualTo(Standing.SETTLED);
-    assertThat(Standing.judge(new Evidence(true, false, true, 0)).reason())
-        .isEqualTo("the holder has to choose a passcode");
-    assertThat(Standing.judge(new Evidence(true, false, false, 2)))
-        .isEqualTo(new Standing.Judgement(Standing.BLOCKED, "the device refused 2 settings"));
-    assertThat(Standing.judge(new Evidence(false, true, false, 0)).standing())
+    assertThat(heard(true, false, NOTHING, 0)).isEqualTo(said(Standing.SETTLED, ""));
+    assertThat(heard(true, false, Optional.of("choose a passcode"), 2))
+        .isEqualTo(said(Standing.CATCHING_UP, "the holder has to choose a passcode"));
+    assertThat(heard(true, false, NOTHING, 2))
+        .isEqualTo(said(Standing.BLOCKED, "the device refused 2 settings"));
+    assertThat(heard(true, false, NOTHING, 1).reason()).isEqualTo("the device refused 1 setting");
+    assertThat(heard(false, false, NOTHING, 0))
+        .isEqualTo(said(Standing.CATCHING_UP, "a change is on its way"));
+    assertThat(heard(false, true, NOTHING, 0).reason())
+        .isEqualTo("the device could not apply its settings and gave no reason");
+  }
+
+  private static Standing.Judgement said(Standing standing, String reason) {
+    return new Standing.Judgement(standing, reason);
+  }
+
+  @Test
+  void whatHeldAndHoldsNoLongerHasDrifted() {
+    assertThat(Standing.judge(Evidence.ofDigest(false, true)).standing())
         .isEqualTo(Standing.DRIFTED);
-    assertThat(Standing.judge(new Evidence(false, false, false, 0)).standing())
+    assertThat(Standing.judge(Evidence.ofDigest(false, false)).standing())
         .isEqualTo(Standing.CATCHING_UP);
+    assertThat(Standing.judge(Evidence.ofDigest(true, true)).standing())
+        .isEqualTo(Standing.SETTLED);
+  }
+
+  @Test
+  void silenceIsSaidInDaysWhateverWasKnownBefore() {
+    assertThat(Standing.judge(Evidence.ofSilence(Duration.ofDays(7))))
+        .isEqualTo(said(Standing.SILENT, "not heard of for 7 days"));
+    assertThat(Standing.judge(Evidence.ofSilence(Duration.ofDays(1))).reason()).endsWith("1 day");
   }
 
   @Test

@@ -17,6 +17,7 @@ import dev.pinwright.core.device.DeviceTraits;
 import dev.pinwright.core.device.Mode;
 import dev.pinwright.core.device.OsVersion;
 import java.util.List;
+import java.util.Optional;
 import java.util.Set;
 
 /** A small catalogue with one setting for each merge rule. */
@@ -78,6 +79,7 @@ public final class Samples {
         List.of(new Setting.Support("tarn", Set.of(Mode.SUPERVISED), OsVersion.parse("6.0"))),
         merge,
         Catalog.POLICY_ROOT + "/s/" + name,
-        false);
+        false,
+        Optional.empty());
   }
 }

@@ -1,5 +1,7 @@
 package dev.pinwright.protocol.dm;
 
+import dev.pinwright.core.session.Subtree;
+
 /** Numbers and names of OMA DM 1.2 and of Pinwright's subtree. */
 public final class Dm {
   public static final int OK = 200;
@@ -28,7 +30,7 @@ public final class Dm {
   public static final int ALERT_GENERIC = 1226;
 
   /** Alert type carrying the digest of the policy subtree. */
-  public static final String TYPE_TREE_DIGEST = "urn:pinwright:at:tree-digest:1";
+  public static final String TYPE_TREE_DIGEST = Subtree.POLICY.digestAlert();
 
   /** Alert type saying that some fact is not what it was when last read. */
   public static final String TYPE_FACTS_CHANGED = "urn:pinwright:at:facts-changed:1";

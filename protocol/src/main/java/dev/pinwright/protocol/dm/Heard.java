@@ -1,5 +1,6 @@
 package dev.pinwright.protocol.dm;
 
+import dev.pinwright.core.session.Subtree;
 import dev.pinwright.protocol.syncml.Element;
 import dev.pinwright.protocol.syncml.Element.Alert;
 import dev.pinwright.protocol.syncml.Element.Item;
@@ -8,6 +9,7 @@ import dev.pinwright.protocol.syncml.Element.Results;
 import dev.pinwright.protocol.syncml.Element.Status;
 import dev.pinwright.protocol.syncml.Message;
 import java.util.ArrayList;
+import java.util.EnumMap;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -17,7 +19,7 @@ import java.util.Optional;
  * A device's message, sorted by what it means to a server.
  *
  * @param devInfo leaves of {@code ./DevInfo} by name, when told
- * @param treeDigest digest of its policy subtree, when told
+ * @param digests digest of each subtree that told one
  * @param leaving whether its holder ended management
  * @param reports ends of operations
  * @param answers status codes of our commands, by their CmdID, except the header's
@@ -26,7 +28,7 @@ import java.util.Optional;
  */
 public record Heard(
     Map<String, String> devInfo,
-    Optional<String> treeDigest,
+    Map<Subtree, String> digests,
     boolean factsChanged,
     boolean aborted,
     boolean leaving,
@@ -44,7 +46,7 @@ public record Heard(
   /** Sorts a message. Commands a device has no business sending are answered with 406. */
   public static Heard of(Message message) {
     Map<String, String> devInfo = new LinkedHashMap<>();
-    Optional<String> digest = Optional.empty();
+    Map<Subtree, String> digests = new EnumMap<>(Subtree.class);
     boolean factsChanged = false;
     boolean aborted = false;
     boolean leaving = false;
@@ -72,8 +74,9 @@ public record Heard(
           for (Item i : a.items()) {
             String type = i.type() == null ? "" : i.type();
             String data = i.data() == null ? "" : i.data().strip();
-            if (type.equals(Dm.TYPE_TREE_DIGEST)) {
-              digest = Optional.of(data);
+            Optional<Subtree> subtree = Subtree.toldBy(type);
+            if (subtree.isPresent()) {
+              digests.put(subtree.get(), data);
             } else if (type.equals(Dm.TYPE_FACTS_CHANGED)) {
               factsChanged = true;
             } else if (type.equals(Dm.TYPE_MANAGEMENT_ENDED)) {
@@ -89,7 +92,12 @@ public record Heard(
       }
     }
     return new Heard(
-        devInfo, digest, factsChanged, aborted, leaving, reports, answers, told, acknowledge);
+        devInfo, digests, factsChanged, aborted, leaving, reports, answers, told, acknowledge);
+  }
+
+  /** Whether it tells anything besides digests and answers. */
+  public boolean news() {
+    return factsChanged || leaving || !reports.isEmpty();
   }
 
   private static boolean isDevInfo(Item i) {

@@ -2,6 +2,7 @@ package dev.pinwright.protocol.dm;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import dev.pinwright.core.session.Subtree;
 import dev.pinwright.core.tree.Leaf;
 import dev.pinwright.protocol.syncml.Element;
 import dev.pinwright.protocol.syncml.Element.Item;
@@ -117,7 +118,7 @@ class DeviceSessionTest {
     Heard heard = Heard.of(one);
     assertThat(((Element.Alert) one.body().get(0)).code()).isEqualTo(1200);
     assertThat(heard.devInfo()).containsEntry("Man", "Arbor");
-    assertThat(heard.treeDigest()).contains("ab");
+    assertThat(heard.digests()).containsEntry(Subtree.POLICY, "ab");
     assertThat(heard.acknowledge()).hasSize(3);
   }
 

@@ -4,7 +4,6 @@ import dev.pinwright.core.command.CommandState;
 import dev.pinwright.service.device.Activity;
 import dev.pinwright.storage.Tx;
 import java.time.Instant;
-import java.util.Arrays;
 import java.util.List;
 import java.util.Map;
 
@@ -38,10 +37,7 @@ public final class Commands {
   public static boolean step(
       Tx tx, String deviceId, String commandId, CommandState to, String reason, Instant now) {
     String[] from =
-        Arrays.stream(CommandState.values())
-            .filter(s -> s.mayBecome(to))
-            .map(dev.pinwright.core.Words::of)
-            .toArray(String[]::new);
+        CommandState.before(to).stream().map(dev.pinwright.core.Words::of).toArray(String[]::new);
     String time = to == CommandState.DELIVERED ? "delivered_at" : "ended_at";
     List<Object[]> stepped =
         tx.rows(

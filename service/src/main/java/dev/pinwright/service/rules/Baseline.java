@@ -1,14 +1,12 @@
 package dev.pinwright.service.rules;
 
 import com.fasterxml.jackson.databind.JsonNode;
-import com.fasterxml.jackson.databind.node.BooleanNode;
-import com.fasterxml.jackson.databind.node.IntNode;
-import com.fasterxml.jackson.databind.node.TextNode;
-import dev.pinwright.core.catalog.Catalog;
+import dev.pinwright.catalog.Catalogue;
 import dev.pinwright.core.catalog.Setting;
 import dev.pinwright.service.Page;
 import dev.pinwright.service.access.Caller;
 import dev.pinwright.service.access.Role;
+import dev.pinwright.service.shape.ProfileContent;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -22,23 +20,11 @@ public final class Baseline {
   /** What the profile is called. */
   public static final String NAME = "Baseline";
 
-  private static final Map<String, JsonNode> SETTINGS = new LinkedHashMap<>();
-
-  static {
-    SETTINGS.put("passcode.required", BooleanNode.TRUE);
-    SETTINGS.put("passcode.kind", TextNode.valueOf("numeric"));
-    SETTINGS.put("passcode.min-length", IntNode.valueOf(6));
-    SETTINGS.put("passcode.no-runs", BooleanNode.TRUE);
-    SETTINGS.put("passcode.auto-lock", IntNode.valueOf(10));
-    SETTINGS.put("restrictions.encryption-required", BooleanNode.TRUE);
-    SETTINGS.put("restrictions.unknown-sources-off", BooleanNode.TRUE);
-  }
-
-  private final Catalog catalog;
+  private final Catalogue catalogue;
   private final Profiles profiles;
 
-  public Baseline(Catalog catalog, Profiles profiles) {
-    this.catalog = catalog;
+  public Baseline(Catalogue catalogue, Profiles profiles) {
+    this.catalogue = catalogue;
     this.profiles = profiles;
   }
 
@@ -61,11 +47,11 @@ public final class Baseline {
             .map(Profiles.Summary::id)
             .findFirst();
     List<Part> parts =
-        SETTINGS.entrySet().stream()
+        catalogue.baseline().entrySet().stream()
             .map(
                 e -> {
-                  Setting s = catalog.setting(e.getKey()).orElseThrow();
-                  return new Part(s.key(), s.title(), s.help(), e.getValue());
+                  Setting s = catalogue.catalog().setting(e.getKey()).orElseThrow();
+                  return new Part(s.key(), s.title(), s.help(), ProfileContent.json(e.getValue()));
                 })
             .toList();
     return new Shown(NAME, parts, present);
@@ -82,8 +68,14 @@ public final class Baseline {
         new Profiles.Draft(
             Optional.of(NAME),
             Optional.of("A passcode, encryption and approved sources, for everyone"),
-            Optional.of(SETTINGS),
+            Optional.of(settings()),
             Optional.of(List.of(new Profiles.TargetSpec("everyone", null))),
             Optional.empty()));
+  }
+
+  private Map<String, JsonNode> settings() {
+    Map<String, JsonNode> out = new LinkedHashMap<>();
+    catalogue.baseline().forEach((key, value) -> out.put(key, ProfileContent.json(value)));
+    return out;
   }
 }

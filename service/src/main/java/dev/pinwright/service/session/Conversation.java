@@ -1,13 +1,14 @@
 package dev.pinwright.service.session;
 
-import com.fasterxml.jackson.annotation.JsonIgnore;
+import dev.pinwright.core.session.Holding;
+import dev.pinwright.core.session.Subtree;
 import dev.pinwright.core.tree.Edit;
 import dev.pinwright.core.tree.Leaf;
 import dev.pinwright.core.tree.Tree;
-import java.util.ArrayList;
+import java.util.EnumMap;
 import java.util.LinkedHashMap;
-import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.TreeMap;
 import java.util.TreeSet;
 import org.jspecify.annotations.Nullable;
@@ -17,11 +18,8 @@ import org.jspecify.annotations.Nullable;
  * database, sealed, so that any node can go on with it.
  */
 final class Conversation {
-  /** Digest the device reported; null when it reports none. */
-  public @Nullable String reported;
-
-  /** The device's policy tree as far as known; null when it has to be read. */
-  public @Nullable Map<String, String[]> leaves;
+  /** What is known of each subtree. */
+  public Map<Subtree, Kept> holdings = new EnumMap<>(Subtree.class);
 
   /** What was sent and is not answered, by CmdID. */
   public Map<String, Sent> sent = new LinkedHashMap<>();
@@ -36,10 +34,6 @@ final class Conversation {
   public String language = "";
 
   public boolean factsWanted;
-  public boolean treeAsked;
-  public boolean stuck;
-  public int rounds;
-  public int applied;
 
   /** What kind of thing was sent. */
   enum Kind {
@@ -54,9 +48,38 @@ final class Conversation {
   /**
    * Something sent.
    *
-   * @param ref LocURI of an edit, id of a command, CmdIDs of an atomic's parts joined by commas
+   * @param ref LocURI of an edit, id of a command, CmdIDs of an atomic's parts joined by commas,
+   *     the text a gate was told
+   * @param subtree of an atomic or a reading of all its leaves
    */
-  record Sent(Kind kind, String ref, @Nullable String format, @Nullable String value) {
+  record Sent(
+      Kind kind,
+      String ref,
+      @Nullable Subtree subtree,
+      @Nullable String format,
+      @Nullable String value) {
+
+    static Sent of(Kind kind, String ref) {
+      return new Sent(kind, ref, null, null, null);
+    }
+
+    static Sent of(Kind kind, Subtree subtree, String ref) {
+      return new Sent(kind, ref, subtree, null, null);
+    }
+
+    static Sent of(Edit edit) {
+      Leaf leaf =
+          edit instanceof Edit.Add add
+              ? add.leaf()
+              : edit instanceof Edit.Replace replace ? replace.leaf() : null;
+      return new Sent(
+          Kind.EDIT,
+          edit.path(),
+          null,
+          leaf == null ? null : leaf.format(),
+          leaf == null ? null : leaf.value());
+    }
+
     Edit edit() {
       return value == null
           ? new Edit.Delete(ref)
@@ -64,31 +87,51 @@ final class Conversation {
     }
   }
 
-  /** The device's tree, when known. */
-  @JsonIgnore
-  @Nullable Tree tree() {
-    if (leaves == null) {
-      return null;
+  /** {@link Holding} as it is written down; leaves are null while the tree is not known. */
+  record Kept(
+      @Nullable String reported,
+      @Nullable Map<String, String[]> leaves,
+      boolean asked,
+      boolean stuck,
+      int rounds) {
+
+    static Kept of(Holding h) {
+      return new Kept(
+          h.reported().orElse(null),
+          h.tree().map(Kept::written).orElse(null),
+          h.asked(),
+          h.stuck(),
+          h.rounds());
     }
-    Map<String, Leaf> out = new TreeMap<>();
-    leaves.forEach((path, l) -> out.put(path, new Leaf(l[0], l[1])));
-    return new Tree(out);
+
+    private static Map<String, String[]> written(Tree tree) {
+      Map<String, String[]> out = new TreeMap<>();
+      tree.leaves().forEach((path, l) -> out.put(path, new String[] {l.format(), l.value()}));
+      return out;
+    }
+
+    Holding holding() {
+      return new Holding(
+          Optional.ofNullable(reported),
+          Optional.ofNullable(leaves).map(Kept::read),
+          asked,
+          stuck,
+          rounds);
+    }
+
+    private static Tree read(Map<String, String[]> written) {
+      Map<String, Leaf> out = new TreeMap<>();
+      written.forEach((path, l) -> out.put(path, new Leaf(l[0], l[1])));
+      return new Tree(out);
+    }
   }
 
-  /** Remembers what the device's tree is. */
-  @JsonIgnore
-  void treeIs(Tree tree) {
-    Map<String, String[]> out = new TreeMap<>();
-    tree.leaves().forEach((path, l) -> out.put(path, new String[] {l.format(), l.value()}));
-    leaves = out;
+  Holding holding(Subtree subtree) {
+    Kept kept = holdings.get(subtree);
+    return kept == null ? Holding.reporting(Optional.empty()) : kept.holding();
   }
 
-  /** Takes answered edits into the known tree. */
-  void applied(List<Edit> edits) {
-    Tree before = tree();
-    if (before != null) {
-      treeIs(Edit.apply(before, new ArrayList<>(edits)));
-      applied += edits.size();
-    }
+  void holds(Subtree subtree, Holding holding) {
+    holdings.put(subtree, Kept.of(holding));
   }
 }

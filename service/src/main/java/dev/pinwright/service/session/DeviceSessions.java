@@ -2,6 +2,8 @@ package dev.pinwright.service.session;
 
 import dev.pinwright.core.catalog.Catalog;
 import dev.pinwright.core.device.Standing;
+import dev.pinwright.core.session.CheckIn;
+import dev.pinwright.core.session.Subtree;
 import dev.pinwright.protocol.dm.Answer;
 import dev.pinwright.protocol.dm.Dm;
 import dev.pinwright.protocol.dm.Heard;
@@ -175,7 +177,7 @@ public final class DeviceSessions {
     }
     Heard heard = Heard.of(message);
     boolean first = message.header().msgId() == 1;
-    if (first && nothingToDo(known, message, heard)) {
+    if (first && checkIn(known, message, heard).idle()) {
       return SyncMl.write(acknowledged(message, heard).build(true));
     }
     byte[] answer = database.call(tx -> exchange(tx, known.id(), message, heard, body));
@@ -206,19 +208,16 @@ public final class DeviceSessions {
     return p;
   }
 
-  private static boolean nothingToDo(Known known, Message message, Heard heard) {
-    boolean standsWell =
-        known.standing() == Standing.SETTLED || known.standing() == Standing.BLOCKED;
-    boolean repeated = known.openSession().filter(message.header().sessionId()::equals).isPresent();
-    return standsWell
-        && !repeated
-        && message.last()
-        && known.factsKnown()
-        && !known.commandsQueued()
-        && !heard.factsChanged()
-        && !heard.leaving()
-        && heard.reports().isEmpty()
-        && heard.treeDigest().filter(known.desired()::equals).isPresent();
+  private static CheckIn checkIn(Known known, Message message, Heard heard) {
+    return new CheckIn(
+        known.standing(),
+        known.factsKnown(),
+        known.commandsQueued(),
+        known.openSession().filter(message.header().sessionId()::equals).isPresent(),
+        message.last(),
+        heard.news(),
+        Map.of(Subtree.POLICY, known.desired()),
+        heard.digests());
   }
 
   static Answer acknowledged(Message message, Heard heard) {

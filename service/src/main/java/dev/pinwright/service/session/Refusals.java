@@ -1,12 +1,11 @@
 package dev.pinwright.service.session;
 
 import dev.pinwright.core.catalog.Catalog;
-import dev.pinwright.core.command.DeviceAnswer;
 import dev.pinwright.core.device.DeviceState;
+import dev.pinwright.core.session.Verdict;
 import dev.pinwright.core.tree.Leaf;
 import dev.pinwright.core.tree.Refused;
 import dev.pinwright.service.device.Activity;
-import dev.pinwright.service.session.Conversation.Sent;
 import dev.pinwright.service.shape.Shapes;
 import dev.pinwright.storage.Tx;
 import java.time.Instant;
@@ -25,9 +24,8 @@ final class Refusals {
   }
 
   /** Writes down that a device refused one value, and stops wanting it of this device. */
-  DeviceState refuse(Tx tx, DeviceState state, Sent edit, int code, Instant now) {
-    Leaf leaf = new Leaf(String.valueOf(edit.format()), String.valueOf(edit.value()));
-    String reason = DeviceAnswer.reason(code);
+  DeviceState refuse(Tx tx, DeviceState state, Verdict.RefusedLeaf refused, Instant now) {
+    Leaf leaf = refused.leaf();
     tx.execute(
         """
         insert into refusal (device_id, path, format, value_hash, code, reason, at)
@@ -40,20 +38,20 @@ final class Refusals {
             "d",
             state.deviceId(),
             "p",
-            edit.ref(),
+            refused.path(),
             "f",
             leaf.format(),
             "h",
-            Refused.leaf(edit.ref(), leaf),
+            Refused.leaf(refused.path(), leaf),
             "c",
-            code,
+            refused.code(),
             "r",
-            reason,
+            refused.reason(),
             "now",
             now));
-    String title = catalog.settingAt(edit.ref()).map(s -> s.title()).orElse(edit.ref());
-    Activity.add(tx, state.deviceId(), now, "refused", title + ": " + reason);
-    return shapes.retargeted(tx, state, state.refused().and(edit.ref(), leaf));
+    String title = catalog.settingAt(refused.path()).map(s -> s.title()).orElse(refused.path());
+    Activity.add(tx, state.deviceId(), now, "refused", title + ": " + refused.reason());
+    return shapes.retargeted(tx, state, state.refused().and(refused.path(), leaf));
   }
 
   /** Refusals of values that are no longer wanted are no longer of interest. */

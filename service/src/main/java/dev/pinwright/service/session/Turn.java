@@ -1,5 +1,6 @@
 package dev.pinwright.service.session;
 
+import com.fasterxml.jackson.core.type.TypeReference;
 import dev.pinwright.core.Words;
 import dev.pinwright.core.catalog.Catalog;
 import dev.pinwright.core.catalog.CommandSpec;
@@ -7,6 +8,9 @@ import dev.pinwright.core.command.CommandState;
 import dev.pinwright.core.command.DeviceAnswer;
 import dev.pinwright.core.device.DeviceState;
 import dev.pinwright.core.device.Standing;
+import dev.pinwright.core.session.Holding;
+import dev.pinwright.core.session.Subtree;
+import dev.pinwright.core.session.Verdict;
 import dev.pinwright.core.tree.Edit;
 import dev.pinwright.core.tree.Leaf;
 import dev.pinwright.core.tree.Tree;
@@ -37,22 +41,20 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import java.util.Set;
 import java.util.TreeMap;
+import java.util.stream.Stream;
 
 /**
- * One turn of a session: takes in what the device said, and says what is to be done next. Settings
- * go first and together, then commands; facts are read last, so that they tell the outcome.
+ * One turn of a session: takes in what the device said, and says what is to be done next. Subtrees
+ * go first, one after the other, then commands; facts are read last, so that they tell the outcome.
+ * What an answer means and what comes next is decided in {@code core.session}; here it is loaded,
+ * said and written down.
  */
 final class Turn {
-  private static final int MAX_ROUNDS = 60;
   private static final int COMMANDS_AT_ONCE = 10;
-  private static final int EDIT_OVERHEAD = 300;
   private static final int MESSAGE_OVERHEAD = 2_000;
   private static final int SMALLEST_MESSAGE = 5_000;
-  private static final Set<Integer> NOT_A_REFUSAL =
-      Set.of(Dm.NOT_EXECUTED, Dm.ROLLED_BACK, Dm.ATOMIC_FAILED, 516);
-  private static final String POLICY = Catalog.POLICY_ROOT;
+  private static final TypeReference<TreeMap<String, String>> FACTS = new TypeReference<>() {};
 
   private final Catalog catalog;
   private final Shapes shapes;
@@ -90,12 +92,22 @@ final class Turn {
     DeviceStates states = new DeviceStates(tx);
     DeviceState state = states.lock(deviceId).orElseThrow();
     Conversation c = new Conversation();
-    c.reported = heard.treeDigest().orElse(null);
     c.language = heard.devInfo().getOrDefault("Lang", "");
     c.factsWanted = state.factsAt().isEmpty() || state.standing() == Standing.CATCHING_UP;
-    if (c.reported != null && state.agreed() && !c.reported.equals(state.desired())) {
-      states.put(state.standing(Standing.drifted()));
-      Activity.add(tx, deviceId, clock.instant(), "drifted", "Its settings were changed on it");
+    for (Subtree subtree : Subtree.values()) {
+      Optional<String> digest = Optional.ofNullable(heard.digests().get(subtree));
+      Optional<Tree> known = digest.flatMap(d -> shapes.tree(tx, d));
+      Holding holding = Holding.reporting(digest);
+      c.holds(subtree, known.map(holding::knowing).orElse(holding));
+      if (digest.isPresent()) {
+        Standing.Judgement judged =
+            Standing.judge(
+                Standing.Evidence.ofDigest(digest.get().equals(state.desired()), state.agreed()));
+        if (judged.standing() == Standing.DRIFTED) {
+          states.put(state.standing(judged));
+          Activity.add(tx, deviceId, clock.instant(), "drifted", "Its settings were changed on it");
+        }
+      }
     }
     return c;
   }
@@ -132,57 +144,55 @@ final class Turn {
   // ---- taking in -------------------------------------------------------------------------------
 
   private void hear(Tx tx, Subject s, Heard heard) {
-    DeviceRow device = s.device;
-    Conversation c = s.c;
-    Instant now = s.now;
     for (Heard.Report report : heard.reports()) {
-      DeviceAnswer end = DeviceAnswer.of(report.code());
-      ended(tx, device, report.correlator(), end, c, now);
+      ended(tx, s, report.correlator(), DeviceAnswer.of(report.code()));
     }
     heard
         .answers()
         .forEach(
             (cmdId, code) -> {
-              Sent sent = c.sent.get(cmdId);
-              if (sent == null) {
-                return;
-              }
-              switch (sent.kind()) {
-                case COMMAND -> {
-                  DeviceAnswer a = DeviceAnswer.of(code);
-                  ended(tx, device, sent.ref(), a, c, now);
-                  c.factsWanted = true;
-                }
-                case ATOMIC -> settings(tx, s, heard, sent, code);
-                case GATE -> ReadyGates.told(device, sent.ref());
-                case TREE -> {
-                  if (code == Dm.NOT_FOUND) {
-                    c.treeIs(Tree.EMPTY);
-                  }
-                }
-                default -> {
-                  // edits are judged with their atomic, facts by their results
-                }
+              Sent sent = s.c.sent.get(cmdId);
+              if (sent != null) {
+                answered(tx, s, heard, sent, code);
               }
             });
     heard
         .told()
         .forEach(
             (cmdId, items) -> {
-              Sent sent = c.sent.get(cmdId);
-              if (sent != null && sent.kind() == Kind.TREE) {
-                c.treeIs(new Tree(leaves(items)));
+              Sent sent = s.c.sent.get(cmdId);
+              if (sent != null && sent.kind() == Kind.TREE && sent.subtree() != null) {
+                Holding told = s.c.holding(sent.subtree());
+                s.c.holds(sent.subtree(), told.knowing(new Tree(leaves(items))));
               } else if (sent != null && sent.kind() == Kind.FACTS) {
-                s.state = facts.take(tx, device, s.state, items, c, now);
+                s.state = facts.take(tx, s.device, s.state, items, s.c, s.now);
               }
             });
   }
 
-  private static void ended(
-      Tx tx, DeviceRow device, String command, DeviceAnswer a, Conversation c, Instant now) {
-    boolean stepped = Commands.step(tx, device.id, command, a.state(), a.reason(), now);
+  private void answered(Tx tx, Subject s, Heard heard, Sent sent, int code) {
+    switch (sent.kind()) {
+      case COMMAND -> {
+        ended(tx, s, sent.ref(), DeviceAnswer.of(code));
+        s.c.factsWanted = true;
+      }
+      case ATOMIC -> judged(tx, s, heard, sent, code);
+      case GATE -> ReadyGates.told(s.device, sent.ref());
+      case TREE -> {
+        if (code == Dm.NOT_FOUND && sent.subtree() != null) {
+          s.c.holds(sent.subtree(), s.c.holding(sent.subtree()).knowing(Tree.EMPTY));
+        }
+      }
+      default -> {
+        // edits are judged with their atomic, facts by their results
+      }
+    }
+  }
+
+  private static void ended(Tx tx, Subject s, String command, DeviceAnswer a) {
+    boolean stepped = Commands.step(tx, s.device.id, command, a.state(), a.reason(), s.now);
     if (stepped && a.state() == CommandState.DONE) {
-      HolderTerms.confirmed(tx, device.id, device.personId, command, c.language, now);
+      HolderTerms.confirmed(tx, s.device.id, s.device.personId, command, s.c.language, s.now);
     }
   }
 
@@ -197,123 +207,72 @@ final class Turn {
     return out;
   }
 
-  private void settings(Tx tx, Subject s, Heard heard, Sent atomic, int code) {
-    Conversation c = s.c;
-    List<String> partIds = List.of(atomic.ref().split(","));
-    if (code < 300) {
-      List<Edit> edits = partIds.stream().map(id -> c.sent.get(id).edit()).toList();
-      c.applied(edits);
-      c.factsWanted = true;
+  private void judged(Tx tx, Subject s, Heard heard, Sent atomic, int code) {
+    List<Verdict.Part> parts =
+        Stream.of(atomic.ref().split(","))
+            .map(
+                id ->
+                    new Verdict.Part(
+                        s.c.sent.get(id).edit(), heard.answers().getOrDefault(id, Dm.NOT_EXECUTED)))
+            .toList();
+    Verdict verdict = Verdict.of(code, parts);
+    Subtree subtree = atomic.subtree() == null ? Subtree.POLICY : atomic.subtree();
+    s.c.holds(subtree, s.c.holding(subtree).after(verdict));
+    if (verdict instanceof Verdict.Applied applied) {
+      s.c.factsWanted = true;
+      int n = applied.edits().size();
       Activity.add(
-          tx,
-          s.device.id,
-          s.now,
-          "settings",
-          edits.size() + (edits.size() == 1 ? " setting" : " settings") + " applied");
-      return;
+          tx, s.device.id, s.now, "settings", n + (n == 1 ? " setting" : " settings") + " applied");
+    } else if (verdict instanceof Verdict.Refused refused) {
+      refused.leaves().forEach(leaf -> s.state = refusals.refuse(tx, s.state, leaf, s.now));
     }
-    boolean refused = false;
-    for (String id : partIds) {
-      int partCode = heard.answers().getOrDefault(id, Dm.NOT_EXECUTED);
-      Sent edit = c.sent.get(id);
-      if (partCode >= 300 && !NOT_A_REFUSAL.contains(partCode) && edit.value() != null) {
-        s.state = refusals.refuse(tx, s.state, edit, partCode, s.now);
-        refused = true;
-      }
-    }
-    c.stuck |= !refused;
   }
 
   // ---- saying what is next ---------------------------------------------------------------------
 
   private boolean work(Tx tx, Subject s, Message message, Answer answer) {
     Conversation c = s.c;
-    boolean said = settings(tx, s, message, answer);
-    said |= commands(tx, s.device, c, answer, s.now);
+    boolean said = false;
+    for (Subtree subtree : Subtree.values()) {
+      said |= next(tx, s, subtree, message, answer);
+    }
+    said |= commands(tx, s, answer);
     if (!said && c.factsWanted) {
       String id = answer.add(i -> new Element.Get(i, List.of(Item.at(Dm.FACTS + Dm.STRUCT_DATA))));
-      c.sent.put(id, new Sent(Kind.FACTS, "", null, null));
+      c.sent.put(id, Sent.of(Kind.FACTS, ""));
       c.factsWanted = false;
       said = true;
     }
     return said || gate(tx, s, answer);
   }
 
-  /** Tells a device at the ready gate how far it is, when that is not what it was told last. */
-  private boolean gate(Tx tx, Subject s, Answer answer) {
-    Optional<String> news = ReadyGates.news(s.device, matches(tx, s));
-    news.ifPresent(
-        text -> {
-          String id =
-              answer.add(
-                  i -> new Element.Replace(i, List.of(Item.put(Dm.READY_GATE, "chr", text))));
-          s.c.sent.put(id, new Sent(Kind.GATE, text, null, null));
-        });
-    return news.isPresent();
+  private Tree desired(Tx tx, Subject s, Subtree subtree) {
+    return switch (subtree) {
+      case POLICY -> shapes.desired(tx, s.state);
+    };
   }
 
-  private boolean matches(Tx tx, Subject s) {
-    Tree tree = s.c.tree();
-    return tree != null && tree.equals(shapes.desired(tx, s.state));
-  }
-
-  private void leave(Tx tx, DeviceRow device, Instant now) {
-    Retirement.retire(tx, device, "its holder ended management", now);
-    journal.write(
-        tx,
-        "device:" + device.id,
-        "device.retired",
-        "device:" + device.id,
-        device.name + " retired: its holder ended management");
-  }
-
-  private boolean settings(Tx tx, Subject s, Message message, Answer answer) {
-    Conversation c = s.c;
-    Tree desired = shapes.desired(tx, s.state);
-    Tree tree = c.tree();
-    if (tree == null && c.reported != null) {
-      tree = shapes.tree(tx, c.reported).orElse(null);
-      if (tree != null) {
-        c.treeIs(tree);
-      }
-    }
-    if (tree == null) {
-      if (c.treeAsked) {
-        c.treeIs(Tree.EMPTY);
-        tree = Tree.EMPTY;
-      } else {
-        String id = answer.add(i -> new Element.Get(i, List.of(Item.at(POLICY + Dm.STRUCT_DATA))));
-        c.sent.put(id, new Sent(Kind.TREE, "", null, null));
-        c.treeAsked = true;
-        return true;
-      }
-    }
-    List<Edit> edits = Edit.between(tree, desired);
-    if (edits.isEmpty() || c.stuck || ++c.rounds > MAX_ROUNDS) {
-      return false;
-    }
+  private boolean next(Tx tx, Subject s, Subtree subtree, Message message, Answer answer) {
+    Holding holding = s.c.holding(subtree);
     int max = message.header().maxMsgSize();
     int room = (max == 0 ? SyncMl.MAX_BYTES : Math.max(max, SMALLEST_MESSAGE)) - MESSAGE_OVERHEAD;
-    List<Edit> fitting = new ArrayList<>();
-    for (Edit e : edits) {
-      room -= EDIT_OVERHEAD + e.path().length() + (leaf(e).map(l -> l.value().length()).orElse(0));
-      if (room < 0 && !fitting.isEmpty()) {
-        break;
-      }
-      fitting.add(e);
+    Holding.Next next = holding.next(desired(tx, s, subtree), room);
+    if (next instanceof Holding.Read) {
+      Item all = Item.at(subtree.root() + Dm.STRUCT_DATA);
+      String id = answer.add(i -> new Element.Get(i, List.of(all)));
+      s.c.sent.put(id, Sent.of(Kind.TREE, subtree, ""));
+      s.c.holds(subtree, holding.asking());
+      return true;
     }
-    atomic(fitting, c, answer);
-    return true;
+    if (next instanceof Holding.Apply apply) {
+      atomic(subtree, apply.edits(), s.c, answer);
+      s.c.holds(subtree, holding.sending());
+      return true;
+    }
+    return false;
   }
 
-  private static Optional<Leaf> leaf(Edit e) {
-    if (e instanceof Edit.Add add) {
-      return Optional.of(add.leaf());
-    }
-    return e instanceof Edit.Replace replace ? Optional.of(replace.leaf()) : Optional.empty();
-  }
-
-  private static void atomic(List<Edit> edits, Conversation c, Answer answer) {
+  private static void atomic(Subtree subtree, List<Edit> edits, Conversation c, Answer answer) {
     List<String> ids = new ArrayList<>();
     String atomicId =
         answer.add(
@@ -323,18 +282,11 @@ final class Turn {
                 String partId = answer.partId();
                 ids.add(partId);
                 parts.add(part(partId, e));
-                Leaf leaf = leaf(e).orElse(null);
-                c.sent.put(
-                    partId,
-                    new Sent(
-                        Kind.EDIT,
-                        e.path(),
-                        leaf == null ? null : leaf.format(),
-                        leaf == null ? null : leaf.value()));
+                c.sent.put(partId, Sent.of(e));
               }
               return new Element.Atomic(id, parts);
             });
-    c.sent.put(atomicId, new Sent(Kind.ATOMIC, String.join(",", ids), null, null));
+    c.sent.put(atomicId, Sent.of(Kind.ATOMIC, subtree, String.join(",", ids)));
   }
 
   private static Element part(String id, Edit e) {
@@ -348,24 +300,52 @@ final class Turn {
     return new Element.Delete(id, List.of(Item.at(e.path())));
   }
 
-  private boolean commands(Tx tx, DeviceRow device, Conversation c, Answer answer, Instant now) {
+  /** Tells a device at the ready gate how far it is, when that is not what it was told last. */
+  private boolean gate(Tx tx, Subject s, Answer answer) {
+    Optional<String> news = ReadyGates.news(s.device, matches(tx, s));
+    news.ifPresent(
+        text -> {
+          String id =
+              answer.add(
+                  i -> new Element.Replace(i, List.of(Item.put(Dm.READY_GATE, "chr", text))));
+          s.c.sent.put(id, Sent.of(Kind.GATE, text));
+        });
+    return news.isPresent();
+  }
+
+  private boolean matches(Tx tx, Subject s) {
+    return Stream.of(Subtree.values()).allMatch(t -> s.c.holding(t).matches(desired(tx, s, t)));
+  }
+
+  private void leave(Tx tx, DeviceRow device, Instant now) {
+    Retirement.retire(tx, device, "its holder ended management", now);
+    journal.write(
+        tx,
+        "device:" + device.id,
+        "device.retired",
+        "device:" + device.id,
+        device.name + " retired: its holder ended management");
+  }
+
+  private boolean commands(Tx tx, Subject s, Answer answer) {
+    Conversation c = s.c;
     boolean said = false;
-    for (Commands.Queued q : Commands.queued(tx, device.id, now, COMMANDS_AT_ONCE * 2)) {
+    for (Commands.Queued q : Commands.queued(tx, s.device.id, s.now, COMMANDS_AT_ONCE * 2)) {
       if (!c.commands.add(q.id())) {
         continue;
       }
       CommandSpec spec = catalog.command(q.command()).orElse(null);
       if (spec == null) {
         Commands.step(
-            tx, device.id, q.id(), CommandState.FAILED, "the catalogue no longer has it", now);
+            tx, s.device.id, q.id(), CommandState.FAILED, "the catalogue no longer has it", s.now);
       } else if (spec.delivery() == CommandSpec.Delivery.READ) {
-        Commands.step(tx, device.id, q.id(), CommandState.DELIVERED, "", now);
+        Commands.step(tx, s.device.id, q.id(), CommandState.DELIVERED, "", s.now);
         c.refreshing.add(q.id());
         c.factsWanted = true;
       } else {
         String asked = spec.delivery() == CommandSpec.Delivery.CONFIRM ? asked(tx, q, c) : "";
         String id = answer.add(i -> element(i, spec, q, asked));
-        c.sent.put(id, new Sent(Kind.COMMAND, q.id(), null, null));
+        c.sent.put(id, Sent.of(Kind.COMMAND, q.id()));
         said = true;
       }
     }
@@ -403,36 +383,27 @@ final class Turn {
   // ---- the end ---------------------------------------------------------------------------------
 
   private void finish(Tx tx, Subject s) {
-    Conversation c = s.c;
-    Tree desired = shapes.desired(tx, s.state);
-    Tree tree = c.tree();
-    boolean matches = tree != null && tree.equals(desired);
+    Tree desired = desired(tx, s, Subtree.POLICY);
+    Holding holding = s.c.holding(Subtree.POLICY);
     s.state = refusals.forgetOld(tx, s.state);
-    Leaf required = desired.leaves().get(POLICY + "/passcode/required");
-    boolean choose =
-        required != null
-            && required.value().equals("true")
-            && "false"
-                .equals(Json.tree(s.device.facts).path("security/passcode-compliant").asText());
-    Standing.Judgement j =
+    Standing.Judgement judged =
         Standing.judge(
-            new Standing.Evidence(matches, false, choose, s.state.refused().leaves().size()));
-    if (j.standing() != s.state.standing()) {
-      String words = j.reason().isEmpty() ? "" : ": " + j.reason();
-      Activity.add(tx, s.device.id, s.now, "standing", "Now " + Words.of(j.standing()) + words);
+            new Standing.Evidence(
+                Optional.empty(),
+                holding.matches(desired),
+                false,
+                holding.stuck(),
+                catalog.holderMust(desired, Json.read(s.device.facts, FACTS)),
+                s.state.refused().leaves().size()));
+    if (judged.standing() != s.state.standing()) {
+      String words = judged.reason().isEmpty() ? "" : ": " + judged.reason();
+      Activity.add(
+          tx, s.device.id, s.now, "standing", "Now " + Words.of(judged.standing()) + words);
     }
-    Standing.Judgement told =
-        c.stuck
-            ? new Standing.Judgement(
-                j.standing(), "the device could not apply its settings and gave no reason")
-            : j;
-    s.state =
-        s.state
-            .standing(told)
-            .reporting(matches ? Optional.of(s.state.desired()) : Optional.ofNullable(c.reported));
+    s.state = s.state.standing(judged).reporting(holding.digest(desired));
     tx.flush();
     ReadyGates.arrival(tx, s.device, s.state.agreed(), s.now);
-    if (!matches && !c.stuck) {
+    if (!holding.matches(desired) && !holding.stuck()) {
       // the goal moved while we spoke
       Wakes.device(tx, s.device.id);
     }

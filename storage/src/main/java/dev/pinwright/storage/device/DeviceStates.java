@@ -140,10 +140,10 @@ public final class DeviceStates {
   /**
    * Marks devices that were not heard of since a time.
    *
-   * @param days what that is in days, for the reason
+   * @param judged what they are then
    * @return how many
    */
-  public int silent(Instant limit, long days) {
+  public int silent(Instant limit, Standing.Judgement judged) {
     if (!Moves.besideRulesIfFree(tx)) {
       return 0;
     }
@@ -156,10 +156,13 @@ public final class DeviceStates {
            order by st.device_id for update of st skip locked
         )
         update device_state st
-           set standing = 'silent', standing_reason = 'not heard of for ' || :days || ' days'
+           set standing = :standing, standing_reason = :reason
           from quiet where quiet.device_id = st.device_id
         """,
-        Map.of("limit", limit, "days", String.valueOf(days)));
+        Map.of(
+            "limit", limit,
+            "standing", Words.of(judged.standing()),
+            "reason", judged.reason()));
   }
 
   /** Who of these waits for something to be sent; see {@link Waiting}. */
