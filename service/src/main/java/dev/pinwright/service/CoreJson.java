@@ -1,11 +1,18 @@
 package dev.pinwright.service;
 
 import com.fasterxml.jackson.core.JsonGenerator;
+import com.fasterxml.jackson.core.JsonParser;
 import com.fasterxml.jackson.databind.BeanDescription;
+import com.fasterxml.jackson.databind.DeserializationConfig;
+import com.fasterxml.jackson.databind.DeserializationContext;
 import com.fasterxml.jackson.databind.JavaType;
+import com.fasterxml.jackson.databind.JsonDeserializer;
+import com.fasterxml.jackson.databind.JsonMappingException;
 import com.fasterxml.jackson.databind.JsonSerializer;
 import com.fasterxml.jackson.databind.SerializationConfig;
 import com.fasterxml.jackson.databind.SerializerProvider;
+import com.fasterxml.jackson.databind.deser.BeanDeserializerModifier;
+import com.fasterxml.jackson.databind.deser.std.StdDeserializer;
 import com.fasterxml.jackson.databind.module.SimpleModule;
 import com.fasterxml.jackson.databind.ser.BeanSerializerModifier;
 import com.fasterxml.jackson.databind.ser.std.StdSerializer;
@@ -22,6 +29,7 @@ final class CoreJson extends SimpleModule {
     addSerializer(SettingValue.class, new Value());
     addSerializer(OsVersion.class, ToStringSerializer.instance);
     setSerializerModifier(new WordsForEnums());
+    setDeserializerModifier(new EnumsFromWords());
   }
 
   private static final class Value extends StdSerializer<SettingValue> {
@@ -55,9 +63,39 @@ final class CoreJson extends SimpleModule {
         JavaType type,
         BeanDescription description,
         JsonSerializer<?> serializer) {
-      return type.getRawClass().getName().startsWith("dev.pinwright.core.")
-          ? new Word()
-          : serializer;
+      return ofCore(type) ? new Word() : serializer;
+    }
+  }
+
+  private static boolean ofCore(JavaType type) {
+    return type.getRawClass().getName().startsWith("dev.pinwright.core.");
+  }
+
+  private static final class EnumsFromWords extends BeanDeserializerModifier {
+    @Override
+    public JsonDeserializer<?> modifyEnumDeserializer(
+        DeserializationConfig config,
+        JavaType type,
+        BeanDescription description,
+        JsonDeserializer<?> deserializer) {
+      return ofCore(type) ? new Read(type.getRawClass()) : deserializer;
+    }
+  }
+
+  /** Reads the word of a constant; the message of any other names the words there are. */
+  private static final class Read extends StdDeserializer<Enum<?>> {
+    Read(Class<?> type) {
+      super(type);
+    }
+
+    @Override
+    @SuppressWarnings({"unchecked", "rawtypes"})
+    public Enum<?> deserialize(JsonParser in, DeserializationContext context) throws IOException {
+      try {
+        return Words.parse((Class<Enum>) handledType(), in.getText());
+      } catch (IllegalArgumentException e) {
+        throw new JsonMappingException(in, String.valueOf(e.getMessage()), e);
+      }
     }
   }
 
