@@ -57,3 +57,5 @@ create table change_device (
 drop index device_by_name;
 create index device_by_name on device (lower(name), id) where retired_at is null;
 create index device_retired_by_name on device (lower(name), id) where retired_at is not null;
+-- for what few devices are
+create index device_managed_as on device (ownership, mode, platform) where retired_at is null;

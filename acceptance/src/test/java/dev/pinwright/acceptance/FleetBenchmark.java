@@ -2,10 +2,12 @@ package dev.pinwright.acceptance;
 
 import dev.pinwright.core.change.Rehearsal;
 import dev.pinwright.service.Json;
+import dev.pinwright.service.Page;
 import dev.pinwright.service.Pinwright;
 import dev.pinwright.service.Settings;
 import dev.pinwright.service.access.Caller;
 import dev.pinwright.service.access.Role;
+import dev.pinwright.service.device.DeviceFilter;
 import dev.pinwright.service.rules.Profiles;
 import dev.pinwright.service.secret.Vault;
 import dev.pinwright.service.shape.Shapes;
@@ -170,11 +172,7 @@ final class FleetBenchmark implements AutoCloseable {
                     "select count(distinct shape_key) from device_state", Long.class, Map.of()));
     double reference = reference();
     Profiles.Detail profile =
-        pinwright
-            .profiles()
-            .page(OWNER, "Everyone", new dev.pinwright.service.Page.Request("", 5))
-            .items()
-            .stream()
+        pinwright.profiles().page(OWNER, "Everyone", new Page.Request("", 5)).items().stream()
             .map(p -> pinwright.profiles().get(OWNER, p.id()))
             .findFirst()
             .orElseThrow();
@@ -214,6 +212,105 @@ final class FleetBenchmark implements AutoCloseable {
         devices, shapes, reference, published, published / reference, median(rehearsals));
   }
 
+  private static DeviceFilter filter(String field, String value) {
+    return new DeviceFilter(
+        field.equals("words") ? value : "",
+        field.equals("platform") ? value : "",
+        field.equals("standing") ? value : "",
+        field.equals("mode") ? value : "",
+        field.equals("ownership") ? value : "",
+        field.equals("tag") ? value : "",
+        field.equals("group") ? value : "",
+        field.equals("unit") ? value : "",
+        field.equals("site") ? value : "",
+        field.equals("person") ? value : "",
+        field.equals("attribute") ? List.of(value) : List.of(),
+        0,
+        false);
+  }
+
+  private static final String[][] FILTERS = {
+    {"", ""},
+    {"words", "ar10-00009"},
+    {"words", "device 77"},
+    {"words", "arbor"},
+    {"words", "nobody has this"},
+    {"platform", "tarn"},
+    {"standing", "settled"},
+    {"standing", "silent"},
+    {"standing", "blocked"},
+    {"mode", "standard"},
+    {"ownership", "personal"},
+    {"tag", "gallery"},
+    {"tag", "rare"},
+    {"group", "G3"},
+    {"unit", "U0"},
+    {"unit", "U1"},
+    {"unit", "U150"},
+    {"site", "S7"},
+    {"person", "P77"}
+  };
+
+  private static double p95(List<Double> values) {
+    List<Double> sorted = values.stream().sorted().toList();
+    return sorted.get((int) Math.ceil(sorted.size() * 0.95) - 1);
+  }
+
+  /** Pages of a hundred in every order and with every filter, beside the barest of them. */
+  void pages() {
+    String bare =
+        "select id, name from device where retired_at is null order by lower(name), id limit 100";
+    List<Double> raw = new ArrayList<>();
+    for (int i = 0; i < 40; i++) {
+      double ms =
+          millis(() -> database.call(tx -> tx.select(Rehearsal.Named.class, bare, Map.of())));
+      if (i >= 10) {
+        raw.add(ms);
+      }
+    }
+    System.out.printf(
+        "%,d devices, p95 of a page of 100; the barest SELECT %.1f ms%n", devices, p95(raw));
+    double worst = 0;
+    for (String[] f : FILTERS) {
+      StringBuilder line =
+          new StringBuilder("  %-26s".formatted(f[0].isEmpty() ? "all" : f[0] + " " + f[1]));
+      DeviceFilter filter = filter(f[0], f[1]);
+      for (String sort : List.of("name", "last-seen", "enrolled")) {
+        List<Double> times = new ArrayList<>();
+        String after = "";
+        for (int i = 0; i < 30; i++) {
+          String from = after;
+          Page<?>[] page = new Page<?>[1];
+          double ms =
+              millis(
+                  () ->
+                      page[0] =
+                          pinwright
+                              .deviceList()
+                              .page(OWNER, filter, sort, new Page.Request(from, 100)));
+          after = page[0].next().orElse("");
+          if (i >= 5) {
+            times.add(ms);
+          }
+        }
+        worst = Math.max(worst, p95(times));
+        line.append("  %s %5.1f".formatted(sort, p95(times)));
+      }
+      List<Double> counts = new ArrayList<>();
+      for (int i = 0; i < 12; i++) {
+        counts.add(millis(() -> pinwright.deviceList().count(OWNER, filter)));
+      }
+      line.append("  count %5.1f".formatted(p95(counts.subList(3, 12))));
+      System.out.println(line);
+    }
+    List<Double> fleet = new ArrayList<>();
+    for (int i = 0; i < 12; i++) {
+      fleet.add(millis(() -> pinwright.deviceList().fleet(OWNER)));
+    }
+    System.out.printf(
+        "  slowest page %.1f ms; the fleet strip %.1f ms%n", worst, p95(fleet.subList(3, 12)));
+  }
+
   @Override
   public void close() {
     pinwright.close();
@@ -238,6 +335,9 @@ final class FleetBenchmark implements AutoCloseable {
             : new int[] {1_000, 10_000, 100_000}) {
       try (FleetBenchmark b = new FleetBenchmark(devices)) {
         b.run();
+        if (devices == 100_000) {
+          b.pages();
+        }
       }
     }
   }

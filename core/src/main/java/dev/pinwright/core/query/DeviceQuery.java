@@ -8,7 +8,6 @@ import dev.pinwright.core.organisation.AttributeCondition.Relation;
 import dev.pinwright.core.organisation.AttributeType;
 import java.math.BigDecimal;
 import java.time.Instant;
-import java.util.Arrays;
 import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
@@ -32,12 +31,12 @@ public sealed interface DeviceQuery extends Predicate<Device> {
   DeviceQuery MANAGED = new Managed();
 
   /** All of these. */
-  static DeviceQuery and(DeviceQuery... parts) {
+  static DeviceQuery allOf(DeviceQuery... parts) {
     return new And(List.of(parts));
   }
 
   /** One of these, or several. */
-  static DeviceQuery or(DeviceQuery... parts) {
+  static DeviceQuery anyOf(DeviceQuery... parts) {
     return new Or(List.of(parts));
   }
 
@@ -262,11 +261,5 @@ public sealed interface DeviceQuery extends Predicate<Device> {
       case BELOW -> comparison < 0;
       case ABOVE -> comparison > 0;
     };
-  }
-
-  /** Parts that are there, joined: a filter that asks for nothing in particular asks for all. */
-  @SafeVarargs
-  static DeviceQuery ofParts(Optional<? extends DeviceQuery>... parts) {
-    return new And(Arrays.stream(parts).<DeviceQuery>flatMap(Optional::stream).toList());
   }
 }

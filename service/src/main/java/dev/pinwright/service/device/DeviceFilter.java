@@ -69,7 +69,7 @@ public record DeviceFilter(
       DeviceQuery all = filter().query(tx);
       return except
           .filter(e -> !e.isEmpty())
-          .map(e -> DeviceQuery.and(all, DeviceQuery.not(new DeviceQuery.Among(Set.copyOf(e)))))
+          .map(e -> DeviceQuery.allOf(all, DeviceQuery.not(new DeviceQuery.Among(Set.copyOf(e)))))
           .orElse(all);
     }
 

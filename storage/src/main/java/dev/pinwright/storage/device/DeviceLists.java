@@ -22,18 +22,25 @@ public final class DeviceLists {
   /** Orders of a list; each has an index that is read in it. */
   public enum Order {
     /** By name, in small letters. */
-    NAME("lower(d.name)", "d.id", "text", true),
+    NAME("device d", "lower(d.name)", "d.id", "text", true),
     /** The last heard first, those never heard at the end. */
-    LAST_SEEN("coalesce(st.last_seen, '-infinity')", "st.device_id", "timestamptz", false),
+    LAST_SEEN(
+        "device_state st",
+        "coalesce(st.last_seen, '-infinity')",
+        "st.device_id",
+        "timestamptz",
+        false),
     /** The last joined first. */
-    ENROLLED("d.enrolled_at", "d.id", "timestamptz", false);
+    ENROLLED("device d", "d.enrolled_at", "d.id", "timestamptz", false);
 
+    private final String table;
     private final String column;
     private final String id;
     private final String type;
     private final boolean up;
 
-    Order(String column, String id, String type, boolean up) {
+    Order(String table, String column, String id, String type, boolean up) {
+      this.table = table;
       this.column = column;
       this.id = id;
       this.type = type;
@@ -131,7 +138,15 @@ public final class DeviceLists {
     }
   }
 
-  /** Devices in an order, after a place in it. */
+  /** How far along an order the first devices that match are looked for, one by one. */
+  private static final int WALK = 2_000;
+
+  /**
+   * Devices in an order, after a place in it. What many devices match is found by walking along the
+   * order; what few match, by finding all of them and putting them in order. Which of the two it is
+   * nobody knows beforehand, least of all for parts of words: so the first is tried for a bounded
+   * stretch, and the second follows when that did not fill the page.
+   */
   public List<Line> page(DeviceQuery query, Order order, Optional<Place> after, int limit) {
     DeviceCondition condition = DeviceCondition.of(query);
     Map<String, Object> p = condition.parameters();
@@ -141,27 +156,66 @@ public final class DeviceLists {
           p.put("value", a.value());
           p.put("id", a.id());
         });
-    String sql =
+    String way = order.up ? "asc" : "desc";
+    String beyond =
+        after.isEmpty()
+            ? "true"
+            : "(%s, %s) %s (cast(:value as %s), :id)"
+                .formatted(order.column, order.id, order.up ? ">" : "<", order.type);
+    List<Line> walked =
+        lines(
+            """
+            select d.id, cast(w.key as text) as place,
+                   row_number() over (order by w.key %1$s, w.id %1$s) as nr
+              from (select %2$s as key, %3$s as id from %4$s where %5$s and %6$s
+                     order by %2$s %1$s, %3$s %1$s limit %7$d) w
+              join device d on d.id = w.id join device_state st on st.device_id = w.id
+             where %8$s order by w.key %1$s, w.id %1$s limit :limit
+            """
+                .formatted(
+                    way,
+                    order.column,
+                    order.id,
+                    order.table,
+                    beyond,
+                    managedFirst(query, order),
+                    onlyManaged(query) ? limit : WALK,
+                    condition.sql()),
+            p);
+    if (walked.size() == limit) {
+      return walked;
+    }
+    return lines(
         """
-        with page as (
-          select d.id, cast(%1$s as text) as place,
-                 row_number() over (order by %1$s %3$s, %2$s %3$s) as nr
-            from %4$s
-           where %5$s%6$s
-           order by %1$s %3$s, %2$s %3$s limit :limit
-        )
+        select id, place, row_number() over (order by key %1$s, id %1$s) as nr
+          from (select d.id, %2$s as key, cast(%2$s as text) as place from %3$s
+                 where %4$s and %5$s offset 0) found
+         order by key %1$s, id %1$s limit :limit
         """
-            .formatted(
-                order.column,
-                order.id,
-                order.up ? "asc" : "desc",
-                DeviceCondition.FROM,
-                condition.sql(),
-                after.isEmpty()
-                    ? ""
-                    : " and (%s, %s) %s (cast(:value as %s), :id)"
-                        .formatted(order.column, order.id, order.up ? ">" : "<", order.type));
-    return tx.select(Row.class, sql + DETAILS, p).stream().map(Row::line).toList();
+            .formatted(way, order.column, DeviceCondition.FROM, condition.sql(), beyond),
+        p);
+  }
+
+  private static boolean onlyManaged(DeviceQuery query) {
+    return query.equals(DeviceQuery.MANAGED)
+        || query.equals(DeviceQuery.allOf(DeviceQuery.MANAGED));
+  }
+
+  /** Keeps retired devices out of the walk where the query does anyway, so that an index serves. */
+  private static String managedFirst(DeviceQuery query, Order order) {
+    boolean managed =
+        onlyManaged(query)
+            || query instanceof DeviceQuery.And and && and.parts().contains(DeviceQuery.MANAGED);
+    if (!managed) {
+      return "true";
+    }
+    return order == Order.LAST_SEEN ? "st.standing <> 'retired'" : "d.retired_at is null";
+  }
+
+  private List<Line> lines(String page, Map<String, Object> parameters) {
+    return tx.select(Row.class, "with page as (" + page + ") " + DETAILS, parameters).stream()
+        .map(Row::line)
+        .toList();
   }
 
   /** One device as lists show it. */
@@ -178,15 +232,7 @@ public final class DeviceLists {
 
   /** How many devices match. */
   public long count(DeviceQuery query) {
-    DeviceCondition condition = DeviceCondition.of(query);
-    boolean stateAsked = condition.sql().contains("st.");
-    return tx.value(
-        "select count(*) from "
-            + (stateAsked ? DeviceCondition.FROM : "device d")
-            + " where "
-            + condition.sql(),
-        Long.class,
-        condition.parameters());
+    return DeviceCondition.count(tx, query);
   }
 
   /** Devices that stand alike, on one platform. */

@@ -3,6 +3,7 @@ package dev.pinwright.storage.query;
 import dev.pinwright.core.Words;
 import dev.pinwright.core.organisation.AttributeType;
 import dev.pinwright.core.query.DeviceQuery;
+import dev.pinwright.storage.Tx;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
@@ -17,15 +18,42 @@ public final class DeviceCondition {
   public static final String FROM = "device d join device_state st on st.device_id = d.id";
 
   private final Map<String, Object> parameters = new HashMap<>();
+  private final String managed;
   private final String sql;
 
-  private DeviceCondition(DeviceQuery query) {
+  private DeviceCondition(DeviceQuery query, String managed) {
+    this.managed = managed;
     sql = compile(query);
   }
 
   /** Compiles a query. */
   public static DeviceCondition of(DeviceQuery query) {
-    return new DeviceCondition(query);
+    return new DeviceCondition(query, "d.retired_at is null");
+  }
+
+  /**
+   * Compiles a query for counting, where not both tables are needed: on {@code device_state st}
+   * alone, on {@code device d} alone, or on both.
+   */
+  static Counted counted(DeviceQuery query) {
+    DeviceCondition byState = new DeviceCondition(query, "st.standing <> 'retired'");
+    if (!byState.sql.contains("d.")) {
+      return new Counted("device_state st", byState);
+    }
+    DeviceCondition plain = of(query);
+    return new Counted(plain.sql.contains("st.") ? FROM : "device d", plain);
+  }
+
+  /** A condition and the least tables it is on. */
+  record Counted(String from, DeviceCondition condition) {}
+
+  /** How many devices a query names. */
+  public static long count(Tx tx, DeviceQuery query) {
+    Counted c = counted(query);
+    return tx.value(
+        "select count(*) from " + c.from() + " where " + c.condition().sql(),
+        Long.class,
+        c.condition().parameters());
   }
 
   /** The condition, in one piece. */
@@ -46,7 +74,7 @@ public final class DeviceCondition {
     } else if (query instanceof DeviceQuery.Not not) {
       return "not coalesce(" + compile(not.part()) + ", false)";
     } else if (query instanceof DeviceQuery.Managed) {
-      return "d.retired_at is null";
+      return managed;
     } else if (query instanceof DeviceQuery.Among among) {
       return "d.id = any(cast(" + bind(among.ids().toArray(String[]::new)) + " as text[]))";
     } else if (query instanceof DeviceQuery.Words words) {
