@@ -1,5 +1,7 @@
 package dev.pinwright.acceptance;
 
+import static com.tngtech.archunit.base.DescribedPredicate.not;
+import static com.tngtech.archunit.core.domain.JavaClass.Predicates.resideInAPackage;
 import static com.tngtech.archunit.lang.syntax.ArchRuleDefinition.classes;
 import static com.tngtech.archunit.lang.syntax.ArchRuleDefinition.noClasses;
 import static com.tngtech.archunit.library.dependencies.SlicesRuleDefinition.slices;
@@ -98,7 +100,32 @@ class ArchitectureTest {
               "dev.pinwright.server..",
               "dev.pinwright.sandbox..");
 
+  @ArchTest static final ArchRule CONCEPTS_OF_CORE_DO_NOT_GO_ROUND_IN_CIRCLES = noCircles("core");
+
+  @ArchTest static final ArchRule NOR_DO_CODECS = noCircles("protocol");
+
+  @ArchTest static final ArchRule NOR_DO_NOUNS_OF_THE_SERVICE = noCircles("service");
+
+  private static ArchRule noCircles(String module) {
+    return slices().matching("dev.pinwright." + module + ".(*)..").should().beFreeOfCycles();
+  }
+
   @ArchTest
-  static final ArchRule CONCEPTS_OF_CORE_DO_NOT_GO_ROUND_IN_CIRCLES =
-      slices().matching("dev.pinwright.core.(*)..").should().beFreeOfCycles();
+  static final ArchRule WIRING_IS_ABOVE_EVERY_NOUN =
+      noClasses()
+          .that()
+          .resideInAPackage("dev.pinwright.service.*..")
+          .should()
+          .dependOnClassesThat()
+          .resideInAPackage("dev.pinwright.service");
+
+  @ArchTest
+  static final ArchRule WHAT_EVERYBODY_NEEDS_IS_BELOW =
+      noClasses()
+          .that()
+          .resideInAPackage("dev.pinwright.service.work..")
+          .should()
+          .dependOnClassesThat(
+              resideInAPackage("dev.pinwright.service..")
+                  .and(not(resideInAPackage("dev.pinwright.service.work.."))));
 }

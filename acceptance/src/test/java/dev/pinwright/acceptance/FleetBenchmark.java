@@ -1,16 +1,16 @@
 package dev.pinwright.acceptance;
 
 import dev.pinwright.core.change.Rehearsal;
-import dev.pinwright.service.Json;
-import dev.pinwright.service.Page;
 import dev.pinwright.service.Pinwright;
-import dev.pinwright.service.Settings;
-import dev.pinwright.service.access.Caller;
-import dev.pinwright.service.access.Role;
 import dev.pinwright.service.device.DeviceFilter;
 import dev.pinwright.service.rules.Profiles;
 import dev.pinwright.service.secret.Vault;
 import dev.pinwright.service.shape.Shapes;
+import dev.pinwright.service.work.Caller;
+import dev.pinwright.service.work.Json;
+import dev.pinwright.service.work.Page;
+import dev.pinwright.service.work.Role;
+import dev.pinwright.service.work.Settings;
 import dev.pinwright.storage.Database;
 import dev.pinwright.storage.TestDatabase;
 import dev.pinwright.storage.TestFleet;
@@ -19,6 +19,7 @@ import java.nio.file.Path;
 import java.time.Clock;
 import java.time.Duration;
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -317,28 +318,26 @@ final class FleetBenchmark implements AutoCloseable {
     database.close();
   }
 
+  /** Takes sizes of fleets; 1,000, 10,000 and 100,000 unless said otherwise. */
   public static void main(String[] args) {
+    List<Integer> sizes =
+        args.length == 0
+            ? List.of(1_000, 10_000, 100_000)
+            : Arrays.stream(args).map(Integer::valueOf).toList();
     int code = 0;
     try {
-      all();
+      for (int devices : sizes) {
+        try (FleetBenchmark b = new FleetBenchmark(devices)) {
+          b.run();
+          if (devices == sizes.get(sizes.size() - 1)) {
+            b.pages();
+          }
+        }
+      }
     } catch (Exception e) {
       e.printStackTrace();
       code = 1;
     }
     System.exit(code);
-  }
-
-  private static void all() throws Exception {
-    for (int devices :
-        System.getProperty("only") != null
-            ? new int[] {Integer.getInteger("only")}
-            : new int[] {1_000, 10_000, 100_000}) {
-      try (FleetBenchmark b = new FleetBenchmark(devices)) {
-        b.run();
-        if (devices == 100_000) {
-          b.pages();
-        }
-      }
-    }
   }
 }

@@ -7,7 +7,7 @@ import dev.pinwright.sandbox.device.Agent;
 import dev.pinwright.sandbox.device.Fleet;
 import dev.pinwright.sandbox.device.Screen;
 import dev.pinwright.server.Server;
-import dev.pinwright.service.Settings;
+import dev.pinwright.service.work.Settings;
 import dev.pinwright.storage.Database;
 import dev.pinwright.storage.TestDatabase;
 import java.io.IOException;

@@ -3,8 +3,8 @@ package dev.pinwright.server;
 import static dev.pinwright.server.Calls.*;
 
 import dev.pinwright.service.Pinwright;
-import dev.pinwright.service.Problem;
 import dev.pinwright.service.access.Accounts;
+import dev.pinwright.service.work.Problem;
 import io.javalin.config.JavalinConfig;
 import io.javalin.http.Context;
 import java.util.Optional;

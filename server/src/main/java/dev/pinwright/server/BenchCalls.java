@@ -3,7 +3,7 @@ package dev.pinwright.server;
 import static dev.pinwright.server.Calls.*;
 
 import dev.pinwright.service.Pinwright;
-import dev.pinwright.service.intake.Bench;
+import dev.pinwright.service.bench.Bench;
 
 /** Preparing many devices one after the other. */
 final class BenchCalls {

@@ -1,12 +1,12 @@
 package dev.pinwright.server;
 
-import dev.pinwright.service.Json;
-import dev.pinwright.service.ManyLines;
-import dev.pinwright.service.Page;
-import dev.pinwright.service.Problem;
-import dev.pinwright.service.Records;
 import dev.pinwright.service.access.Accounts;
-import dev.pinwright.service.access.Caller;
+import dev.pinwright.service.work.Caller;
+import dev.pinwright.service.work.Json;
+import dev.pinwright.service.work.ManyLines;
+import dev.pinwright.service.work.Page;
+import dev.pinwright.service.work.Problem;
+import dev.pinwright.service.work.Records;
 import io.javalin.http.Context;
 import org.jspecify.annotations.Nullable;
 

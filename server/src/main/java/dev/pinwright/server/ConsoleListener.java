@@ -1,8 +1,8 @@
 package dev.pinwright.server;
 
-import dev.pinwright.service.Json;
 import dev.pinwright.service.Pinwright;
-import dev.pinwright.service.Settings;
+import dev.pinwright.service.work.Json;
+import dev.pinwright.service.work.Settings;
 import io.javalin.Javalin;
 import io.javalin.http.staticfiles.Location;
 import java.time.Duration;

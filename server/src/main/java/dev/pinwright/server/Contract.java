@@ -4,7 +4,7 @@ import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.ObjectMapper;
 import com.fasterxml.jackson.dataformat.yaml.YAMLFactory;
 import dev.pinwright.core.Words;
-import dev.pinwright.service.access.Role;
+import dev.pinwright.service.work.Role;
 import java.io.IOException;
 import java.io.InputStream;
 import java.io.UncheckedIOException;

@@ -3,13 +3,13 @@ package dev.pinwright.server;
 import static dev.pinwright.server.Calls.*;
 
 import dev.pinwright.service.Pinwright;
-import dev.pinwright.service.Problem;
 import dev.pinwright.service.device.DeviceFilter;
 import dev.pinwright.service.device.DeviceList;
 import dev.pinwright.service.device.DeviceSheets;
 import dev.pinwright.service.device.Devices;
 import dev.pinwright.service.device.Tags;
 import dev.pinwright.service.sheet.Sheet;
+import dev.pinwright.service.work.Problem;
 import io.javalin.http.Context;
 import java.util.List;
 import java.util.Map;

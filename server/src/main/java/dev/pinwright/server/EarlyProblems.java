@@ -1,7 +1,7 @@
 package dev.pinwright.server;
 
-import dev.pinwright.service.Json;
-import dev.pinwright.service.Problem;
+import dev.pinwright.service.work.Json;
+import dev.pinwright.service.work.Problem;
 import java.nio.ByteBuffer;
 import java.nio.charset.StandardCharsets;
 import org.eclipse.jetty.http.HttpField;

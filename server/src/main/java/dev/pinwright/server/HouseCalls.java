@@ -4,11 +4,11 @@ import static dev.pinwright.server.Calls.*;
 
 import dev.pinwright.core.Words;
 import dev.pinwright.core.gateway.SetUpStep;
-import dev.pinwright.service.ManyLines;
 import dev.pinwright.service.Pinwright;
 import dev.pinwright.service.gateway.Gateways;
 import dev.pinwright.service.gateway.Registrar;
 import dev.pinwright.service.house.Connections;
+import dev.pinwright.service.work.ManyLines;
 import io.javalin.http.Context;
 import java.util.List;
 import java.util.Map;

@@ -1,6 +1,6 @@
 package dev.pinwright.server;
 
-import dev.pinwright.service.Settings;
+import dev.pinwright.service.work.Settings;
 import java.time.Clock;
 import java.util.concurrent.CountDownLatch;
 

@@ -4,9 +4,9 @@ import dev.pinwright.catalog.Catalogue;
 import dev.pinwright.core.Words;
 import dev.pinwright.core.device.Mode;
 import dev.pinwright.core.device.Ownership;
-import dev.pinwright.service.Problem;
-import dev.pinwright.service.access.Caller;
-import dev.pinwright.service.access.Role;
+import dev.pinwright.service.work.Caller;
+import dev.pinwright.service.work.Problem;
+import dev.pinwright.service.work.Role;
 import java.util.List;
 
 /** What is collected and can be done on devices of an ownership and mode, from the catalogue. */

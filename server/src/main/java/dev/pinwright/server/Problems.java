@@ -1,7 +1,7 @@
 package dev.pinwright.server;
 
-import dev.pinwright.service.Json;
-import dev.pinwright.service.Problem;
+import dev.pinwright.service.work.Json;
+import dev.pinwright.service.work.Problem;
 import io.javalin.config.JavalinConfig;
 import io.javalin.http.Context;
 import io.javalin.http.HttpResponseException;

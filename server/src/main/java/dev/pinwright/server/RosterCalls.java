@@ -3,9 +3,9 @@ package dev.pinwright.server;
 import static dev.pinwright.server.Calls.*;
 
 import dev.pinwright.service.Pinwright;
-import dev.pinwright.service.intake.Roster;
-import dev.pinwright.service.intake.RosterImports;
-import dev.pinwright.service.intake.RosterSheet;
+import dev.pinwright.service.roster.Roster;
+import dev.pinwright.service.roster.RosterImports;
+import dev.pinwright.service.roster.RosterSheet;
 import java.util.Map;
 import java.util.Optional;
 

@@ -2,7 +2,7 @@ package dev.pinwright.server;
 
 import dev.pinwright.protocol.pki.NativeSignatures;
 import dev.pinwright.service.Pinwright;
-import dev.pinwright.service.Settings;
+import dev.pinwright.service.work.Settings;
 import io.javalin.Javalin;
 import java.net.BindException;
 import java.time.Clock;

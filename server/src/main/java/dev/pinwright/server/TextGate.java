@@ -1,7 +1,7 @@
 package dev.pinwright.server;
 
 import dev.pinwright.core.Text;
-import dev.pinwright.service.Problem;
+import dev.pinwright.service.work.Problem;
 import io.javalin.config.JavalinConfig;
 import io.javalin.http.Context;
 import java.net.URLDecoder;

@@ -1,8 +1,8 @@
 package dev.pinwright.server;
 
 import com.fasterxml.jackson.databind.JsonNode;
-import dev.pinwright.service.Json;
-import dev.pinwright.service.Settings;
+import dev.pinwright.service.work.Json;
+import dev.pinwright.service.work.Settings;
 import dev.pinwright.storage.Database;
 import dev.pinwright.storage.TestDatabase;
 import java.io.IOException;

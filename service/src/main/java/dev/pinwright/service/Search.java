@@ -1,7 +1,7 @@
 package dev.pinwright.service;
 
-import dev.pinwright.service.access.Caller;
-import dev.pinwright.service.access.Role;
+import dev.pinwright.service.work.Caller;
+import dev.pinwright.service.work.Role;
 import dev.pinwright.storage.Database;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;

@@ -5,11 +5,12 @@ import static dev.pinwright.service.Node.OWNER;
 import static dev.pinwright.service.Node.READER;
 import static org.assertj.core.api.Assertions.assertThat;
 
-import dev.pinwright.service.intake.Invitations;
-import dev.pinwright.service.intake.Roster;
+import dev.pinwright.service.invitation.Invitations;
 import dev.pinwright.service.organisation.People;
 import dev.pinwright.service.organisation.Sites;
 import dev.pinwright.service.organisation.Units;
+import dev.pinwright.service.roster.Roster;
+import dev.pinwright.service.work.Json;
 import java.util.List;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;

@@ -1,8 +1,8 @@
 package dev.pinwright.service;
 
-import static dev.pinwright.service.Page.Part.TEXT;
-import static dev.pinwright.service.Page.Part.TIME;
-import static dev.pinwright.service.Page.Part.WHOLE;
+import static dev.pinwright.service.work.Page.Part.TEXT;
+import static dev.pinwright.service.work.Page.Part.TIME;
+import static dev.pinwright.service.work.Page.Part.WHOLE;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatIllegalArgumentException;
 import static org.assertj.core.api.Assertions.assertThatIllegalStateException;
@@ -13,11 +13,14 @@ import dev.pinwright.core.catalog.Catalog;
 import dev.pinwright.core.catalog.SettingValue;
 import dev.pinwright.core.target.Assignment;
 import dev.pinwright.core.target.Target;
-import dev.pinwright.service.access.Caller;
-import dev.pinwright.service.access.Role;
 import dev.pinwright.service.secret.Passwords;
 import dev.pinwright.service.secret.Vault;
 import dev.pinwright.service.shape.ProfileContent;
+import dev.pinwright.service.work.Caller;
+import dev.pinwright.service.work.Page;
+import dev.pinwright.service.work.Problem;
+import dev.pinwright.service.work.Role;
+import dev.pinwright.service.work.Settings;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.nio.file.attribute.PosixFilePermissions;

@@ -2,10 +2,12 @@ package dev.pinwright.service.access;
 
 import com.github.f4b6a3.ulid.UlidCreator;
 import dev.pinwright.core.Words;
-import dev.pinwright.service.Problem;
 import dev.pinwright.service.journal.Journal;
 import dev.pinwright.service.secret.Passwords;
 import dev.pinwright.service.secret.Vault;
+import dev.pinwright.service.work.Caller;
+import dev.pinwright.service.work.Problem;
+import dev.pinwright.service.work.Role;
 import dev.pinwright.storage.Database;
 import dev.pinwright.storage.row.AccountRow;
 import dev.pinwright.storage.row.SignInRow;

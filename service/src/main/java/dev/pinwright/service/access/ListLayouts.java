@@ -1,7 +1,8 @@
 package dev.pinwright.service.access;
 
-import dev.pinwright.service.Json;
-import dev.pinwright.service.Problem;
+import dev.pinwright.service.work.Caller;
+import dev.pinwright.service.work.Json;
+import dev.pinwright.service.work.Problem;
 import dev.pinwright.storage.Database;
 import java.util.List;
 import java.util.Map;

@@ -2,7 +2,7 @@ package dev.pinwright.service.access;
 
 import com.github.benmanes.caffeine.cache.Cache;
 import com.github.benmanes.caffeine.cache.Caffeine;
-import dev.pinwright.service.Problem;
+import dev.pinwright.service.work.Problem;
 import dev.pinwright.storage.Database;
 import java.time.Clock;
 import java.time.Duration;

@@ -6,8 +6,8 @@ import dev.pinwright.core.device.Ownership;
 import dev.pinwright.core.device.Standing;
 import dev.pinwright.core.query.DeviceQuery;
 import dev.pinwright.core.query.DeviceQuery.Field;
-import dev.pinwright.service.Problem;
 import dev.pinwright.service.organisation.Attributes;
+import dev.pinwright.service.work.Problem;
 import dev.pinwright.storage.Tx;
 import java.util.ArrayList;
 import java.util.List;
@@ -95,7 +95,7 @@ public record DeviceFilter(
   /**
    * The filter as a query.
    *
-   * @throws dev.pinwright.service.Problem 400 when it asks for what there cannot be
+   * @throws dev.pinwright.service.work.Problem 400 when it asks for what there cannot be
    */
   public DeviceQuery query(Tx tx) {
     List<DeviceQuery> parts = new ArrayList<>();

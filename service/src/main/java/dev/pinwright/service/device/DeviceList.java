@@ -2,10 +2,10 @@ package dev.pinwright.service.device;
 
 import dev.pinwright.core.Words;
 import dev.pinwright.core.device.DeviceSummary;
-import dev.pinwright.service.Page;
-import dev.pinwright.service.Problem;
-import dev.pinwright.service.access.Caller;
-import dev.pinwright.service.access.Role;
+import dev.pinwright.service.work.Caller;
+import dev.pinwright.service.work.Page;
+import dev.pinwright.service.work.Problem;
+import dev.pinwright.service.work.Role;
 import dev.pinwright.storage.Database;
 import dev.pinwright.storage.device.DeviceLists;
 import dev.pinwright.storage.device.DeviceLists.Order;

@@ -2,15 +2,15 @@ package dev.pinwright.service.device;
 
 import dev.pinwright.core.change.Rehearsal;
 import dev.pinwright.core.organisation.TagList;
-import dev.pinwright.service.Problem;
-import dev.pinwright.service.access.Caller;
-import dev.pinwright.service.access.Role;
 import dev.pinwright.service.change.Changes;
 import dev.pinwright.service.journal.Journal;
 import dev.pinwright.service.live.Events;
 import dev.pinwright.service.organisation.Attributes;
 import dev.pinwright.service.organisation.Attributes.Attribute;
 import dev.pinwright.service.sheet.Sheet;
+import dev.pinwright.service.work.Caller;
+import dev.pinwright.service.work.Problem;
+import dev.pinwright.service.work.Role;
 import dev.pinwright.storage.Database;
 import dev.pinwright.storage.Tx;
 import java.util.ArrayList;

@@ -1,8 +1,8 @@
 package dev.pinwright.service.device;
 
 import dev.pinwright.service.identity.DeviceCertificates;
-import dev.pinwright.service.intake.Sequences;
 import dev.pinwright.service.live.Wakes;
+import dev.pinwright.service.naming.Sequences;
 import dev.pinwright.storage.Tx;
 import dev.pinwright.storage.device.DeviceStates;
 import dev.pinwright.storage.row.DeviceRow;

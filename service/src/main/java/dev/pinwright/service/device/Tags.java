@@ -2,12 +2,12 @@ package dev.pinwright.service.device;
 
 import dev.pinwright.core.organisation.TagList;
 import dev.pinwright.core.target.Target;
-import dev.pinwright.service.Problem;
-import dev.pinwright.service.access.Caller;
-import dev.pinwright.service.access.Role;
 import dev.pinwright.service.journal.Journal;
 import dev.pinwright.service.live.Events;
 import dev.pinwright.service.rules.TargetUses;
+import dev.pinwright.service.work.Caller;
+import dev.pinwright.service.work.Problem;
+import dev.pinwright.service.work.Role;
 import dev.pinwright.storage.Database;
 import dev.pinwright.storage.Tx;
 import java.util.LinkedHashMap;

@@ -1,8 +1,8 @@
 package dev.pinwright.service.gateway;
 
 import com.fasterxml.jackson.databind.JsonNode;
-import dev.pinwright.service.Json;
-import dev.pinwright.service.Problem;
+import dev.pinwright.service.work.Json;
+import dev.pinwright.service.work.Problem;
 import java.io.IOException;
 import java.net.URI;
 import java.net.http.HttpClient;

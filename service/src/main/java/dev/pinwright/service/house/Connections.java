@@ -1,13 +1,13 @@
 package dev.pinwright.service.house;
 
-import dev.pinwright.service.Json;
-import dev.pinwright.service.ManyLines;
-import dev.pinwright.service.Problem;
-import dev.pinwright.service.access.Caller;
-import dev.pinwright.service.access.Role;
 import dev.pinwright.service.journal.Journal;
 import dev.pinwright.service.live.Events;
 import dev.pinwright.service.secret.Vault;
+import dev.pinwright.service.work.Caller;
+import dev.pinwright.service.work.Json;
+import dev.pinwright.service.work.ManyLines;
+import dev.pinwright.service.work.Problem;
+import dev.pinwright.service.work.Role;
 import dev.pinwright.storage.Database;
 import java.time.Clock;
 import java.time.Instant;

@@ -2,12 +2,12 @@ package dev.pinwright.service.house;
 
 import com.github.f4b6a3.ulid.UlidCreator;
 import dev.pinwright.core.gateway.PushCredential;
-import dev.pinwright.service.Page;
-import dev.pinwright.service.Problem;
-import dev.pinwright.service.access.Caller;
-import dev.pinwright.service.access.Role;
 import dev.pinwright.service.journal.Journal;
 import dev.pinwright.service.live.Events;
+import dev.pinwright.service.work.Caller;
+import dev.pinwright.service.work.Page;
+import dev.pinwright.service.work.Problem;
+import dev.pinwright.service.work.Role;
 import dev.pinwright.storage.Database;
 import dev.pinwright.storage.Tx;
 import dev.pinwright.storage.row.GatewayRow;

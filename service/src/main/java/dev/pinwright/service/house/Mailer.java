@@ -1,10 +1,10 @@
 package dev.pinwright.service.house;
 
-import dev.pinwright.service.Problem;
-import dev.pinwright.service.access.Caller;
-import dev.pinwright.service.access.Role;
 import dev.pinwright.service.house.Connections.Kept;
 import dev.pinwright.service.house.Connections.Mail;
+import dev.pinwright.service.work.Caller;
+import dev.pinwright.service.work.Problem;
+import dev.pinwright.service.work.Role;
 import jakarta.activation.DataHandler;
 import jakarta.mail.Message;
 import jakarta.mail.MessagingException;

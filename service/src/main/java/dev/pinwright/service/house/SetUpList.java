@@ -1,9 +1,9 @@
 package dev.pinwright.service.house;
 
 import dev.pinwright.core.gateway.SetUpStep;
-import dev.pinwright.service.access.Caller;
 import dev.pinwright.service.gateway.Gateways;
 import dev.pinwright.service.gateway.Gateways.Shown;
+import dev.pinwright.service.work.Caller;
 import java.time.ZoneOffset;
 import java.util.ArrayList;
 import java.util.List;

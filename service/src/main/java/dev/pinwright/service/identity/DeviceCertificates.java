@@ -2,10 +2,10 @@ package dev.pinwright.service.identity;
 
 import dev.pinwright.protocol.pki.CsrRefused;
 import dev.pinwright.protocol.pki.Pki;
-import dev.pinwright.service.Problem;
 import dev.pinwright.service.journal.Journal;
 import dev.pinwright.service.live.Events;
 import dev.pinwright.service.secret.Vault;
+import dev.pinwright.service.work.Problem;
 import dev.pinwright.storage.Database;
 import dev.pinwright.storage.Tx;
 import dev.pinwright.storage.row.DeviceCertificateRow;

@@ -2,10 +2,10 @@ package dev.pinwright.service.journal;
 
 import com.fasterxml.jackson.annotation.JsonUnwrapped;
 import dev.pinwright.core.journal.JournalEntry;
-import dev.pinwright.service.Page;
-import dev.pinwright.service.access.Caller;
-import dev.pinwright.service.access.Role;
 import dev.pinwright.service.live.Events;
+import dev.pinwright.service.work.Caller;
+import dev.pinwright.service.work.Page;
+import dev.pinwright.service.work.Role;
 import dev.pinwright.storage.Database;
 import dev.pinwright.storage.Tx;
 import java.time.Clock;

@@ -1,6 +1,6 @@
 package dev.pinwright.service.organisation;
 
-import dev.pinwright.service.Problem;
+import dev.pinwright.service.work.Problem;
 import dev.pinwright.storage.Tx;
 import java.util.ArrayList;
 import java.util.List;

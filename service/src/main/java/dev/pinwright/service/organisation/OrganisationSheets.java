@@ -2,13 +2,13 @@ package dev.pinwright.service.organisation;
 
 import com.github.f4b6a3.ulid.UlidCreator;
 import dev.pinwright.core.organisation.UnitCode;
-import dev.pinwright.service.Problem;
-import dev.pinwright.service.access.Caller;
-import dev.pinwright.service.access.Role;
 import dev.pinwright.service.journal.Journal;
 import dev.pinwright.service.live.Events;
 import dev.pinwright.service.organisation.Attributes.Attribute;
 import dev.pinwright.service.sheet.Sheet;
+import dev.pinwright.service.work.Caller;
+import dev.pinwright.service.work.Problem;
+import dev.pinwright.service.work.Role;
 import dev.pinwright.storage.Database;
 import dev.pinwright.storage.Tx;
 import java.time.Clock;

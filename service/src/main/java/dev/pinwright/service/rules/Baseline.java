@@ -3,10 +3,10 @@ package dev.pinwright.service.rules;
 import com.fasterxml.jackson.databind.JsonNode;
 import dev.pinwright.catalog.Catalogue;
 import dev.pinwright.core.catalog.Setting;
-import dev.pinwright.service.Page;
-import dev.pinwright.service.access.Caller;
-import dev.pinwright.service.access.Role;
 import dev.pinwright.service.shape.ProfileContent;
+import dev.pinwright.service.work.Caller;
+import dev.pinwright.service.work.Page;
+import dev.pinwright.service.work.Role;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -60,7 +60,7 @@ public final class Baseline {
   /**
    * Writes it as a draft for everyone, to be rehearsed and published like any profile.
    *
-   * @throws dev.pinwright.service.Problem 409 when there is a profile of this name
+   * @throws dev.pinwright.service.work.Problem 409 when there is a profile of this name
    */
   public Profiles.Detail write(Caller caller) {
     return profiles.add(

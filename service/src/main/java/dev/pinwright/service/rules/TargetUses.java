@@ -2,7 +2,7 @@ package dev.pinwright.service.rules;
 
 import dev.pinwright.core.Words;
 import dev.pinwright.core.target.Target;
-import dev.pinwright.service.Json;
+import dev.pinwright.service.work.Json;
 import dev.pinwright.storage.Tx;
 import java.util.List;
 import java.util.Map;

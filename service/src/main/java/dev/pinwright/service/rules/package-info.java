@@ -1,4 +1,4 @@
-/** Profiles, rehearsals, publications and shapes. */
+/** Profiles and their publication. */
 @NullMarked
 package dev.pinwright.service.rules;
 

@@ -1,8 +1,8 @@
 package dev.pinwright.service.sheet;
 
 import dev.pinwright.core.change.Rehearsal;
-import dev.pinwright.service.ManyLines;
-import dev.pinwright.service.Problem;
+import dev.pinwright.service.work.ManyLines;
+import dev.pinwright.service.work.Problem;
 import dev.pinwright.storage.Database;
 import dev.pinwright.storage.Tx;
 import java.io.IOException;

@@ -6,7 +6,8 @@ import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import dev.pinwright.service.Node;
-import dev.pinwright.service.Problem;
+import dev.pinwright.service.work.Problem;
+import dev.pinwright.service.work.Role;
 import java.time.Duration;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;

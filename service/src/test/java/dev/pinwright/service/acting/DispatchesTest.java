@@ -7,10 +7,10 @@ import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import dev.pinwright.core.change.Rehearsal;
-import dev.pinwright.service.Json;
 import dev.pinwright.service.Node;
-import dev.pinwright.service.Problem;
 import dev.pinwright.service.device.Groups;
+import dev.pinwright.service.work.Json;
+import dev.pinwright.service.work.Problem;
 import java.util.ArrayList;
 import java.util.List;
 import org.junit.jupiter.api.AfterEach;

@@ -5,9 +5,9 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import dev.pinwright.catalog.Catalogue;
 import dev.pinwright.core.catalog.Catalog;
-import dev.pinwright.service.Json;
-import dev.pinwright.service.Problem;
 import dev.pinwright.service.device.DeviceFilter;
+import dev.pinwright.service.work.Json;
+import dev.pinwright.service.work.Problem;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;

@@ -4,9 +4,9 @@ import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import dev.pinwright.core.device.DeviceSummary;
-import dev.pinwright.service.Page;
-import dev.pinwright.service.access.Caller;
-import dev.pinwright.service.access.Role;
+import dev.pinwright.service.work.Caller;
+import dev.pinwright.service.work.Page;
+import dev.pinwright.service.work.Role;
 import dev.pinwright.storage.Database;
 import dev.pinwright.storage.TestDatabase;
 import java.util.ArrayList;

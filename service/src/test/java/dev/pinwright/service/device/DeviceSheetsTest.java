@@ -7,12 +7,12 @@ import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import dev.pinwright.core.device.DeviceSummary;
-import dev.pinwright.service.Json;
 import dev.pinwright.service.Node;
-import dev.pinwright.service.Problem;
 import dev.pinwright.service.organisation.Attributes;
 import dev.pinwright.service.organisation.People;
 import dev.pinwright.service.sheet.Sheet;
+import dev.pinwright.service.work.Json;
+import dev.pinwright.service.work.Problem;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;

@@ -7,8 +7,8 @@ import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import dev.pinwright.service.Node;
-import dev.pinwright.service.Page;
-import dev.pinwright.service.Problem;
+import dev.pinwright.service.work.Page;
+import dev.pinwright.service.work.Problem;
 import java.util.List;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;

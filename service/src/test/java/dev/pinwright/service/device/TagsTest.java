@@ -6,12 +6,12 @@ import static dev.pinwright.service.Node.READER;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
-import dev.pinwright.service.Json;
 import dev.pinwright.service.Node;
-import dev.pinwright.service.Problem;
-import dev.pinwright.service.intake.EnrollmentProfiles;
-import dev.pinwright.service.intake.Roster;
+import dev.pinwright.service.enrollment.EnrollmentProfiles;
+import dev.pinwright.service.roster.Roster;
 import dev.pinwright.service.rules.Profiles;
+import dev.pinwright.service.work.Json;
+import dev.pinwright.service.work.Problem;
 import java.util.List;
 import java.util.Map;
 import org.junit.jupiter.api.AfterEach;

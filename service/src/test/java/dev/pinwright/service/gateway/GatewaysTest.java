@@ -9,11 +9,11 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 import dev.pinwright.core.gateway.SetUpStep;
 import dev.pinwright.protocol.join.JoinMessages;
 import dev.pinwright.protocol.pki.Pki;
-import dev.pinwright.service.Json;
 import dev.pinwright.service.Node;
-import dev.pinwright.service.Problem;
-import dev.pinwright.service.intake.EnrollmentProfiles;
-import dev.pinwright.service.intake.Joining;
+import dev.pinwright.service.arrival.Joining;
+import dev.pinwright.service.enrollment.EnrollmentProfiles;
+import dev.pinwright.service.work.Json;
+import dev.pinwright.service.work.Problem;
 import java.security.cert.X509Certificate;
 import java.time.Duration;
 import java.util.List;
@@ -256,7 +256,7 @@ class GatewaysTest {
             .arrivals()
             .page(
                 READER,
-                new dev.pinwright.service.intake.Arrivals.Filter(
+                new dev.pinwright.service.arrival.Arrivals.Filter(
                     "refused", "0009", java.time.Instant.EPOCH),
                 FIRST)
             .items()

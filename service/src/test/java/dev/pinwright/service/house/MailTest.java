@@ -8,13 +8,13 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import com.icegreen.greenmail.util.GreenMail;
 import com.icegreen.greenmail.util.ServerSetup;
-import dev.pinwright.service.Json;
 import dev.pinwright.service.Node;
-import dev.pinwright.service.Problem;
-import dev.pinwright.service.intake.BulkInvitations;
-import dev.pinwright.service.intake.InvitationMail;
-import dev.pinwright.service.intake.Invitations;
+import dev.pinwright.service.invitation.BulkInvitations;
+import dev.pinwright.service.invitation.InvitationMail;
+import dev.pinwright.service.invitation.Invitations;
 import dev.pinwright.service.organisation.People;
+import dev.pinwright.service.work.Json;
+import dev.pinwright.service.work.Problem;
 import java.time.Duration;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;

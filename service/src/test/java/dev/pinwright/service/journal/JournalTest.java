@@ -6,7 +6,7 @@ import static dev.pinwright.service.Node.READER;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import dev.pinwright.service.Node;
-import dev.pinwright.service.Page;
+import dev.pinwright.service.work.Page;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.concurrent.Callable;

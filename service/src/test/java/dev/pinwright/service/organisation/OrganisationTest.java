@@ -7,12 +7,12 @@ import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import dev.pinwright.core.change.Rehearsal;
-import dev.pinwright.service.Json;
 import dev.pinwright.service.Node;
-import dev.pinwright.service.Page;
-import dev.pinwright.service.Problem;
 import dev.pinwright.service.device.DeviceFilter;
 import dev.pinwright.service.device.Devices;
+import dev.pinwright.service.work.Json;
+import dev.pinwright.service.work.Page;
+import dev.pinwright.service.work.Problem;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;

@@ -6,11 +6,11 @@ import static dev.pinwright.service.Node.READER;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
-import dev.pinwright.service.Json;
 import dev.pinwright.service.Node;
 import dev.pinwright.service.organisation.OrganisationSheets.Kind;
 import dev.pinwright.service.sheet.Sheet;
 import dev.pinwright.service.sheet.Sheet.Report;
+import dev.pinwright.service.work.Json;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;

@@ -3,10 +3,10 @@ package dev.pinwright.service.rules;
 import static dev.pinwright.service.Node.OWNER;
 import static org.assertj.core.api.Assertions.assertThat;
 
-import dev.pinwright.service.Json;
 import dev.pinwright.service.Node;
 import dev.pinwright.service.device.Devices;
 import dev.pinwright.service.sheet.Sheet;
+import dev.pinwright.service.work.Json;
 import java.util.List;
 import java.util.Map;
 import java.util.concurrent.CompletableFuture;

@@ -1,0 +1,352 @@
+package dev.pinwright.service.arrival;
+
+import dev.pinwright.catalog.Catalogue;
+import dev.pinwright.core.Words;
+import dev.pinwright.core.intake.EnrollmentDecision;
+import dev.pinwright.core.intake.EnrollmentDecision.Accepted;
+import dev.pinwright.core.intake.EnrollmentDecision.Evidence;
+import dev.pinwright.core.intake.EnrollmentDecision.Refusal;
+import dev.pinwright.core.intake.EnrollmentDecision.Refused;
+import dev.pinwright.core.intake.EnrollmentProfile;
+import dev.pinwright.core.intake.EnrollmentProfile.SignIn;
+import dev.pinwright.core.intake.Identifier;
+import dev.pinwright.core.intake.JoinAttempt;
+import dev.pinwright.protocol.join.JoinMessages;
+import dev.pinwright.protocol.join.JoinMessages.Admission;
+import dev.pinwright.protocol.join.JoinMessages.EstGrant;
+import dev.pinwright.protocol.join.JoinMessages.Offer;
+import dev.pinwright.service.access.Throttle;
+import dev.pinwright.service.bench.BenchOrder;
+import dev.pinwright.service.device.Activity;
+import dev.pinwright.service.directory.HolderSignIn;
+import dev.pinwright.service.enrollment.EnrollmentForm;
+import dev.pinwright.service.identity.Authority;
+import dev.pinwright.service.identity.DeviceCertificates;
+import dev.pinwright.service.identity.DeviceCertificates.Grant;
+import dev.pinwright.service.identity.TrustedMakers;
+import dev.pinwright.service.journal.Journal;
+import dev.pinwright.service.live.Events;
+import dev.pinwright.service.shape.Shapes;
+import dev.pinwright.service.terms.HolderTerms;
+import dev.pinwright.service.work.Problem;
+import dev.pinwright.service.work.Settings;
+import dev.pinwright.storage.Database;
+import dev.pinwright.storage.Tx;
+import dev.pinwright.storage.row.ArrivalRow;
+import dev.pinwright.storage.row.DeviceRow;
+import dev.pinwright.storage.row.EnrollmentProfileRow;
+import dev.pinwright.storage.row.RosterRow;
+import java.security.cert.X509Certificate;
+import java.time.Clock;
+import java.time.Duration;
+import java.time.Instant;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import java.util.stream.Collectors;
+import org.jspecify.annotations.Nullable;
+
+/** The join exchange, from the code to the right to one certificate. */
+public final class Joining {
+  private final Database database;
+  private final Settings settings;
+  private final WaysIn ways;
+  private final Offers offers;
+  private final HolderSignIn signIn;
+  private final Admittance admittance;
+  private final ArrivalLog log;
+  private final Journal journal;
+  private final Events events;
+  private final Clock clock;
+  private final Throttle addresses;
+  private final Throttle secrets;
+
+  public Joining(
+      Database database,
+      Catalogue catalogue,
+      Settings settings,
+      Authority authority,
+      Shapes shapes,
+      TrustedMakers makers,
+      HolderSignIn signIn,
+      Journal journal,
+      Events events,
+      Clock clock) {
+    this.database = database;
+    this.settings = settings;
+    this.signIn = signIn;
+    ways = new WaysIn(makers);
+    offers = new Offers(catalogue, settings, authority);
+    this.journal = journal;
+    this.events = events;
+    this.clock = clock;
+    admittance = new Admittance(catalogue, shapes);
+    addresses = new Throttle(database, clock, "join addresses", 60, Duration.ofMinutes(1));
+    secrets = new Throttle(database, clock, "join secrets", 5, Duration.ofMinutes(1));
+    log = new ArrivalLog(database, journal, events, clock);
+  }
+
+  /**
+   * Who asks.
+   *
+   * @param code as typed; {@link #BY_IDENTIFIER} for a device that comes by its own identity
+   * @param identity its certificate chain, leaf first; empty without one
+   * @param address for slowing down guesses
+   * @param languages the holder reads, most wanted first, as BCP 47 tags
+   */
+  public record Asking(
+      String code, List<X509Certificate> identity, String address, List<String> languages) {
+    /** Stands where the code stands when a device has none. */
+    public static final String BY_IDENTIFIER = "by-identifier";
+
+    public Asking(String code, String address) {
+      this(code, List.of(), address, List.of());
+    }
+  }
+
+  /** Let in, or waiting for a human when empty. */
+  public record Answer(Optional<Admission> admission) {}
+
+  /**
+   * What a code, or a device's own identity, offers for the holder to read before agreeing.
+   *
+   * @throws Problem 404 unknown-code, 410 spent-code or lapsed-code, 401 or 403 for an identity
+   *     that does not count, 429
+   */
+  public Offer offer(Asking asking) {
+    addresses.check(asking.address());
+    try {
+      return database.call(
+          tx -> {
+            WayIn way = ways.find(tx, asking);
+            if (way.invitation().isPresent()) {
+              EnrollmentDecision.usable(way.state(), clock.instant(), false)
+                  .ifPresent(
+                      r -> {
+                        throw problem(r);
+                      });
+            }
+            return offers.of(tx, way.profile(), asking.languages());
+          });
+    } catch (WayIn.Closed closed) {
+      throw turnedAway(asking, null, closed);
+    }
+  }
+
+  private Problem turnedAway(
+      Asking asking, JoinMessages.@Nullable Request request, WayIn.Closed closed) {
+    Refused r = closed.refused();
+    if (r.refusal() == Refusal.UNKNOWN_CODE || r.refusal() == Refusal.SIGN_IN_FAILED) {
+      addresses.failed(asking.address());
+    }
+    log.refuse(
+        null,
+        readable(request),
+        request == null ? null : request.device(),
+        r.refusal(),
+        r.detail());
+    return problem(r);
+  }
+
+  /** What the device says of itself, as far as it can be read. */
+  private static @Nullable JoinAttempt readable(JoinMessages.@Nullable Request request) {
+    try {
+      return request == null ? null : Attempts.read(request);
+    } catch (IllegalArgumentException e) {
+      return null;
+    }
+  }
+
+  /**
+   * Asks to be let in.
+   *
+   * @throws Problem one of the refusals of {@link Refusal}, 429
+   */
+  public Answer join(Asking asking, JoinMessages.Request request) {
+    addresses.check(asking.address());
+    WayIn way;
+    try {
+      way = database.call(tx -> ways.find(tx, asking));
+    } catch (WayIn.Closed closed) {
+      throw turnedAway(asking, request, closed);
+    }
+    JoinAttempt attempt;
+    try {
+      attempt = Attempts.read(request);
+      way.mustName(attempt);
+    } catch (IllegalArgumentException e) {
+      String why = String.valueOf(e.getMessage());
+      log.refuse(way, null, request.device(), Refusal.MALFORMED, why);
+      throw problem(new Refused(Refusal.MALFORMED, why, Optional.empty()));
+    }
+    HolderSignIn.Proof proof = proof(way, request);
+    Decided decided;
+    try {
+      decided = database.call(tx -> decide(tx, way, attempt, proof, asking));
+    } catch (Spent e) {
+      decided =
+          new Decided(
+              new Refused(Refusal.SPENT_CODE, "the invitation is used up", Optional.empty()), null);
+    }
+    if (decided.refused() != null) {
+      if (decided.refused().refusal() == Refusal.SIGN_IN_FAILED && proof.fault().isEmpty()) {
+        secrets.failed(way.key());
+        addresses.failed(asking.address());
+      }
+      log.refuse(
+          way, attempt, request.device(), decided.refused().refusal(), decided.refused().detail());
+      throw problem(decided.refused());
+    }
+    events.touch("arrivals");
+    events.touch("devices");
+    return new Answer(Optional.ofNullable(decided.admission()));
+  }
+
+  private HolderSignIn.Proof proof(WayIn way, JoinMessages.Request request) {
+    if (way.profile().signIn.equals(Words.of(SignIn.NONE))) {
+      return HolderSignIn.Proof.NOT_ASKED;
+    }
+    secrets.check(way.key());
+    return signIn.prove(way.profile(), request.signIn());
+  }
+
+  /** The last use went to somebody else meanwhile; everything is rolled back. */
+  private static final class Spent extends RuntimeException {
+    private Spent() {
+      super(null, null, false, false);
+    }
+  }
+
+  private record Decided(@Nullable Refused refused, @Nullable Admission admission) {}
+
+  private Decided decide(
+      Tx tx, WayIn way, JoinAttempt attempt, HolderSignIn.Proof proof, Asking asking) {
+    Instant now = clock.instant();
+    String key = ArrivalLog.key(attempt);
+    // two attempts of one device are taken one after the other, on whichever nodes they arrive
+    for (Identifier i : attempt.identifiers()) {
+      tx.rows(
+          "select 1, cast(pg_advisory_xact_lock(hashtextextended(:k, 0)) as text)",
+          Map.of("k", "identifier " + i));
+    }
+    WayIn here = way.again(tx);
+    EnrollmentProfileRow row = here.profile();
+    EnrollmentProfile profile = EnrollmentForm.decided(row);
+    List<DeviceRow> known = Admittance.onFile(tx, attempt);
+    Optional<RosterRow> roster = Admittance.onRoster(tx, attempt).stream().findFirst();
+    Set<String> records = known.stream().map(d -> d.id).collect(Collectors.toSet());
+    boolean same =
+        known.size() == 1
+            && known.get(0).platform.equals(attempt.platform())
+            && known.get(0).model.equals(attempt.model());
+    Optional<ArrivalRow> waiting =
+        tx
+            .list(
+                ArrivalRow.class,
+                "from ArrivalRow where profileId = :p and deviceKey = :k and outcome = 'waiting'",
+                Map.of("p", row.id, "k", key),
+                1)
+            .stream()
+            .findFirst();
+    boolean approved = waiting.map(a -> a.approved).orElse(false);
+    Evidence evidence =
+        new Evidence(now, proof.right(), records, same, roster.isPresent(), approved);
+    EnrollmentDecision decision =
+        here.invitation().isPresent()
+            ? EnrollmentDecision.decide(profile, here.state(), attempt, evidence)
+            : EnrollmentDecision.decideHandsFree(profile, attempt, evidence);
+    if (decision instanceof Refused refused) {
+      boolean told = refused.refusal() == Refusal.SIGN_IN_FAILED && proof.fault().isPresent();
+      return new Decided(
+          told
+              ? new Refused(Refusal.SIGN_IN_FAILED, proof.fault().get(), Optional.empty())
+              : refused,
+          null);
+    }
+    if (decision instanceof EnrollmentDecision.Waiting && ArrivalLog.declined(tx, row.id, key)) {
+      return new Decided(
+          new Refused(
+              Refusal.NOT_ON_ROSTER, "an administrator refused this device", Optional.empty()),
+          null);
+    }
+    ArrivalRow arrival = waiting.orElseGet(() -> ArrivalLog.arrival(tx, here, attempt, null, now));
+    arrival.changedAt = now;
+    if (!(decision instanceof Accepted accepted)) {
+      arrival.step = "approval";
+      arrival.outcome = "waiting";
+      arrival.reason = "waits for somebody to approve it";
+      if (waiting.isEmpty()) {
+        journal.write(
+            tx,
+            "device:" + arrival.identifier,
+            "arrival.waiting",
+            "arrival:" + arrival.id,
+            attempt.model() + " " + arrival.identifier + " waits for approval");
+      }
+      return new Decided(null, null);
+    }
+    DeviceRow device =
+        admittance.admit(
+            tx,
+            new Admittance.Arriving(
+                row,
+                profile,
+                attempt,
+                known,
+                roster,
+                proof.personId().or(here::person),
+                here.invitation().flatMap(i -> BenchOrder.of(tx, i.id))),
+            now);
+    arrival.deviceId = device.id;
+    arrival.step = "admitted";
+    arrival.outcome = "under-way";
+    arrival.reason = "";
+    Grant grant = DeviceCertificates.grant(tx, device.id, now);
+    tx.flush();
+    // counted last, since everybody with this code waits for whoever has counted
+    here.invitation()
+        .ifPresent(i -> BenchOrder.fared(tx, i.id, device.serial, "joined", "", device.id, now));
+    boolean back = accepted.returning().isPresent();
+    if (!back && !here.count(tx)) {
+      throw new Spent();
+    }
+    profile
+        .termsVersion()
+        .ifPresent(
+            v ->
+                HolderTerms.accepted(
+                    tx,
+                    device.id,
+                    device.personId,
+                    v,
+                    HolderTerms.read(tx, v, asking.languages()).orElseThrow().language(),
+                    now));
+    String how = (back ? "Came back by " : "Joined by ") + row.name;
+    Activity.add(tx, device.id, now, "joined", how);
+    journal.write(
+        tx,
+        "device:" + device.id,
+        back ? "device.returned" : "device.joined",
+        "device:" + device.id,
+        device.name
+            + ": "
+            + how.substring(0, 1).toLowerCase(java.util.Locale.ROOT)
+            + how.substring(1)
+            + attempt.termsAccepted().map(v -> ", terms " + v + " accepted").orElse(""));
+    return new Decided(
+        null,
+        new Admission(
+            device.id,
+            device.id,
+            new EstGrant(
+                settings.deviceBase() + "/.well-known/est", grant.username(), grant.password())));
+  }
+
+  static Problem problem(Refused r) {
+    String detail = Character.toUpperCase(r.detail().charAt(0)) + r.detail().substring(1) + ".";
+    Problem p = new Problem(r.refusal().httpStatus(), Words.of(r.refusal()), "Not let in", detail);
+    r.minimum().ifPresent(m -> p.with("minimum", m.toString()));
+    return p;
+  }
+}

@@ -1,0 +1,99 @@
+package dev.pinwright.service.arrival;
+
+import dev.pinwright.core.intake.EnrollmentDecision.Refusal;
+import dev.pinwright.core.intake.Identifier;
+import dev.pinwright.core.intake.InvitationCode;
+import dev.pinwright.service.arrival.Joining.Asking;
+import dev.pinwright.service.identity.TrustedMakers;
+import dev.pinwright.service.secret.Vault;
+import dev.pinwright.storage.Tx;
+import dev.pinwright.storage.row.EnrollmentProfileRow;
+import dev.pinwright.storage.row.InvitationRow;
+import dev.pinwright.storage.row.RosterRow;
+import java.util.Map;
+import java.util.Optional;
+
+/** Finds the way in of whoever asks: a code's invitation, or the roster and the registrar. */
+final class WaysIn {
+  private final TrustedMakers makers;
+
+  WaysIn(TrustedMakers makers) {
+    this.makers = makers;
+  }
+
+  /**
+   * @throws WayIn.Closed when there is none, saying why
+   */
+  WayIn find(Tx tx, Asking asking) {
+    return asking.code().equals(Asking.BY_IDENTIFIER)
+        ? byIdentity(tx, asking)
+        : byCode(tx, asking.code());
+  }
+
+  private static WayIn byCode(Tx tx, String typed) {
+    InvitationRow invitation =
+        code(typed)
+            .flatMap(
+                code ->
+                    tx
+                        .list(
+                            InvitationRow.class,
+                            "from InvitationRow where codeHash = :h",
+                            Map.of("h", Vault.hash(code.value())),
+                            1)
+                        .stream()
+                        .findFirst())
+            .orElseThrow(
+                () -> new WayIn.Closed(Refusal.UNKNOWN_CODE, "no invitation has this code"));
+    return new WayIn(
+        tx.find(EnrollmentProfileRow.class, invitation.profileId).orElseThrow(),
+        Optional.of(invitation),
+        "");
+  }
+
+  private static Optional<InvitationCode> code(String typed) {
+    try {
+      return Optional.of(InvitationCode.parse(typed));
+    } catch (IllegalArgumentException e) {
+      return Optional.empty();
+    }
+  }
+
+  private WayIn byIdentity(Tx tx, Asking asking) {
+    TrustedMakers.Proved proved;
+    try {
+      proved = makers.prove(tx, asking.identity());
+    } catch (TrustedMakers.NotTrusted e) {
+      throw new WayIn.Closed(Refusal.SIGN_IN_FAILED, String.valueOf(e.getMessage()));
+    }
+    String serial;
+    try {
+      serial = Identifier.of(Identifier.Kind.SERIAL, proved.serial()).value();
+    } catch (IllegalArgumentException e) {
+      throw new WayIn.Closed(Refusal.MALFORMED, String.valueOf(e.getMessage()));
+    }
+    RosterRow row =
+        tx
+            .list(
+                RosterRow.class,
+                "from RosterRow where serial = :s and state <> 'withdrawn' order by id",
+                Map.of("s", serial),
+                1)
+            .stream()
+            .findFirst()
+            .orElseThrow(
+                () ->
+                    new WayIn.Closed(
+                        Refusal.NOT_ON_ROSTER, serial + " is not on the organisation's roster"));
+    String profile = row.profileId != null ? row.profileId : proved.defaultProfile().orElse(null);
+    return Optional.ofNullable(profile)
+        .flatMap(id -> tx.find(EnrollmentProfileRow.class, id))
+        .filter(p -> p.removedAt == null)
+        .map(p -> new WayIn(p, Optional.empty(), serial))
+        .orElseThrow(
+            () ->
+                new WayIn.Closed(
+                    Refusal.NOT_ON_ROSTER,
+                    serial + " is on the roster, but without an enrollment profile"));
+  }
+}

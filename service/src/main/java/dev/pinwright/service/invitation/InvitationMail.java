@@ -1,0 +1,159 @@
+package dev.pinwright.service.invitation;
+
+import dev.pinwright.catalog.Catalogue;
+import dev.pinwright.core.catalog.Platform;
+import dev.pinwright.protocol.join.JoinMessages.JoinFile;
+import dev.pinwright.protocol.pki.Pki;
+import dev.pinwright.protocol.qr.QrCode;
+import dev.pinwright.service.house.Mailer;
+import dev.pinwright.service.house.Mailer.Attachment;
+import dev.pinwright.service.house.Mailer.Letter;
+import dev.pinwright.service.identity.Authority;
+import dev.pinwright.service.live.Events;
+import dev.pinwright.service.work.Json;
+import dev.pinwright.storage.Database;
+import dev.pinwright.storage.Tx;
+import dev.pinwright.storage.row.EnrollmentProfileRow;
+import dev.pinwright.storage.row.InvitationRow;
+import java.nio.charset.StandardCharsets;
+import java.time.Clock;
+import java.time.Duration;
+import java.time.Instant;
+import java.time.ZoneOffset;
+import java.time.format.DateTimeFormatter;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import java.util.Optional;
+
+/** Mails invitations to the people they are for. */
+public final class InvitationMail {
+  private static final DateTimeFormatter DAY =
+      DateTimeFormatter.ofPattern("d MMMM yyyy", Locale.ENGLISH).withZone(ZoneOffset.UTC);
+  private final Database database;
+  private final Catalogue catalogue;
+  private final Invitations invitations;
+  private final Mailer mailer;
+  private final Authority authority;
+  private final String organisation;
+  private final Events events;
+  private final Clock clock;
+
+  public InvitationMail(
+      Database database,
+      Catalogue catalogue,
+      Invitations invitations,
+      Mailer mailer,
+      Authority authority,
+      String organisation,
+      Events events,
+      Clock clock) {
+    this.database = database;
+    this.catalogue = catalogue;
+    this.invitations = invitations;
+    this.mailer = mailer;
+    this.authority = authority;
+    this.organisation = organisation;
+    this.events = events;
+    this.clock = clock;
+  }
+
+  /**
+   * Mails what is due, one letter a transaction, so that nodes share the work. A letter may go
+   * twice when a node stops between sending and noting it, never not at all.
+   *
+   * @return how many were tried
+   */
+  public int sendDue() {
+    int tried = 0;
+    while (tried < 500 && mailer.connected() && database.call(this::sendNext)) {
+      tried++;
+    }
+    if (tried > 0) {
+      events.touch("invitations");
+    }
+    return tried;
+  }
+
+  /**
+   * Asks again, once, who was mailed an invitation that lapses within a day and has not used it.
+   *
+   * @return how many letters are due by that
+   */
+  public int remindLapsing() {
+    Instant now = clock.instant();
+    return database.call(
+        tx ->
+            tx.execute(
+                "update invitation set mail_state = 'due' where mail_state = 'sent'"
+                    + " and mailed_times = 1 and uses = 0 and withdrawn_at is null"
+                    + " and expires_at between :now and :soon and mailed_at < :before",
+                Map.of(
+                    "now", now,
+                    "soon", now.plus(Duration.ofDays(1)),
+                    "before", now.minus(Duration.ofDays(1)))));
+  }
+
+  private boolean sendNext(Tx tx) {
+    List<Object[]> due =
+        tx.rows(
+            "select id, 1 from invitation where mail_state = 'due' order by id limit 1"
+                + " for update skip locked",
+            Map.of());
+    if (due.isEmpty()) {
+      return false;
+    }
+    String id = (String) due.get(0)[0];
+    InvitationRow row = tx.find(InvitationRow.class, id).orElseThrow();
+    Optional<String> fault = mailer.send(letter(tx, invitations.one(tx, id)));
+    row.mailState = fault.isPresent() ? "failed" : "sent";
+    row.mailFault = fault.orElse("");
+    if (fault.isEmpty()) {
+      row.mailedAt = clock.instant();
+      row.mailedTimes++;
+    }
+    return true;
+  }
+
+  private Letter letter(Tx tx, Invitations.Shown i) {
+    EnrollmentProfileRow profile = tx.find(EnrollmentProfileRow.class, i.profileId()).orElseThrow();
+    StringBuilder text = new StringBuilder();
+    text.append("Hello ").append(i.person().orElse("")).append(",\n\n");
+    text.append(organisation)
+        .append(" invites a device of yours to join \u201c")
+        .append(profile.name)
+        .append("\u201d.\n\n");
+    for (Platform p : catalogue.catalog().platforms()) {
+      if (List.of(profile.platforms).contains(p.key())) {
+        text.append("On a ")
+            .append(p.name())
+            .append(" device: ")
+            .append(catalogue.joining().getOrDefault(p.key(), ""))
+            .append('\n');
+      }
+    }
+    text.append("\nLink:  ").append(i.link()).append("\nCode:  ").append(i.code());
+    text.append("\nIt can be used until ").append(DAY.format(i.expiresAt())).append(".\n\n");
+    if (profile.signIn.equals("directory")) {
+      text.append("You will be asked for your staff login and password.\n");
+    } else if (profile.signIn.equals("passphrase")) {
+      text.append("You will be asked for a passphrase; your administrator has it.\n");
+    }
+    if (profile.ownership.equals("personal")) {
+      text.append("The device stays yours. What ")
+          .append(organisation)
+          .append(" can see, and what it never sees, is shown before you agree.\n");
+    }
+    JoinFile file = new JoinFile(JoinFile.FORMAT, i.link(), Pki.pem(authority.root()));
+    return new Letter(
+        i.mail().orElseThrow(),
+        "Your device and " + organisation,
+        text.toString(),
+        List.of(
+            new Attachment("join.png", "image/png", new QrCode(i.link()).png(6)),
+            new Attachment(
+                "join.json",
+                "application/json",
+                Json.write(file).getBytes(StandardCharsets.UTF_8))));
+  }
+}

@@ -1,0 +1,5 @@
+/** Names by pattern and running numbers. */
+@NullMarked
+package dev.pinwright.service.naming;
+
+import org.jspecify.annotations.NullMarked;

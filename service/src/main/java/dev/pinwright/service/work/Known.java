@@ -1,0 +1,57 @@
+package dev.pinwright.service.work;
+
+import dev.pinwright.core.organisation.TagList;
+import dev.pinwright.storage.Tx;
+import java.util.List;
+import java.util.function.ToIntFunction;
+import org.jspecify.annotations.Nullable;
+
+/** What is on file already: references in what an administrator writes, and rows to change. */
+public final class Known {
+  private Known() {}
+
+  /**
+   * The id given, if there is such a row; null for none given.
+   *
+   * @param what what the row is, for the error and its place
+   * @throws Problem 400 when there is no such row
+   */
+  public static @Nullable String id(Tx tx, Class<?> type, String what, @Nullable String id) {
+    if (id == null || id.isEmpty()) {
+      return null;
+    }
+    if (tx.find(type, id).isEmpty()) {
+      throw Problem.malformed("/" + what + "Id", "There is no " + what + " " + id + ".");
+    }
+    return id;
+  }
+
+  /**
+   * Tags as they are kept.
+   *
+   * @throws Problem 400 when there are too many, or one cannot be a tag
+   */
+  public static String[] tags(@Nullable List<String> written) {
+    try {
+      return TagList.sound(written == null ? List.of() : written).toArray(String[]::new);
+    } catch (IllegalArgumentException e) {
+      throw Problem.malformed("/tags", e);
+    }
+  }
+
+  /**
+   * A row to be changed, locked until the end of the transaction.
+   *
+   * @param what what the row is, for the error
+   * @param version the version the caller has seen
+   * @throws Problem 404 when there is no such row, 412 when someone else changed it meanwhile
+   */
+  public static <R> R locked(
+      Tx tx, Class<R> type, String what, String id, int version, ToIntFunction<R> versionOf) {
+    R row = tx.lock(type, id).orElseThrow(() -> Problem.notFound(what, id));
+    if (versionOf.applyAsInt(row) != version) {
+      throw Problem.changedMeanwhile(what, versionOf.applyAsInt(row));
+    }
+    return row;
+  }
+}

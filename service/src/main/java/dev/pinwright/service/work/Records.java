@@ -1,0 +1,28 @@
+package dev.pinwright.service.work;
+
+/**
+ * Things that are written by people one at a time and listed elsewhere.
+ *
+ * @param <T> a thing as shown
+ * @param <D> a thing as written
+ */
+public interface Records<T extends Records.Versioned, D> {
+
+  /** Something whose changes are counted, so that nobody overwrites what they have not seen. */
+  interface Versioned {
+    /** How often it was changed. */
+    int version();
+  }
+
+  /** Adds one; {@link Problem} 400 or 409 says why it cannot be. */
+  T add(Caller caller, D draft);
+
+  /** One of them; {@link Problem} 404 when there is none. */
+  T get(Caller caller, String id);
+
+  /** Rewrites one; {@link Problem} 412 when someone else changed it after {@code version}. */
+  T change(Caller caller, String id, int version, D draft);
+
+  /** Deletes one; {@link Problem} 409 names what still needs it. */
+  void delete(Caller caller, String id);
+}

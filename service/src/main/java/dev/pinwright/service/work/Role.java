@@ -1,0 +1,18 @@
+package dev.pinwright.service.work;
+
+/** Roles, from most to least. A role may do whatever the ones after it may. */
+public enum Role {
+  /** Everything. */
+  OWNER,
+  /** Rules, intake, groups, and all commands. */
+  OPERATOR,
+  /** Commands to devices. */
+  HELPDESK,
+  /** Looks only. */
+  READER;
+
+  /** Whether this role may do what {@code needed} may. */
+  public boolean covers(Role needed) {
+    return ordinal() <= needed.ordinal();
+  }
+}
