@@ -59,3 +59,6 @@ create index device_by_name on device (lower(name), id) where retired_at is null
 create index device_retired_by_name on device (lower(name), id) where retired_at is not null;
 -- for what few devices are
 create index device_managed_as on device (ownership, mode, platform) where retired_at is null;
+
+-- when a node took a letter to send it
+alter table invitation add mail_taken_at timestamptz;

@@ -7,6 +7,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.function.Consumer;
 import java.util.function.Function;
+import java.util.function.Supplier;
 import javax.sql.DataSource;
 import org.flywaydb.core.Flyway;
 import org.hibernate.Session;
@@ -46,6 +47,8 @@ public final class Database implements AutoCloseable {
   static List<Class<?>> mapped() {
     return List.of(ROWS);
   }
+
+  private static final ThreadLocal<Integer> UNDER_WAY = ThreadLocal.withInitial(() -> 0);
 
   private final HikariDataSource pool;
   private final SessionFactory sessions;
@@ -126,12 +129,34 @@ public final class Database implements AutoCloseable {
     return pool;
   }
 
+  /**
+   * Refuses to go on within a transaction. Whoever calls another service says so first: a call that
+   * takes its time would hold rows, and everybody who wants them, for as long.
+   *
+   * @param what is called, for the message
+   * @throws IllegalStateException on a thread that is in a transaction
+   */
+  public static void outsideTransactions(String what) {
+    if (UNDER_WAY.get() > 0) {
+      throw new IllegalStateException(what + " is called within a transaction");
+    }
+  }
+
+  private static <T> T counted(Supplier<T> work) {
+    UNDER_WAY.set(UNDER_WAY.get() + 1);
+    try {
+      return work.get();
+    } finally {
+      UNDER_WAY.set(UNDER_WAY.get() - 1);
+    }
+  }
+
   /** Runs work in a transaction and commits it; any exception rolls it back. */
   public <T> T call(Function<Tx, T> work) {
     try (Session session = sessions.openSession()) {
       Transaction transaction = session.beginTransaction();
       try {
-        T result = work.apply(new Tx(session));
+        T result = counted(() -> work.apply(new Tx(session)));
         transaction.commit();
         return result;
       } catch (RuntimeException | Error e) {
@@ -166,7 +191,7 @@ public final class Database implements AutoCloseable {
     try (Session session = sessions.openSession()) {
       Transaction transaction = session.beginTransaction();
       try {
-        return work.apply(new Tx(session));
+        return counted(() -> work.apply(new Tx(session)));
       } finally {
         transaction.rollback();
       }

@@ -21,6 +21,7 @@ import java.util.concurrent.BlockingQueue;
 import java.util.concurrent.CountDownLatch;
 import java.util.concurrent.LinkedBlockingQueue;
 import java.util.concurrent.TimeUnit;
+import org.hibernate.annotations.DynamicUpdate;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
@@ -84,6 +85,23 @@ class DatabaseTest {
             });
     assertThat(seen).isTrue();
     assertThat(kept(3)).isFalse();
+  }
+
+  @Test
+  void otherServicesAreNotCalledWithinATransaction() {
+    Database.outsideTransactions("the vendor");
+    assertThatIllegalStateException()
+        .isThrownBy(() -> database.run(tx -> Database.outsideTransactions("the vendor")))
+        .withMessage("the vendor is called within a transaction");
+    assertThatIllegalStateException()
+        .isThrownBy(
+            () ->
+                database.run(
+                    tx -> {
+                      database.run(inner -> kept(1));
+                      Database.outsideTransactions("the vendor");
+                    }));
+    Database.outsideTransactions("the vendor");
   }
 
   @Test
@@ -233,6 +251,12 @@ class DatabaseTest {
         }
       }
     }
+  }
+
+  @Test
+  void noWriterOfARowWritesColumnsItDidNotChange() {
+    assertThat(Database.mapped())
+        .allSatisfy(type -> assertThat(type).hasAnnotation(DynamicUpdate.class));
   }
 
   @Test

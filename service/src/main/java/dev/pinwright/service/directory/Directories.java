@@ -59,6 +59,7 @@ public final class Directories implements StaffDirectory {
   }
 
   private <T> T with(Directory directory, String password, Work<T> work) throws LDAPException {
+    Database.outsideTransactions("the staff directory");
     try (DirectoryLine line = new DirectoryLine(directory, password)) {
       return work.on(line);
     }

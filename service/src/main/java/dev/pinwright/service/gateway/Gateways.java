@@ -314,13 +314,17 @@ public final class Gateways implements TrustedMakers {
    * @throws Problem 400 without a token, 502 when the registrar does not accept it
    */
   public Shown connectRegistrar(Caller caller, String platform, @Nullable String token) {
+    caller.needs(Role.OWNER);
     String checked = token(token);
+    GatewayRow tried = found(platform);
+    String account = registrar.account(tried, checked);
     act(
         caller,
         platform,
         false,
         (tx, row) -> {
-          row.registrarAccount = registrar.account(row, checked);
+          sameServices(tried, row);
+          row.registrarAccount = account;
           row.registrarToken = vault.seal(checked);
           row.registrarFault = "";
           return "Registrar of " + name(platform) + " connected";
@@ -364,22 +368,45 @@ public final class Gateways implements TrustedMakers {
 
   /** Connects the store. */
   public Shown connectStore(Caller caller, String platform, @Nullable String token) {
+    caller.needs(Role.OWNER);
     String checked = token(token);
+    GatewayRow tried = found(platform);
+    String account =
+        new VendorLine(tried.services, Chains.certificates(tried.roots), null, null)
+            .call("GET", "/store/account", checked, null)
+            .path("account")
+            .asText();
     return act(
         caller,
         platform,
         false,
         (tx, row) -> {
-          row.storeAccount =
-              new VendorLine(row.services, Chains.certificates(row.roots), null, null)
-                  .call("GET", "/store/account", checked, null)
-                  .path("account")
-                  .asText();
+          sameServices(tried, row);
+          row.storeAccount = account;
           row.storeToken = vault.seal(checked);
           row.storeCheckedAt = clock.instant();
           row.storeFault = "";
           return "Store of " + name(platform) + " connected";
         });
+  }
+
+  private GatewayRow found(String platform) {
+    String name = name(platform);
+    return database
+        .call(tx -> tx.find(GatewayRow.class, platform))
+        .orElseThrow(() -> notSetUp(name));
+  }
+
+  private static Problem notSetUp(String name) {
+    return Problem.conflict("not-set-up", "Say first where the services of " + name + " are.");
+  }
+
+  /** What was tried has to be what is written down: the services may have moved meanwhile. */
+  private static void sameServices(GatewayRow tried, GatewayRow row) {
+    if (!tried.services.equals(row.services) || !tried.roots.equals(row.roots)) {
+      throw Problem.conflict(
+          "services-moved", "Somebody set the gateway up anew meanwhile; try again.");
+    }
   }
 
   private Shown act(
@@ -391,8 +418,7 @@ public final class Gateways implements TrustedMakers {
             tx -> {
               Optional<GatewayRow> found = tx.lock(GatewayRow.class, platform);
               if (found.isEmpty() && !fresh) {
-                throw Problem.conflict(
-                    "not-set-up", "Say first where the services of " + name + " are.");
+                throw notSetUp(name);
               }
               GatewayRow row = found.orElseGet(GatewayRow::new);
               row.platform = platform;

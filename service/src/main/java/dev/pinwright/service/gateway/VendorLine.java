@@ -3,6 +3,7 @@ package dev.pinwright.service.gateway;
 import com.fasterxml.jackson.databind.JsonNode;
 import dev.pinwright.service.work.Json;
 import dev.pinwright.service.work.Problem;
+import dev.pinwright.storage.Database;
 import java.io.IOException;
 import java.net.URI;
 import java.net.http.HttpClient;
@@ -75,6 +76,7 @@ final class VendorLine {
    * @throws Problem 502 saying what the vendor's services answered, or that they did not
    */
   JsonNode call(String method, String path, String token, @Nullable Object body) {
+    Database.outsideTransactions("a vendor");
     HttpRequest.Builder request =
         HttpRequest.newBuilder(URI.create(services + path))
             .timeout(PATIENCE)
@@ -106,6 +108,7 @@ final class VendorLine {
 
   /** Posts to a push resource (RFC 8030, 5); the answer's status. */
   CompletableFuture<Integer> push(String endpoint, Map<String, String> headers, byte[] body) {
+    Database.outsideTransactions("a push service");
     HttpRequest.Builder request =
         HttpRequest.newBuilder(URI.create(endpoint))
             .timeout(PATIENCE)

@@ -5,6 +5,7 @@ import dev.pinwright.service.house.Connections.Mail;
 import dev.pinwright.service.work.Caller;
 import dev.pinwright.service.work.Problem;
 import dev.pinwright.service.work.Role;
+import dev.pinwright.storage.Database;
 import jakarta.activation.DataHandler;
 import jakarta.mail.Message;
 import jakarta.mail.MessagingException;
@@ -101,6 +102,7 @@ public final class Mailer {
   }
 
   private void post(Kept<Mail> kept, Letter letter) throws MessagingException {
+    Database.outsideTransactions("the mail server");
     Mail mail = kept.settings();
     Properties p = new Properties();
     String protocol = mail.security().equals("tls") ? "smtps" : "smtp";

@@ -28,6 +28,7 @@ import java.util.Optional;
 
 /** Mails invitations to the people they are for. */
 public final class InvitationMail {
+  private static final Duration TAKEN_FOR = Duration.ofMinutes(2);
   private static final DateTimeFormatter DAY =
       DateTimeFormatter.ofPattern("d MMMM yyyy", Locale.ENGLISH).withZone(ZoneOffset.UTC);
   private final Database database;
@@ -66,7 +67,7 @@ public final class InvitationMail {
    */
   public int sendDue() {
     int tried = 0;
-    while (tried < 500 && mailer.connected() && database.call(this::sendNext)) {
+    while (tried < 500 && mailer.connected() && sendNext()) {
       tried++;
     }
     if (tried > 0) {
@@ -94,25 +95,51 @@ public final class InvitationMail {
                     "before", now.minus(Duration.ofDays(1)))));
   }
 
-  private boolean sendNext(Tx tx) {
-    List<Object[]> due =
-        tx.rows(
-            "select id, 1 from invitation where mail_state = 'due' order by id limit 1"
-                + " for update skip locked",
-            Map.of());
-    if (due.isEmpty()) {
-      return false;
-    }
-    String id = (String) due.get(0)[0];
-    InvitationRow row = tx.find(InvitationRow.class, id).orElseThrow();
-    Optional<String> fault = mailer.send(letter(tx, invitations.one(tx, id)));
+  private record Due(String id, Letter letter) {}
+
+  /**
+   * Sends one letter. It is taken by one node for a while, written, sent, and put on file; when the
+   * node dies in between, another takes it after that while. So a letter may go twice, never not at
+   * all, and nobody waits for the mail server.
+   */
+  private boolean sendNext() {
+    Optional<Due> due = database.call(this::take);
+    due.ifPresent(
+        d -> {
+          Optional<String> fault = mailer.send(d.letter());
+          database.run(tx -> sent(tx, d.id(), fault));
+        });
+    return due.isPresent();
+  }
+
+  private Optional<Due> take(Tx tx) {
+    Instant now = clock.instant();
+    return tx
+        .column(
+            String.class,
+            """
+            update invitation set mail_taken_at = :now
+             where id = (select id from invitation
+                          where mail_state = 'due'
+                            and (mail_taken_at is null or mail_taken_at < :before)
+                          order by id limit 1 for update skip locked)
+            returning id
+            """,
+            Map.of("now", now, "before", now.minus(TAKEN_FOR)))
+        .stream()
+        .findFirst()
+        .map(id -> new Due(id, letter(tx, invitations.one(tx, id))));
+  }
+
+  private void sent(Tx tx, String id, Optional<String> fault) {
+    InvitationRow row = tx.lock(InvitationRow.class, id).orElseThrow();
     row.mailState = fault.isPresent() ? "failed" : "sent";
     row.mailFault = fault.orElse("");
     if (fault.isEmpty()) {
       row.mailedAt = clock.instant();
       row.mailedTimes++;
     }
-    return true;
+    tx.execute("update invitation set mail_taken_at = null where id = :id", Map.of("id", id));
   }
 
   private Letter letter(Tx tx, Invitations.Shown i) {

@@ -4,9 +4,11 @@ import jakarta.persistence.Entity;
 import jakarta.persistence.Id;
 import jakarta.persistence.Table;
 import java.time.Instant;
+import org.hibernate.annotations.DynamicUpdate;
 
 /** One attempt to join. */
 @Entity
+@DynamicUpdate
 @Table(name = "arrival")
 public class ArrivalRow {
   @Id public String id;

@@ -4,9 +4,11 @@ import jakarta.persistence.Entity;
 import jakarta.persistence.Id;
 import jakarta.persistence.Table;
 import java.time.Instant;
+import org.hibernate.annotations.DynamicUpdate;
 
 /** A change that moved devices, for the tray. */
 @Entity
+@DynamicUpdate
 @Table(name = "change")
 public class ChangeRow {
   @Id public String id;

@@ -4,9 +4,11 @@ import jakarta.persistence.Entity;
 import jakarta.persistence.Id;
 import jakarta.persistence.Table;
 import java.time.Instant;
+import org.hibernate.annotations.DynamicUpdate;
 
 /** One instruction to one device. */
 @Entity
+@DynamicUpdate
 @Table(name = "command")
 public class CommandRow {
   @Id public String id;

@@ -4,9 +4,11 @@ import jakarta.persistence.Entity;
 import jakarta.persistence.Id;
 import jakarta.persistence.Table;
 import java.time.Instant;
+import org.hibernate.annotations.DynamicUpdate;
 
 /** A certificate issued to a device, by serial number in hex. */
 @Entity
+@DynamicUpdate
 @Table(name = "device_certificate")
 public class DeviceCertificateRow {
   @Id public String serial;

@@ -4,11 +4,13 @@ import jakarta.persistence.Entity;
 import jakarta.persistence.Id;
 import jakarta.persistence.Table;
 import java.time.Instant;
+import org.hibernate.annotations.DynamicUpdate;
 import org.hibernate.annotations.JdbcTypeCode;
 import org.hibernate.type.SqlTypes;
 
 /** One order of a command to many devices. */
 @Entity
+@DynamicUpdate
 @Table(name = "dispatch")
 public class DispatchRow {
   @Id public String id;

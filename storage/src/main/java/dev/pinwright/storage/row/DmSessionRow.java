@@ -4,9 +4,11 @@ import jakarta.persistence.Entity;
 import jakarta.persistence.Id;
 import jakarta.persistence.Table;
 import java.time.Instant;
+import org.hibernate.annotations.DynamicUpdate;
 
 /** A management session that goes beyond one exchange. */
 @Entity
+@DynamicUpdate
 @Table(name = "dm_session")
 public class DmSessionRow {
   @Id public String deviceId;

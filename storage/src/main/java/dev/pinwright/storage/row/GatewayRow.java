@@ -5,9 +5,11 @@ import jakarta.persistence.Id;
 import jakarta.persistence.Table;
 import jakarta.persistence.Version;
 import java.time.Instant;
+import org.hibernate.annotations.DynamicUpdate;
 
 /** The connection to one platform's push, registrar and store. */
 @Entity
+@DynamicUpdate
 @Table(name = "gateway")
 public class GatewayRow {
   @Id public String platform;

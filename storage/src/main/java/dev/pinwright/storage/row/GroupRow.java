@@ -5,9 +5,11 @@ import jakarta.persistence.Id;
 import jakarta.persistence.Table;
 import jakarta.persistence.Version;
 import java.time.Instant;
+import org.hibernate.annotations.DynamicUpdate;
 
 /** A picked group. */
 @Entity
+@DynamicUpdate
 @Table(name = "device_group")
 public class GroupRow {
   @Id public String id;

@@ -4,9 +4,11 @@ import jakarta.persistence.Entity;
 import jakarta.persistence.Id;
 import jakarta.persistence.Table;
 import java.time.Instant;
+import org.hibernate.annotations.DynamicUpdate;
 
 /** An invitation; the code is kept as a hash to find it and sealed to show it. */
 @Entity
+@DynamicUpdate
 @Table(name = "invitation")
 public class InvitationRow {
   @Id public String id;

@@ -5,9 +5,11 @@ import jakarta.persistence.Id;
 import jakarta.persistence.Table;
 import jakarta.persistence.Version;
 import java.time.Instant;
+import org.hibernate.annotations.DynamicUpdate;
 
 /** Someone who holds devices. */
 @Entity
+@DynamicUpdate
 @Table(name = "person")
 public class PersonRow {
   @Id public String id;

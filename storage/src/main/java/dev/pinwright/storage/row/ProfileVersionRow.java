@@ -6,11 +6,13 @@ import jakarta.persistence.IdClass;
 import jakarta.persistence.Table;
 import java.io.Serializable;
 import java.time.Instant;
+import org.hibernate.annotations.DynamicUpdate;
 import org.hibernate.annotations.JdbcTypeCode;
 import org.hibernate.type.SqlTypes;
 
 /** A published version; never changed. */
 @Entity
+@DynamicUpdate
 @Table(name = "profile_version")
 @IdClass(ProfileVersionRow.Key.class)
 public class ProfileVersionRow {

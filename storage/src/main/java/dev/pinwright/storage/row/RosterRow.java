@@ -5,11 +5,13 @@ import jakarta.persistence.Id;
 import jakarta.persistence.Table;
 import jakarta.persistence.Version;
 import java.time.Instant;
+import org.hibernate.annotations.DynamicUpdate;
 import org.hibernate.annotations.JdbcTypeCode;
 import org.hibernate.type.SqlTypes;
 
 /** A device that is known before it arrives. */
 @Entity
+@DynamicUpdate
 @Table(name = "roster_entry")
 public class RosterRow {
   @Id public String id;

@@ -5,9 +5,11 @@ import jakarta.persistence.Id;
 import jakarta.persistence.Table;
 import jakarta.persistence.Version;
 import java.time.Instant;
+import org.hibernate.annotations.DynamicUpdate;
 
 /** A place on the map. */
 @Entity
+@DynamicUpdate
 @Table(name = "site")
 public class SiteRow {
   @Id public String id;

@@ -4,9 +4,11 @@ import jakarta.persistence.Entity;
 import jakarta.persistence.Id;
 import jakarta.persistence.Table;
 import java.time.Instant;
+import org.hibernate.annotations.DynamicUpdate;
 
 /** One version of the terms; never changed once written. */
 @Entity
+@DynamicUpdate
 @Table(name = "terms")
 public class TermsRow {
   @Id public int version;

@@ -5,9 +5,11 @@ import jakarta.persistence.Id;
 import jakarta.persistence.Table;
 import jakarta.persistence.Version;
 import java.time.Instant;
+import org.hibernate.annotations.DynamicUpdate;
 
 /** A unit of the organisation tree. */
 @Entity
+@DynamicUpdate
 @Table(name = "unit")
 public class UnitRow {
   @Id public String id;
