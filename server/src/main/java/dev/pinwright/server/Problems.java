@@ -8,6 +8,7 @@ import io.javalin.http.HttpResponseException;
 import java.io.IOException;
 import java.io.InputStream;
 import java.sql.SQLException;
+import org.eclipse.jetty.io.EofException;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 
@@ -43,6 +44,10 @@ final class Problems {
                 ctx);
             return;
           }
+          if (goneAway(e)) {
+            LOG.info("{} was not waited for", route(ctx));
+            return;
+          }
           LOG.error("{} failed", route(ctx), e);
           answer(
               new Problem(
@@ -52,6 +57,16 @@ final class Problems {
                   "The server failed; its log says more."),
               ctx);
         });
+  }
+
+  /** Whether whoever asked has closed the connection; there is nobody to answer. */
+  private static boolean goneAway(Throwable e) {
+    for (Throwable t = e; t != null; t = t.getCause()) {
+      if (t instanceof EofException) {
+        return true;
+      }
+    }
+    return false;
   }
 
   /** Whether the database refused a value for what it is (SQLSTATE class 22, data exception). */

@@ -139,27 +139,6 @@ class DeviceListTest {
         .hasMessageContaining("name, last-seen, enrolled");
   }
 
-  /** Fifty milliseconds is what a page may take here; the median of many is held to it. */
-  @Test
-  void aPageAnywhereInTheListIsQuick() {
-    String deep = walkTo(40_000);
-    List<Long> millis = new ArrayList<>();
-    for (int i = 0; i < 30; i++) {
-      long start = System.nanoTime();
-      list.page(READER, ALL, "name", new Page.Request(i % 2 == 0 ? "" : deep, 100));
-      list.page(READER, filter("ar10-05", "", ""), "name", new Page.Request("", 100));
-      list.page(READER, filter("", "blocked", ""), "name", new Page.Request("", 100));
-      millis.add((System.nanoTime() - start) / 3_000_000);
-    }
-    millis.sort(Long::compare);
-    System.out.printf("a page of 100 of %,d devices: median %d ms%n", DEVICES, millis.get(15));
-    assertThat(millis.get(15)).isLessThan(50);
-  }
-
-  private static String walkTo(int position) {
-    return Page.cursor("device " + position, "D");
-  }
-
   @Test
   void thePlanOfAPageReadsAnIndexInOrderAndSortsNothing() {
     List<Object[]> plan =
