@@ -339,6 +339,34 @@ class MovesTest {
     assertThat(kept).isEqualTo(both.key());
   }
 
+  @Test
+  @Timeout(20)
+  void aDeviceThatIsRetiredWhileAPublicationWaitsForItStaysRetired() throws Exception {
+    database.run(tx -> TestDatabase.device(tx, "QUAY"));
+    Thread publication =
+        new Thread(
+            () ->
+                database.run(
+                    tx -> {
+                      Moves moves = Moves.ofProfile(tx, new Candidate("p", 1, to(EVERYONE)));
+                      moves.apply(
+                          moves.kinds().stream()
+                              .map(k -> new Goal(k, k.to().key(), "goal"))
+                              .toList(),
+                          Optional.of("change-1"));
+                    }));
+    database.run(
+        tx -> {
+          new DeviceStates(tx).retire("QUAY", "lost");
+          publication.start();
+          waitFor(publication, 300);
+        });
+    waitFor(publication, 5_000);
+    Standing standing =
+        database.call(tx -> new DeviceStates(tx).find("QUAY").orElseThrow().standing());
+    assertThat(standing).isEqualTo(Standing.RETIRED);
+  }
+
   private static void place(Tx tx) {
     Moves moves = Moves.ofDevices(tx, List.of("QUAY"));
     moves.apply(

@@ -401,7 +401,7 @@ public final class Moves {
                         cast(:digests as text[]))
               as g(from_shape, refused, desired, key, to_shape, digest)
            using (from_shape, refused, desired, key)
-           where st.device_id = s.device_id
+           where st.device_id = s.device_id and st.standing <> 'retired'
              and (g.to_shape, g.digest) is distinct from (g.from_shape, g.desired)
           returning st.device_id, g.from_shape, g.to_shape, g.digest <> g.desired as changed
         ), kept as (
