@@ -5,9 +5,10 @@ import dev.pinwright.service.work.Problem;
 import io.javalin.config.JavalinConfig;
 import io.javalin.http.Context;
 import io.javalin.http.HttpResponseException;
+import jakarta.servlet.ServletInputStream;
 import java.io.IOException;
-import java.io.InputStream;
 import java.sql.SQLException;
+import java.time.Duration;
 import org.eclipse.jetty.io.EofException;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
@@ -16,6 +17,7 @@ import org.slf4j.LoggerFactory;
 final class Problems {
   private static final Logger LOG = LoggerFactory.getLogger("requests");
 
+  private static final Duration LONGEST_HEARD_OUT = Duration.ofSeconds(3);
   private static final long MOST_HEARD_OUT = 64L * 1024 * 1024;
 
   private Problems() {}
@@ -86,12 +88,25 @@ final class Problems {
    */
   private static void hearOut(Context ctx) {
     try {
-      InputStream in = ctx.req().getInputStream();
+      ServletInputStream in = ctx.req().getInputStream();
       byte[] away = new byte[64 * 1024];
+      long end = System.nanoTime() + LONGEST_HEARD_OUT.toNanos();
       long left = MOST_HEARD_OUT;
-      for (int n = in.read(away); n >= 0 && left > 0; n = in.read(away)) {
-        left -= n;
+      while (!in.isFinished() && left > 0 && System.nanoTime() < end) {
+        // never waits in a read: whoever sends slowly, or nothing, holds a worker no longer than
+        // that
+        if (in.available() > 0) {
+          int n = in.read(away);
+          if (n < 0) {
+            return;
+          }
+          left -= n;
+        } else {
+          Thread.sleep(2);
+        }
       }
+    } catch (InterruptedException e) {
+      Thread.currentThread().interrupt();
     } catch (IOException e) {
       LOG.debug("the body of a refused request ended early: {}", e.toString());
     }
