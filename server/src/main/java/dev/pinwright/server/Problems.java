@@ -5,11 +5,12 @@ import dev.pinwright.service.work.Problem;
 import io.javalin.config.JavalinConfig;
 import io.javalin.http.Context;
 import io.javalin.http.HttpResponseException;
-import jakarta.servlet.ServletInputStream;
-import java.io.IOException;
 import java.sql.SQLException;
 import java.time.Duration;
+import org.eclipse.jetty.ee10.servlet.ServletContextRequest;
+import org.eclipse.jetty.io.Content;
 import org.eclipse.jetty.io.EofException;
+import org.eclipse.jetty.server.Request;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 
@@ -84,31 +85,28 @@ final class Problems {
   /**
    * Reads what is left of the body of a request that is refused, so that whoever sends it gets as
    * far as reading the answer: a connection that is closed while somebody writes to it loses what
-   * was said on it.
+   * was said on it. Never waits in a read: whoever sends slowly, or nothing, holds a worker no
+   * longer than {@link #LONGEST_HEARD_OUT}.
    */
   private static void hearOut(Context ctx) {
+    Request body = ServletContextRequest.getServletContextRequest(ctx.req());
+    long end = System.nanoTime() + LONGEST_HEARD_OUT.toNanos();
+    long left = MOST_HEARD_OUT;
     try {
-      ServletInputStream in = ctx.req().getInputStream();
-      byte[] away = new byte[64 * 1024];
-      long end = System.nanoTime() + LONGEST_HEARD_OUT.toNanos();
-      long left = MOST_HEARD_OUT;
-      while (!in.isFinished() && left > 0 && System.nanoTime() < end) {
-        // never waits in a read: whoever sends slowly, or nothing, holds a worker no longer than
-        // that
-        if (in.available() > 0) {
-          int n = in.read(away);
-          if (n < 0) {
-            return;
-          }
-          left -= n;
-        } else {
+      while (left > 0 && System.nanoTime() < end) {
+        Content.Chunk heard = body.read();
+        if (heard == null) {
           Thread.sleep(2);
+          continue;
+        }
+        left -= heard.remaining();
+        heard.release();
+        if (heard.isLast() || Content.Chunk.isFailure(heard)) {
+          return;
         }
       }
     } catch (InterruptedException e) {
       Thread.currentThread().interrupt();
-    } catch (IOException e) {
-      LOG.debug("the body of a refused request ended early: {}", e.toString());
     }
   }
 
