@@ -6,10 +6,16 @@ import static com.tngtech.archunit.lang.syntax.ArchRuleDefinition.classes;
 import static com.tngtech.archunit.lang.syntax.ArchRuleDefinition.noClasses;
 import static com.tngtech.archunit.library.dependencies.SlicesRuleDefinition.slices;
 
+import com.tngtech.archunit.base.DescribedPredicate;
+import com.tngtech.archunit.core.domain.JavaMethodCall;
 import com.tngtech.archunit.core.importer.ImportOption;
 import com.tngtech.archunit.junit.AnalyzeClasses;
 import com.tngtech.archunit.junit.ArchTest;
 import com.tngtech.archunit.lang.ArchRule;
+import dev.pinwright.service.journal.Journal;
+import dev.pinwright.service.live.Events;
+import dev.pinwright.storage.Tx;
+import java.util.Map;
 
 /** Imports only point down the list of modules. */
 @AnalyzeClasses(packages = "dev.pinwright", importOptions = ImportOption.DoNotIncludeTests.class)
@@ -99,6 +105,43 @@ class ArchitectureTest {
               "dev.pinwright.service..",
               "dev.pinwright.server..",
               "dev.pinwright.sandbox..");
+
+  private static final DescribedPredicate<JavaMethodCall> A_STATEMENT =
+      DescribedPredicate.describe(
+          "a statement in SQL or HQL",
+          call ->
+              call.getTargetOwner().isEquivalentTo(Tx.class)
+                  && call.getTarget().getRawParameterTypes().size() > 1
+                  && call.getTarget().getRawParameterTypes().stream()
+                      .anyMatch(p -> p.isEquivalentTo(Map.class)));
+
+  @ArchTest
+  static final ArchRule SQL_IS_IN_STORAGE_ALONE =
+      noClasses()
+          .that()
+          .resideOutsideOfPackage("dev.pinwright.storage..")
+          .should()
+          .callMethodWhere(A_STATEMENT)
+          .orShould()
+          .dependOnClassesThat()
+          .resideInAnyPackage("org.hibernate..", "java.sql..", "jakarta.persistence..");
+
+  @ArchTest static final ArchRule STORES_DO_NOT_GO_ROUND_IN_CIRCLES = noCircles("storage");
+
+  @ArchTest
+  static final ArchRule EVERY_USE_CASE_IS_IN_THE_FRAME =
+      noClasses()
+          .that()
+          .resideInAPackage("dev.pinwright.service.*..")
+          .and()
+          .resideOutsideOfPackages(
+              "dev.pinwright.service.usecase..",
+              "dev.pinwright.service.journal..",
+              "dev.pinwright.service.live..")
+          .should()
+          .callMethod(Events.class, "touch", String.class)
+          .orShould()
+          .callMethod(Journal.class, "write", Tx.class, Journal.Told.class);
 
   @ArchTest static final ArchRule CONCEPTS_OF_CORE_DO_NOT_GO_ROUND_IN_CIRCLES = noCircles("core");
 

@@ -1,5 +1,6 @@
 package dev.pinwright.server;
 
+import dev.pinwright.core.Versioned;
 import dev.pinwright.service.access.Accounts;
 import dev.pinwright.service.work.Caller;
 import dev.pinwright.service.work.Json;
@@ -60,12 +61,12 @@ final class Calls {
     json(ctx, value);
   }
 
-  static void versioned(Context ctx, Records.Versioned value) {
+  static void versioned(Context ctx, Versioned value) {
     versioned(ctx, value.version(), value);
   }
 
   /** The four calls every record has: made, read, rewritten under its version, and deleted. */
-  static <T extends Records.Versioned, D> void records(
+  static <T extends Versioned, D> void records(
       Routes r, String path, Records<T, D> records, Class<D> draft) {
     r.post(
         ROOT + path,

@@ -2,6 +2,7 @@ package dev.pinwright.server;
 
 import static dev.pinwright.server.Calls.*;
 
+import dev.pinwright.core.intake.EnrollmentForm;
 import dev.pinwright.service.Pinwright;
 import dev.pinwright.service.arrival.Arrivals;
 import dev.pinwright.service.enrollment.EnrollmentProfiles;
@@ -53,7 +54,7 @@ final class IntakeCalls {
                     query(ctx, "ownership"),
                     query(ctx, "mode"))));
     r.get(ROOT + "/enrollment-profiles", ctx -> json(ctx, profiles.page(caller(ctx), page(ctx))));
-    records(r, "/enrollment-profiles", profiles, EnrollmentProfiles.Draft.class);
+    records(r, "/enrollment-profiles", profiles, EnrollmentForm.class);
     r.post(
         ROOT + "/enrollment-profiles/{id}/copies",
         ctx -> {
@@ -74,10 +75,7 @@ final class IntakeCalls {
                 ctx,
                 pinwright
                     .holderPreview()
-                    .show(
-                        caller(ctx),
-                        body(ctx, EnrollmentProfiles.Draft.class),
-                        query(ctx, "platform"))));
+                    .show(caller(ctx), body(ctx, EnrollmentForm.class), query(ctx, "platform"))));
     invitations(r, pinwright.invitations());
     r.post(
         ROOT + "/enrollment-profiles/name-preview",

@@ -5,7 +5,6 @@ import dev.pinwright.service.work.Problem;
 import io.javalin.config.JavalinConfig;
 import io.javalin.http.Context;
 import io.javalin.http.HttpResponseException;
-import java.sql.SQLException;
 import java.time.Duration;
 import org.eclipse.jetty.ee10.servlet.ServletContextRequest;
 import org.eclipse.jetty.io.Content;
@@ -40,13 +39,6 @@ final class Problems {
     config.routes.exception(
         Exception.class,
         (e, ctx) -> {
-          if (dataFault(e)) {
-            LOG.warn("{} was given what no column takes: {}", route(ctx), e.toString());
-            answer(
-                Problem.malformed("", "Something in the request has a form that cannot be kept."),
-                ctx);
-            return;
-          }
           if (goneAway(e)) {
             LOG.info("{} was not waited for", route(ctx));
             return;
@@ -66,16 +58,6 @@ final class Problems {
   private static boolean goneAway(Throwable e) {
     for (Throwable t = e; t != null; t = t.getCause()) {
       if (t instanceof EofException) {
-        return true;
-      }
-    }
-    return false;
-  }
-
-  /** Whether the database refused a value for what it is (SQLSTATE class 22, data exception). */
-  private static boolean dataFault(Throwable e) {
-    for (Throwable t = e; t != null; t = t.getCause()) {
-      if (t instanceof SQLException sql && String.valueOf(sql.getSQLState()).startsWith("22")) {
         return true;
       }
     }

@@ -7,13 +7,19 @@ import com.github.kagkarlsson.scheduler.task.schedule.FixedDelay;
 import dev.pinwright.core.device.Standing;
 import dev.pinwright.service.live.Events;
 import dev.pinwright.storage.Database;
+import dev.pinwright.storage.access.AccountStore;
+import dev.pinwright.storage.access.TryStore;
+import dev.pinwright.storage.acting.CommandStore;
+import dev.pinwright.storage.arrival.ArrivalStore;
 import dev.pinwright.storage.device.DeviceStates;
+import dev.pinwright.storage.device.DeviceStore;
+import dev.pinwright.storage.identity.CertificateStore;
+import dev.pinwright.storage.roster.SheetStore;
 import java.time.Clock;
 import java.time.Duration;
+import java.time.Instant;
 import java.util.ArrayList;
-import java.util.HashMap;
 import java.util.List;
-import java.util.Map;
 
 /** Work that comes round by the clock, done by one node at a time. */
 final class Jobs implements AutoCloseable {
@@ -25,13 +31,7 @@ final class Jobs implements AutoCloseable {
             "expire-commands",
             Duration.ofSeconds(15),
             () -> {
-              int n =
-                  run(
-                      database,
-                      clock,
-                      "update command set state = 'expired', ended_at = :now,"
-                          + " reason = 'the device was not heard of in time'"
-                          + " where state in ('queued', 'delivered') and expires_at <= :now");
+              int n = database.call(tx -> new CommandStore(tx).expire(clock.instant()));
               if (n > 0) {
                 events.touch("dispatches");
               }
@@ -57,33 +57,13 @@ final class Jobs implements AutoCloseable {
             "tidy",
             Duration.ofMinutes(5),
             () -> {
-              run(
-                  database,
-                  clock,
-                  "update arrival set outcome = 'abandoned', changed_at = :now,"
-                      + " reason = 'the device did not go on'"
-                      + " where outcome = 'under-way' and step <> 'ready gate' and changed_at < cast(:now as timestamptz) - interval '1 hour'");
-              run(database, clock, "delete from sign_in where expires_at < :now");
-              run(
-                  database,
-                  clock,
-                  "update roster_import set state = 'failed', reason = 'the service stopped while"
-                      + " it was checked; bring the sheet again' where state = 'checking'"
-                      + " and created_at < cast(:now as timestamptz) - interval '10 minutes'");
-              run(
-                  database,
-                  clock,
-                  "delete from roster_import"
-                      + " where created_at < cast(:now as timestamptz) - interval '30 days'");
-              run(database, clock, "delete from failed_try where until < :now");
-              run(
-                  database,
-                  clock,
-                  "delete from est_grant where expires_at < cast(:now as timestamptz) - interval '1 day'");
-              run(
-                  database,
-                  clock,
-                  "delete from dm_session where changed_at < cast(:now as timestamptz) - interval '1 hour'");
+              Instant now = clock.instant();
+              database.run(tx -> new ArrivalStore(tx).tidy(now));
+              database.run(tx -> new AccountStore(tx).tidy(now));
+              database.run(tx -> new SheetStore(tx).tidy(now));
+              database.run(tx -> new TryStore(tx).tidy(now));
+              database.run(tx -> new CertificateStore(tx).tidy(now));
+              database.run(tx -> new DeviceStore(tx).tidySessions(now));
             });
     List<RecurringTask<Void>> all = new ArrayList<>(List.of(commands, silent, tidy));
     chores.forEach(c -> all.add(every(c.name(), c.delay(), c.work())));
@@ -99,12 +79,6 @@ final class Jobs implements AutoCloseable {
 
   /** Work that comes again; on whichever node is first. */
   record Chore(String name, Duration delay, Runnable work) {}
-
-  private static int run(Database database, Clock clock, String sql) {
-    Map<String, Object> p = new HashMap<>();
-    p.put("now", clock.instant());
-    return database.call(tx -> tx.execute(sql, p));
-  }
 
   private static RecurringTask<Void> every(String name, Duration delay, Runnable work) {
     return Tasks.recurring(name, FixedDelay.of(delay)).execute((i, c) -> work.run());

@@ -50,13 +50,13 @@ import dev.pinwright.service.secret.Vault;
 import dev.pinwright.service.session.DeviceSessions;
 import dev.pinwright.service.shape.Shapes;
 import dev.pinwright.service.terms.HolderTerms;
+import dev.pinwright.service.usecase.UseCases;
 import dev.pinwright.service.work.Settings;
 import dev.pinwright.storage.Database;
 import dev.pinwright.storage.Notices;
 import java.time.Clock;
 import java.time.Duration;
 import java.util.List;
-import java.util.Map;
 import java.util.Optional;
 
 /** One node of the service, put together. */
@@ -128,34 +128,31 @@ public final class Pinwright implements AutoCloseable {
     events = new Events(database, channel);
     wakes = new Wakes(database, channel);
     journal = new Journal(database, clock, events);
+    UseCases useCases = new UseCases(database, journal, events, clock);
     authority = new Authority(database, vault, settings.deviceNames(), clock);
-    accounts = new Accounts(database, journal, clock);
-    listLayouts = new ListLayouts(database);
-    certificates = new DeviceCertificates(database, authority, journal, events, clock);
+    accounts = new Accounts(useCases, database, clock);
+    listLayouts = new ListLayouts(useCases);
+    certificates = new DeviceCertificates(useCases, authority, clock);
     var catalog = catalogue.catalog();
     Shapes shapes = new Shapes(catalog, vault, clock);
-    enrollmentProfiles = new EnrollmentProfiles(database, catalogue, journal, events, clock);
-    holderPreview = new HolderPreview(database, catalogue, settings.organisation());
-    terms = new HolderTerms(database, catalogue, journal, events, clock);
-    connections = new Connections(database, vault, journal, events, clock);
+    enrollmentProfiles = new EnrollmentProfiles(useCases, catalogue);
+    holderPreview = new HolderPreview(useCases, catalogue, settings.organisation());
+    terms = new HolderTerms(useCases, catalogue);
+    connections = new Connections(useCases, vault);
     mailer = new Mailer(connections, settings.organisation());
-    directories = new Directories(database, connections, journal, events, clock);
-    registrar =
-        new Registrar(database, vault, authority, settings.deviceBase(), journal, events, clock);
-    gateways =
-        new Gateways(
-            database, catalog, vault, settings.organisation(), registrar, journal, events, clock);
-    notices = new HouseNotices(database, mailer, journal, events, clock);
+    directories = new Directories(useCases, connections);
+    registrar = new Registrar(useCases, vault, authority, settings.deviceBase());
+    gateways = new Gateways(useCases, catalog, vault, settings.organisation(), registrar, clock);
+    notices = new HouseNotices(useCases, mailer);
     setUpList = new SetUpList(gateways, connections);
     wakes.through(new PushServices(database, vault, clock));
-    invitations =
-        new Invitations(database, vault, authority, settings.deviceBase(), journal, events, clock);
-    bulkInvitations =
-        new BulkInvitations(database, invitations, directories, journal, events, clock);
-    bench = new Bench(database, vault, invitations, journal, events, clock);
-    benchCable = new BenchCable(database, vault, events, clock);
+    invitations = new Invitations(useCases, vault, authority, settings.deviceBase());
+    bulkInvitations = new BulkInvitations(useCases, invitations, directories);
+    bench = new Bench(useCases, vault, invitations);
+    benchCable = new BenchCable(useCases, vault);
     joining =
         new Joining(
+            useCases,
             database,
             catalogue,
             settings,
@@ -163,32 +160,31 @@ public final class Pinwright implements AutoCloseable {
             shapes,
             gateways,
             new HolderSignIn(directories),
-            journal,
-            events,
             clock);
-    arrivals = new Arrivals(database, journal, events, clock);
-    changes = new Changes(database, catalog, shapes, events, clock);
-    devices = new Devices(database, catalog, shapes, changes, journal, events, clock);
-    units = new Units(database, changes, journal, events, clock);
-    sites = new Sites(database, journal, events, clock);
-    people = new People(database, journal, events, clock);
-    attributes = new Attributes(database, journal, events, clock);
-    sheets = new OrganisationSheets(database, journal, events, clock);
-    sequences = new Sequences(database);
-    roster = new Roster(database, journal, events, clock);
-    rosterImports = new RosterImports(database, journal, events, clock);
-    deviceList = new DeviceList(database);
-    tags = new Tags(database, journal, events);
-    deviceSheets = new DeviceSheets(database, changes, journal, events);
-    groups = new Groups(database, changes, journal, events, clock);
-    profiles = new Profiles(database, catalog, vault, journal, events, clock);
+    arrivals = new Arrivals(useCases);
+    changes = new Changes(useCases, catalog, shapes, clock);
+    devices = new Devices(useCases, catalog, shapes, changes);
+    units = new Units(useCases, changes);
+    sites = new Sites(useCases);
+    people = new People(useCases);
+    attributes = new Attributes(useCases);
+    sheets = new OrganisationSheets(useCases);
+    sequences = new Sequences(useCases);
+    roster = new Roster(useCases);
+    rosterImports = new RosterImports(useCases);
+    deviceList = new DeviceList(useCases);
+    tags = new Tags(useCases);
+    deviceSheets = new DeviceSheets(useCases, changes);
+    groups = new Groups(useCases, changes);
+    profiles = new Profiles(useCases, catalog, vault);
     baseline = new Baseline(catalogue, profiles);
-    namePreview = new NamePreview(database);
-    publishing = new Publishing(database, catalog, vault, changes, journal, events, clock);
-    dispatches = new Dispatches(database, catalog, journal, events, clock);
+    namePreview = new NamePreview(useCases);
+    publishing = new Publishing(useCases, catalog, vault, changes);
+    dispatches = new Dispatches(useCases, catalog);
     lastSeen = new LastSeen(database);
     sessions =
         new DeviceSessions(
+            useCases,
             database,
             authority,
             certificates,
@@ -197,20 +193,12 @@ public final class Pinwright implements AutoCloseable {
             shapes,
             vault,
             journal,
-            events,
             clock);
-    search = new Search(database);
+    search = new Search(useCases);
     ownerPassword = accounts.firstOwner(settings.ownerPassword());
     InvitationMail letters =
         new InvitationMail(
-            database,
-            catalogue,
-            invitations,
-            mailer,
-            authority,
-            settings.organisation(),
-            events,
-            clock);
+            useCases, catalogue, invitations, mailer, authority, settings.organisation());
     jobs =
         new Jobs(
             database,
@@ -426,7 +414,7 @@ public final class Pinwright implements AutoCloseable {
   /** Whether the database answers. */
   public boolean healthy() {
     try {
-      return database.call(tx -> tx.value("select 1", Integer.class, Map.of())) == 1;
+      return database.answers();
     } catch (RuntimeException e) {
       return false;
     }

@@ -1,8 +1,9 @@
 package dev.pinwright.service;
 
+import dev.pinwright.core.command.Dispatch;
+import dev.pinwright.core.intake.EnrollmentForm;
 import dev.pinwright.protocol.join.JoinMessages;
 import dev.pinwright.protocol.join.JoinMessages.Ident;
-import dev.pinwright.service.acting.Dispatches;
 import dev.pinwright.service.acting.Order;
 import dev.pinwright.service.arrival.Joining;
 import dev.pinwright.service.enrollment.EnrollmentProfiles;
@@ -102,9 +103,7 @@ public final class Node implements AutoCloseable {
   /** Writes an enrollment profile and returns the code of an invitation to it. */
   public String invite(String profile, int uses) {
     EnrollmentProfiles.Shown made =
-        pinwright
-            .enrollmentProfiles()
-            .add(OWNER, Json.request(profile, EnrollmentProfiles.Draft.class));
+        pinwright.enrollmentProfiles().add(OWNER, Json.request(profile, EnrollmentForm.class));
     return pinwright
         .invitations()
         .add(
@@ -150,7 +149,7 @@ public final class Node implements AutoCloseable {
   }
 
   /** Orders a command, as JSON. */
-  public Dispatches.Dispatch order(String json) {
+  public Dispatch order(String json) {
     return pinwright.dispatches().order(OWNER, Json.request(json, Order.class), "");
   }
 

@@ -159,12 +159,19 @@ public final class Database implements AutoCloseable {
         T result = counted(() -> work.apply(new Tx(session)));
         transaction.commit();
         return result;
-      } catch (RuntimeException | Error e) {
-        if (transaction.isActive()) {
-          transaction.rollback();
-        }
+      } catch (RuntimeException e) {
+        rollback(transaction);
+        throw DataRefused.instead(e);
+      } catch (Error e) {
+        rollback(transaction);
         throw e;
       }
+    }
+  }
+
+  private static void rollback(Transaction transaction) {
+    if (transaction.isActive()) {
+      transaction.rollback();
     }
   }
 
@@ -186,12 +193,19 @@ public final class Database implements AutoCloseable {
         });
   }
 
+  /** Whether the database answers; throws what it throws when it does not. */
+  public boolean answers() {
+    return call(tx -> tx.any("select 1", Map.of()));
+  }
+
   /** Runs work in a transaction that never leaves a trace. */
   public <T> T rehearse(Function<Tx, T> work) {
     try (Session session = sessions.openSession()) {
       Transaction transaction = session.beginTransaction();
       try {
         return counted(() -> work.apply(new Tx(session)));
+      } catch (RuntimeException e) {
+        throw DataRefused.instead(e);
       } finally {
         transaction.rollback();
       }

@@ -7,17 +7,15 @@ import java.util.Optional;
 import org.hibernate.LockMode;
 import org.hibernate.Session;
 
-/** One transaction. Rows by id here; statements over many rows in the classes beside it. */
+/**
+ * One transaction. Rows by id are for everybody; statements are for the stores of this module
+ * alone.
+ */
 public final class Tx {
   private final Session session;
 
   Tx(Session session) {
     this.session = session;
-  }
-
-  /** The Hibernate session, for statements of this package's kind. */
-  public Session session() {
-    return session;
   }
 
   /** A row by id. */
@@ -82,7 +80,15 @@ public final class Tx {
     column(String.class, "select cast(pg_advisory_xact_lock(:key) as text)", Map.of("key", key));
   }
 
-  /** {@link #advisoryLock} that others may hold at the same time, in this form. */
+  /** {@link #advisoryLock(long)} on a text; two texts may, rarely, be one lock. */
+  public void advisoryLock(String key) {
+    column(
+        String.class,
+        "select cast(pg_advisory_xact_lock(hashtextextended(:key, 1)) as text)",
+        Map.of("key", key));
+  }
+
+  /** {@link #advisoryLock(long)} that others may hold at the same time, in this form. */
   public void sharedAdvisoryLock(long key) {
     column(
         String.class,
@@ -94,13 +100,6 @@ public final class Tx {
   public boolean trySharedAdvisoryLock(long key) {
     return value(
         "select pg_try_advisory_xact_lock_shared(:key)", Boolean.class, Map.of("key", key));
-  }
-
-  /** Rows of a native query as arrays. */
-  public List<Object[]> rows(String sql, Map<String, ?> parameters) {
-    var query = session.createNativeQuery(sql, Object[].class);
-    parameters.forEach(query::setParameter);
-    return query.getResultList();
   }
 
   /** The one value of a native query. */
@@ -125,8 +124,9 @@ public final class Tx {
 
   /** Tells every node, once this transaction commits. */
   public void notice(String topic, String payload) {
-    rows(
-        "select 1, cast(pg_notify(:channel, :payload) as text)",
+    column(
+        String.class,
+        "select cast(pg_notify(:channel, :payload) as text)",
         Map.of("channel", Notices.CHANNEL, "payload", topic + " " + payload));
   }
 }

@@ -235,10 +235,11 @@ class DatabaseTest {
       database
           .call(
               tx ->
-                  tx.rows(
-                      "select column_name, 1 from information_schema.columns where table_name = :t",
+                  tx.column(
+                      String.class,
+                      "select column_name from information_schema.columns where table_name = :t",
                       Map.of("t", table.name())))
-          .forEach(r -> columns.add((String) r[0]));
+          .forEach(columns::add);
       assertThat(columns).as(table.name()).isNotEmpty();
       for (Field f : type.getDeclaredFields()) {
         if (!Modifier.isStatic(f.getModifiers())) {

@@ -1,6 +1,7 @@
 package dev.pinwright.core.intake;
 
 import java.util.Locale;
+import java.util.Optional;
 import java.util.function.IntUnaryOperator;
 
 /**
@@ -51,5 +52,14 @@ public record InvitationCode(String value) {
   /** As shown to people: {@code XXXX-XXXX-XXXX}. */
   public String display() {
     return value.substring(0, 4) + "-" + value.substring(4, 8) + "-" + value.substring(8);
+  }
+
+  /** {@link #parse}, or empty for what is no code. */
+  public static Optional<InvitationCode> read(String typed) {
+    try {
+      return Optional.of(parse(typed));
+    } catch (IllegalArgumentException e) {
+      return Optional.empty();
+    }
   }
 }

@@ -1,6 +1,7 @@
 package dev.pinwright.core.roster;
 
 import dev.pinwright.core.intake.Identifier;
+import dev.pinwright.core.intake.Identifiers;
 import dev.pinwright.core.intake.NamePattern;
 import dev.pinwright.core.organisation.TagList;
 import java.util.ArrayList;
@@ -36,6 +37,14 @@ public record RosterLine(
   /** The identifier of a kind, if the line has one that is right. */
   public Optional<String> identifier(Identifier.Kind kind) {
     return Optional.ofNullable(identifiers.get(kind));
+  }
+
+  /** What the line says its device is known by. */
+  public Identifiers known() {
+    return new Identifiers(
+        identifier(Identifier.Kind.SERIAL),
+        identifier(Identifier.Kind.IMEI),
+        identifier(Identifier.Kind.ASSET));
   }
 
   /** A text column, empty when the line has none. */

@@ -2,13 +2,16 @@ package dev.pinwright.service.access;
 
 import com.github.f4b6a3.ulid.UlidCreator;
 import dev.pinwright.core.Words;
-import dev.pinwright.service.journal.Journal;
 import dev.pinwright.service.secret.Passwords;
 import dev.pinwright.service.secret.Vault;
+import dev.pinwright.service.usecase.Noun;
+import dev.pinwright.service.usecase.UseCases;
 import dev.pinwright.service.work.Caller;
 import dev.pinwright.service.work.Problem;
 import dev.pinwright.service.work.Role;
 import dev.pinwright.storage.Database;
+import dev.pinwright.storage.Tx;
+import dev.pinwright.storage.access.AccountStore;
 import dev.pinwright.storage.row.AccountRow;
 import dev.pinwright.storage.row.SignInRow;
 import java.time.Clock;
@@ -17,7 +20,6 @@ import java.time.Instant;
 import java.time.temporal.ChronoUnit;
 import java.util.List;
 import java.util.Locale;
-import java.util.Map;
 import java.util.Optional;
 
 /** Accounts and their sign-ins. */
@@ -30,14 +32,12 @@ public final class Accounts {
 
   private static final int MIN_PASSWORD = 12;
 
-  private final Database database;
-  private final Journal journal;
+  private final UseCases useCases;
   private final Clock clock;
   private final Throttle throttle;
 
-  public Accounts(Database database, Journal journal, Clock clock) {
-    this.database = database;
-    this.journal = journal;
+  public Accounts(UseCases useCases, Database database, Clock clock) {
+    this.useCases = useCases;
     this.clock = clock;
     throttle = new Throttle(database, clock, "sign-in", 8, Duration.ofMinutes(1));
   }
@@ -58,17 +58,17 @@ public final class Accounts {
    * @return the password, when an account was made
    */
   public Optional<String> firstOwner(String wanted) {
-    return database.call(
-        tx -> {
-          tx.rows("select 1, cast(pg_advisory_xact_lock(7448) as text)", Map.of());
-          if (tx.value("select count(*) from account", Long.class, Map.of()) > 0) {
+    return useCases.act(
+        Caller.SERVICE,
+        act -> {
+          Tx tx = act.tx();
+          if (new AccountStore(tx).any()) {
             return Optional.empty();
           }
           String password = wanted.isEmpty() ? Vault.randomText() : wanted;
           AccountRow row = row("owner", "Owner", Role.OWNER, password);
           tx.insert(row);
-          journal.write(
-              tx, Caller.SERVICE, "account.made", "account:" + row.id, "First owner made: owner");
+          act.done(Noun.ACCOUNT, "made", row.id, "First owner made: owner");
           return Optional.of(password);
         });
   }
@@ -90,7 +90,6 @@ public final class Accounts {
    * @throws Problem 400 for a bad login, role or password, 409 when the login is taken
    */
   public Account add(Caller caller, String login, String name, String role, String password) {
-    caller.needs(Role.OWNER);
     String plain = login.strip().toLowerCase(Locale.ROOT);
     if (!plain.matches("[a-z0-9._@-]{2,80}")) {
       throw Problem.malformed("/login", "A login has 2 to 80 letters, digits, dots, hyphens or @.");
@@ -99,38 +98,23 @@ public final class Accounts {
       throw Problem.malformed(
           "/password", "A password has at least " + MIN_PASSWORD + " characters.");
     }
-    Role known;
-    try {
-      known = Words.parse(Role.class, role);
-    } catch (IllegalArgumentException e) {
-      throw Problem.malformed("/role", "The role " + e.getMessage() + ".");
-    }
+    Role known = Problem.reading("/role", () -> Words.parse(Role.class, role));
     AccountRow row = row(plain, name.isBlank() ? plain : name.strip(), known, password);
-    return database.call(
-        tx -> {
-          if (!tx.list(AccountRow.class, "from AccountRow where login = :l", Map.of("l", plain), 1)
-              .isEmpty()) {
+    return useCases.act(
+        caller,
+        act -> {
+          if (new AccountStore(act.tx()).byLogin(plain).isPresent()) {
             throw Problem.conflict("login-taken", "There is an account " + plain + " already.");
           }
-          tx.insert(row);
-          journal.write(
-              tx,
-              caller,
-              "account.made",
-              "account:" + row.id,
-              "Account " + plain + " made, role " + role);
+          act.tx().insert(row);
+          act.done(Noun.ACCOUNT, "made", row.id, "Account " + plain + " made, role " + role);
           return view(row);
         });
   }
 
   /** Every account, by login. */
   public List<Account> all(Caller caller) {
-    caller.needs(Role.OWNER);
-    return database.call(
-        tx ->
-            tx.list(AccountRow.class, "from AccountRow order by login", Map.of(), 500).stream()
-                .map(Accounts::view)
-                .toList());
+    return useCases.read(tx -> new AccountStore(tx).all().stream().map(Accounts::view).toList());
   }
 
   /**
@@ -145,14 +129,7 @@ public final class Accounts {
     String plain = login.strip().toLowerCase(Locale.ROOT);
     throttle.check("address " + address);
     throttle.check("login " + plain);
-    Optional<AccountRow> found =
-        database.call(
-            tx ->
-                tx
-                    .list(
-                        AccountRow.class, "from AccountRow where login = :l", Map.of("l", plain), 1)
-                    .stream()
-                    .findFirst());
+    Optional<AccountRow> found = useCases.read(tx -> new AccountStore(tx).byLogin(plain));
     boolean right =
         found
             .map(a -> Passwords.matches(password, a.passwordHash))
@@ -172,22 +149,18 @@ public final class Accounts {
     row.label = label;
     row.createdAt = now();
     row.expiresAt = row.createdAt.plus(program ? PROGRAM_LASTS : LASTS);
-    database.run(
-        tx -> {
-          tx.insert(row);
-          journal.write(
-              tx,
-              caller(account),
-              "account.signed-in",
-              "account:" + account.id,
-              "Signed in by " + label);
+    useCases.run(
+        caller(account),
+        act -> {
+          act.tx().insert(row);
+          act.done(Noun.ACCOUNT, "signed-in", account.id, "Signed in by " + label);
         });
     return new SignedIn(view(account), token, row.csrf, row.expiresAt);
   }
 
   /** The sign-in a token belongs to; empty when there is none or it has ended. */
   public Optional<Known> known(String token) {
-    return database.call(
+    return useCases.read(
         tx ->
             tx.find(SignInRow.class, Vault.hash(token))
                 .filter(s -> s.expiresAt.isAfter(clock.instant()))
@@ -199,7 +172,10 @@ public final class Accounts {
 
   /** Ends a sign-in. */
   public void signOut(String token) {
-    database.run(tx -> tx.find(SignInRow.class, Vault.hash(token)).ifPresent(tx::delete));
+    useCases.run(
+        Caller.SERVICE,
+        act ->
+            act.tx().find(SignInRow.class, Vault.hash(token)).ifPresent(s -> act.tx().delete(s)));
   }
 
   private Instant now() {

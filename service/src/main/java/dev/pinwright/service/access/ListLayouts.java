@@ -1,11 +1,13 @@
 package dev.pinwright.service.access;
 
+import dev.pinwright.service.usecase.UseCases;
 import dev.pinwright.service.work.Caller;
 import dev.pinwright.service.work.Json;
 import dev.pinwright.service.work.Problem;
-import dev.pinwright.storage.Database;
+import dev.pinwright.storage.access.LayoutStore;
 import java.util.List;
 import java.util.Map;
+import java.util.Set;
 import java.util.TreeMap;
 
 /**
@@ -16,10 +18,10 @@ public final class ListLayouts {
   private static final int MAX_LISTS = 60;
   private static final int MAX_VIEWS = 60;
   private static final int MAX_COLUMNS = 100;
-  private final Database database;
+  private final UseCases useCases;
 
-  public ListLayouts(Database database) {
-    this.database = database;
+  public ListLayouts(UseCases useCases) {
+    this.useCases = useCases;
   }
 
   /** The filters of a list under a name; {@code search} as in the page's address. */
@@ -59,13 +61,9 @@ public final class ListLayouts {
   /** Every list of the caller that is not as usual. */
   public Map<String, Layout> all(Caller caller) {
     Map<String, Layout> out = new TreeMap<>();
-    database
-        .call(
-            tx ->
-                tx.rows(
-                    "select list, cast(content as text) from list_layout where account_id = :a",
-                    Map.of("a", caller.accountId())))
-        .forEach(r -> out.put((String) r[0], Json.read((String) r[1], Layout.class)));
+    useCases
+        .read(tx -> new LayoutStore(tx).of(caller.accountId()))
+        .forEach((list, content) -> out.put(list, Json.read(content, Layout.class)));
     return out;
   }
 
@@ -79,21 +77,15 @@ public final class ListLayouts {
       throw Problem.malformed("/id", "A list's name has 1 to 40 small letters and hyphens.");
     }
     layout.check();
-    database.run(
-        tx -> {
-          long others =
-              tx.value(
-                  "select count(*) from list_layout where account_id = :a and list <> :l",
-                  Long.class,
-                  Map.of("a", caller.accountId(), "l", list));
-          if (others >= MAX_LISTS) {
+    useCases.run(
+        caller,
+        act -> {
+          LayoutStore store = new LayoutStore(act.tx());
+          Set<String> kept = store.of(caller.accountId()).keySet();
+          if (!kept.contains(list) && kept.size() >= MAX_LISTS) {
             throw Problem.malformed("/id", "At most 60 lists are kept.");
           }
-          tx.execute(
-              "insert into list_layout (account_id, list, content)"
-                  + " values (:a, :l, cast(:c as jsonb))"
-                  + " on conflict (account_id, list) do update set content = excluded.content",
-              Map.of("a", caller.accountId(), "l", list, "c", Json.write(layout)));
+          store.keep(caller.accountId(), list, Json.write(layout));
         });
     return layout;
   }

@@ -4,10 +4,10 @@ import com.github.benmanes.caffeine.cache.Cache;
 import com.github.benmanes.caffeine.cache.Caffeine;
 import dev.pinwright.service.work.Problem;
 import dev.pinwright.storage.Database;
+import dev.pinwright.storage.access.TryStore;
 import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
-import java.util.Map;
 
 /**
  * Slows down guessing: after some failures under a key within a window, every further try is
@@ -25,9 +25,7 @@ public final class Throttle {
   private final String scope;
   private final int failuresAllowed;
   private final Duration window;
-  private final Cache<String, Count> counts;
-
-  private record Count(int tries, Instant until) {}
+  private final Cache<String, TryStore.Count> counts;
 
   /**
    * @param scope what is guessed at; keys of different scopes do not meet
@@ -46,7 +44,7 @@ public final class Throttle {
    * @throws Problem 429 with {@code retryAfter} in seconds when there were too many failures
    */
   public void check(String key) {
-    Count count = counts.getIfPresent(key);
+    TryStore.Count count = counts.getIfPresent(key);
     Instant now = clock.instant();
     if (count != null && count.tries() >= failuresAllowed && count.until().isAfter(now)) {
       long wait = (Duration.between(now, count.until()).toMillis() + 999) / 1000;
@@ -62,21 +60,8 @@ public final class Throttle {
   /** Counts a failure. */
   public void failed(String key) {
     Instant now = clock.instant();
-    Object[] row =
-        database.call(
-            tx ->
-                tx.rows(
-                        """
-                        insert into failed_try as f (scope, key, tries, until)
-                        values (:scope, :key, 1, :until)
-                        on conflict (scope, key) do update
-                          set tries = case when f.until <= :now then 1 else f.tries + 1 end,
-                              until = case when f.until <= :now then excluded.until
-                                           else f.until end
-                        returning tries, until
-                        """,
-                        Map.of("scope", scope, "key", key, "now", now, "until", now.plus(window)))
-                    .get(0));
-    counts.put(key, new Count(((Number) row[0]).intValue(), (Instant) row[1]));
+    TryStore.Count count =
+        database.call(tx -> new TryStore(tx).failed(scope, key, now, now.plus(window)));
+    counts.put(key, count);
   }
 }

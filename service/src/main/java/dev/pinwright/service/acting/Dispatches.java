@@ -1,98 +1,60 @@
 package dev.pinwright.service.acting;
 
-import com.github.f4b6a3.ulid.UlidCreator;
-import dev.pinwright.core.Words;
+import com.fasterxml.jackson.core.type.TypeReference;
 import dev.pinwright.core.catalog.Catalog;
 import dev.pinwright.core.catalog.CommandSpec;
+import dev.pinwright.core.command.Command;
+import dev.pinwright.core.command.CommandForm;
 import dev.pinwright.core.command.CommandState;
-import dev.pinwright.service.journal.Journal;
-import dev.pinwright.service.live.Events;
+import dev.pinwright.core.command.Dispatch;
+import dev.pinwright.core.command.Reach;
 import dev.pinwright.service.live.Wakes;
 import dev.pinwright.service.secret.Vault;
+import dev.pinwright.service.usecase.Noun;
+import dev.pinwright.service.usecase.UseCases;
 import dev.pinwright.service.work.Caller;
 import dev.pinwright.service.work.Json;
 import dev.pinwright.service.work.Page;
 import dev.pinwright.service.work.Problem;
-import dev.pinwright.service.work.Role;
-import dev.pinwright.storage.Database;
 import dev.pinwright.storage.Tx;
+import dev.pinwright.storage.acting.CommandStore;
+import dev.pinwright.storage.acting.DispatchStore;
 import dev.pinwright.storage.row.CommandRow;
 import dev.pinwright.storage.row.DispatchRow;
-import java.time.Clock;
-import java.time.Duration;
-import java.time.Instant;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 
 /** Orders of a command to many devices. Devices are expanded by one statement, however many. */
 public final class Dispatches {
-  /** How long a command waits for its device unless said otherwise. */
-  public static final Duration DEFAULT_EXPIRY = Duration.ofDays(7);
-
-  private static final long MAX_EXPIRY_MINUTES = 60L * 24 * 90;
   private static final int MAX_KEY = 200;
 
-  private final Database database;
+  private final UseCases useCases;
   private final Catalog catalog;
-  private final Journal journal;
-  private final Events events;
-  private final Clock clock;
 
-  public Dispatches(
-      Database database, Catalog catalog, Journal journal, Events events, Clock clock) {
-    this.database = database;
+  public Dispatches(UseCases useCases, Catalog catalog) {
+    this.useCases = useCases;
     this.catalog = catalog;
-    this.journal = journal;
-    this.events = events;
-    this.clock = clock;
   }
 
   /** What an order would do. */
   public record Preview(
-      long devices, long able, List<Unable> unable, Optional<Long> confirmDevices) {}
-
-  /** Devices that cannot carry it out and why. */
-  public record Unable(String reason, long devices) {}
-
-  /** A dispatch and how far it is. */
-  public record Dispatch(
-      String id,
-      String command,
-      String title,
-      Map<String, String> fields,
-      String reason,
-      Instant at,
-      Instant expiresAt,
-      String actor,
-      long total,
-      Map<String, Long> states,
-      boolean ended) {}
-
-  /** One command. */
-  public record Command(
-      String id,
-      String dispatchId,
-      String deviceId,
-      String device,
-      String command,
-      String title,
-      String state,
-      String reason,
-      Instant queuedAt,
-      Optional<Instant> deliveredAt,
-      Optional<Instant> endedAt,
-      Instant expiresAt) {}
+      long devices, long able, List<Reach.Unable> unable, Optional<Long> confirmDevices) {}
 
   /** Shows what an order would do. */
   public Preview rehearse(Caller caller, Order order) {
-    caller.needs(Role.HELPDESK);
     Order.Checked checked = order.check(catalog);
-    return database.rehearse(
-        tx -> {
-          Aim.gather(tx, checked, order);
-          return Aim.preview(Aim.sorts(tx, catalog, checked.spec()));
+    return useCases.rehearse(
+        caller,
+        act -> {
+          Reach reach = reach(act.tx(), checked);
+          return new Preview(reach.devices(), reach.able(), reach.unable(), reach.confirm());
         });
+  }
+
+  private Reach reach(Tx tx, Order.Checked checked) {
+    checked.gather(tx);
+    return Reach.of(catalog, checked.form().spec(), new DispatchStore(tx).gathered());
   }
 
   /**
@@ -107,156 +69,92 @@ public final class Dispatches {
    *     the key was used for another order
    */
   public Dispatch order(Caller caller, Order order, String key) {
-    caller.needs(Role.HELPDESK);
     Order.Checked checked = order.check(catalog);
-    long minutes = order.expiresInMinutes().orElse(DEFAULT_EXPIRY.toMinutes());
-    if (minutes < 1 || minutes > MAX_EXPIRY_MINUTES) {
-      throw Problem.malformed(
-          "/expiresInMinutes", "A command waits from 1 minute to 90 days (129600 minutes).");
-    }
     if (key.length() > MAX_KEY) {
       throw Problem.malformed("", "An Idempotency-Key has at most 200 characters.");
     }
     String hash = Vault.hash(Json.write(order));
-    Dispatch made =
-        database.call(
-            tx -> {
-              Optional<DispatchRow> before = earlier(tx, caller, key, hash);
-              if (before.isPresent()) {
-                return view(tx, before.get());
-              }
-              Aim.gather(tx, checked, order);
-              List<Aim.Sort> sorts = Aim.sorts(tx, catalog, checked.spec());
-              Preview preview = Aim.preview(sorts);
-              if (preview.devices() == 0) {
-                throw Problem.conflict("no-devices", "This reaches no device.");
-              }
-              if (preview.confirmDevices().isPresent()
-                  && !preview.confirmDevices().equals(order.confirmDevices())) {
-                throw Problem.conflict(
-                        "confirm-devices",
-                        "This goes to "
-                            + preview.devices()
-                            + " devices; repeat that number to send it.")
-                    .with("confirmDevices", preview.devices());
-              }
-              DispatchRow row = row(caller, checked, preview, minutes);
-              row.idempotencyKey = key.isEmpty() ? null : key;
-              row.requestHash = hash;
-              return store(tx, caller, checked, sorts, row);
-            });
-    events.touch("dispatches");
-    events.touch("devices");
-    return made;
+    return useCases.act(
+        caller,
+        act -> {
+          Optional<DispatchRow> before = earlier(act.tx(), caller, key, hash);
+          if (before.isPresent()) {
+            return view(act.tx(), before.get());
+          }
+          Reach reach = reach(act.tx(), checked);
+          if (reach.devices() == 0) {
+            throw Problem.conflict("no-devices", "This reaches no device.");
+          }
+          if (reach.confirm().isPresent() && !reach.confirm().equals(order.confirmDevices())) {
+            throw Problem.conflict(
+                    "confirm-devices",
+                    "This goes to " + reach.devices() + " devices; repeat that number to send it.")
+                .with("confirmDevices", reach.devices());
+          }
+          DispatchRow row = row(act, checked.form(), reach);
+          row.idempotencyKey = key.isEmpty() ? null : key;
+          row.requestHash = hash;
+          return store(act, checked.form(), reach, row);
+        });
   }
 
   private static Optional<DispatchRow> earlier(Tx tx, Caller caller, String key, String hash) {
     if (key.isEmpty()) {
       return Optional.empty();
     }
-    tx.rows(
-        "select 1, cast(pg_advisory_xact_lock(hashtextextended(:k, 1)) as text)",
-        Map.of("k", caller.accountId() + " " + key));
-    Optional<DispatchRow> row =
-        tx
-            .list(
-                DispatchRow.class,
-                "from DispatchRow where accountId = :a and idempotencyKey = :k",
-                Map.of("a", caller.accountId(), "k", key),
-                1)
-            .stream()
-            .findFirst();
+    Optional<DispatchRow> row = new DispatchStore(tx).earlier(caller.accountId(), key);
     if (row.filter(r -> !r.requestHash.equals(hash)).isPresent()) {
       throw Problem.conflict("key-used", "This Idempotency-Key was used for another order.");
     }
     return row;
   }
 
-  private DispatchRow row(Caller caller, Order.Checked checked, Preview preview, long minutes) {
+  private static DispatchRow row(UseCases.Act act, CommandForm form, Reach reach) {
     DispatchRow row = new DispatchRow();
-    row.id = UlidCreator.getMonotonicUlid().toString();
-    row.command = checked.spec().key();
-    row.fields = Json.write(checked.fields());
-    row.reason = checked.reason();
-    row.at = clock.instant();
-    row.expiresAt = row.at.plus(Duration.ofMinutes(minutes));
-    row.actor = caller.login();
-    row.total = (int) preview.devices();
-    row.accountId = caller.accountId();
+    row.id = act.newId();
+    row.command = form.spec().key();
+    row.fields = Json.write(form.fields());
+    row.reason = form.reason();
+    row.at = act.now();
+    row.expiresAt = row.at.plus(form.expiry());
+    row.actor = act.caller().login();
+    row.total = (int) reach.devices();
+    row.accountId = act.caller().accountId();
     return row;
   }
 
-  private Dispatch store(
-      Tx tx, Caller caller, Order.Checked checked, List<Aim.Sort> sorts, DispatchRow row) {
-    tx.insert(row);
-    tx.flush();
-    tx.execute(
-        """
-        insert into command (id, dispatch_id, device_id, command, state, reason, queued_at,
-                             ended_at, expires_at)
-        select :id || '-' || row_number() over (order by a.device_id), :id, a.device_id, :command,
-               case when s.no = '' then 'queued' else 'failed' end, s.no, :now,
-               case when s.no = '' then null else cast(:now as timestamptz) end, :expires
-          from aimed a join device d on d.id = a.device_id
-          join unnest(cast(:platforms as text[]), cast(:modes as text[]),
-                      cast(:ownerships as text[]), cast(:nos as text[]))
-                 as s(platform, mode, ownership, no)
-            on s.platform = d.platform and s.mode = d.mode and s.ownership = d.ownership
-        """,
-        Map.of(
-            "id",
-            row.id,
-            "command",
-            row.command,
-            "now",
-            row.at,
-            "expires",
-            row.expiresAt,
-            "platforms",
-            sorts.stream().map(Aim.Sort::platform).toArray(String[]::new),
-            "modes",
-            sorts.stream().map(Aim.Sort::mode).toArray(String[]::new),
-            "ownerships",
-            sorts.stream().map(Aim.Sort::ownership).toArray(String[]::new),
-            "nos",
-            sorts.stream().map(Aim.Sort::no).toArray(String[]::new)));
-    tx.execute(
-        "insert into activity (device_id, at, kind, text) select device_id, :now, 'command',"
-            + " :text from aimed",
-        Map.of(
-            "now",
-            row.at,
-            "text",
+  private Dispatch store(UseCases.Act act, CommandForm form, Reach reach, DispatchRow row) {
+    act.tx().insert(row);
+    new DispatchStore(act.tx())
+        .command(
+            row,
+            reach,
             row.command
                 + " ordered by "
-                + caller.login()
-                + (row.reason.isEmpty() ? "" : ": " + row.reason)));
-    journal.write(
-        tx,
-        caller,
-        "command.dispatched",
-        "dispatch:" + row.id,
-        checked.spec().title()
+                + row.actor
+                + (row.reason.isEmpty() ? "" : ": " + row.reason));
+    act.done(
+        Noun.COMMAND,
+        "dispatched",
+        Noun.DISPATCH,
+        row.id,
+        form.spec().title()
             + " to "
             + row.total
             + (row.total == 1 ? " device" : " devices")
             + (row.reason.isEmpty() ? "" : "; reason: " + row.reason));
-    Wakes.dispatch(tx, row.id);
-    return view(tx, row);
+    act.touch(Noun.DEVICE);
+    Wakes.dispatch(act.tx(), row.id);
+    return view(act.tx(), row);
   }
 
   /** Dispatches, newest first. */
   public Page<Dispatch> page(Caller caller, Page.Request page) {
-    caller.needs(Role.READER);
     String[] c = page.parts(Page.Part.TEXT);
-    return database.call(
+    return useCases.read(
         tx ->
             Page.of(
-                tx.list(
-                    DispatchRow.class,
-                    "from DispatchRow where id < :b order by id desc",
-                    Map.of("b", c.length == 0 ? "~" : c[0]),
-                    page.limit() + 1),
+                new DispatchStore(tx).page(c.length == 0 ? "~" : c[0], page.limit() + 1),
                 page.limit(),
                 r -> view(tx, r),
                 r -> Page.cursor(r.id)));
@@ -264,8 +162,7 @@ public final class Dispatches {
 
   /** One dispatch. */
   public Dispatch get(Caller caller, String id) {
-    caller.needs(Role.READER);
-    return database.call(tx -> view(tx, row(tx, id)));
+    return useCases.read(tx -> view(tx, row(tx, id)));
   }
 
   private static DispatchRow row(Tx tx, String id) {
@@ -275,54 +172,37 @@ public final class Dispatches {
   /** Commands of a dispatch or of a device, newest first. */
   public Page<Command> commands(
       Caller caller, String dispatchId, String deviceId, String state, Page.Request page) {
-    caller.needs(Role.READER);
     String[] c = page.parts(Page.Part.TIME, Page.Part.TEXT);
-    List<Object[]> rows =
-        database.call(
-            tx ->
-                tx.rows(
-                    """
-                    select c.id, c.dispatch_id, c.device_id, d.name, c.command, c.state, c.reason,
-                           c.queued_at, c.delivered_at, c.ended_at, c.expires_at,
-                           cast(c.queued_at as text)
-                      from command c join device d on d.id = c.device_id
-                     where (:dispatch = '' or c.dispatch_id = :dispatch)
-                       and (:device = '' or c.device_id = :device)
-                       and (:state = '' or c.state = :state)
-                       and (c.queued_at, c.id) < (cast(:at as timestamptz), :id)
-                     order by c.queued_at desc, c.id desc limit :limit
-                    """,
-                    Map.of(
-                        "dispatch",
+    return useCases.read(
+        tx ->
+            Page.of(
+                new CommandStore(tx)
+                    .page(
                         dispatchId,
-                        "device",
                         deviceId,
-                        "state",
                         state,
-                        "at",
                         c.length == 0 ? "infinity" : c[0],
-                        "id",
                         c.length == 0 ? "" : c[1],
-                        "limit",
-                        page.limit() + 1)));
-    return Page.of(
-        rows,
-        page.limit(),
-        r ->
-            new Command(
-                (String) r[0],
-                (String) r[1],
-                (String) r[2],
-                (String) r[3],
-                (String) r[4],
-                title((String) r[4]),
-                (String) r[5],
-                (String) r[6],
-                (Instant) r[7],
-                Optional.ofNullable((Instant) r[8]),
-                Optional.ofNullable((Instant) r[9]),
-                (Instant) r[10]),
-        r -> Page.cursor((String) r[11], (String) r[0]));
+                        page.limit() + 1),
+                page.limit(),
+                this::command,
+                l -> Page.cursor(l.place(), l.id())));
+  }
+
+  private Command command(CommandStore.Line l) {
+    return new Command(
+        l.id(),
+        l.dispatchId(),
+        l.deviceId(),
+        l.device(),
+        l.command(),
+        title(l.command()),
+        l.state(),
+        l.reason(),
+        l.queuedAt(),
+        l.deliveredAt(),
+        l.endedAt(),
+        l.expiresAt());
   }
 
   /**
@@ -331,34 +211,23 @@ public final class Dispatches {
    * @return how many commands were cancelled
    */
   public int cancel(Caller caller, String dispatchId) {
-    caller.needs(Role.HELPDESK);
-    int cancelled =
-        database.call(
-            tx -> {
-              DispatchRow row = row(tx, dispatchId);
-              int n =
-                  tx.execute(
-                      "update command set state = 'cancelled', reason = :why, ended_at = :now"
-                          + " where dispatch_id = :d and state = 'queued'",
-                      Map.of(
-                          "d",
-                          dispatchId,
-                          "now",
-                          clock.instant(),
-                          "why",
-                          "cancelled by " + caller.login()));
-              if (n > 0) {
-                journal.write(
-                    tx,
-                    caller,
-                    "command.cancelled",
-                    "dispatch:" + dispatchId,
-                    title(row.command) + " cancelled on " + n + " devices");
-              }
-              return n;
-            });
-    events.touch("dispatches");
-    return cancelled;
+    return useCases.act(
+        caller,
+        act -> {
+          DispatchRow row = row(act.tx(), dispatchId);
+          int n =
+              new CommandStore(act.tx())
+                  .cancelDispatch(dispatchId, "cancelled by " + caller.login(), act.now());
+          if (n > 0) {
+            act.done(
+                Noun.COMMAND,
+                "cancelled",
+                Noun.DISPATCH,
+                dispatchId,
+                title(row.command) + " cancelled on " + n + " devices");
+          }
+          return n;
+        });
   }
 
   /**
@@ -367,33 +236,33 @@ public final class Dispatches {
    * @throws Problem 409 when the device has it already
    */
   public void cancelCommand(Caller caller, String commandId) {
-    caller.needs(Role.HELPDESK);
-    database.run(
-        tx -> {
+    useCases.run(
+        caller,
+        act -> {
           CommandRow row =
-              tx.find(CommandRow.class, commandId)
+              act.tx()
+                  .find(CommandRow.class, commandId)
                   .orElseThrow(() -> Problem.notFound("command", commandId));
           boolean cancelled =
               Commands.step(
-                  tx,
+                  act.tx(),
                   row.deviceId,
                   commandId,
                   CommandState.CANCELLED,
                   "cancelled by " + caller.login(),
-                  clock.instant());
+                  act.now());
           if (!cancelled) {
             throw Problem.conflict(
                 "not-cancellable",
                 "The command is " + row.state + "; only queued commands can be cancelled.");
           }
-          journal.write(
-              tx,
-              caller,
-              "command.cancelled",
-              "device:" + row.deviceId,
+          act.done(
+              Noun.COMMAND,
+              "cancelled",
+              Noun.DEVICE,
+              row.deviceId,
               title(row.command) + " cancelled");
         });
-    events.touch("dispatches");
   }
 
   private String title(String command) {
@@ -401,24 +270,18 @@ public final class Dispatches {
   }
 
   private Dispatch view(Tx tx, DispatchRow r) {
-    Map<String, Long> states = new java.util.TreeMap<>();
-    tx.rows(
-            "select state, count(*) from command where dispatch_id = :d group by state",
-            Map.of("d", r.id))
-        .forEach(s -> states.put((String) s[0], ((Number) s[1]).longValue()));
-    boolean ended =
-        states.keySet().stream().allMatch(s -> Words.parse(CommandState.class, s).ended());
+    Map<CommandState, Long> states = new CommandStore(tx).states(r.id);
     return new Dispatch(
         r.id,
         r.command,
         title(r.command),
-        Json.read(r.fields, new com.fasterxml.jackson.core.type.TypeReference<>() {}),
+        Json.read(r.fields, new TypeReference<>() {}),
         r.reason,
         r.at,
         r.expiresAt,
         r.actor,
         r.total,
         states,
-        ended);
+        states.keySet().stream().allMatch(CommandState::ended));
   }
 }

@@ -2,14 +2,16 @@ package dev.pinwright.service.acting;
 
 import dev.pinwright.core.catalog.Catalog;
 import dev.pinwright.core.catalog.CommandSpec;
+import dev.pinwright.core.command.CommandForm;
 import dev.pinwright.core.target.Target;
 import dev.pinwright.service.device.DeviceFilter;
 import dev.pinwright.service.shape.ProfileContent;
 import dev.pinwright.service.work.ManyLines;
 import dev.pinwright.service.work.Problem;
-import java.util.ArrayList;
-import java.util.HashMap;
+import dev.pinwright.storage.Tx;
+import dev.pinwright.storage.acting.DispatchStore;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import org.jspecify.annotations.Nullable;
@@ -35,14 +37,29 @@ public record Order(
     Optional<DeviceFilter.Written> matching,
     Optional<Long> expiresInMinutes,
     Optional<Long> confirmDevices) {
-  private static final int MAX_REASON = 300;
+  private static final int MOST_SERIALS = 10_000;
 
   /** A target as written. */
   public record TargetSpec(@Nullable String kind, @Nullable String ref) {}
 
   /** An order whose form is right. */
   record Checked(
-      CommandSpec spec, Map<String, String> fields, String reason, List<Target> targets) {}
+      CommandForm form,
+      List<Target> targets,
+      List<String> serials,
+      Optional<DeviceFilter.Written> matching) {
+
+    /** Gathers the devices it is for. */
+    void gather(Tx tx) {
+      DispatchStore store = new DispatchStore(tx);
+      List<String> unknown = store.unknown(serials);
+      if (!unknown.isEmpty()) {
+        throw Problem.malformed(
+            "/serials", "No device has the serial " + String.join(", ", unknown) + ".");
+      }
+      store.gather(targets, serials, matching.map(m -> m.query(tx)));
+    }
+  }
 
   /**
    * Holds the order against the command's form.
@@ -63,47 +80,36 @@ public record Order(
                             + String.join(
                                 ", ", catalog.commands().stream().map(CommandSpec::key).toList())
                             + "."));
-    Map<String, String> filled = new HashMap<>();
-    fields
-        .orElse(Map.of())
-        .forEach(
-            (k, v) -> {
-              CommandSpec.Field f =
-                  spec.field(k)
-                      .orElseThrow(
-                          () ->
-                              Problem.malformed(
-                                  "/fields/" + k, spec.title() + " has no field " + k + "."));
-              if (v.length() > f.maxLength()) {
-                throw Problem.malformed(
-                    "/fields/" + k, f.title() + " has at most " + f.maxLength() + " characters.");
-              }
-              if (!v.isBlank()) {
-                filled.put(k, v.strip());
-              }
-            });
-    spec.fields().stream()
-        .filter(f -> f.required() && !filled.containsKey(f.key()))
-        .forEach(
-            f -> {
-              throw Problem.malformed("/fields/" + f.key(), f.title() + " has to be given.");
-            });
-    String why = reason.orElse("").strip();
-    if (spec.reasonRequired() && why.isEmpty()) {
-      throw Problem.malformed("/reason", spec.title() + " needs a reason; it is recorded.");
+    CommandForm form =
+        Problem.reading(
+            "",
+            () ->
+                CommandForm.read(
+                    spec,
+                    fields.orElse(Map.of()),
+                    reason.orElse(""),
+                    expiresInMinutes.orElse(CommandForm.DEFAULT_EXPIRY.toMinutes())));
+    List<Target> aimed =
+        targets.orElse(List.of()).stream()
+            .map(
+                t ->
+                    ProfileContent.target(
+                        t.kind() == null ? "" : t.kind(),
+                        t.ref() == null ? "" : t.ref(),
+                        "/targets"))
+            .toList();
+    List<String> named =
+        serials.orElse(List.of()).stream()
+            .map(s -> s.strip().toUpperCase(Locale.ROOT))
+            .filter(s -> !s.isEmpty())
+            .distinct()
+            .toList();
+    if (named.size() > MOST_SERIALS) {
+      throw Problem.malformed("/serials", "At most " + MOST_SERIALS + " devices can be named.");
     }
-    if (why.length() > MAX_REASON) {
-      throw Problem.malformed("/reason", "A reason has at most 300 characters.");
-    }
-    List<Target> aimed = new ArrayList<>();
-    for (TargetSpec t : targets.orElse(List.of())) {
-      aimed.add(
-          ProfileContent.target(
-              t.kind() == null ? "" : t.kind(), t.ref() == null ? "" : t.ref(), "/targets"));
-    }
-    if (aimed.isEmpty() && serials.orElse(List.of()).isEmpty() && matching.isEmpty()) {
+    if (aimed.isEmpty() && named.isEmpty() && matching.isEmpty()) {
       throw Problem.malformed("/targets", "Say which devices: targets, serials or matching.");
     }
-    return new Checked(spec, filled, why, aimed);
+    return new Checked(form, aimed, named, matching);
   }
 }

@@ -3,35 +3,30 @@ package dev.pinwright.service.arrival;
 import com.github.f4b6a3.ulid.UlidCreator;
 import dev.pinwright.core.Words;
 import dev.pinwright.core.intake.EnrollmentDecision.Refusal;
+import dev.pinwright.core.intake.Identifier;
+import dev.pinwright.core.intake.Identifiers;
 import dev.pinwright.core.intake.JoinAttempt;
 import dev.pinwright.protocol.join.JoinMessages;
-import dev.pinwright.service.bench.BenchOrder;
-import dev.pinwright.service.journal.Journal;
-import dev.pinwright.service.live.Events;
-import dev.pinwright.storage.Database;
+import dev.pinwright.service.usecase.Noun;
+import dev.pinwright.service.usecase.UseCases;
+import dev.pinwright.service.work.Caller;
 import dev.pinwright.storage.Tx;
+import dev.pinwright.storage.bench.BenchStore;
 import dev.pinwright.storage.row.ArrivalRow;
-import java.time.Clock;
 import java.time.Instant;
 import java.util.HashSet;
 import java.util.List;
-import java.util.Map;
 import java.util.Set;
 import java.util.stream.Collectors;
+import java.util.stream.Stream;
 import org.jspecify.annotations.Nullable;
 
 /** Writes down every attempt to join, whatever becomes of it. */
 final class ArrivalLog {
-  private final Database database;
-  private final Journal journal;
-  private final Events events;
-  private final Clock clock;
+  private final UseCases useCases;
 
-  ArrivalLog(Database database, Journal journal, Events events, Clock clock) {
-    this.database = database;
-    this.journal = journal;
-    this.events = events;
-    this.clock = clock;
+  ArrivalLog(UseCases useCases) {
+    this.useCases = useCases;
   }
 
   /** What makes two attempts attempts of the same device. */
@@ -42,14 +37,14 @@ final class ArrivalLog {
         .collect(Collectors.joining(","));
   }
 
-  /** Whether somebody refused this device under this enrollment profile. */
-  static boolean declined(Tx tx, String profileId, String key) {
-    return !tx.list(
-            ArrivalRow.class,
-            "from ArrivalRow where profileId = :p and deviceKey = :k and step = :s",
-            Map.of("p", profileId, "k", key, "s", Arrivals.DECLINED),
-            1)
-        .isEmpty();
+  /** The identifiers a {@link #key} was made of. */
+  static Identifiers identifiers(String key) {
+    return Identifiers.of(
+        Stream.of(key.split(","))
+            .filter(part -> part.indexOf(':') > 0)
+            .map(part -> part.split(":", 2))
+            .map(part -> new Identifier(Words.parse(Identifier.Kind.class, part[0]), part[1]))
+            .toList());
   }
 
   /** Begins an arrival. */
@@ -89,30 +84,30 @@ final class ArrivalLog {
       JoinMessages.@Nullable Device device,
       Refusal refusal,
       String reason) {
-    Instant now = clock.instant();
-    database.run(
-        tx -> {
-          ArrivalRow a = arrival(tx, way, attempt, device, now);
+    String told = attempt == null ? "" : attempt.identifiers().get(0).value();
+    useCases.run(
+        Caller.ofDevice(told.isEmpty() ? "unknown" : told),
+        act -> {
+          ArrivalRow a = arrival(act.tx(), way, attempt, device, act.now());
           a.outcome = "refused";
           a.step = "refused";
           a.reason = reason;
           a.refusal = Words.of(refusal);
           if (a.invitationId != null) {
-            BenchOrder.fared(tx, a.invitationId, a.identifier, "refused", reason, "", now);
+            new BenchStore(act.tx())
+                .fared(a.invitationId, a.identifier, "refused", reason, null, act.now());
           }
           Set<String> words = new HashSet<>(List.of(a.model, a.identifier));
           words.remove("");
-          journal.write(
-              tx,
-              "device:" + (a.identifier.isEmpty() ? "unknown" : a.identifier),
-              "arrival.refused",
-              "arrival:" + a.id,
+          act.done(
+              Noun.ARRIVAL,
+              "refused",
+              a.id,
               String.join(" ", words.stream().sorted().toList())
                   + (words.isEmpty() ? "" : ": ")
                   + Words.of(refusal)
                   + ", "
                   + reason);
         });
-    events.touch("arrivals");
   }
 }

@@ -9,7 +9,7 @@ import dev.pinwright.core.intake.EnrollmentDecision.Refusal;
 import dev.pinwright.core.intake.EnrollmentDecision.Refused;
 import dev.pinwright.core.intake.EnrollmentProfile;
 import dev.pinwright.core.intake.EnrollmentProfile.SignIn;
-import dev.pinwright.core.intake.Identifier;
+import dev.pinwright.core.intake.Identifiers;
 import dev.pinwright.core.intake.JoinAttempt;
 import dev.pinwright.protocol.join.JoinMessages;
 import dev.pinwright.protocol.join.JoinMessages.Admission;
@@ -17,31 +17,38 @@ import dev.pinwright.protocol.join.JoinMessages.EstGrant;
 import dev.pinwright.protocol.join.JoinMessages.Offer;
 import dev.pinwright.service.access.Throttle;
 import dev.pinwright.service.bench.BenchOrder;
-import dev.pinwright.service.device.Activity;
 import dev.pinwright.service.directory.HolderSignIn;
-import dev.pinwright.service.enrollment.EnrollmentForm;
+import dev.pinwright.service.enrollment.EnrollmentRows;
 import dev.pinwright.service.identity.Authority;
 import dev.pinwright.service.identity.DeviceCertificates;
 import dev.pinwright.service.identity.DeviceCertificates.Grant;
 import dev.pinwright.service.identity.TrustedMakers;
-import dev.pinwright.service.journal.Journal;
-import dev.pinwright.service.live.Events;
 import dev.pinwright.service.shape.Shapes;
 import dev.pinwright.service.terms.HolderTerms;
+import dev.pinwright.service.usecase.Noun;
+import dev.pinwright.service.usecase.UseCases;
+import dev.pinwright.service.work.Caller;
 import dev.pinwright.service.work.Problem;
 import dev.pinwright.service.work.Settings;
 import dev.pinwright.storage.Database;
 import dev.pinwright.storage.Tx;
+import dev.pinwright.storage.arrival.ArrivalStore;
+import dev.pinwright.storage.bench.BenchStore;
+import dev.pinwright.storage.change.Moves;
+import dev.pinwright.storage.device.ActivityStore;
+import dev.pinwright.storage.device.DeviceStore;
+import dev.pinwright.storage.roster.RosterStore;
 import dev.pinwright.storage.row.ArrivalRow;
 import dev.pinwright.storage.row.DeviceRow;
 import dev.pinwright.storage.row.EnrollmentProfileRow;
 import dev.pinwright.storage.row.RosterRow;
+import dev.pinwright.storage.terms.TermsStore;
 import java.security.cert.X509Certificate;
 import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.List;
-import java.util.Map;
+import java.util.Locale;
 import java.util.Optional;
 import java.util.Set;
 import java.util.stream.Collectors;
@@ -49,20 +56,18 @@ import org.jspecify.annotations.Nullable;
 
 /** The join exchange, from the code to the right to one certificate. */
 public final class Joining {
-  private final Database database;
+  private final UseCases useCases;
   private final Settings settings;
   private final WaysIn ways;
   private final Offers offers;
   private final HolderSignIn signIn;
   private final Admittance admittance;
   private final ArrivalLog log;
-  private final Journal journal;
-  private final Events events;
-  private final Clock clock;
   private final Throttle addresses;
   private final Throttle secrets;
 
   public Joining(
+      UseCases useCases,
       Database database,
       Catalogue catalogue,
       Settings settings,
@@ -70,21 +75,16 @@ public final class Joining {
       Shapes shapes,
       TrustedMakers makers,
       HolderSignIn signIn,
-      Journal journal,
-      Events events,
       Clock clock) {
-    this.database = database;
+    this.useCases = useCases;
     this.settings = settings;
     this.signIn = signIn;
     ways = new WaysIn(makers);
     offers = new Offers(catalogue, settings, authority);
-    this.journal = journal;
-    this.events = events;
-    this.clock = clock;
     admittance = new Admittance(catalogue, shapes);
     addresses = new Throttle(database, clock, "join addresses", 60, Duration.ofMinutes(1));
     secrets = new Throttle(database, clock, "join secrets", 5, Duration.ofMinutes(1));
-    log = new ArrivalLog(database, journal, events, clock);
+    log = new ArrivalLog(useCases);
   }
 
   /**
@@ -117,11 +117,11 @@ public final class Joining {
   public Offer offer(Asking asking) {
     addresses.check(asking.address());
     try {
-      return database.call(
+      return useCases.read(
           tx -> {
             WayIn way = ways.find(tx, asking);
             if (way.invitation().isPresent()) {
-              EnrollmentDecision.usable(way.state(), clock.instant(), false)
+              EnrollmentDecision.usable(way.state(), useCases.now(), false)
                   .ifPresent(
                       r -> {
                         throw problem(r);
@@ -167,7 +167,7 @@ public final class Joining {
     addresses.check(asking.address());
     WayIn way;
     try {
-      way = database.call(tx -> ways.find(tx, asking));
+      way = useCases.read(tx -> ways.find(tx, asking));
     } catch (WayIn.Closed closed) {
       throw turnedAway(asking, request, closed);
     }
@@ -183,7 +183,10 @@ public final class Joining {
     HolderSignIn.Proof proof = proof(way, request);
     Decided decided;
     try {
-      decided = database.call(tx -> decide(tx, way, attempt, proof, asking));
+      decided =
+          useCases.act(
+              Caller.ofDevice(attempt.identifiers().get(0).value()),
+              act -> decide(act, way, attempt, proof, asking));
     } catch (Spent e) {
       decided =
           new Decided(
@@ -198,8 +201,6 @@ public final class Joining {
           way, attempt, request.device(), decided.refused().refusal(), decided.refused().detail());
       throw problem(decided.refused());
     }
-    events.touch("arrivals");
-    events.touch("devices");
     return new Answer(Optional.ofNullable(decided.admission()));
   }
 
@@ -221,34 +222,27 @@ public final class Joining {
   private record Decided(@Nullable Refused refused, @Nullable Admission admission) {}
 
   private Decided decide(
-      Tx tx, WayIn way, JoinAttempt attempt, HolderSignIn.Proof proof, Asking asking) {
-    Instant now = clock.instant();
+      UseCases.Act act, WayIn way, JoinAttempt attempt, HolderSignIn.Proof proof, Asking asking) {
+    Tx tx = act.tx();
+    Instant now = act.now();
     String key = ArrivalLog.key(attempt);
     // two attempts of one device are taken one after the other, on whichever nodes they arrive
-    for (Identifier i : attempt.identifiers()) {
-      tx.rows(
-          "select 1, cast(pg_advisory_xact_lock(hashtextextended(:k, 0)) as text)",
-          Map.of("k", "identifier " + i));
-    }
+    DeviceStore devices = new DeviceStore(tx);
+    devices.holdIdentifiers(attempt.identifiers());
+    Moves.besideRules(tx);
     WayIn here = way.again(tx);
     EnrollmentProfileRow row = here.profile();
-    EnrollmentProfile profile = EnrollmentForm.decided(row);
-    List<DeviceRow> known = Admittance.onFile(tx, attempt);
-    Optional<RosterRow> roster = Admittance.onRoster(tx, attempt).stream().findFirst();
+    EnrollmentProfile profile = EnrollmentRows.decided(row);
+    Identifiers identifiers = Identifiers.of(attempt.identifiers());
+    List<DeviceRow> known = devices.identified(identifiers);
+    Optional<RosterRow> roster = new RosterStore(tx).identified(identifiers).stream().findFirst();
     Set<String> records = known.stream().map(d -> d.id).collect(Collectors.toSet());
     boolean same =
         known.size() == 1
             && known.get(0).platform.equals(attempt.platform())
             && known.get(0).model.equals(attempt.model());
-    Optional<ArrivalRow> waiting =
-        tx
-            .list(
-                ArrivalRow.class,
-                "from ArrivalRow where profileId = :p and deviceKey = :k and outcome = 'waiting'",
-                Map.of("p", row.id, "k", key),
-                1)
-            .stream()
-            .findFirst();
+    ArrivalStore arrivals = new ArrivalStore(tx);
+    Optional<ArrivalRow> waiting = arrivals.waiting(row.id, key);
     boolean approved = waiting.map(a -> a.approved).orElse(false);
     Evidence evidence =
         new Evidence(now, proof.right(), records, same, roster.isPresent(), approved);
@@ -264,7 +258,7 @@ public final class Joining {
               : refused,
           null);
     }
-    if (decision instanceof EnrollmentDecision.Waiting && ArrivalLog.declined(tx, row.id, key)) {
+    if (decision instanceof EnrollmentDecision.Waiting && arrivals.declined(row.id, key)) {
       return new Decided(
           new Refused(
               Refusal.NOT_ON_ROSTER, "an administrator refused this device", Optional.empty()),
@@ -272,16 +266,16 @@ public final class Joining {
     }
     ArrivalRow arrival = waiting.orElseGet(() -> ArrivalLog.arrival(tx, here, attempt, null, now));
     arrival.changedAt = now;
+    act.touch(Noun.ARRIVAL);
     if (!(decision instanceof Accepted accepted)) {
       arrival.step = "approval";
       arrival.outcome = "waiting";
       arrival.reason = "waits for somebody to approve it";
       if (waiting.isEmpty()) {
-        journal.write(
-            tx,
-            "device:" + arrival.identifier,
-            "arrival.waiting",
-            "arrival:" + arrival.id,
+        act.done(
+            Noun.ARRIVAL,
+            "waiting",
+            arrival.id,
             attempt.model() + " " + arrival.identifier + " waits for approval");
       }
       return new Decided(null, null);
@@ -298,6 +292,7 @@ public final class Joining {
                 proof.personId().or(here::person),
                 here.invitation().flatMap(i -> BenchOrder.of(tx, i.id))),
             now);
+    act.onBehalfOf(Caller.ofDevice(device.id));
     arrival.deviceId = device.id;
     arrival.step = "admitted";
     arrival.outcome = "under-way";
@@ -306,7 +301,8 @@ public final class Joining {
     tx.flush();
     // counted last, since everybody with this code waits for whoever has counted
     here.invitation()
-        .ifPresent(i -> BenchOrder.fared(tx, i.id, device.serial, "joined", "", device.id, now));
+        .ifPresent(
+            i -> new BenchStore(tx).fared(i.id, device.serial, "joined", "", device.id, now));
     boolean back = accepted.returning().isPresent();
     if (!back && !here.count(tx)) {
       throw new Spent();
@@ -315,23 +311,22 @@ public final class Joining {
         .termsVersion()
         .ifPresent(
             v ->
-                HolderTerms.accepted(
-                    tx,
-                    device.id,
-                    device.personId,
-                    v,
-                    HolderTerms.read(tx, v, asking.languages()).orElseThrow().language(),
-                    now));
+                new TermsStore(tx)
+                    .accept(
+                        device.id,
+                        device.personId,
+                        v,
+                        HolderTerms.read(tx, v, asking.languages()).orElseThrow().language(),
+                        now));
     String how = (back ? "Came back by " : "Joined by ") + row.name;
-    Activity.add(tx, device.id, now, "joined", how);
-    journal.write(
-        tx,
-        "device:" + device.id,
-        back ? "device.returned" : "device.joined",
-        "device:" + device.id,
+    new ActivityStore(tx).add(device.id, now, "joined", how);
+    act.done(
+        Noun.DEVICE,
+        back ? "returned" : "joined",
+        device.id,
         device.name
             + ": "
-            + how.substring(0, 1).toLowerCase(java.util.Locale.ROOT)
+            + how.substring(0, 1).toLowerCase(Locale.ROOT)
             + how.substring(1)
             + attempt.termsAccepted().map(v -> ", terms " + v + " accepted").orElse(""));
     return new Decided(

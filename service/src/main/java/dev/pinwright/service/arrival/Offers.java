@@ -10,7 +10,7 @@ import dev.pinwright.protocol.join.JoinMessages;
 import dev.pinwright.protocol.join.JoinMessages.Offer;
 import dev.pinwright.protocol.join.JoinMessages.OfferedProfile;
 import dev.pinwright.protocol.pki.Pki;
-import dev.pinwright.service.enrollment.EnrollmentForm;
+import dev.pinwright.service.enrollment.EnrollmentRows;
 import dev.pinwright.service.identity.Authority;
 import dev.pinwright.service.terms.HolderTerms;
 import dev.pinwright.service.work.Json;
@@ -39,7 +39,7 @@ final class Offers {
             ? null
             : HolderTerms.read(tx, p.termsVersion, languages).orElse(null);
     FirstRun first = Json.read(p.firstRun, FirstRun.class);
-    ReadyGate gate = EnrollmentForm.gate(p.readyGate);
+    ReadyGate gate = EnrollmentRows.gate(p.readyGate);
     String base = settings.deviceBase();
     return new Offer(
         "Pinwright",

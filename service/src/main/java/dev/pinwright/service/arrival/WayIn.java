@@ -6,9 +6,9 @@ import dev.pinwright.core.intake.EnrollmentDecision.Refused;
 import dev.pinwright.core.intake.Identifier;
 import dev.pinwright.core.intake.JoinAttempt;
 import dev.pinwright.storage.Tx;
+import dev.pinwright.storage.invitation.InvitationStore;
 import dev.pinwright.storage.row.EnrollmentProfileRow;
 import dev.pinwright.storage.row.InvitationRow;
-import java.util.Map;
 import java.util.Optional;
 
 /**
@@ -59,11 +59,7 @@ record WayIn(EnrollmentProfileRow profile, Optional<InvitationRow> invitation, S
 
   /** Counts one use; false when there was none left. */
   boolean count(Tx tx) {
-    return invitation.isEmpty()
-        || tx.execute(
-                "update invitation set uses = uses + 1 where id = :i and uses < uses_allowed",
-                Map.of("i", invitation.get().id))
-            == 1;
+    return invitation.isEmpty() || new InvitationStore(tx).use(invitation.get().id);
   }
 
   /**

@@ -2,15 +2,18 @@ package dev.pinwright.service.arrival;
 
 import dev.pinwright.core.intake.EnrollmentDecision.Refusal;
 import dev.pinwright.core.intake.Identifier;
+import dev.pinwright.core.intake.Identifiers;
 import dev.pinwright.core.intake.InvitationCode;
 import dev.pinwright.service.arrival.Joining.Asking;
 import dev.pinwright.service.identity.TrustedMakers;
 import dev.pinwright.service.secret.Vault;
 import dev.pinwright.storage.Tx;
+import dev.pinwright.storage.invitation.InvitationStore;
+import dev.pinwright.storage.roster.RosterStore;
 import dev.pinwright.storage.row.EnrollmentProfileRow;
 import dev.pinwright.storage.row.InvitationRow;
 import dev.pinwright.storage.row.RosterRow;
-import java.util.Map;
+import java.util.List;
 import java.util.Optional;
 
 /** Finds the way in of whoever asks: a code's invitation, or the roster and the registrar. */
@@ -32,31 +35,14 @@ final class WaysIn {
 
   private static WayIn byCode(Tx tx, String typed) {
     InvitationRow invitation =
-        code(typed)
-            .flatMap(
-                code ->
-                    tx
-                        .list(
-                            InvitationRow.class,
-                            "from InvitationRow where codeHash = :h",
-                            Map.of("h", Vault.hash(code.value())),
-                            1)
-                        .stream()
-                        .findFirst())
+        InvitationCode.read(typed)
+            .flatMap(code -> new InvitationStore(tx).byCode(Vault.hash(code.value())))
             .orElseThrow(
                 () -> new WayIn.Closed(Refusal.UNKNOWN_CODE, "no invitation has this code"));
     return new WayIn(
         tx.find(EnrollmentProfileRow.class, invitation.profileId).orElseThrow(),
         Optional.of(invitation),
         "");
-  }
-
-  private static Optional<InvitationCode> code(String typed) {
-    try {
-      return Optional.of(InvitationCode.parse(typed));
-    } catch (IllegalArgumentException e) {
-      return Optional.empty();
-    }
   }
 
   private WayIn byIdentity(Tx tx, Asking asking) {
@@ -66,34 +52,30 @@ final class WaysIn {
     } catch (TrustedMakers.NotTrusted e) {
       throw new WayIn.Closed(Refusal.SIGN_IN_FAILED, String.valueOf(e.getMessage()));
     }
-    String serial;
+    Identifier serial;
     try {
-      serial = Identifier.of(Identifier.Kind.SERIAL, proved.serial()).value();
+      serial = Identifier.of(Identifier.Kind.SERIAL, proved.serial());
     } catch (IllegalArgumentException e) {
       throw new WayIn.Closed(Refusal.MALFORMED, String.valueOf(e.getMessage()));
     }
     RosterRow row =
-        tx
-            .list(
-                RosterRow.class,
-                "from RosterRow where serial = :s and state <> 'withdrawn' order by id",
-                Map.of("s", serial),
-                1)
-            .stream()
-            .findFirst()
-            .orElseThrow(
-                () ->
-                    new WayIn.Closed(
-                        Refusal.NOT_ON_ROSTER, serial + " is not on the organisation's roster"));
+        new RosterStore(tx)
+            .identified(Identifiers.of(List.of(serial))).stream()
+                .findFirst()
+                .orElseThrow(
+                    () ->
+                        new WayIn.Closed(
+                            Refusal.NOT_ON_ROSTER,
+                            serial.value() + " is not on the organisation's roster"));
     String profile = row.profileId != null ? row.profileId : proved.defaultProfile().orElse(null);
     return Optional.ofNullable(profile)
         .flatMap(id -> tx.find(EnrollmentProfileRow.class, id))
         .filter(p -> p.removedAt == null)
-        .map(p -> new WayIn(p, Optional.empty(), serial))
+        .map(p -> new WayIn(p, Optional.empty(), serial.value()))
         .orElseThrow(
             () ->
                 new WayIn.Closed(
                     Refusal.NOT_ON_ROSTER,
-                    serial + " is on the roster, but without an enrollment profile"));
+                    serial.value() + " is on the roster, but without an enrollment profile"));
   }
 }

@@ -1,31 +1,28 @@
 package dev.pinwright.service.bench;
 
-import com.github.f4b6a3.ulid.UlidCreator;
 import dev.pinwright.core.intake.NamePattern;
 import dev.pinwright.service.invitation.Cards;
 import dev.pinwright.service.invitation.Invitations;
-import dev.pinwright.service.journal.Journal;
-import dev.pinwright.service.live.Events;
 import dev.pinwright.service.naming.Sequences;
 import dev.pinwright.service.secret.Vault;
+import dev.pinwright.service.usecase.Noun;
+import dev.pinwright.service.usecase.UseCases;
 import dev.pinwright.service.work.Caller;
 import dev.pinwright.service.work.Known;
 import dev.pinwright.service.work.Page;
 import dev.pinwright.service.work.Problem;
-import dev.pinwright.service.work.Role;
-import dev.pinwright.storage.Database;
+import dev.pinwright.storage.After;
 import dev.pinwright.storage.Tx;
+import dev.pinwright.storage.bench.BenchStore;
 import dev.pinwright.storage.row.EnrollmentProfileRow;
 import dev.pinwright.storage.row.GroupRow;
 import dev.pinwright.storage.row.InvitationRow;
 import dev.pinwright.storage.row.SiteRow;
 import dev.pinwright.storage.row.UnitRow;
-import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
-import java.util.HashMap;
 import java.util.List;
-import java.util.Map;
+import java.util.Locale;
 import java.util.Optional;
 import org.jspecify.annotations.Nullable;
 
@@ -40,26 +37,14 @@ public final class Bench {
   private static final int MOST_RACKS = 8;
   private static final int MOST_DEVICES = 10_000;
   private static final long OPEN_MINUTES = Duration.ofDays(90).toMinutes();
-  private final Database database;
+  private final UseCases useCases;
   private final Vault vault;
   private final Invitations invitations;
-  private final Journal journal;
-  private final Events events;
-  private final Clock clock;
 
-  public Bench(
-      Database database,
-      Vault vault,
-      Invitations invitations,
-      Journal journal,
-      Events events,
-      Clock clock) {
-    this.database = database;
+  public Bench(UseCases useCases, Vault vault, Invitations invitations) {
+    this.useCases = useCases;
     this.vault = vault;
     this.invitations = invitations;
-    this.journal = journal;
-    this.events = events;
-    this.clock = clock;
   }
 
   /** A session as written; one rack, numbers from 1 and no erasing unless said otherwise. */
@@ -110,122 +95,63 @@ public final class Bench {
       Instant createdAt,
       String createdBy) {}
 
-  /**
-   * A device on the bench.
-   *
-   * @param state {@code plugged}, {@code erasing}, {@code joining}, {@code setting-up}, {@code
-   *     ready}, {@code refused} or {@code attention}
-   */
-  public record OnBench(
-      int rack,
-      int slot,
-      boolean pluggedIn,
-      String serial,
-      String state,
-      String reason,
-      Optional<String> deviceId,
-      Optional<String> name,
-      Optional<String> asset,
-      Instant changedAt) {}
-
-  private static final String STATE =
-      """
-      case when b.stage = 'plugged' then 'plugged' when b.stage = 'erasing' then 'erasing'
-           when b.stage = 'erased' then 'joining' when b.stage = 'refused' then 'refused'
-           when d.ready_gate is not null or st.standing = 'catching-up' then 'setting-up'
-           when st.standing in ('settled', 'blocked') and st.facts_at is not null then 'ready'
-           when d.id is null then 'joining' else 'attention' end
-      """;
-
-  private static final String SELECT =
-      """
-      select s.id, s.name, s.profile_id, p.name, s.name_pattern, s.first_number, s.asset_prefix,
-             s.group_id, s.unit_id, s.site_id, s.wifi_name, s.erase, s.racks, s.open,
-             s.invitation_id, s.created_at, s.created_by, n.devices, n.ready, n.troubled
-        from bench_session s join enrollment_profile p on p.id = s.profile_id
-        left join lateral (
-          select count(*) devices, count(*) filter (where x.state = 'ready') ready,
-                 count(*) filter (where x.state in ('refused', 'attention')) troubled
-            from (select %s state from bench_device b left join device d on d.id = b.device_id
-                    left join device_state st on st.device_id = d.id
-                   where b.session_id = s.id) x) n on true
-      """
-          .formatted(STATE);
-
   /** Sessions, newest first. */
   public Page<Session> page(Caller caller, Page.Request page) {
-    caller.needs(Role.READER);
     String[] c = page.parts(Page.Part.TEXT);
-    return database.call(
+    return useCases.read(
         tx ->
             Page.of(
-                tx.rows(
-                    SELECT + " where s.id < :b order by s.id desc limit :l",
-                    Map.of("b", c.length == 0 ? "~" : c[0], "l", page.limit() + 1)),
+                new BenchStore(tx).page(c.length == 0 ? "~" : c[0], page.limit() + 1),
                 page.limit(),
-                r -> session(tx, r),
-                r -> Page.cursor((String) r[0])));
+                s -> session(tx, s),
+                s -> Page.cursor(s.id())));
   }
 
   /** One session. */
   public Session get(Caller caller, String id) {
-    caller.needs(Role.READER);
-    return database.call(tx -> one(tx, id));
+    return useCases.read(tx -> one(tx, id));
   }
 
   private Session one(Tx tx, String id) {
-    return tx.rows(SELECT + " where s.id = :id", Map.of("id", id)).stream()
-        .findFirst()
-        .map(r -> session(tx, r))
-        .orElseThrow(() -> Problem.notFound("bench session", id));
+    return session(tx, found(tx, id));
   }
 
-  private Session session(Tx tx, Object[] r) {
-    NamePattern pattern = new NamePattern((String) r[4]);
-    Optional<Sequences.Sequence> numbers = sequence(tx, pattern, (String) r[0]);
+  private static BenchStore.Session found(Tx tx, String id) {
+    return new BenchStore(tx).find(id).orElseThrow(() -> Problem.notFound("bench session", id));
+  }
+
+  private Session session(Tx tx, BenchStore.Session s) {
+    Optional<Sequences.Sequence> numbers =
+        new NamePattern(s.namePattern()).counts()
+            ? new BenchStore(tx).sequence(s.id()).flatMap(key -> Sequences.find(tx, key))
+            : Optional.empty();
     return new Session(
-        (String) r[0],
-        (String) r[1],
-        (String) r[2],
-        (String) r[3],
-        (String) r[4],
-        ((Number) r[5]).longValue(),
-        (String) r[6],
-        Optional.ofNullable((String) r[7]),
-        Optional.ofNullable((String) r[8]),
-        Optional.ofNullable((String) r[9]),
-        (String) r[10],
-        (Boolean) r[11],
-        (Integer) r[12],
-        (Boolean) r[13],
-        invitations.one(tx, (String) r[14]).link(),
-        ((Number) r[17]).longValue(),
-        ((Number) r[18]).longValue(),
-        ((Number) r[19]).longValue(),
+        s.id(),
+        s.name(),
+        s.profileId(),
+        s.profile(),
+        s.namePattern(),
+        s.firstNumber(),
+        s.assetPrefix(),
+        s.groupId(),
+        s.unitId(),
+        s.siteId(),
+        s.wifiName(),
+        s.erase(),
+        s.racks(),
+        s.open(),
+        invitations.one(tx, s.invitationId()).link(),
+        s.devices(),
+        s.ready(),
+        s.troubled(),
         numbers.map(Sequences.Sequence::missing).orElse(List.of()),
         numbers.map(Sequences.Sequence::doubled).orElse(List.of()),
-        (Instant) r[15],
-        (String) r[16]);
-  }
-
-  /** The sequence the session's newest number is from. */
-  private static Optional<Sequences.Sequence> sequence(Tx tx, NamePattern pattern, String id) {
-    if (!pattern.counts()) {
-      return Optional.empty();
-    }
-    return tx
-        .rows(
-            "select n.key, 1 from bench_device b join sequence_number n on n.device_id = b.device_id"
-                + " where b.session_id = :s order by n.taken_at desc limit 1",
-            Map.of("s", id))
-        .stream()
-        .findFirst()
-        .flatMap(r -> Sequences.find(tx, (String) r[0]));
+        s.createdAt(),
+        s.createdBy());
   }
 
   /** Opens a session. */
   public Session open(Caller caller, Draft d) {
-    caller.needs(Role.OPERATOR);
     String name = plain(d.name());
     if (name.isEmpty() || name.length() > 80) {
       throw Problem.malformed("/name", "A name has 1 to 80 characters.");
@@ -249,73 +175,57 @@ public final class Bench {
       throw Problem.malformed(
           "/wifiSecret", "A network's name has at most 32 characters, its password 8 to 63.");
     }
-    Session made =
-        database.call(
-            tx -> {
-              EnrollmentProfileRow profile = Invitations.profile(tx, d.profileId());
-              if (!profile.signIn.equals("none")) {
-                throw Problem.malformed(
-                    "/profileId",
-                    profile.name + " asks holders to sign in; on a bench there is no holder.");
-              }
-              NamePattern pattern = pattern(d.namePattern(), profile);
-              if (!prefix.isEmpty() && !pattern.counts()) {
-                throw Problem.malformed(
-                    "/assetPrefix", "Asset numbers need a running number, such as {seq:3}.");
-              }
-              InvitationRow invitation =
-                  invitations.make(
-                      tx,
-                      caller,
-                      profile,
-                      new Invitations.Draft(
-                          profile.id, MOST_DEVICES, OPEN_MINUTES, "Bench: " + name, null, false));
-              tx.flush();
-              Map<String, Object> p = new HashMap<>();
-              p.put("id", UlidCreator.getMonotonicUlid().toString());
-              p.put("name", name);
-              p.put("p", profile.id);
-              p.put("i", invitation.id);
-              p.put("pattern", pattern.text());
-              p.put("first", first);
-              p.put("prefix", prefix.toUpperCase(java.util.Locale.ROOT));
-              p.put("g", Known.id(tx, GroupRow.class, "group", d.groupId()));
-              p.put("u", Known.id(tx, UnitRow.class, "unit", d.unitId()));
-              p.put("s", Known.id(tx, SiteRow.class, "site", d.siteId()));
-              p.put("wifi", wifi);
-              p.put("secret", secret.isEmpty() ? null : vault.seal(secret));
-              p.put("erase", Boolean.TRUE.equals(d.erase()));
-              p.put("racks", racks);
-              p.put("now", clock.instant());
-              p.put("by", caller.login());
-              tx.execute(
-                  """
-                  insert into bench_session (id, name, profile_id, invitation_id, name_pattern,
-                    first_number, asset_prefix, group_id, unit_id, site_id, wifi_name, wifi_secret,
-                    erase, racks, created_at, created_by)
-                  values (:id, :name, :p, :i, :pattern, :first, :prefix, cast(:g as text),
-                    cast(:u as text), cast(:s as text), :wifi, cast(:secret as bytea), :erase,
-                    :racks, :now, :by)
-                  """,
-                  p);
-              journal.write(
-                  tx,
-                  caller,
-                  "bench.opened",
-                  "bench:" + p.get("id"),
-                  "Bench session " + name + " opened");
-              return one(tx, (String) p.get("id"));
-            });
-    events.touch("bench");
-    return made;
-  }
-
-  private static NamePattern pattern(@Nullable String text, EnrollmentProfileRow profile) {
-    try {
-      return new NamePattern(plain(text).isEmpty() ? profile.namePattern : plain(text));
-    } catch (IllegalArgumentException e) {
-      throw Problem.malformed("/namePattern", e);
-    }
+    return useCases.act(
+        caller,
+        act -> {
+          Tx tx = act.tx();
+          EnrollmentProfileRow profile = Invitations.profile(tx, d.profileId());
+          if (!profile.signIn.equals("none")) {
+            throw Problem.malformed(
+                "/profileId",
+                profile.name + " asks holders to sign in; on a bench there is no holder.");
+          }
+          NamePattern pattern =
+              Problem.reading(
+                  "/namePattern",
+                  () ->
+                      new NamePattern(
+                          plain(d.namePattern()).isEmpty()
+                              ? profile.namePattern
+                              : plain(d.namePattern())));
+          if (!prefix.isEmpty() && !pattern.counts()) {
+            throw Problem.malformed(
+                "/assetPrefix", "Asset numbers need a running number, such as {seq:3}.");
+          }
+          InvitationRow invitation =
+              invitations.make(
+                  act,
+                  profile,
+                  new Invitations.Draft(
+                      profile.id, MOST_DEVICES, OPEN_MINUTES, "Bench: " + name, null, false));
+          String id = act.newId();
+          new BenchStore(tx)
+              .insert(
+                  new BenchStore.Opened(
+                      id,
+                      name,
+                      profile.id,
+                      invitation.id,
+                      pattern.text(),
+                      first,
+                      prefix.toUpperCase(Locale.ROOT),
+                      Known.id(tx, GroupRow.class, "group", d.groupId()),
+                      Known.id(tx, UnitRow.class, "unit", d.unitId()),
+                      Known.id(tx, SiteRow.class, "site", d.siteId()),
+                      wifi,
+                      secret.isEmpty() ? null : vault.seal(secret),
+                      Boolean.TRUE.equals(d.erase()),
+                      racks,
+                      act.now(),
+                      caller.login()));
+          act.done(Noun.BENCH, "opened", id, "Bench session " + name + " opened");
+          return one(tx, id);
+        });
   }
 
   private static String plain(@Nullable String s) {
@@ -324,127 +234,61 @@ public final class Bench {
 
   /** Closes a session, so that nobody joins by it any more, or opens it again. */
   public Session close(Caller caller, String id, boolean open) {
-    caller.needs(Role.OPERATOR);
-    Session shown =
-        database.call(
-            tx -> {
-              Session s = one(tx, id);
-              if (s.open() != open) {
-                Instant now = clock.instant();
-                tx.execute(
-                    "update bench_session set open = :o where id = :id",
-                    Map.of("o", open, "id", id));
-                Map<String, Object> p = new HashMap<>();
-                p.put("id", id);
-                p.put("at", open ? null : now);
-                p.put("until", now.plus(Duration.ofMinutes(OPEN_MINUTES)));
-                tx.execute(
-                    "update invitation set withdrawn_at = cast(:at as timestamptz),"
-                        + " expires_at = greatest(expires_at, :until) where id ="
-                        + " (select invitation_id from bench_session where id = :id)",
-                    p);
-                journal.write(
-                    tx,
-                    caller,
-                    open ? "bench.opened" : "bench.closed",
-                    "bench:" + id,
-                    "Bench session " + s.name() + (open ? " opened again" : " closed"));
-              }
-              return one(tx, id);
-            });
-    events.touch("bench");
-    return shown;
-  }
-
-  private static final String DEVICES =
-      "select b.rack, b.slot, b.unplugged_at is null, b.serial, "
-          + STATE
-          + ", case when b.reason <> '' then b.reason else coalesce(st.standing_reason, '') end,"
-          + " d.id, d.name, d.asset, b.changed_at"
-          + " from bench_device b left join device d on d.id = b.device_id"
-          + " left join device_state st on st.device_id = d.id";
-
-  private static OnBench onBench(Object[] r) {
-    return new OnBench(
-        (Integer) r[0],
-        (Integer) r[1],
-        (Boolean) r[2],
-        (String) r[3],
-        (String) r[4],
-        (String) r[5],
-        Optional.ofNullable((String) r[6]),
-        Optional.ofNullable((String) r[7]),
-        Optional.ofNullable((String) r[8]),
-        (Instant) r[9]);
+    return useCases.act(
+        caller,
+        act -> {
+          BenchStore.Session s = found(act.tx(), id);
+          if (s.open() != open) {
+            new BenchStore(act.tx())
+                .open(id, open, act.now(), act.now().plus(Duration.ofMinutes(OPEN_MINUTES)));
+            act.done(
+                Noun.BENCH,
+                open ? "opened" : "closed",
+                id,
+                "Bench session " + s.name() + (open ? " opened again" : " closed"));
+          }
+          return one(act.tx(), id);
+        });
   }
 
   /** What is plugged in now: at most a device a slot. */
-  public List<OnBench> slots(Caller caller, String id) {
-    caller.needs(Role.READER);
-    return database.call(
+  public List<BenchStore.OnBench> slots(Caller caller, String id) {
+    return useCases.read(
         tx -> {
-          one(tx, id);
-          return tx
-              .rows(
-                  DEVICES
-                      + " where b.session_id = :s and b.unplugged_at is null"
-                      + " order by b.rack, b.slot",
-                  Map.of("s", id))
-              .stream()
-              .map(Bench::onBench)
-              .toList();
+          found(tx, id);
+          return new BenchStore(tx).slots(id);
         });
   }
 
   /** Every device of a session, by name. */
-  public Page<OnBench> devices(Caller caller, String id, Page.Request page) {
-    caller.needs(Role.READER);
+  public Page<BenchStore.OnBench> devices(Caller caller, String id, Page.Request page) {
     String[] c = page.parts(Page.Part.TEXT, Page.Part.TEXT);
-    return database.call(
+    return useCases.read(
         tx -> {
-          one(tx, id);
+          found(tx, id);
           return Page.of(
-              tx.rows(
-                  DEVICES
-                      + " where b.session_id = :s and (coalesce(d.name, ''), b.serial) > (:n, :k)"
-                      + " order by coalesce(d.name, ''), b.serial limit :l",
-                  Map.of(
-                      "s",
-                      id,
-                      "n",
-                      c.length == 0 ? "" : c[0],
-                      "k",
-                      c.length == 0 ? "" : c[1],
-                      "l",
-                      page.limit() + 1)),
+              new BenchStore(tx)
+                  .devices(
+                      id, c.length == 0 ? After.START : new After(c[0], c[1]), page.limit() + 1),
               page.limit(),
-              Bench::onBench,
-              r -> Page.cursor(r[7] == null ? "" : (String) r[7], (String) r[3]));
+              d -> Page.cursor(d.name().orElse(""), d.serial()));
         });
   }
 
   /** Labels of the session's devices, twenty-four on a page of A4; the QR code holds the number. */
   public byte[] labels(Caller caller, String id) {
-    caller.needs(Role.READER);
-    List<Object[]> rows =
-        database.call(
+    List<BenchStore.Label> labels =
+        useCases.read(
             tx -> {
-              one(tx, id);
-              return tx.rows(
-                  "select d.name, coalesce(d.asset, d.serial), d.serial, d.model from bench_device b"
-                      + " join device d on d.id = b.device_id where b.session_id = :s"
-                      + " order by d.name limit :l",
-                  Map.of("s", id, "l", MOST_DEVICES));
+              found(tx, id);
+              return new BenchStore(tx).labels(id, MOST_DEVICES);
             });
     return Cards.pdf(
-        rows.stream()
+        labels.stream()
             .map(
-                r ->
+                l ->
                     new Cards.Card(
-                        (String) r[1],
-                        (String) r[0],
-                        (String) r[1],
-                        List.of((String) r[3], (String) r[2])))
+                        l.number(), l.name(), l.number(), List.of(l.model(), l.serial())))
             .toList(),
         Cards.Size.LABEL);
   }

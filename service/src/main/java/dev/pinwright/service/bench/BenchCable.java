@@ -3,28 +3,24 @@ package dev.pinwright.service.bench;
 import dev.pinwright.core.intake.Identifier;
 import dev.pinwright.core.intake.InvitationCode;
 import dev.pinwright.protocol.join.BenchMessages;
-import dev.pinwright.service.live.Events;
 import dev.pinwright.service.secret.Vault;
+import dev.pinwright.service.usecase.Noun;
+import dev.pinwright.service.usecase.UseCases;
+import dev.pinwright.service.work.Caller;
 import dev.pinwright.service.work.Problem;
-import dev.pinwright.storage.Database;
 import dev.pinwright.storage.Tx;
-import java.time.Clock;
-import java.util.HashMap;
-import java.util.Map;
+import dev.pinwright.storage.bench.BenchStore;
+import dev.pinwright.storage.invitation.InvitationStore;
 import org.jspecify.annotations.Nullable;
 
 /** What the cable of a bench says: which device is plugged in where, and how far it is. */
 public final class BenchCable {
-  private final Database database;
+  private final UseCases useCases;
   private final Vault vault;
-  private final Events events;
-  private final Clock clock;
 
-  public BenchCable(Database database, Vault vault, Events events, Clock clock) {
-    this.database = database;
+  public BenchCable(UseCases useCases, Vault vault) {
+    this.useCases = useCases;
     this.vault = vault;
-    this.events = events;
-    this.clock = clock;
   }
 
   /**
@@ -34,100 +30,53 @@ public final class BenchCable {
    * @throws Problem 404 for a code that is no bench's, 409 when the session is closed, 400
    */
   public BenchMessages.Order heard(String code, BenchMessages.Word word) {
-    BenchMessages.Order order =
-        database.call(
-            tx -> {
-              Object[] s = session(tx, code);
-              String serial = serial(word);
-              int rack = bounded("/rack", word.rack(), (Integer) s[5]);
-              int slot = bounded("/slot", word.slot(), Bench.SLOTS);
-              String stage = plain(word.stage());
-              Map<String, Object> p = new HashMap<>();
-              p.put("s", s[0]);
-              p.put("serial", serial);
-              p.put("rack", rack);
-              p.put("slot", slot);
-              p.put("now", clock.instant());
-              switch (stage) {
-                case "plugged" -> plugged(tx, p);
-                case "erasing", "erased" -> {
-                  p.put("stage", stage);
-                  tx.execute(
-                      "update bench_device set stage = :stage, reason = '', changed_at = :now"
-                          + " where session_id = :s and serial = :serial and :rack > 0 and :slot > 0",
-                      p);
-                }
-                case "unplugged" ->
-                    tx.execute(
-                        "update bench_device set unplugged_at = :now, changed_at = :now"
-                            + " where session_id = :s and serial = :serial and rack = :rack"
-                            + " and slot = :slot",
-                        p);
-                default ->
-                    throw Problem.malformed(
-                        "/stage", "stage has to be one of plugged, erasing, erased, unplugged.");
-              }
-              return new BenchMessages.Order(
-                  (String) s[1],
-                  (Boolean) s[2],
-                  ((String) s[3]).isEmpty()
-                      ? null
-                      : new BenchMessages.Wifi(
-                          (String) s[3], s[4] == null ? "" : vault.open((byte[]) s[4])));
-            });
-    events.touch("bench");
-    return order;
+    return useCases.act(
+        Caller.SERVICE,
+        act -> {
+          BenchStore store = new BenchStore(act.tx());
+          BenchStore.Session s = session(act.tx(), store, code);
+          String serial =
+              Problem.reading(
+                  "/serial",
+                  () -> Identifier.of(Identifier.Kind.SERIAL, plain(word.serial())).value());
+          BenchStore.Slot at =
+              new BenchStore.Slot(
+                  s.id(),
+                  bounded("/rack", word.rack(), s.racks()),
+                  bounded("/slot", word.slot(), Bench.SLOTS));
+          String stage = plain(word.stage());
+          switch (stage) {
+            case "plugged" -> store.plugged(at, serial, act.now());
+            case "erasing", "erased" -> store.stage(s.id(), serial, stage, act.now());
+            case "unplugged" -> store.unplugged(at, serial, act.now());
+            default ->
+                throw Problem.malformed(
+                    "/stage", "stage has to be one of plugged, erasing, erased, unplugged.");
+          }
+          act.touch(Noun.BENCH);
+          return new BenchMessages.Order(
+              s.name(),
+              s.erase(),
+              s.wifiName().isEmpty()
+                  ? null
+                  : new BenchMessages.Wifi(
+                      s.wifiName(), s.wifiSecret().map(vault::open).orElse("")));
+        });
   }
 
-  private static void plugged(Tx tx, Map<String, Object> p) {
-    tx.execute(
-        "update bench_device set unplugged_at = :now where session_id = :s and rack = :rack"
-            + " and slot = :slot and serial <> :serial and unplugged_at is null",
-        p);
-    tx.execute(
-        """
-        insert into bench_device (session_id, serial, rack, slot, stage, plugged_at, changed_at)
-        values (:s, :serial, :rack, :slot, 'plugged', :now, :now)
-        on conflict (session_id, serial) do update set rack = excluded.rack, slot = excluded.slot,
-          plugged_at = excluded.plugged_at, changed_at = excluded.changed_at, unplugged_at = null,
-          stage = case when bench_device.device_id is null then 'plugged'
-                       else bench_device.stage end
-        """,
-        p);
-  }
-
-  private static Object[] session(Tx tx, String typed) {
-    InvitationCode code;
-    try {
-      code = InvitationCode.parse(typed);
-    } catch (IllegalArgumentException e) {
-      throw new Problem(404, "unknown-code", "Not known", "No bench session has this code.");
-    }
-    Object[] s =
-        tx
-            .rows(
-                "select s.id, s.name, s.erase, s.wifi_name, s.wifi_secret, s.racks, s.open"
-                    + " from bench_session s join invitation i on i.id = s.invitation_id"
-                    + " where i.code_hash = :h",
-                Map.of("h", Vault.hash(code.value())))
-            .stream()
-            .findFirst()
+  private static BenchStore.Session session(Tx tx, BenchStore store, String typed) {
+    BenchStore.Session s =
+        InvitationCode.read(typed)
+            .flatMap(code -> new InvitationStore(tx).byCode(Vault.hash(code.value())))
+            .flatMap(i -> store.ofInvitation(i.id))
             .orElseThrow(
                 () ->
                     new Problem(
                         404, "unknown-code", "Not known", "No bench session has this code."));
-    if (!(Boolean) s[6]) {
-      throw Problem.conflict("bench-closed", "The bench session " + s[1] + " is closed.");
+    if (!s.open()) {
+      throw Problem.conflict("bench-closed", "The bench session " + s.name() + " is closed.");
     }
     return s;
-  }
-
-  private static String serial(BenchMessages.Word word) {
-    try {
-      return Identifier.of(Identifier.Kind.SERIAL, plain(word.serial())).value();
-    } catch (IllegalArgumentException e) {
-      throw Problem.malformed("/serial", e);
-    }
   }
 
   private static int bounded(String where, @Nullable Integer n, int most) {

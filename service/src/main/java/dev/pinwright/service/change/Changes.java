@@ -5,14 +5,12 @@ import dev.pinwright.core.catalog.Catalog;
 import dev.pinwright.core.change.Move;
 import dev.pinwright.core.change.Progress;
 import dev.pinwright.core.change.Rehearsal;
-import dev.pinwright.service.live.Events;
 import dev.pinwright.service.live.Wakes;
 import dev.pinwright.service.shape.Shapes;
+import dev.pinwright.service.usecase.UseCases;
 import dev.pinwright.service.work.Caller;
 import dev.pinwright.service.work.Page;
 import dev.pinwright.service.work.Problem;
-import dev.pinwright.service.work.Role;
-import dev.pinwright.storage.Database;
 import dev.pinwright.storage.Tx;
 import dev.pinwright.storage.change.ChangeStore;
 import dev.pinwright.storage.change.Moves;
@@ -31,17 +29,15 @@ import java.util.Optional;
  * confirmed; apply it; follow it.
  */
 public final class Changes {
-  private final Database database;
+  private final UseCases useCases;
   private final Catalog catalog;
   private final Shapes shapes;
-  private final Events events;
   private final Clock clock;
 
-  public Changes(Database database, Catalog catalog, Shapes shapes, Events events, Clock clock) {
-    this.database = database;
+  public Changes(UseCases useCases, Catalog catalog, Shapes shapes, Clock clock) {
+    this.useCases = useCases;
     this.catalog = catalog;
     this.shapes = shapes;
-    this.events = events;
     this.clock = clock;
   }
 
@@ -189,17 +185,10 @@ public final class Changes {
     return new Proposal(tx, Moves.ofUnit(tx, unitId), Optional.empty());
   }
 
-  /** Tells whoever looks on, once a change was applied. */
-  public void touch() {
-    events.touch("changes");
-    events.touch("devices");
-  }
-
   /** Changes, newest first, with their progress. */
   public Page<Change> page(Caller caller, Page.Request page) {
-    caller.needs(Role.READER);
     String[] c = page.parts(Page.Part.TEXT);
-    return database.call(
+    return useCases.read(
         tx -> {
           ChangeStore store = new ChangeStore(tx);
           List<ChangeRow> rows = store.page(c.length == 0 ? "~" : c[0], page.limit() + 1);
@@ -211,8 +200,7 @@ public final class Changes {
 
   /** One change with its progress. */
   public Change get(Caller caller, String id) {
-    caller.needs(Role.READER);
-    return database.call(
+    return useCases.read(
         tx ->
             follow(
                 tx,

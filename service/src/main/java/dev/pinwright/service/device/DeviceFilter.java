@@ -4,6 +4,7 @@ import dev.pinwright.core.Words;
 import dev.pinwright.core.device.Mode;
 import dev.pinwright.core.device.Ownership;
 import dev.pinwright.core.device.Standing;
+import dev.pinwright.core.organisation.Attribute;
 import dev.pinwright.core.query.DeviceQuery;
 import dev.pinwright.core.query.DeviceQuery.Field;
 import dev.pinwright.service.organisation.Attributes;
@@ -113,7 +114,7 @@ public record DeviceFilter(
     if (termsBelow > 0) {
       parts.add(new DeviceQuery.TermsBelow(termsBelow));
     }
-    parts.addAll(Attributes.asked(tx, attributes));
+    parts.addAll(Attributes.asked(tx, Attribute.Kind.DEVICE, attributes));
     return new DeviceQuery.And(parts);
   }
 

@@ -2,11 +2,10 @@ package dev.pinwright.service.device;
 
 import dev.pinwright.core.Words;
 import dev.pinwright.core.device.DeviceSummary;
+import dev.pinwright.service.usecase.UseCases;
 import dev.pinwright.service.work.Caller;
 import dev.pinwright.service.work.Page;
 import dev.pinwright.service.work.Problem;
-import dev.pinwright.service.work.Role;
-import dev.pinwright.storage.Database;
 import dev.pinwright.storage.device.DeviceLists;
 import dev.pinwright.storage.device.DeviceLists.Order;
 import java.util.Arrays;
@@ -17,10 +16,10 @@ import java.util.stream.Collectors;
 
 /** Lists of devices: pages and counts. */
 public final class DeviceList {
-  private final Database database;
+  private final UseCases useCases;
 
-  public DeviceList(Database database) {
-    this.database = database;
+  public DeviceList(UseCases useCases) {
+    this.useCases = useCases;
   }
 
   /** How many devices stand how, and how many hold a socket open to any node. */
@@ -34,7 +33,6 @@ public final class DeviceList {
    */
   public Page<DeviceSummary> page(
       Caller caller, DeviceFilter filter, String sort, Page.Request page) {
-    caller.needs(Role.READER);
     Order order =
         Arrays.stream(Order.values())
             .filter(o -> Words.of(o).equals(sort))
@@ -51,7 +49,7 @@ public final class DeviceList {
     String[] c = page.parts(order == Order.NAME ? Page.Part.TEXT : Page.Part.TIME, Page.Part.TEXT);
     Optional<DeviceLists.Place> after =
         c.length == 0 ? Optional.empty() : Optional.of(new DeviceLists.Place(c[0], c[1]));
-    return database.call(
+    return useCases.read(
         tx ->
             Page.of(
                 new DeviceLists(tx).page(filter.query(tx), order, after, page.limit() + 1),
@@ -62,14 +60,12 @@ public final class DeviceList {
 
   /** How many devices match. */
   public long count(Caller caller, DeviceFilter filter) {
-    caller.needs(Role.READER);
-    return database.call(tx -> new DeviceLists(tx).count(filter.query(tx)));
+    return useCases.read(tx -> new DeviceLists(tx).count(filter.query(tx)));
   }
 
   /** Counts for the fleet strip. */
   public Fleet fleet(Caller caller) {
-    caller.needs(Role.READER);
-    return database.call(
+    return useCases.read(
         tx -> {
           DeviceLists lists = new DeviceLists(tx);
           Map<String, Long> standings = new TreeMap<>();

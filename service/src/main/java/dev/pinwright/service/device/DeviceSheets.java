@@ -1,18 +1,20 @@
 package dev.pinwright.service.device;
 
 import dev.pinwright.core.change.Rehearsal;
+import dev.pinwright.core.organisation.Attribute;
+import dev.pinwright.core.organisation.AttributeType;
 import dev.pinwright.core.organisation.TagList;
 import dev.pinwright.service.change.Changes;
-import dev.pinwright.service.journal.Journal;
-import dev.pinwright.service.live.Events;
-import dev.pinwright.service.organisation.Attributes;
-import dev.pinwright.service.organisation.Attributes.Attribute;
 import dev.pinwright.service.sheet.Sheet;
+import dev.pinwright.service.usecase.Noun;
+import dev.pinwright.service.usecase.UseCases;
 import dev.pinwright.service.work.Caller;
 import dev.pinwright.service.work.Problem;
-import dev.pinwright.service.work.Role;
-import dev.pinwright.storage.Database;
 import dev.pinwright.storage.Tx;
+import dev.pinwright.storage.device.DeviceSheetStore;
+import dev.pinwright.storage.device.DeviceSheetStore.Own;
+import dev.pinwright.storage.device.TagStore;
+import dev.pinwright.storage.organisation.AttributeStore;
 import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.LinkedHashMap;
@@ -36,71 +38,37 @@ public final class DeviceSheets {
   private static final List<String> COLUMNS = List.of("identifier", "name", "tags");
   private static final int MOST_WRITTEN = 200_000;
 
-  private final Database database;
+  private final UseCases useCases;
   private final Changes changes;
-  private final Journal journal;
-  private final Events events;
 
-  public DeviceSheets(Database database, Changes changes, Journal journal, Events events) {
-    this.database = database;
+  public DeviceSheets(UseCases useCases, Changes changes) {
+    this.useCases = useCases;
     this.changes = changes;
-    this.journal = journal;
-    this.events = events;
-  }
-
-  /** What a device has of its own. Attributes are by name, those without a value left out. */
-  private record Own(String id, String name, TreeSet<String> tags, Map<String, String> values) {}
-
-  private static final String OWN =
-      """
-      select %s, d.id, d.name,
-             coalesce((select string_agg(t.tag, chr(10)) from device_tag t
-                        where t.device_id = d.id), ''),
-             coalesce((select string_agg(a.name || chr(10) || v.value, chr(31))
-                         from attribute_value v join attribute a on a.id = v.attribute_id
-                        where v.subject_id = d.id), '')
-        from device d where d.retired_at is null
-      """;
-
-  private static Own own(Object[] r) {
-    TreeSet<String> tags = new TreeSet<>();
-    Stream.of(((String) r[3]).split("\n")).filter(t -> !t.isEmpty()).forEach(tags::add);
-    Map<String, String> values = new HashMap<>();
-    Stream.of(((String) r[4]).split("\u001f"))
-        .filter(v -> !v.isEmpty())
-        .map(v -> v.split("\n", 2))
-        .forEach(v -> values.put(v[0], v[1]));
-    return new Own((String) r[1], (String) r[2], tags, values);
   }
 
   /** The sheet of all managed devices, by name. */
   public String write(Caller caller) {
-    caller.needs(Role.READER);
-    return database.call(
+    return useCases.read(
         tx -> {
-          List<Attribute> attributes = Attributes.of(tx, "device");
-          List<List<String>> rows = new ArrayList<>();
-          for (Object[] r :
-              tx.rows(
-                  OWN.formatted("coalesce(d.serial, d.imei, d.asset, '')")
-                      + " order by lower(d.name), d.id limit "
-                      + MOST_WRITTEN,
-                  Map.of())) {
-            Own own = own(r);
-            List<String> cells = new ArrayList<>();
-            cells.add(Sheet.inert((String) r[0]));
-            cells.add(Sheet.inert(own.name()));
-            cells.add(Sheet.inert(String.join(";", own.tags())));
-            for (Attribute a : attributes) {
-              String value = own.values().getOrDefault(a.name(), "");
-              cells.add(a.type().equals("number") ? value : Sheet.inert(value));
-            }
-            rows.add(cells);
-          }
+          List<Attribute> attributes = new AttributeStore(tx).of(Attribute.Kind.DEVICE);
           return Sheet.write(
               Stream.concat(COLUMNS.stream(), attributes.stream().map(Attribute::name)).toList(),
-              rows);
+              new DeviceSheetStore(tx).all(MOST_WRITTEN).stream().map(own -> cells(own, attributes))
+                  ::iterator);
         });
+  }
+
+  private static List<String> cells(Own own, List<Attribute> attributes) {
+    List<String> cells = new ArrayList<>();
+    cells.add(Sheet.inert(own.identifier()));
+    cells.add(Sheet.inert(own.name()));
+    cells.add(Sheet.inert(String.join(";", own.tags())));
+    Map<String, String> values = own.values();
+    for (Attribute a : attributes) {
+      String value = values.getOrDefault(a.id(), "");
+      cells.add(a.type() == AttributeType.NUMBER ? value : Sheet.inert(value));
+    }
+    return cells;
   }
 
   /**
@@ -110,31 +78,25 @@ public final class DeviceSheets {
    *     settings reach so many devices that their number is asked for
    */
   public Sheet.Report read(Caller caller, Sheet.Draft draft) {
-    caller.needs(Role.OPERATOR);
     boolean save = Boolean.TRUE.equals(draft.save());
-    Sheet.Report report =
-        Sheet.keep(
-            database,
-            save,
-            tx -> take(tx, caller, draft, save),
-            (tx, r) ->
-                journal.write(
-                    tx,
-                    caller,
-                    "device.sheet",
-                    "sheet",
-                    "Sheet of devices taken in: " + r.changed() + " changed"));
-    if (report.saved()) {
-      events.touch("devices");
-      events.touch("tags");
-      events.touch("attributes");
-      events.touch("changes");
-    }
-    return report;
+    return Sheet.keep(
+        useCases,
+        caller,
+        save,
+        act -> {
+          Sheet.Report r = take(act.tx(), caller, draft, save);
+          act.done(
+              Noun.DEVICE,
+              "sheet",
+              "sheet",
+              "Sheet of devices taken in: " + r.changed() + " changed");
+          act.touch(Noun.TAG, Noun.ATTRIBUTE, Noun.CHANGE);
+          return r;
+        });
   }
 
   private Sheet.Report take(Tx tx, Caller caller, Sheet.Draft draft, boolean save) {
-    List<Attribute> attributes = Attributes.of(tx, "device");
+    List<Attribute> attributes = new AttributeStore(tx).of(Attribute.Kind.DEVICE);
     Sheet sheet =
         Sheet.read(draft.csv(), COLUMNS, attributes.stream().map(Attribute::name).toList());
     List<Sheet.Row> rows = sheet.rows();
@@ -153,7 +115,7 @@ public final class DeviceSheets {
         }
         if (row.has("tags")) {
           TreeSet<String> wanted = tags(row);
-          if (!wanted.equals(own.tags())) {
+          if (!wanted.equals(new TreeSet<>(own.tags()))) {
             tags.put(own.id(), wanted);
             changed.add(own.id());
           }
@@ -167,7 +129,7 @@ public final class DeviceSheets {
         faults.add(new Sheet.Fault(row.line(), String.valueOf(e.getMessage())));
       }
     }
-    putValues(tx, values);
+    new AttributeStore(tx).put(values);
     Optional<Rehearsal> rehearsal =
         tags.isEmpty()
             ? Optional.empty()
@@ -176,18 +138,13 @@ public final class DeviceSheets {
   }
 
   private static Map<String, Own> known(Tx tx, List<Sheet.Row> rows) {
-    String[] asked =
-        rows.stream()
-            .map(r -> r.cell("identifier"))
-            .flatMap(i -> Stream.of(i, plain(i)))
-            .toArray(String[]::new);
+    List<String> asked =
+        rows.stream().map(r -> r.cell("identifier")).flatMap(i -> Stream.of(i, plain(i))).toList();
     Map<String, Own> known = new HashMap<>();
+    DeviceSheetStore store = new DeviceSheetStore(tx);
     // an asset number may look like another device's serial number: the latter wins
-    for (String column : List.of("asset", "imei", "serial")) {
-      tx.rows(
-              OWN.formatted("d." + column) + " and d." + column + " = any(cast(:asked as text[]))",
-              Map.of("asked", asked))
-          .forEach(r -> known.put(plain((String) r[0]), own(r)));
+    for (DeviceSheetStore.Kind kind : DeviceSheetStore.Kind.values()) {
+      store.identified(kind, asked).forEach(own -> known.put(plain(own.identifier()), own));
     }
     return known;
   }
@@ -218,67 +175,15 @@ public final class DeviceSheets {
   }
 
   private static Map<Attribute, String> values(Sheet.Row row, List<Attribute> attributes, Own own) {
-    Map<Attribute, String> other = new LinkedHashMap<>();
-    for (Attribute a : attributes) {
-      if (row.has(a.name())) {
-        String typed = row.cell(a.name());
-        String value = typed.isEmpty() ? "" : a.read(typed);
-        if (!value.equals(own.values().getOrDefault(a.name(), ""))) {
-          other.put(a, value);
-        }
-      }
-    }
+    Map<String, String> there = own.values();
+    Map<Attribute, String> other = row.values(attributes);
+    other.entrySet().removeIf(v -> v.getValue().equals(there.getOrDefault(v.getKey().id(), "")));
     return other;
-  }
-
-  private static void putValues(Tx tx, Map<String, Map<Attribute, String>> values) {
-    List<String> attributes = new ArrayList<>();
-    List<String> devices = new ArrayList<>();
-    List<String> texts = new ArrayList<>();
-    values.forEach(
-        (device, other) ->
-            other.forEach(
-                (a, value) -> {
-                  attributes.add(a.id());
-                  devices.add(device);
-                  texts.add(value);
-                }));
-    if (devices.isEmpty()) {
-      return;
-    }
-    Map<String, Object> p =
-        Map.of(
-            "a", attributes.toArray(String[]::new),
-            "d", devices.toArray(String[]::new),
-            "v", texts.toArray(String[]::new));
-    String given =
-        " unnest(cast(:a as text[]), cast(:d as text[]), cast(:v as text[]))"
-            + " g(attribute_id, subject_id, value)";
-    tx.execute(
-        "delete from attribute_value v using"
-            + given
-            + " where v.attribute_id = g.attribute_id and v.subject_id = g.subject_id",
-        p);
-    tx.execute("insert into attribute_value select g.* from" + given + " where g.value <> ''", p);
   }
 
   private Optional<Rehearsal> putTags(
       Tx tx, Caller caller, Map<String, TreeSet<String>> tags, Sheet.Draft draft, boolean save) {
-    List<String> devices = new ArrayList<>();
-    List<String> each = new ArrayList<>();
-    tags.forEach(
-        (device, wanted) ->
-            wanted.forEach(
-                t -> {
-                  devices.add(device);
-                  each.add(t);
-                }));
-    tx.execute(
-        "delete from device_tag where device_id = any(cast(:d as text[]))",
-        Map.of("d", tags.keySet().toArray(String[]::new)));
-    tx.execute(
-        "insert into device_tag select * from unnest(cast(:d as text[]), cast(:t as text[]))",
-        Map.of("d", devices.toArray(String[]::new), "t", each.toArray(String[]::new)));
+    new TagStore(tx).set(tags);
     Changes.Proposal proposal = changes.ofDevices(tx, tags.keySet());
     Rehearsal rehearsal = proposal.rehearsal();
     if (save) {

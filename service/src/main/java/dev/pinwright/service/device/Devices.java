@@ -2,30 +2,33 @@ package dev.pinwright.service.device;
 
 import com.fasterxml.jackson.databind.JsonNode;
 import dev.pinwright.core.catalog.Catalog;
+import dev.pinwright.core.device.ActivityLine;
 import dev.pinwright.core.device.DeviceState;
 import dev.pinwright.core.device.DeviceSummary;
 import dev.pinwright.core.policy.Effective;
 import dev.pinwright.service.change.Changes;
-import dev.pinwright.service.journal.Journal;
-import dev.pinwright.service.live.Events;
 import dev.pinwright.service.shape.ProfileContent;
 import dev.pinwright.service.shape.Shapes;
+import dev.pinwright.service.usecase.Noun;
+import dev.pinwright.service.usecase.UseCases;
 import dev.pinwright.service.work.Caller;
 import dev.pinwright.service.work.Json;
 import dev.pinwright.service.work.Known;
 import dev.pinwright.service.work.Page;
 import dev.pinwright.service.work.Problem;
-import dev.pinwright.service.work.Role;
-import dev.pinwright.storage.Database;
 import dev.pinwright.storage.Tx;
+import dev.pinwright.storage.device.ActivityStore;
 import dev.pinwright.storage.device.DeviceLists;
 import dev.pinwright.storage.device.DeviceStates;
+import dev.pinwright.storage.device.GroupStore;
+import dev.pinwright.storage.device.RefusalStore;
+import dev.pinwright.storage.device.TagStore;
 import dev.pinwright.storage.row.DeviceRow;
+import dev.pinwright.storage.row.EnrollmentProfileRow;
 import dev.pinwright.storage.row.PersonRow;
 import dev.pinwright.storage.row.SiteRow;
 import dev.pinwright.storage.row.UnitRow;
 import dev.pinwright.storage.shape.ShapeStore;
-import java.time.Clock;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.HashMap;
@@ -36,29 +39,16 @@ import org.jspecify.annotations.Nullable;
 
 /** The devices on file. */
 public final class Devices {
-  private final Database database;
+  private final UseCases useCases;
   private final Catalog catalog;
   private final Shapes shapes;
   private final Changes changes;
-  private final Journal journal;
-  private final Events events;
-  private final Clock clock;
 
-  public Devices(
-      Database database,
-      Catalog catalog,
-      Shapes shapes,
-      Changes changes,
-      Journal journal,
-      Events events,
-      Clock clock) {
-    this.database = database;
+  public Devices(UseCases useCases, Catalog catalog, Shapes shapes, Changes changes) {
+    this.useCases = useCases;
     this.catalog = catalog;
     this.shapes = shapes;
     this.changes = changes;
-    this.journal = journal;
-    this.events = events;
-    this.clock = clock;
   }
 
   /** A device on its card. */
@@ -70,15 +60,12 @@ public final class Devices {
       Optional<String> unitId,
       Optional<String> siteId,
       Optional<String> personId,
-      List<NamedGroup> groups,
+      List<GroupStore.Named> groups,
       List<Fact> facts,
       Optional<Instant> factsAt,
       boolean upToDate,
       List<Refused> refused,
       Optional<Instant> retiredAt) {}
-
-  /** A group by id and name. */
-  public record NamedGroup(String id, String name) {}
 
   /** One thing the device says of itself. */
   public record Fact(String key, String title, String unit, String value) {}
@@ -110,23 +97,13 @@ public final class Devices {
 
   /** One device whole. */
   public Detail get(Caller caller, String id) {
-    caller.needs(Role.READER);
-    return database.call(tx -> detail(tx, id));
+    return useCases.read(tx -> detail(tx, id));
   }
 
   private Detail detail(Tx tx, String id) {
     DeviceRow row = row(tx, id);
     DeviceSummary s = new DeviceLists(tx).one(id).orElseThrow();
     DeviceState state = new DeviceStates(tx).find(id).orElseThrow();
-    List<NamedGroup> groups =
-        tx
-            .rows(
-                "select g.id, g.name from group_member m join device_group g on g.id = m.group_id"
-                    + " where m.device_id = :id order by lower(g.name)",
-                Map.of("id", id))
-            .stream()
-            .map(r -> new NamedGroup((String) r[0], (String) r[1]))
-            .toList();
     JsonNode told = Json.tree(row.facts);
     List<Fact> facts = new ArrayList<>();
     catalog
@@ -138,30 +115,23 @@ public final class Devices {
               }
             });
     List<Refused> refused =
-        tx
-            .rows(
-                "select path, code, reason, at from refusal where device_id = :id order by path",
-                Map.of("id", id))
-            .stream()
-            .map(
-                r -> {
-                  var setting = catalog.settingAt((String) r[0]);
-                  return new Refused(
-                      setting.map(x -> x.key()).orElse((String) r[0]),
-                      setting.map(x -> x.title()).orElse((String) r[0]),
-                      ((Number) r[1]).intValue(),
-                      (String) r[2],
-                      (Instant) r[3]);
-                })
-            .toList();
+        new RefusalStore(tx)
+            .of(id).stream()
+                .map(
+                    r -> {
+                      var setting = catalog.settingAt(r.path());
+                      return new Refused(
+                          setting.map(x -> x.key()).orElse(r.path()),
+                          setting.map(x -> x.title()).orElse(r.path()),
+                          r.code(),
+                          r.reason(),
+                          r.at());
+                    })
+                .toList();
     Optional<String> profile =
-        tx
-            .rows(
-                "select name, 1 from enrollment_profile where id = :p",
-                Map.of("p", row.enrollmentProfileId == null ? "" : row.enrollmentProfileId))
-            .stream()
-            .map(r -> (String) r[0])
-            .findFirst();
+        Optional.ofNullable(row.enrollmentProfileId)
+            .flatMap(p -> tx.find(EnrollmentProfileRow.class, p))
+            .map(p -> p.name);
     return new Detail(
         s,
         Optional.ofNullable(row.asset),
@@ -170,7 +140,7 @@ public final class Devices {
         Optional.ofNullable(row.unitId),
         Optional.ofNullable(row.siteId),
         Optional.ofNullable(row.personId),
-        groups,
+        new GroupStore(tx).of(id),
         facts,
         state.factsAt(),
         state.agreed(),
@@ -189,8 +159,7 @@ public final class Devices {
 
   /** Settings in effect, each with where it comes from and what it overruled. */
   public SettingsOf settings(Caller caller, String id) {
-    caller.needs(Role.READER);
-    return database.call(
+    return useCases.read(
         tx -> {
           row(tx, id);
           Optional<ShapeStore.Kept> shape =
@@ -203,8 +172,7 @@ public final class Devices {
           }
           Effective e = shapes.explain(tx, shape.get().shape());
           Map<String, String> refused = new HashMap<>();
-          tx.rows("select path, reason from refusal where device_id = :d", Map.of("d", id))
-              .forEach(r -> refused.put((String) r[0], (String) r[1]));
+          new RefusalStore(tx).of(id).forEach(r -> refused.put(r.path(), r.reason()));
           List<InEffect> inEffect =
               e.settings().stream()
                   .map(
@@ -251,54 +219,36 @@ public final class Devices {
   }
 
   /** What happened to a device, newest first. */
-  public Page<Activity.Line> activity(Caller caller, String id, Page.Request page) {
-    caller.needs(Role.READER);
+  public Page<ActivityLine> activity(Caller caller, String id, Page.Request page) {
     String[] c = page.parts(Page.Part.LONG);
-    List<Object[]> rows =
-        database.call(
-            tx -> {
-              row(tx, id);
-              return tx.rows(
-                  "select id, at, kind, text from activity where device_id = :d and id < :b"
-                      + " order by id desc limit :limit",
-                  Map.of(
-                      "d",
-                      id,
-                      "b",
-                      c.length == 0 ? Long.MAX_VALUE : Long.parseLong(c[0]),
-                      "limit",
-                      page.limit() + 1));
-            });
-    return Page.of(
-        rows,
-        page.limit(),
-        r ->
-            new Activity.Line(
-                ((Number) r[0]).longValue(), (Instant) r[1], (String) r[2], (String) r[3]),
-        r -> Page.cursor(String.valueOf(r[0])));
+    return useCases.read(
+        tx -> {
+          row(tx, id);
+          return Page.of(
+              new ActivityStore(tx)
+                  .page(
+                      id, c.length == 0 ? Long.MAX_VALUE : Long.parseLong(c[0]), page.limit() + 1),
+              page.limit(),
+              l -> Page.cursor(String.valueOf(l.id())));
+        });
   }
 
   /** Renames a device. */
   public Detail rename(Caller caller, String id, String wanted) {
-    caller.needs(Role.OPERATOR);
     String name = wanted.strip();
     if (name.isEmpty() || name.length() > 80) {
       throw Problem.malformed("/name", "A name has 1 to 80 characters.");
     }
-    Detail d =
-        database.call(
-            tx -> {
-              DeviceRow row = held(tx, id);
-              String before = row.name;
-              row.name = name;
-              tx.flush();
-              Activity.add(tx, id, clock.instant(), "renamed", before + " is now " + name);
-              journal.write(
-                  tx, caller, "device.renamed", "device:" + id, before + " renamed to " + name);
-              return detail(tx, id);
-            });
-    events.touch("devices");
-    return d;
+    return useCases.act(
+        caller,
+        act -> {
+          DeviceRow row = held(act.tx(), id);
+          String before = row.name;
+          row.name = name;
+          new ActivityStore(act.tx()).add(id, act.now(), "renamed", before + " is now " + name);
+          act.done(Noun.DEVICE, "renamed", id, before + " renamed to " + name);
+          return detail(act.tx(), id);
+        });
   }
 
   /** Where a device belongs and who holds it, by id; what is absent is nowhere and nobody. */
@@ -307,74 +257,63 @@ public final class Devices {
 
   /** Puts a device where it belongs; profiles of its unit and person follow at once. */
   public Detail place(Caller caller, String id, Placement placement) {
-    caller.needs(Role.OPERATOR);
-    Detail d =
-        database.call(
-            tx -> {
-              DeviceRow row = held(tx, id);
-              row.unitId = Known.id(tx, UnitRow.class, "unit", placement.unitId());
-              row.siteId = Known.id(tx, SiteRow.class, "site", placement.siteId());
-              row.personId = Known.id(tx, PersonRow.class, "person", placement.personId());
-              tx.flush();
-              changes.ofDevices(tx, List.of(id)).applyIfAny(caller, "Place " + row.name);
-              Detail now = detail(tx, id);
-              String words =
-                  "unit "
-                      + now.device().unit().orElse("none")
-                      + ", site "
-                      + now.device().site().orElse("none")
-                      + ", held by "
-                      + now.device().person().orElse("nobody");
-              Activity.add(tx, id, clock.instant(), "placed", "Placed: " + words);
-              journal.write(
-                  tx, caller, "device.placed", "device:" + id, row.name + " placed: " + words);
-              return now;
-            });
-    changes.touch();
-    return d;
+    return useCases.act(
+        caller,
+        act -> {
+          Tx tx = act.tx();
+          DeviceRow row = held(tx, id);
+          row.unitId = Known.id(tx, UnitRow.class, "unit", placement.unitId());
+          row.siteId = Known.id(tx, SiteRow.class, "site", placement.siteId());
+          row.personId = Known.id(tx, PersonRow.class, "person", placement.personId());
+          changes.ofDevices(tx, List.of(id)).applyIfAny(caller, "Place " + row.name);
+          Detail now = detail(tx, id);
+          String words =
+              "unit "
+                  + now.device().unit().orElse("none")
+                  + ", site "
+                  + now.device().site().orElse("none")
+                  + ", held by "
+                  + now.device().person().orElse("nobody");
+          new ActivityStore(tx).add(id, act.now(), "placed", "Placed: " + words);
+          act.done(Noun.DEVICE, "placed", id, row.name + " placed: " + words);
+          act.touch(Noun.CHANGE);
+          return now;
+        });
   }
 
   /** Gives a device exactly these tags; profiles assigned by tag follow at once. */
   public Detail tag(Caller caller, String id, List<String> wanted) {
-    caller.needs(Role.OPERATOR);
-    String[] tags = Known.tags(wanted);
-    Detail d =
-        database.call(
-            tx -> {
-              DeviceRow row = held(tx, id);
-              tx.execute("delete from device_tag where device_id = :d", Map.of("d", id));
-              tx.execute(
-                  "insert into device_tag select :d, t from unnest(cast(:tags as text[])) t",
-                  Map.of("d", id, "tags", tags));
-              changes.ofDevices(tx, List.of(id)).applyIfAny(caller, "Tags of " + row.name);
-              journal.write(
-                  tx,
-                  caller,
-                  "device.tagged",
-                  "device:" + id,
-                  row.name + " tagged: " + (tags.length == 0 ? "none" : String.join(", ", tags)));
-              return detail(tx, id);
-            });
-    changes.touch();
-    return d;
+    List<String> tags = Known.tags(wanted);
+    return useCases.act(
+        caller,
+        act -> {
+          DeviceRow row = held(act.tx(), id);
+          new TagStore(act.tx()).set(Map.of(id, tags));
+          changes.ofDevices(act.tx(), List.of(id)).applyIfAny(caller, "Tags of " + row.name);
+          act.done(
+              Noun.DEVICE,
+              "tagged",
+              id,
+              row.name + " tagged: " + (tags.isEmpty() ? "none" : String.join(", ", tags)));
+          act.touch(Noun.CHANGE, Noun.TAG);
+          return detail(act.tx(), id);
+        });
   }
 
   /** Stops managing a device: its certificates stop working; the record stays on file. */
   public void retire(Caller caller, String id, String reason) {
-    caller.needs(Role.OPERATOR);
     if (reason.isBlank()) {
       throw Problem.malformed("/reason", "Say why the device is retired.");
     }
-    database.run(
-        tx -> {
-          DeviceRow row = held(tx, id);
+    useCases.run(
+        caller,
+        act -> {
+          DeviceRow row = held(act.tx(), id);
           if (row.retiredAt != null) {
             throw Problem.conflict("retired-already", row.name + " is retired already.");
           }
-          Retirement.retire(tx, row, reason.strip(), clock.instant());
-          journal.write(
-              tx, caller, "device.retired", "device:" + id, row.name + " retired: " + reason);
+          Retirement.retire(act.tx(), row, reason.strip(), act.now());
+          act.done(Noun.DEVICE, "retired", id, row.name + " retired: " + reason);
         });
-    events.touch("devices");
   }
 }

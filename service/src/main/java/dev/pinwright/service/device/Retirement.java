@@ -1,13 +1,16 @@
 package dev.pinwright.service.device;
 
-import dev.pinwright.service.identity.DeviceCertificates;
 import dev.pinwright.service.live.Wakes;
-import dev.pinwright.service.naming.Sequences;
 import dev.pinwright.storage.Tx;
+import dev.pinwright.storage.acting.CommandStore;
+import dev.pinwright.storage.device.ActivityStore;
 import dev.pinwright.storage.device.DeviceStates;
+import dev.pinwright.storage.device.GroupStore;
+import dev.pinwright.storage.gateway.PushStore;
+import dev.pinwright.storage.identity.CertificateStore;
+import dev.pinwright.storage.naming.SequenceStore;
 import dev.pinwright.storage.row.DeviceRow;
 import java.time.Instant;
-import java.util.Map;
 
 /** The end of a device's management; its record stays on file. */
 public final class Retirement {
@@ -17,17 +20,13 @@ public final class Retirement {
   public static void retire(Tx tx, DeviceRow row, String reason, Instant now) {
     row.retiredAt = now;
     row.readyGate = null;
-    tx.flush();
     new DeviceStates(tx).retire(row.id, reason);
-    DeviceCertificates.withdraw(tx, row.id);
-    tx.execute(
-        "update command set state = 'cancelled', reason = 'the device was retired',"
-            + " ended_at = :now where device_id = :d and state = 'queued'",
-        Map.of("d", row.id, "now", now));
-    tx.execute("delete from group_member where device_id = :d", Map.of("d", row.id));
-    tx.execute("delete from push_subscription where device_id = :d", Map.of("d", row.id));
-    Sequences.free(tx, row.id, now);
-    Activity.add(tx, row.id, now, "retired", "Retired: " + reason);
+    new CertificateStore(tx).withdraw(row.id);
+    new CommandStore(tx).cancelQueued(row.id, "the device was retired", now);
+    new GroupStore(tx).leave(row.id);
+    new PushStore(tx).unsubscribe(row.id);
+    new SequenceStore(tx).giveBack(row.id, now);
+    new ActivityStore(tx).add(row.id, now, "retired", "Retired: " + reason);
     Wakes.drop(tx, row.id);
   }
 }

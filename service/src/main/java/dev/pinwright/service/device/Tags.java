@@ -2,15 +2,13 @@ package dev.pinwright.service.device;
 
 import dev.pinwright.core.organisation.TagList;
 import dev.pinwright.core.target.Target;
-import dev.pinwright.service.journal.Journal;
-import dev.pinwright.service.live.Events;
-import dev.pinwright.service.rules.TargetUses;
+import dev.pinwright.service.usecase.Noun;
+import dev.pinwright.service.usecase.UseCases;
 import dev.pinwright.service.work.Caller;
 import dev.pinwright.service.work.Problem;
-import dev.pinwright.service.work.Role;
-import dev.pinwright.storage.Database;
 import dev.pinwright.storage.Tx;
-import java.util.LinkedHashMap;
+import dev.pinwright.storage.device.TagStore;
+import dev.pinwright.storage.profile.AssignmentStore;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
@@ -21,37 +19,15 @@ import java.util.Set;
  * can be assigned by. A tag is its name; there is nothing else to one.
  */
 public final class Tags {
-  private final Database database;
-  private final Journal journal;
-  private final Events events;
+  private final UseCases useCases;
 
-  public Tags(Database database, Journal journal, Events events) {
-    this.database = database;
-    this.journal = journal;
-    this.events = events;
+  public Tags(UseCases useCases) {
+    this.useCases = useCases;
   }
 
   /** Tags in use with the number of managed devices that have them, by tag; at most a thousand. */
   public Map<String, Long> counts(Caller caller) {
-    caller.needs(Role.READER);
-    Map<String, Long> out = new LinkedHashMap<>();
-    database
-        .call(
-            tx ->
-                tx.rows(
-                    """
-                    select t.tag, count(d.id) from (
-                      select tag, device_id from device_tag
-                      union all select unnest(tags), null from enrollment_profile
-                        where removed_at is null
-                      union all select unnest(tags), null from roster_entry
-                        where state = 'expected'
-                    ) t left join device d on d.id = t.device_id and d.retired_at is null
-                     group by t.tag order by lower(t.tag), t.tag limit 1000
-                    """,
-                    Map.of()))
-        .forEach(r -> out.put((String) r[0], ((Number) r[1]).longValue()));
-    return out;
+    return useCases.read(tx -> new TagStore(tx).counts());
   }
 
   /**
@@ -62,21 +38,23 @@ public final class Tags {
    *     settings of devices would change
    */
   public void rename(Caller caller, String tag, String name) {
-    caller.needs(Role.OPERATOR);
     String to = name.strip();
     if (!TagList.isTag(to)) {
       throw Problem.malformed(
           "/name", "A tag has 1 to 40 letters, digits, spaces, dots or hyphens.");
     }
-    database.run(
-        tx -> {
-          known(tx, tag);
+    useCases.run(
+        caller,
+        act -> {
+          known(act.tx(), tag);
           if (to.equals(tag)) {
             return;
           }
-          List<String> ofNew = TargetUses.of(tx, target(to));
-          List<String> ofOld = TargetUses.of(tx, target(tag));
-          boolean merge = !ofNew.isEmpty() || inUse(tx, to);
+          TagStore tags = new TagStore(act.tx());
+          AssignmentStore assigned = new AssignmentStore(act.tx());
+          List<String> ofNew = assigned.users(target(to));
+          List<String> ofOld = assigned.users(target(tag));
+          boolean merge = !ofNew.isEmpty() || tags.inUse(to);
           if (merge && !(ofNew.isEmpty() && ofOld.isEmpty())) {
             Set<String> profiles = new LinkedHashSet<>(ofOld);
             profiles.addAll(ofNew);
@@ -89,26 +67,11 @@ public final class Tags {
                     + ". Put the devices' tags right one by one or with a sheet, which says what"
                     + " changes on them.");
           }
-          Map<String, Object> p = Map.of("old", tag, "new", to);
-          tx.execute(
-              "insert into device_tag select device_id, :new from device_tag where tag = :old"
-                  + " on conflict do nothing",
-              p);
-          tx.execute("delete from device_tag where tag = :old", Map.of("old", tag));
-          for (String table : List.of("enrollment_profile", "roster_entry")) {
-            tx.execute(
-                "update "
-                    + table
-                    + " set tags = case when cast(:new as text) = any(tags)"
-                    + " then array_remove(tags, cast(:old as text))"
-                    + " else array_replace(tags, cast(:old as text), cast(:new as text)) end"
-                    + " where cast(:old as text) = any(tags)",
-                p);
-          }
-          TargetUses.rename(tx, target(tag), to);
-          journal.write(tx, caller, "tag.renamed", "tag:" + to, "Tag " + tag + " is now " + to);
+          tags.rename(tag, to);
+          assigned.rename(target(tag), to);
+          act.done(Noun.TAG, "renamed", to, "Tag " + tag + " is now " + to);
+          act.touch(Noun.DEVICE);
         });
-    touch();
   }
 
   /**
@@ -117,11 +80,11 @@ public final class Tags {
    * @throws Problem 409 naming the profiles that are assigned by it
    */
   public void remove(Caller caller, String tag) {
-    caller.needs(Role.OPERATOR);
-    database.run(
-        tx -> {
-          known(tx, tag);
-          List<String> profiles = TargetUses.of(tx, target(tag));
+    useCases.run(
+        caller,
+        act -> {
+          known(act.tx(), tag);
+          List<String> profiles = new AssignmentStore(act.tx()).users(target(tag));
           if (!profiles.isEmpty()) {
             throw Problem.conflict(
                 "in-use",
@@ -131,48 +94,20 @@ public final class Tags {
                     + String.join(", ", profiles)
                     + ". Take it out of them first.");
           }
-          Map<String, Object> p = Map.of("tag", tag);
-          int devices = tx.execute("delete from device_tag where tag = :tag", p);
-          for (String table : List.of("enrollment_profile", "roster_entry")) {
-            tx.execute(
-                "update "
-                    + table
-                    + " set tags = array_remove(tags, cast(:tag as text))"
-                    + " where cast(:tag as text) = any(tags)",
-                p);
-          }
-          journal.write(
-              tx,
-              caller,
-              "tag.removed",
-              "tag:" + tag,
-              "Tag " + tag + " taken away from " + devices + " devices");
+          int devices = new TagStore(act.tx()).remove(tag);
+          act.done(
+              Noun.TAG, "removed", tag, "Tag " + tag + " taken away from " + devices + " devices");
+          act.touch(Noun.DEVICE);
         });
-    touch();
-  }
-
-  private void touch() {
-    events.touch("tags");
-    events.touch("devices");
   }
 
   private static Target target(String tag) {
     return new Target(Target.Kind.TAG, tag);
   }
 
-  private static boolean inUse(Tx tx, String tag) {
-    return !tx.rows(
-            "select 1, 1 where exists (select 1 from device_tag where tag = :t)"
-                + " or exists (select 1 from enrollment_profile"
-                + " where cast(:t as text) = any(tags) and removed_at is null)"
-                + " or exists (select 1 from roster_entry"
-                + " where cast(:t as text) = any(tags) and state = 'expected')",
-            Map.of("t", tag))
-        .isEmpty();
-  }
-
   private static void known(Tx tx, String tag) {
-    if (!TagList.isTag(tag) || !inUse(tx, tag) && TargetUses.of(tx, target(tag)).isEmpty()) {
+    if (!TagList.isTag(tag)
+        || !new TagStore(tx).inUse(tag) && new AssignmentStore(tx).users(target(tag)).isEmpty()) {
       throw Problem.notFound("tag", tag);
     }
   }

@@ -1,6 +1,5 @@
 package dev.pinwright.service.directory;
 
-import com.github.f4b6a3.ulid.UlidCreator;
 import com.unboundid.ldap.sdk.DN;
 import com.unboundid.ldap.sdk.LDAPException;
 import com.unboundid.ldap.sdk.ResultCode;
@@ -10,40 +9,28 @@ import dev.pinwright.service.directory.HolderSignIn.StaffDirectory;
 import dev.pinwright.service.house.Connections;
 import dev.pinwright.service.house.Connections.Directory;
 import dev.pinwright.service.house.Connections.Kept;
-import dev.pinwright.service.journal.Journal;
-import dev.pinwright.service.live.Events;
+import dev.pinwright.service.usecase.Noun;
+import dev.pinwright.service.usecase.UseCases;
 import dev.pinwright.service.work.Caller;
 import dev.pinwright.service.work.Problem;
-import dev.pinwright.service.work.Role;
 import dev.pinwright.storage.Database;
-import dev.pinwright.storage.Tx;
-import java.time.Clock;
-import java.time.Instant;
+import dev.pinwright.storage.organisation.DirectoryStore;
 import java.util.ArrayList;
-import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import java.util.function.Function;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 
 /** The staff directory in use. One that is down is said to be, and stops nothing else. */
 public final class Directories implements StaffDirectory {
   private static final Logger LOG = LoggerFactory.getLogger(Directories.class);
-  private final Database database;
+  private final UseCases useCases;
   private final Connections connections;
-  private final Journal journal;
-  private final Events events;
-  private final Clock clock;
 
-  public Directories(
-      Database database, Connections connections, Journal journal, Events events, Clock clock) {
-    this.database = database;
+  public Directories(UseCases useCases, Connections connections) {
+    this.useCases = useCases;
     this.connections = connections;
-    this.journal = journal;
-    this.events = events;
-    this.clock = clock;
   }
 
   /**
@@ -103,7 +90,6 @@ public final class Directories implements StaffDirectory {
    * @throws Problem 400 for a draft that cannot be right, 502 when the directory does not answer
    */
   public Connections.Shown<Directory> connect(Caller caller, Connections.DirectoryDraft draft) {
-    caller.needs(Role.OWNER);
     Directory d = Connections.checked(draft);
     String typed = draft.password() == null ? "" : draft.password();
     String password =
@@ -121,7 +107,6 @@ public final class Directories implements StaffDirectory {
 
   /** Names of the groups the directory has; none without a directory. */
   public List<String> groups(Caller caller) {
-    caller.needs(Role.READER);
     if (connections.directory().isEmpty()) {
       return List.of();
     }
@@ -160,10 +145,11 @@ public final class Directories implements StaffDirectory {
       return Proof.not(entry.get().login() + " does not belong to the group " + group);
     }
     Map<String, String> byKey =
-        database.call(
-            tx -> {
-              keep(tx, List.of(entry.get()), clock.instant());
-              return ids(tx, List.of(entry.get()));
+        useCases.act(
+            Caller.SERVICE,
+            act -> {
+              keep(act, List.of(entry.get()));
+              return new DirectoryStore(act.tx()).ids(List.of(entry.get().key()));
             });
     return new Proof(true, Optional.ofNullable(byKey.get(entry.get().key())), Optional.empty());
   }
@@ -180,7 +166,6 @@ public final class Directories implements StaffDirectory {
 
   /** People of a directory group who are on file, by id; they are put on file first. */
   public List<String> peopleOf(Caller caller, String group) {
-    caller.needs(Role.OPERATOR);
     List<Entry> members =
         asked(
             line -> {
@@ -199,123 +184,72 @@ public final class Directories implements StaffDirectory {
               }
               return in;
             });
-    return database.call(
-        tx -> {
-          keep(tx, members, clock.instant());
-          return List.copyOf(ids(tx, members).values());
+    return useCases.act(
+        caller,
+        act -> {
+          keep(act, members);
+          return List.copyOf(
+              new DirectoryStore(act.tx()).ids(members.stream().map(Entry::key).toList()).values());
         });
-  }
-
-  /** Brings everybody from the directory, with their units. */
-  public Synced sync(Caller caller) {
-    caller.needs(Role.OPERATOR);
-    return sync(caller.login());
   }
 
   /** Brings everybody again, when there is a directory; run now and then. */
   public void syncQuietly() {
     if (connections.directory().isPresent()) {
       try {
-        sync("pinwright");
+        sync(Caller.SERVICE);
       } catch (Problem p) {
         LOG.warn("staff directory: {}", p.getMessage());
       }
     }
   }
 
-  private Synced sync(String actor) {
+  /** Brings everybody from the directory, with their units. */
+  public Synced sync(Caller caller) {
     List<Entry> all = new ArrayList<>();
     asked(
         line -> {
           line.everybody(all::addAll);
           return all;
         });
-    Synced synced =
-        database.call(
-            tx -> {
-              Instant now = clock.instant();
-              int[] n = keep(tx, all, now);
-              long gone =
-                  tx.value(
-                      "select count(*) from person where directory_key is not null"
-                          + " and synced_at < :now",
-                      Long.class,
-                      Map.of("now", now));
-              List<String> unknown =
-                  tx
-                      .rows(
-                          "select distinct c, 1 from unnest(cast(:c as text[])) t(c) where c <> ''"
-                              + " and not exists (select 1 from unit where code = c) order by c",
-                          Map.of("c", column(all, Entry::unit)))
-                      .stream()
-                      .map(r -> (String) r[0])
-                      .toList();
-              if (n[0] + n[1] > 0) {
-                journal.write(
-                    tx,
-                    actor,
-                    "directory.read",
-                    "connection:directory",
-                    n[0] + " people added and " + n[1] + " changed from the directory");
-              }
-              return new Synced(all.size(), n[0], n[1], gone, unknown);
-            });
-    events.touch("people");
-    return synced;
+    return useCases.act(
+        caller,
+        act -> {
+          DirectoryStore.Kept n = keep(act, all);
+          DirectoryStore store = new DirectoryStore(act.tx());
+          if (n.added() + n.changed() > 0) {
+            act.done(
+                Noun.DIRECTORY,
+                "read",
+                Noun.CONNECTION,
+                "directory",
+                n.added() + " people added and " + n.changed() + " changed from the directory");
+          }
+          act.touch(Noun.PERSON);
+          return new Synced(
+              all.size(),
+              n.added(),
+              n.changed(),
+              store.gone(act.now()),
+              store.unknownUnits(all.stream().map(Entry::unit).toList()));
+        });
   }
 
-  private static String[] column(List<Entry> entries, Function<Entry, String> field) {
-    return entries.stream().map(field).toArray(String[]::new);
-  }
-
-  /** Writes entries as people; the numbers of those added and changed. */
-  private static int[] keep(Tx tx, List<Entry> found, Instant now) {
-    List<Entry> entries = found.stream().filter(e -> !e.login().isEmpty()).toList();
-    Map<String, Object> p = new HashMap<>();
-    p.put("key", column(entries, Entry::key));
-    p.put("name", column(entries, e -> e.name().isEmpty() ? e.login() : e.name()));
-    p.put("login", column(entries, Entry::login));
-    p.put("mail", column(entries, Entry::mail));
-    p.put("unit", column(entries, Entry::unit));
-    p.put("id", column(entries, e -> UlidCreator.getMonotonicUlid().toString()));
-    p.put("now", now);
-    String from =
-        """
-          from unnest(cast(:key as text[]), cast(:name as text[]), cast(:login as text[]),
-                      cast(:mail as text[]), cast(:unit as text[]), cast(:id as text[]))
-               e(key, name, login, mail, code, id)
-          left join unit u on u.code = e.code
-        """;
-    int changed =
-        tx.execute(
-            "update person p set name = e.name, mail = nullif(e.mail, ''), login = e.login,"
-                + " unit_id = coalesce(u.id, p.unit_id), directory_key = e.key,"
-                + " version = p.version + 1, synced_at = :now"
-                + from
-                + " where (p.directory_key = e.key or p.directory_key is null and p.login = e.login)"
-                + " and (p.name, coalesce(p.mail, ''), p.login, p.directory_key,"
-                + " coalesce(u.id, p.unit_id)) is distinct from"
-                + " (e.name, e.mail, e.login, e.key, p.unit_id)",
-            p);
-    tx.execute("update person p set synced_at = :now" + from + " where p.directory_key = e.key", p);
-    int added =
-        tx.execute(
-            "insert into person (id, version, name, login, mail, unit_id, created_at,"
-                + " directory_key, synced_at)"
-                + " select e.id, 0, e.name, e.login, nullif(e.mail, ''), u.id, :now, e.key, :now"
-                + from
-                + " where not exists (select 1 from person p where p.directory_key = e.key"
-                + " or p.login = e.login) on conflict do nothing",
-            p);
-    return new int[] {added, changed};
-  }
-
-  private static Map<String, String> ids(Tx tx, List<Entry> entries) {
-    Map<String, String> out = new HashMap<>();
-    tx.rows(
-            "select directory_key, id from person where directory_key = any(cast(:k as text[]))",
-            Map.of("k", column(entries, Entry::key)))
-        .forEach(r -> out.put((String) r[0], (String) r[1]));
-    return out;
+  private static DirectoryStore.Kept keep(UseCases.Act act, List<Entry> found) {
+    return new DirectoryStore(act.tx())
+        .keep(
+            found.stream()
+                .filter(e -> !e.login().isEmpty())
+                .map(
+                    e ->
+                        new DirectoryStore.Listed(
+                            act.newId(),
+                            e.key(),
+                            e.name().isEmpty() ? e.login() : e.name(),
+                            e.login(),
+                            e.mail(),
+                            e.unit()))
+                .toList(),
+            act.now());
   }
 }

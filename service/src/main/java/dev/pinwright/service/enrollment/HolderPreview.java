@@ -1,13 +1,12 @@
 package dev.pinwright.service.enrollment;
 
 import dev.pinwright.catalog.Catalogue;
+import dev.pinwright.core.intake.EnrollmentForm;
 import dev.pinwright.core.intake.EnrollmentProfile;
 import dev.pinwright.core.intake.HolderPath;
-import dev.pinwright.service.enrollment.EnrollmentProfiles.Draft;
+import dev.pinwright.service.usecase.UseCases;
 import dev.pinwright.service.work.Caller;
 import dev.pinwright.service.work.Problem;
-import dev.pinwright.service.work.Role;
-import dev.pinwright.storage.Database;
 import dev.pinwright.storage.row.EnrollmentProfileRow;
 import dev.pinwright.storage.row.TermsRow;
 import java.util.List;
@@ -15,15 +14,13 @@ import java.util.Optional;
 
 /** Shows what holders would go through, before anybody does. */
 public final class HolderPreview {
-  private final Database database;
+  private final UseCases useCases;
   private final Catalogue catalogue;
-  private final EnrollmentForm form;
   private final String organisation;
 
-  public HolderPreview(Database database, Catalogue catalogue, String organisation) {
-    this.database = database;
+  public HolderPreview(UseCases useCases, Catalogue catalogue, String organisation) {
+    this.useCases = useCases;
     this.catalogue = catalogue;
-    this.form = new EnrollmentForm(catalogue);
     this.organisation = organisation;
   }
 
@@ -32,17 +29,15 @@ public final class HolderPreview {
    *
    * @param platform key of the platform of the device in hand
    */
-  public List<HolderPath.Screen> show(Caller caller, Draft draft, String platform) {
-    caller.needs(Role.READER);
+  public List<HolderPath.Screen> show(Caller caller, EnrollmentForm draft, String platform) {
     if (catalogue.catalog().platform(platform).isEmpty()) {
       throw Problem.malformed("/platform", "There is no platform " + platform + ".");
     }
-    return database.call(
+    return useCases.read(
         tx -> {
           EnrollmentProfileRow row = new EnrollmentProfileRow();
           row.passphraseHash = "unknown"; // one that is kept is not sent again
-          form.fill(tx, row, draft);
-          EnrollmentProfile profile = EnrollmentForm.decided(row);
+          EnrollmentProfile profile = EnrollmentRows.fill(tx, catalogue, row, draft);
           Optional<HolderPath.Terms> terms =
               profile
                   .termsVersion()

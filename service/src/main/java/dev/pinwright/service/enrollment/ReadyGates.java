@@ -6,11 +6,10 @@ import dev.pinwright.protocol.join.JoinMessages.Gate;
 import dev.pinwright.protocol.join.JoinMessages.GateStep;
 import dev.pinwright.service.work.Json;
 import dev.pinwright.storage.Tx;
+import dev.pinwright.storage.arrival.ArrivalStore;
 import dev.pinwright.storage.row.DeviceRow;
 import java.time.Instant;
-import java.util.HashMap;
 import java.util.List;
-import java.util.Map;
 import java.util.Optional;
 import java.util.stream.Collectors;
 
@@ -39,7 +38,7 @@ public final class ReadyGates {
   }
 
   private static List<ReadyGate.Step> steps(DeviceRow device, boolean settled) {
-    return EnrollmentForm.gate(device.readyGate)
+    return EnrollmentRows.gate(device.readyGate)
         .steps(device.platform, OsVersion.parse(device.osVersion), settled);
   }
 
@@ -57,21 +56,12 @@ public final class ReadyGates {
    * @param settled whether its settings are on it
    */
   public static void arrival(Tx tx, DeviceRow device, boolean settled, Instant now) {
-    boolean ready = device.readyGate == null;
-    Map<String, Object> p = new HashMap<>();
-    p.put("d", device.id);
-    p.put("now", now);
-    p.put("ready", ready);
-    p.put("reason", ready ? "" : "waits for " + pending(device, settled));
-    tx.execute(
-        """
-        update arrival
-           set step = case when :ready then 'done' else 'ready gate' end,
-               outcome = case when :ready then 'done' else outcome end,
-               reason = :reason, changed_at = :now
-         where device_id = :d and outcome = 'under-way'
-        """,
-        p);
+    ArrivalStore arrivals = new ArrivalStore(tx);
+    if (device.readyGate == null) {
+      arrivals.done(device.id, now);
+    } else {
+      arrivals.atGate(device.id, pending(device, settled), now);
+    }
   }
 
   private static String pending(DeviceRow device, boolean settled) {

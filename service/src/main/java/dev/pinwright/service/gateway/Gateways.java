@@ -5,14 +5,16 @@ import dev.pinwright.core.gateway.PushCredential;
 import dev.pinwright.protocol.pki.Chains;
 import dev.pinwright.protocol.pki.Pki;
 import dev.pinwright.service.identity.TrustedMakers;
-import dev.pinwright.service.journal.Journal;
-import dev.pinwright.service.live.Events;
 import dev.pinwright.service.secret.Vault;
+import dev.pinwright.service.usecase.Noun;
+import dev.pinwright.service.usecase.UseCases;
 import dev.pinwright.service.work.Caller;
 import dev.pinwright.service.work.Problem;
-import dev.pinwright.service.work.Role;
-import dev.pinwright.storage.Database;
 import dev.pinwright.storage.Tx;
+import dev.pinwright.storage.gateway.GatewayStore;
+import dev.pinwright.storage.gateway.PushStore;
+import dev.pinwright.storage.gateway.RegistrarStore;
+import dev.pinwright.storage.house.NoticeStore;
 import dev.pinwright.storage.row.EnrollmentProfileRow;
 import dev.pinwright.storage.row.GatewayRow;
 import java.security.KeyPair;
@@ -20,7 +22,7 @@ import java.security.cert.X509Certificate;
 import java.time.Clock;
 import java.time.Instant;
 import java.util.List;
-import java.util.Map;
+import java.util.Locale;
 import java.util.Optional;
 import java.util.function.BiFunction;
 import org.jspecify.annotations.Nullable;
@@ -28,31 +30,25 @@ import org.jspecify.annotations.Nullable;
 /** Gateways: where a platform's services are, and the right to use each of them. */
 public final class Gateways implements TrustedMakers {
   private static final int SOON_DAYS = 60;
-  private final Database database;
+  private final UseCases useCases;
   private final Catalog catalog;
   private final Vault vault;
   private final String organisation;
   private final Registrar registrar;
-  private final Journal journal;
-  private final Events events;
   private final Clock clock;
 
   public Gateways(
-      Database database,
+      UseCases useCases,
       Catalog catalog,
       Vault vault,
       String organisation,
       Registrar registrar,
-      Journal journal,
-      Events events,
       Clock clock) {
-    this.database = database;
+    this.useCases = useCases;
     this.catalog = catalog;
     this.vault = vault;
     this.organisation = organisation;
     this.registrar = registrar;
-    this.journal = journal;
-    this.events = events;
     this.clock = clock;
   }
 
@@ -103,15 +99,13 @@ public final class Gateways implements TrustedMakers {
 
   /** All gateways, one for each platform, set up or not. */
   public List<Shown> all(Caller caller) {
-    caller.needs(Role.READER);
-    return database.call(
+    return useCases.read(
         tx -> catalog.platforms().stream().map(p -> shown(tx, p.key(), p.name())).toList());
   }
 
   /** One gateway. */
   public Shown get(Caller caller, String platform) {
-    caller.needs(Role.READER);
-    return database.call(tx -> shown(tx, platform, name(platform)));
+    return useCases.read(tx -> shown(tx, platform, name(platform)));
   }
 
   private String name(String platform) {
@@ -134,26 +128,20 @@ public final class Gateways implements TrustedMakers {
           new RegistrarSide("missing", none, Optional.empty(), none, 0, 0, none),
           new Store("missing", none, Optional.empty(), none));
     }
-    Object[] n =
-        tx.rows(
-                "select (select count(*) from push_subscription where platform = :p),"
-                    + " (select count(*) from registrar_device where platform = :p),"
-                    + " (select count(*) from registrar_device where platform = :p and assigned)",
-                Map.of("p", platform))
-            .get(0);
+    RegistrarStore.Counted listed = new RegistrarStore(tx, platform).count();
     return new Shown(
         platform,
         name,
         Optional.of(row.services),
         Chains.certificates(row.roots).stream().map(Pki::commonName).toList(),
-        push(row, ((Number) n[0]).longValue()),
+        push(row, new PushStore(tx).count(platform)),
         new RegistrarSide(
             side(row.registrarToken, row.registrarFault),
             Optional.ofNullable(row.registrarAccount),
             Optional.ofNullable(row.registrarSyncedAt),
             Optional.ofNullable(row.defaultProfileId),
-            ((Number) n[1]).longValue(),
-            ((Number) n[2]).longValue(),
+            listed.registered(),
+            listed.assigned(),
             fault(row.registrarFault)),
         new Store(
             side(row.storeToken, row.storeFault),
@@ -205,12 +193,8 @@ public final class Gateways implements TrustedMakers {
     if (services == null || !services.matches("https://[^\\s/]+(/[^\\s]*)?")) {
       throw Problem.malformed("/services", "The services have an address that begins https://.");
     }
-    List<X509Certificate> anchors;
-    try {
-      anchors = Chains.certificates(roots == null ? "" : roots);
-    } catch (IllegalArgumentException e) {
-      throw Problem.malformed("/roots", sentence(e));
-    }
+    List<X509Certificate> anchors =
+        Problem.reading("/roots", () -> Chains.certificates(roots == null ? "" : roots));
     String pem = String.join("", anchors.stream().map(Pki::pem).toList());
     return act(
         caller,
@@ -221,11 +205,6 @@ public final class Gateways implements TrustedMakers {
           row.roots = pem;
           return "Gateway " + name + " set up at " + row.services;
         });
-  }
-
-  private static String sentence(Exception e) {
-    String text = String.valueOf(e.getMessage());
-    return text.substring(0, 1).toUpperCase() + text.substring(1) + ".";
   }
 
   /** Makes a signing request, to be signed in the vendor's portal; its key never leaves here. */
@@ -279,18 +258,14 @@ public final class Gateways implements TrustedMakers {
                   Pki.organisation(certificate),
                   Pki.commonName(certificate),
                   certificate.getNotAfter().toInstant());
-          long devices =
-              tx.value(
-                  "select count(*) from push_subscription where platform = :p",
-                  Long.class,
-                  Map.of("p", platform));
+          long devices = new PushStore(tx).count(platform);
           credential(row)
               .flatMap(held -> held.objection(next, devices))
               .ifPresent(
                   why -> {
                     throw Problem.conflict(
                         "another-account",
-                        why.substring(0, 1).toUpperCase() + why.substring(1) + ".");
+                        why.substring(0, 1).toUpperCase(Locale.ROOT) + why.substring(1) + ".");
                   });
           row.pushCertificate = Pki.pem(certificate);
           row.pushKey = row.pushRequestKey;
@@ -301,9 +276,7 @@ public final class Gateways implements TrustedMakers {
           row.pushExpiresAt = next.expiresAt();
           row.pushTold = null;
           row.pushFault = "";
-          tx.execute(
-              "update house_notice set over_at = :now where key like :k and over_at is null",
-              Map.of("now", now, "k", "push " + platform + " %"));
+          new NoticeStore(tx).over("push " + platform + " ", now);
           return "Push credential of " + next.account() + " taken for " + name(platform);
         });
   }
@@ -314,7 +287,6 @@ public final class Gateways implements TrustedMakers {
    * @throws Problem 400 without a token, 502 when the registrar does not accept it
    */
   public Shown connectRegistrar(Caller caller, String platform, @Nullable String token) {
-    caller.needs(Role.OWNER);
     String checked = token(token);
     GatewayRow tried = found(platform);
     String account = registrar.account(tried, checked);
@@ -368,7 +340,6 @@ public final class Gateways implements TrustedMakers {
 
   /** Connects the store. */
   public Shown connectStore(Caller caller, String platform, @Nullable String token) {
-    caller.needs(Role.OWNER);
     String checked = token(token);
     GatewayRow tried = found(platform);
     String account =
@@ -392,8 +363,8 @@ public final class Gateways implements TrustedMakers {
 
   private GatewayRow found(String platform) {
     String name = name(platform);
-    return database
-        .call(tx -> tx.find(GatewayRow.class, platform))
+    return useCases
+        .read(tx -> tx.find(GatewayRow.class, platform))
         .orElseThrow(() -> notSetUp(name));
   }
 
@@ -411,27 +382,25 @@ public final class Gateways implements TrustedMakers {
 
   private Shown act(
       Caller caller, String platform, boolean fresh, BiFunction<Tx, GatewayRow, String> change) {
-    caller.needs(Role.OWNER);
     String name = name(platform);
-    Shown shown =
-        database.call(
-            tx -> {
-              Optional<GatewayRow> found = tx.lock(GatewayRow.class, platform);
-              if (found.isEmpty() && !fresh) {
-                throw notSetUp(name);
-              }
-              GatewayRow row = found.orElseGet(GatewayRow::new);
-              row.platform = platform;
-              String said = change.apply(tx, row);
-              if (found.isEmpty()) {
-                tx.insert(row);
-              }
-              tx.flush();
-              journal.write(tx, caller, "gateway.changed", "gateway:" + platform, said);
-              return shown(tx, platform, name);
-            });
-    events.touch("gateways");
-    return shown;
+    return useCases.act(
+        caller,
+        act -> {
+          Tx tx = act.tx();
+          Optional<GatewayRow> found = tx.lock(GatewayRow.class, platform);
+          if (found.isEmpty() && !fresh) {
+            throw notSetUp(name);
+          }
+          GatewayRow row = found.orElseGet(GatewayRow::new);
+          row.platform = platform;
+          String said = change.apply(tx, row);
+          if (found.isEmpty()) {
+            tx.insert(row);
+          }
+          tx.flush();
+          act.done(Noun.GATEWAY, "changed", platform, said);
+          return shown(tx, platform, name);
+        });
   }
 
   @Override
@@ -440,7 +409,7 @@ public final class Gateways implements TrustedMakers {
       throw new NotTrusted("the device has to present its maker's certificate");
     }
     String serial = Pki.deviceSerial(chain.get(0));
-    for (GatewayRow row : tx.list(GatewayRow.class, "from GatewayRow", Map.of(), 100)) {
+    for (GatewayRow row : new GatewayStore(tx).all()) {
       if (Chains.endsIn(chain, Chains.certificates(row.roots), clock.instant())) {
         return new Proved(row.platform, serial, Optional.ofNullable(row.defaultProfileId));
       }

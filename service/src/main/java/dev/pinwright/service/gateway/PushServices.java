@@ -3,10 +3,11 @@ package dev.pinwright.service.gateway;
 import dev.pinwright.protocol.notification.Notification;
 import dev.pinwright.protocol.pki.Chains;
 import dev.pinwright.protocol.pki.Pki;
-import dev.pinwright.service.device.Activity;
 import dev.pinwright.service.live.PushRelay;
 import dev.pinwright.service.secret.Vault;
 import dev.pinwright.storage.Database;
+import dev.pinwright.storage.device.ActivityStore;
+import dev.pinwright.storage.gateway.PushStore;
 import dev.pinwright.storage.row.GatewayRow;
 import java.time.Clock;
 import java.time.Duration;
@@ -40,45 +41,30 @@ public final class PushServices implements PushRelay {
     this.clock = clock;
   }
 
-  /** One claims a device for ten seconds, so that of several nodes one pushes. */
-  private static final String CLAIM =
-      """
-      update push_subscription s set pushed_at = now()
-        from gateway g
-       where s.device_id = any(cast(:ids as text[])) and g.platform = s.platform
-         and g.push_certificate is not null and g.push_expires_at > :now
-         and (s.pushed_at is null or s.pushed_at < now() - interval '10 seconds'
-              or exists (select 1 from device_state d where d.device_id = s.device_id
-                           and d.last_seen > s.pushed_at))
-         and not exists (select 1 from open_socket o where o.device_id = s.device_id)
-      returning s.device_id, s.platform, s.endpoint, g.version
-      """;
-
   @Override
   public void wake(Collection<String> deviceIds) {
     List<String> ids = new ArrayList<>(deviceIds);
     for (int i = 0; i < ids.size(); i += AT_ONCE) {
-      String[] part = ids.subList(i, Math.min(ids.size(), i + AT_ONCE)).toArray(String[]::new);
-      database
-          .call(tx -> tx.rows(CLAIM, Map.of("ids", part, "now", clock.instant())))
-          .forEach(
-              r -> push((String) r[0], (String) r[1], (String) r[2], ((Number) r[3]).intValue()));
+      List<String> part = ids.subList(i, Math.min(ids.size(), i + AT_ONCE));
+      database.call(tx -> new PushStore(tx).claim(part, clock.instant())).forEach(this::push);
     }
   }
 
-  private void push(String deviceId, String platform, String endpoint, int version) {
-    byte[] body = new Notification(1 + Vault.randomBelow(0xfffe), "pinwright").encode(deviceId);
-    VendorLine line = lines.computeIfAbsent(platform + " " + version, k -> line(platform));
+  private void push(PushStore.Due due) {
+    byte[] body =
+        new Notification(1 + Vault.randomBelow(0xfffe), "pinwright").encode(due.deviceId());
+    VendorLine line =
+        lines.computeIfAbsent(due.platform() + " " + due.version(), k -> line(due.platform()));
     inFlight.acquireUninterruptibly();
     line.push(
-            endpoint,
+            due.endpoint(),
             Map.of("TTL", Long.toString(TTL_SECONDS), "Urgency", "high", "Topic", "pinwright-wake"),
             body)
         .whenComplete(
             (status, failure) -> {
               inFlight.release();
               try {
-                answered(deviceId, platform, status, failure);
+                answered(due.deviceId(), due.platform(), status, failure);
               } catch (RuntimeException e) {
                 LOG.warn("a push could not be put on file: {}", e.getMessage());
               }
@@ -105,11 +91,9 @@ public final class PushServices implements PushRelay {
     } else if (status != null && (status == 404 || status == 410)) {
       database.run(
           tx -> {
-            if (tx.execute(
-                    "delete from push_subscription where device_id = :d", Map.of("d", deviceId))
-                > 0) {
-              Activity.add(
-                  tx, deviceId, clock.instant(), "push", "It can no longer be woken by push");
+            if (new PushStore(tx).unsubscribe(deviceId)) {
+              new ActivityStore(tx)
+                  .add(deviceId, clock.instant(), "push", "It can no longer be woken by push");
             }
           });
     } else {
@@ -122,10 +106,6 @@ public final class PushServices implements PushRelay {
   }
 
   private void fault(String platform, String text) {
-    database.run(
-        tx ->
-            tx.execute(
-                "update gateway set push_fault = :f where platform = :p and push_fault <> :f",
-                Map.of("f", text, "p", platform)));
+    database.run(tx -> new PushStore(tx).fault(platform, text));
   }
 }

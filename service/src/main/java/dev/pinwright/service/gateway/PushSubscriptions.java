@@ -1,8 +1,8 @@
 package dev.pinwright.service.gateway;
 
 import dev.pinwright.storage.Tx;
+import dev.pinwright.storage.gateway.PushStore;
 import dev.pinwright.storage.row.DeviceRow;
-import java.util.Map;
 
 /** Where devices can be woken that keep no connection open. */
 public final class PushSubscriptions {
@@ -17,18 +17,9 @@ public final class PushSubscriptions {
    */
   public static void told(Tx tx, DeviceRow device, String endpoint) {
     if (endpoint.isEmpty()) {
-      tx.execute("delete from push_subscription where device_id = :d", Map.of("d", device.id));
-      return;
+      new PushStore(tx).unsubscribe(device.id);
+    } else {
+      new PushStore(tx).subscribe(device.id, device.platform, endpoint);
     }
-    tx.execute(
-        """
-        insert into push_subscription (device_id, platform, endpoint)
-        select :d, g.platform, :e from gateway g
-         where g.platform = :p and starts_with(:e, g.services || '/push/') and length(:e) < 500
-        on conflict (device_id) do update
-          set endpoint = excluded.endpoint, platform = excluded.platform, pushed_at = null
-          where push_subscription.endpoint <> excluded.endpoint
-        """,
-        Map.of("d", device.id, "e", endpoint, "p", device.platform));
   }
 }

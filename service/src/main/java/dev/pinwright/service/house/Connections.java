@@ -1,36 +1,26 @@
 package dev.pinwright.service.house;
 
-import dev.pinwright.service.journal.Journal;
-import dev.pinwright.service.live.Events;
 import dev.pinwright.service.secret.Vault;
+import dev.pinwright.service.usecase.Noun;
+import dev.pinwright.service.usecase.UseCases;
 import dev.pinwright.service.work.Caller;
 import dev.pinwright.service.work.Json;
 import dev.pinwright.service.work.ManyLines;
 import dev.pinwright.service.work.Problem;
-import dev.pinwright.service.work.Role;
-import dev.pinwright.storage.Database;
-import java.time.Clock;
+import dev.pinwright.storage.house.ConnectionStore;
 import java.time.Instant;
-import java.util.HashMap;
 import java.util.List;
-import java.util.Map;
 import java.util.Optional;
 import org.jspecify.annotations.Nullable;
 
 /** How outgoing mail and the staff directory are reached. */
 public final class Connections {
-  private final Database database;
+  private final UseCases useCases;
   private final Vault vault;
-  private final Journal journal;
-  private final Events events;
-  private final Clock clock;
 
-  public Connections(Database database, Vault vault, Journal journal, Events events, Clock clock) {
-    this.database = database;
+  public Connections(UseCases useCases, Vault vault) {
+    this.useCases = useCases;
     this.vault = vault;
-    this.journal = journal;
-    this.events = events;
-    this.clock = clock;
   }
 
   /**
@@ -100,18 +90,10 @@ public final class Connections {
   }
 
   private <T> Optional<Kept<T>> kept(String kind, Class<T> type) {
-    List<Object[]> rows =
-        database.call(
-            tx ->
-                tx.rows(
-                    "select cast(settings as text), secret from connection where kind = :k",
-                    Map.of("k", kind)));
-    return rows.stream()
-        .findFirst()
+    return useCases
+        .read(tx -> new ConnectionStore(tx).find(kind))
         .map(
-            r ->
-                new Kept<>(
-                    Json.read((String) r[0], type), r[1] == null ? "" : vault.open((byte[]) r[1])));
+            c -> new Kept<>(Json.read(c.settings(), type), c.secret().map(vault::open).orElse("")));
   }
 
   /** Outgoing mail as shown. */
@@ -125,24 +107,16 @@ public final class Connections {
   }
 
   private <T> Shown<T> shown(Caller caller, String kind, Class<T> type) {
-    caller.needs(Role.READER);
-    List<Object[]> rows =
-        database.call(
-            tx ->
-                tx.rows(
-                    "select cast(settings as text), secret is not null, checked_at, fault"
-                        + " from connection where kind = :k",
-                    Map.of("k", kind)));
-    return rows.stream()
-        .findFirst()
+    return useCases
+        .read(tx -> new ConnectionStore(tx).find(kind))
         .map(
-            r ->
+            c ->
                 new Shown<>(
-                    ((String) r[3]).isEmpty() ? "connected" : "failing",
-                    Optional.of(Json.read((String) r[0], type)),
-                    (Boolean) r[1],
-                    Optional.ofNullable((Instant) r[2]),
-                    Optional.of((String) r[3]).filter(f -> !f.isEmpty())))
+                    c.fault().isEmpty() ? "connected" : "failing",
+                    Optional.of(Json.read(c.settings(), type)),
+                    c.secret().isPresent(),
+                    c.checkedAt(),
+                    Optional.of(c.fault()).filter(t -> !t.isEmpty())))
         .orElseGet(
             () ->
                 new Shown<>(
@@ -206,45 +180,27 @@ public final class Connections {
 
   /** Keeps a connection that was tried and works. An empty secret keeps the one there is. */
   public void keep(Caller caller, String kind, Object settings, String secret) {
-    caller.needs(Role.OWNER);
-    database.run(
-        tx -> {
-          Map<String, Object> p = new HashMap<>();
-          p.put("k", kind);
-          p.put("s", Json.write(settings));
-          p.put("secret", secret.isEmpty() ? null : vault.seal(secret));
-          p.put("now", clock.instant());
-          tx.execute(
-              """
-              insert into connection (kind, settings, secret, checked_at)
-              values (:k, cast(:s as jsonb), cast(:secret as bytea), :now)
-              on conflict (kind) do update set settings = excluded.settings,
-                secret = coalesce(excluded.secret, connection.secret),
-                checked_at = excluded.checked_at, fault = ''
-              """,
-              p);
-          journal.write(
-              tx,
-              caller,
-              "connection.changed",
-              "connection:" + kind,
-              "Connection to " + kind + " set up");
+    useCases.run(
+        caller,
+        act -> {
+          new ConnectionStore(act.tx())
+              .keep(
+                  kind,
+                  Json.write(settings),
+                  secret.isEmpty() ? Optional.empty() : Optional.of(vault.seal(secret)),
+                  act.now());
+          act.done(Noun.CONNECTION, "changed", kind, "Connection to " + kind + " set up");
         });
-    events.touch("gateways");
   }
 
   /** Puts on file whether a connection worked when it was used last. */
   public void worked(String kind, Optional<String> fault) {
-    int n =
-        database.call(
-            tx ->
-                tx.execute(
-                    "update connection set checked_at = :now, fault = :f where kind = :k"
-                        + " and (fault <> :f or checked_at < cast(:now as timestamptz)"
-                        + " - interval '1 minute')",
-                    Map.of("now", clock.instant(), "f", fault.orElse(""), "k", kind)));
-    if (n > 0) {
-      events.touch("gateways");
-    }
+    useCases.run(
+        Caller.SERVICE,
+        act -> {
+          if (new ConnectionStore(act.tx()).fared(kind, fault.orElse(""), act.now())) {
+            act.touch(Noun.CONNECTION);
+          }
+        });
   }
 }

@@ -1,117 +1,73 @@
 package dev.pinwright.service.house;
 
-import com.github.f4b6a3.ulid.UlidCreator;
 import dev.pinwright.core.gateway.PushCredential;
-import dev.pinwright.service.journal.Journal;
-import dev.pinwright.service.live.Events;
+import dev.pinwright.service.usecase.Noun;
+import dev.pinwright.service.usecase.UseCases;
 import dev.pinwright.service.work.Caller;
 import dev.pinwright.service.work.Page;
 import dev.pinwright.service.work.Problem;
-import dev.pinwright.service.work.Role;
-import dev.pinwright.storage.Database;
-import dev.pinwright.storage.Tx;
+import dev.pinwright.storage.gateway.GatewayStore;
+import dev.pinwright.storage.house.NoticeStore;
 import dev.pinwright.storage.row.GatewayRow;
-import java.time.Clock;
-import java.time.Instant;
 import java.time.ZoneOffset;
-import java.util.HashMap;
-import java.util.List;
-import java.util.Map;
 import java.util.OptionalInt;
 import org.jspecify.annotations.Nullable;
 
 /** What somebody should know: each thing is said once, in the console and by mail. */
 public final class HouseNotices {
-  private final Database database;
+  private final UseCases useCases;
   private final Mailer mailer;
-  private final Journal journal;
-  private final Events events;
-  private final Clock clock;
 
-  public HouseNotices(
-      Database database, Mailer mailer, Journal journal, Events events, Clock clock) {
-    this.database = database;
+  public HouseNotices(UseCases useCases, Mailer mailer) {
+    this.useCases = useCases;
     this.mailer = mailer;
-    this.journal = journal;
-    this.events = events;
-    this.clock = clock;
   }
 
-  /** A notice. {@code link} is an address in the console. */
-  public record Shown(
-      String id, String title, String detail, String link, boolean urgent, Instant at) {}
-
   /** Notices that are not over, newest first. */
-  public Page<Shown> page(Caller caller, Page.Request page) {
-    caller.needs(Role.READER);
+  public Page<NoticeStore.Notice> page(Caller caller, Page.Request page) {
     String[] c = page.parts(Page.Part.TEXT);
-    List<Object[]> rows =
-        database.call(
-            tx ->
-                tx.rows(
-                    "select id, title, detail, link, urgent, at from house_notice"
-                        + " where over_at is null and id < :b order by id desc limit :l",
-                    Map.of("b", c.length == 0 ? "~" : c[0], "l", page.limit() + 1)));
-    return Page.of(
-        rows,
-        page.limit(),
-        r ->
-            new Shown(
-                (String) r[0],
-                (String) r[1],
-                (String) r[2],
-                (String) r[3],
-                (Boolean) r[4],
-                (Instant) r[5]),
-        r -> Page.cursor((String) r[0]));
+    return useCases.read(
+        tx ->
+            Page.of(
+                new NoticeStore(tx).page(c.length == 0 ? "~" : c[0], page.limit() + 1),
+                page.limit(),
+                n -> Page.cursor(n.id())));
   }
 
   /** Puts a notice away. */
   public void putAway(Caller caller, String id) {
-    caller.needs(Role.OPERATOR);
-    int n =
-        database.call(
-            tx ->
-                tx.execute(
-                    "update house_notice set over_at = :now where id = :id and over_at is null",
-                    Map.of("now", clock.instant(), "id", id)));
-    if (n == 0) {
-      throw Problem.notFound("notice", id);
-    }
-    events.touch("notices");
+    useCases.run(
+        caller,
+        act -> {
+          if (!new NoticeStore(act.tx()).putAway(id, act.now())) {
+            throw Problem.notFound("notice", id);
+          }
+          act.touch(Noun.NOTICE);
+        });
   }
 
   /** Looks at every push credential and says what is due; run as often as one likes. */
   public void lookAtCredentials() {
-    int said =
-        database.call(
-            tx ->
-                tx
-                    .list(
-                        GatewayRow.class,
-                        "from GatewayRow where pushExpiresAt is not null order by platform",
-                        Map.of(),
-                        100)
-                    .stream()
-                    .mapToInt(g -> look(tx, g))
-                    .sum());
-    if (said > 0) {
-      events.touch("notices");
-      events.touch("gateways");
-    }
+    useCases.run(
+        Caller.SERVICE,
+        act ->
+            new GatewayStore(act.tx())
+                .all().stream()
+                    .filter(g -> g.pushExpiresAt != null)
+                    .forEach(g -> look(act, g.platform)));
     mail();
   }
 
-  private int look(Tx tx, GatewayRow found) {
-    GatewayRow g = tx.lock(GatewayRow.class, found.platform).orElseThrow();
+  private static void look(UseCases.Act act, String platform) {
+    GatewayRow g = act.tx().lock(GatewayRow.class, platform).orElseThrow();
     PushCredential held = new PushCredential(g.pushAccount, g.pushTopic, g.pushExpiresAt);
     OptionalInt told = g.pushTold == null ? OptionalInt.empty() : OptionalInt.of(g.pushTold);
-    OptionalInt due = held.noticeDue(clock.instant(), told);
+    OptionalInt due = held.noticeDue(act.now(), told);
     if (due.isEmpty()) {
-      return 0;
+      return;
     }
     g.pushTold = due.getAsInt();
-    long left = held.daysLeft(clock.instant());
+    long left = held.daysLeft(act.now());
     String title =
         "Push credential of "
             + g.platform
@@ -124,25 +80,18 @@ public final class HouseNotices {
             + " and bring the result. Without it "
             + g.platform
             + " devices are woken only while they keep a connection open.";
-    tx.flush();
-    tx.execute(
-        "update house_notice set over_at = :now where key like :k and over_at is null",
-        Map.of("now", clock.instant(), "k", "push " + g.platform + " %"));
-    Map<String, Object> p = new HashMap<>();
-    p.put("id", UlidCreator.getMonotonicUlid().toString());
-    p.put("key", "push " + g.platform + " " + held.expiresAt() + " " + due.getAsInt());
-    p.put("title", title);
-    p.put("detail", detail);
-    p.put("link", "/house/gateways?open=" + g.platform);
-    p.put("urgent", due.getAsInt() <= 7);
-    p.put("at", clock.instant());
-    tx.execute(
-        "insert into house_notice (id, key, title, detail, link, urgent, at)"
-            + " values (:id, :key, :title, :detail, :link, :urgent, :at)"
-            + " on conflict (key) do nothing",
-        p);
-    journal.write(tx, "pinwright", "notice.given", "gateway:" + g.platform, title);
-    return 1;
+    NoticeStore notices = new NoticeStore(act.tx());
+    notices.over("push " + g.platform + " ", act.now());
+    notices.give(
+        "push " + g.platform + " " + held.expiresAt() + " " + due.getAsInt(),
+        new NoticeStore.Notice(
+            act.newId(),
+            title,
+            detail,
+            "/house/gateways?open=" + g.platform,
+            due.getAsInt() <= 7,
+            act.now()));
+    act.done(Noun.NOTICE, "given", Noun.GATEWAY, g.platform, title);
   }
 
   private static String days(long n) {
@@ -155,28 +104,12 @@ public final class HouseNotices {
     if (to == null) {
       return;
     }
-    List<Object[]> due =
-        database.call(
-            tx ->
-                tx.rows(
-                    "select id, title, detail from house_notice where mailed_at is null"
-                        + " and over_at is null order by id limit 20",
-                    Map.of()));
-    for (Object[] n : due) {
+    for (NoticeStore.Notice n : useCases.read(tx -> new NoticeStore(tx).unmailed())) {
       // claimed before it is sent: a notice that is lost is still in the console
-      int claimed =
-          database.call(
-              tx ->
-                  tx.execute(
-                      "update house_notice set mailed_at = :now where id = :id"
-                          + " and mailed_at is null",
-                      Map.of("now", clock.instant(), "id", n[0])));
-      if (claimed == 1
-          && mailer.send(new Mailer.Letter(to, (String) n[1], (String) n[2])).isPresent()) {
-        database.run(
-            tx ->
-                tx.execute(
-                    "update house_notice set mailed_at = null where id = :id", Map.of("id", n[0])));
+      boolean claimed =
+          useCases.act(Caller.SERVICE, act -> new NoticeStore(act.tx()).claim(n.id(), act.now()));
+      if (claimed && mailer.send(new Mailer.Letter(to, n.title(), n.detail())).isPresent()) {
+        useCases.run(Caller.SERVICE, act -> new NoticeStore(act.tx()).release(n.id()));
         return;
       }
     }

@@ -16,7 +16,6 @@ import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.List;
-import java.util.Map;
 
 /** The server's own root and server certificate, made on first start and shared by all nodes. */
 public final class Authority {
@@ -25,6 +24,8 @@ public final class Authority {
   private static final Duration RENEW_BEFORE = Duration.ofDays(60);
   private static final Duration DEVICE_LASTS = Duration.ofDays(365);
   private static final Duration CLOCK_SLACK = Duration.ofMinutes(5);
+
+  private static final long ONE_AT_A_TIME = 7443;
 
   private final Clock clock;
 
@@ -42,7 +43,7 @@ public final class Authority {
     Identity[] both =
         database.call(
             tx -> {
-              tx.rows("select 1, cast(pg_advisory_xact_lock(7443) as text)", Map.of());
+              tx.advisoryLock(ONE_AT_A_TIME);
               Identity r =
                   tx.find(AuthorityRow.class, "root")
                       .map(row -> open(row, vault))

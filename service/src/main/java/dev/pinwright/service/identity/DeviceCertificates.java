@@ -2,12 +2,14 @@ package dev.pinwright.service.identity;
 
 import dev.pinwright.protocol.pki.CsrRefused;
 import dev.pinwright.protocol.pki.Pki;
-import dev.pinwright.service.journal.Journal;
-import dev.pinwright.service.live.Events;
 import dev.pinwright.service.secret.Vault;
+import dev.pinwright.service.usecase.Noun;
+import dev.pinwright.service.usecase.UseCases;
+import dev.pinwright.service.work.Caller;
 import dev.pinwright.service.work.Problem;
-import dev.pinwright.storage.Database;
 import dev.pinwright.storage.Tx;
+import dev.pinwright.storage.arrival.ArrivalStore;
+import dev.pinwright.storage.identity.CertificateStore;
 import dev.pinwright.storage.row.DeviceCertificateRow;
 import dev.pinwright.storage.row.EstGrantRow;
 import java.security.MessageDigest;
@@ -18,22 +20,16 @@ import java.time.Instant;
 import java.util.Base64;
 import java.util.List;
 import java.util.Locale;
-import java.util.Map;
 
 /** Certificates of devices, by Enrollment over Secure Transport (RFC 7030). */
 public final class DeviceCertificates {
-  private final Database database;
+  private final UseCases useCases;
   private final Authority authority;
-  private final Journal journal;
-  private final Events events;
   private final Clock clock;
 
-  public DeviceCertificates(
-      Database database, Authority authority, Journal journal, Events events, Clock clock) {
-    this.database = database;
+  public DeviceCertificates(UseCases useCases, Authority authority, Clock clock) {
+    this.useCases = useCases;
     this.authority = authority;
-    this.journal = journal;
-    this.events = events;
     this.clock = clock;
   }
 
@@ -57,8 +53,8 @@ public final class DeviceCertificates {
   public String enroll(String username, String password, String body) {
     Instant now = clock.instant();
     EstGrantRow grant =
-        database
-            .call(tx -> tx.find(EstGrantRow.class, username))
+        useCases
+            .read(tx -> tx.find(EstGrantRow.class, username))
             .filter(g -> same(g.passwordHash, Vault.hash(password)))
             .orElseThrow(() -> refused("The name or the password is wrong."));
     if (grant.usedAt != null) {
@@ -68,31 +64,26 @@ public final class DeviceCertificates {
       throw noted(grant.deviceId, refused("The password has lapsed; join again."));
     }
     X509Certificate issued = sign(grant.deviceId, body);
-    database.run(
-        tx -> {
+    useCases.run(
+        Caller.ofDevice(grant.deviceId),
+        act -> {
+          Tx tx = act.tx();
           EstGrantRow locked = tx.lock(EstGrantRow.class, username).orElseThrow();
-          tx.session().refresh(locked);
           if (locked.usedAt != null) {
             throw refused("The password was used already; join again.");
           }
           locked.usedAt = now;
-          tx.execute(
-              "update device_certificate set state = 'revoked' where device_id = :d"
-                  + " and state <> 'revoked'",
-              Map.of("d", grant.deviceId));
+          new CertificateStore(tx).revoke(grant.deviceId);
           keep(tx, grant.deviceId, issued, "active", now);
-          tx.execute(
-              "update arrival set step = 'certificate', changed_at = :now"
-                  + " where device_id = :d and outcome = 'under-way'",
-              Map.of("d", grant.deviceId, "now", now));
-          journal.write(
-              tx,
-              "device:" + grant.deviceId,
-              "certificate.issued",
-              "device:" + grant.deviceId,
+          new ArrivalStore(tx).certified(grant.deviceId, now);
+          act.done(
+              Noun.CERTIFICATE,
+              "issued",
+              Noun.DEVICE,
+              grant.deviceId,
               "Certificate " + serial(issued) + " issued");
+          act.touch(Noun.ARRIVAL);
         });
-    events.touch("arrivals");
     return Pki.estCertificates(List.of(issued));
   }
 
@@ -104,8 +95,8 @@ public final class DeviceCertificates {
     X509Certificate old = authority.ours(chain);
     String deviceId = Pki.commonName(old);
     boolean holds =
-        database
-            .call(tx -> tx.find(DeviceCertificateRow.class, serial(old)))
+        useCases
+            .read(tx -> tx.find(DeviceCertificateRow.class, serial(old)))
             .filter(c -> c.deviceId.equals(deviceId) && !c.state.equals("revoked"))
             .isPresent();
     if (!holds) {
@@ -116,14 +107,15 @@ public final class DeviceCertificates {
           "The certificate was replaced or withdrawn; join again.");
     }
     X509Certificate issued = sign(deviceId, body);
-    database.run(
-        tx -> {
-          keep(tx, deviceId, issued, "issued", clock.instant());
-          journal.write(
-              tx,
-              "device:" + deviceId,
-              "certificate.renewed",
-              "device:" + deviceId,
+    useCases.run(
+        Caller.ofDevice(deviceId),
+        act -> {
+          keep(act.tx(), deviceId, issued, "issued", act.now());
+          act.done(
+              Noun.CERTIFICATE,
+              "renewed",
+              Noun.DEVICE,
+              deviceId,
               "Certificate " + serial(issued) + " issued in place of " + serial(old));
         });
     return Pki.estCertificates(List.of(issued));
@@ -152,14 +144,9 @@ public final class DeviceCertificates {
   }
 
   private Problem noted(String deviceId, Problem problem) {
-    database.run(
-        tx ->
-            journal.write(
-                tx,
-                "device:" + deviceId,
-                "certificate.refused",
-                "device:" + deviceId,
-                problem.getMessage()));
+    useCases.run(
+        Caller.ofDevice(deviceId),
+        act -> act.done(Noun.CERTIFICATE, "refused", Noun.DEVICE, deviceId, problem.getMessage()));
     return problem;
   }
 
@@ -189,23 +176,9 @@ public final class DeviceCertificates {
 
   /** Makes an issued certificate the one that counts. */
   public void activate(String serial, String deviceId) {
-    database.run(
-        tx -> {
-          tx.execute(
-              "update device_certificate set state = 'revoked' where device_id = :d"
-                  + " and serial <> :s and state <> 'revoked'",
-              Map.of("d", deviceId, "s", serial));
-          tx.execute(
-              "update device_certificate set state = 'active' where serial = :s",
-              Map.of("s", serial));
-        });
-  }
-
-  /** Withdraws every certificate and password of a device. */
-  public static void withdraw(Tx tx, String deviceId) {
-    Map<String, Object> d = Map.of("d", deviceId);
-    tx.execute("update device_certificate set state = 'revoked' where device_id = :d", d);
-    tx.execute("delete from est_grant where device_id = :d", d);
+    useCases.run(
+        Caller.ofDevice(deviceId),
+        act -> new CertificateStore(act.tx()).activate(deviceId, serial));
   }
 
   /** A name and password for one certificate. */
@@ -224,7 +197,7 @@ public final class DeviceCertificates {
     row.deviceId = deviceId;
     row.passwordHash = Vault.hash(password);
     row.expiresAt = now.plusSeconds(15 * 60);
-    tx.execute("delete from est_grant where device_id = :d", Map.of("d", deviceId));
+    new CertificateStore(tx).dropGrants(deviceId);
     tx.insert(row);
     return new Grant(row.username, password);
   }

@@ -1,20 +1,18 @@
 package dev.pinwright.service.invitation;
 
-import com.github.f4b6a3.ulid.UlidCreator;
 import dev.pinwright.service.directory.Directories;
-import dev.pinwright.service.journal.Journal;
-import dev.pinwright.service.live.Events;
+import dev.pinwright.service.usecase.Noun;
+import dev.pinwright.service.usecase.UseCases;
 import dev.pinwright.service.work.Caller;
 import dev.pinwright.service.work.ManyLines;
 import dev.pinwright.service.work.Problem;
-import dev.pinwright.service.work.Role;
-import dev.pinwright.storage.Database;
 import dev.pinwright.storage.Tx;
+import dev.pinwright.storage.invitation.InvitationStore;
+import dev.pinwright.storage.organisation.PersonStore;
 import dev.pinwright.storage.row.EnrollmentProfileRow;
 import dev.pinwright.storage.row.PersonRow;
 import java.io.IOException;
 import java.io.StringReader;
-import java.time.Clock;
 import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.HashSet;
@@ -23,6 +21,7 @@ import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.stream.Stream;
 import org.apache.commons.csv.CSVFormat;
 import org.apache.commons.csv.CSVParser;
 import org.apache.commons.csv.CSVRecord;
@@ -32,29 +31,14 @@ import org.jspecify.annotations.Nullable;
 public final class BulkInvitations {
   private static final int MOST = 2_000;
 
-  /** A login and a mail address nobody has. */
-  private static final String NOBODY = " ";
-
-  private final Database database;
+  private final UseCases useCases;
   private final Invitations invitations;
   private final Directories directories;
-  private final Journal journal;
-  private final Events events;
-  private final Clock clock;
 
-  public BulkInvitations(
-      Database database,
-      Invitations invitations,
-      Directories directories,
-      Journal journal,
-      Events events,
-      Clock clock) {
-    this.database = database;
+  public BulkInvitations(UseCases useCases, Invitations invitations, Directories directories) {
+    this.useCases = useCases;
     this.invitations = invitations;
     this.directories = directories;
-    this.journal = journal;
-    this.events = events;
-    this.clock = clock;
   }
 
   /**
@@ -96,31 +80,23 @@ public final class BulkInvitations {
    *     directory fails
    */
   public Report invite(Caller caller, Draft d) {
-    caller.needs(Role.OPERATOR);
     long named =
-        java.util.stream.Stream.of(d.personIds(), d.group(), d.unitId(), d.sheet())
-            .filter(x -> x != null)
-            .count();
+        Stream.of(d.personIds(), d.group(), d.unitId(), d.sheet()).filter(x -> x != null).count();
     if (named != 1) {
       throw Problem.malformed("", "Say whom to invite: one of personIds, group, unitId, sheet.");
     }
     boolean save = d.save() == null || d.save();
     List<String> members = d.group() == null ? null : directories.peopleOf(caller, d.group());
-    Report report =
-        database.call(
-            tx -> {
-              EnrollmentProfileRow profile = Invitations.profile(tx, d.profileId());
-              List<Asked> asked =
-                  d.sheet() != null
-                      ? fromSheet(tx, d.sheet(), save)
-                      : fromIds(tx, ids(tx, d, members));
-              return invite(tx, caller, profile, d, asked, save);
-            });
-    if (save) {
-      events.touch("invitations");
-      events.touch("people");
-    }
-    return report;
+    return useCases.act(
+        caller,
+        act -> {
+          EnrollmentProfileRow profile = Invitations.profile(act.tx(), d.profileId());
+          List<Asked> asked =
+              d.sheet() != null
+                  ? fromSheet(act, d.sheet(), save)
+                  : fromIds(act.tx(), ids(act.tx(), d, members));
+          return invite(act, profile, d, asked, save);
+        });
   }
 
   private static List<String> ids(Tx tx, Draft d, @Nullable List<String> members) {
@@ -130,22 +106,13 @@ public final class BulkInvitations {
     if (d.personIds() != null) {
       return d.personIds();
     }
-    return tx
-        .rows(
-            "select id, 1 from person where unit_id in"
-                + " (select unit_id from unit_within where ancestor_id = :u)"
-                + " order by lower(name) limit :l",
-            Map.of("u", d.unitId(), "l", MOST + 1))
-        .stream()
-        .map(r -> (String) r[0])
-        .toList();
+    return new PersonStore(tx).within(d.unitId(), MOST + 1);
   }
 
   private static List<Asked> fromIds(Tx tx, List<String> ids) {
     bounded(ids.size());
     Map<String, PersonRow> people = new HashMap<>();
-    tx.list(PersonRow.class, "from PersonRow where id in :ids", Map.of("ids", ids), MOST)
-        .forEach(p -> people.put(p.id, p));
+    new PersonStore(tx).named(ids).forEach(p -> people.put(p.id, p));
     List<Asked> out = new ArrayList<>();
     for (String id : ids) {
       PersonRow p = people.get(id);
@@ -166,7 +133,7 @@ public final class BulkInvitations {
     }
   }
 
-  private List<Asked> fromSheet(Tx tx, String sheet, boolean save) {
+  private List<Asked> fromSheet(UseCases.Act act, String sheet, boolean save) {
     List<CSVRecord> records;
     Map<String, Integer> columns;
     CSVFormat format =
@@ -192,11 +159,24 @@ public final class BulkInvitations {
           "/sheet", "The first line has to name the columns; login or mail has to be among them.");
     }
     bounded(records.size());
+    List<PersonRow> people =
+        new PersonStore(act.tx())
+            .reachedBy(
+                records.stream()
+                    .flatMap(r -> Stream.of(cell(r, "login"), cell(r, "mail")))
+                    .filter(c -> !c.isEmpty())
+                    .distinct()
+                    .toList());
+    Map<String, PersonRow> byLogin = new HashMap<>();
+    Map<String, PersonRow> byMail = new HashMap<>();
+    people.forEach(p -> know(p, byLogin, byMail));
     List<Asked> out = new ArrayList<>();
     for (CSVRecord r : records) {
       out.add(
           asked(
-              tx,
+              act,
+              byLogin,
+              byMail,
               (int) r.getRecordNumber() + 1,
               cell(r, "login").toLowerCase(Locale.ROOT),
               cell(r, "mail"),
@@ -210,22 +190,39 @@ public final class BulkInvitations {
     return r.isMapped(column) && r.isSet(column) ? r.get(column).strip() : "";
   }
 
-  private Asked asked(Tx tx, int line, String login, String mail, String name, boolean save) {
+  private static void know(
+      PersonRow p, Map<String, PersonRow> byLogin, Map<String, PersonRow> byMail) {
+    if (p.login != null) {
+      byLogin.put(p.login, p);
+    }
+    if (p.mail != null) {
+      byMail.put(p.mail.toLowerCase(Locale.ROOT), p);
+    }
+  }
+
+  private static Asked asked(
+      UseCases.Act act,
+      Map<String, PersonRow> byLogin,
+      Map<String, PersonRow> byMail,
+      int line,
+      String login,
+      String mail,
+      String name,
+      boolean save) {
     String who = !name.isEmpty() ? name : !login.isEmpty() ? login : mail;
-    List<PersonRow> found =
-        tx.list(
-            PersonRow.class,
-            "from PersonRow where login = :l or lower(mail) = :m order by id",
-            Map.of(
-                "l", login.isEmpty() ? NOBODY : login,
-                "m", mail.isEmpty() ? NOBODY : mail.toLowerCase(Locale.ROOT)),
-            2);
-    if (found.size() > 1) {
+    PersonRow hasLogin = byLogin.get(login);
+    PersonRow hasMail = byMail.get(mail.toLowerCase(Locale.ROOT));
+    if (hasLogin != null && hasMail != null && hasLogin != hasMail) {
       return new Asked(line, who, null, null, "login and mail belong to different people");
     }
-    if (!found.isEmpty()) {
-      PersonRow p = found.get(0);
-      return new Asked(line, p.name, p.id, p.mail == null && !mail.isEmpty() ? mail : p.mail, "");
+    PersonRow there = hasLogin == null ? hasMail : hasLogin;
+    if (there != null) {
+      return new Asked(
+          line,
+          there.name,
+          there.id,
+          there.mail == null && !mail.isEmpty() ? mail : there.mail,
+          "");
     }
     if (name.isEmpty() || !mail.matches("[^@\\s]{1,64}@[^@\\s]{1,190}")) {
       return new Asked(
@@ -235,31 +232,21 @@ public final class BulkInvitations {
       return new Asked(line, name, "new", mail, "");
     }
     PersonRow p = new PersonRow();
-    p.id = UlidCreator.getMonotonicUlid().toString();
+    p.id = act.newId();
     p.name = name;
     p.login = login.isEmpty() ? null : login;
     p.mail = mail;
-    p.createdAt = clock.instant();
-    tx.insert(p);
-    tx.flush();
+    p.createdAt = act.now();
+    act.tx().insert(p);
+    know(p, byLogin, byMail);
     return new Asked(line, name, p.id, mail, "");
   }
 
   private Report invite(
-      Tx tx,
-      Caller caller,
-      EnrollmentProfileRow profile,
-      Draft d,
-      List<Asked> asked,
-      boolean save) {
+      UseCases.Act act, EnrollmentProfileRow profile, Draft d, List<Asked> asked, boolean save) {
     boolean mail = Boolean.TRUE.equals(d.mail());
-    Set<String> invited = new HashSet<>();
-    tx.rows(
-            "select distinct person_id, 1 from invitation where profile_id = :p"
-                + " and person_id is not null and withdrawn_at is null and expires_at > :now"
-                + " and uses < uses_allowed",
-            Map.of("p", profile.id, "now", clock.instant()))
-        .forEach(r -> invited.add((String) r[0]));
+    Set<String> invited =
+        new HashSet<>(new InvitationStore(act.tx()).invited(profile.id, act.now()));
     List<Row> rows = new ArrayList<>();
     int made = 0;
     for (Asked a : asked) {
@@ -274,8 +261,7 @@ public final class BulkInvitations {
         made++;
         if (save) {
           invitations.make(
-              tx,
-              caller,
+              act,
               profile,
               new Invitations.Draft(
                   profile.id, 1, d.expiresInMinutes(), d.note(), a.personId(), mail));
@@ -289,12 +275,13 @@ public final class BulkInvitations {
               Optional.of(fault).filter(f -> !f.isEmpty())));
     }
     if (save && made > 0) {
-      journal.write(
-          tx,
-          caller,
-          "invitation.made",
-          "enrollment-profile:" + profile.id,
+      act.done(
+          Noun.INVITATION,
+          "made",
+          Noun.ENROLLMENT_PROFILE,
+          profile.id,
           made + " people invited to " + profile.name);
+      act.touch(Noun.PERSON);
     }
     return new Report(save, made, rows.size() - made, rows);
   }

@@ -9,21 +9,20 @@ import dev.pinwright.service.house.Mailer;
 import dev.pinwright.service.house.Mailer.Attachment;
 import dev.pinwright.service.house.Mailer.Letter;
 import dev.pinwright.service.identity.Authority;
-import dev.pinwright.service.live.Events;
+import dev.pinwright.service.usecase.Noun;
+import dev.pinwright.service.usecase.UseCases;
+import dev.pinwright.service.work.Caller;
 import dev.pinwright.service.work.Json;
-import dev.pinwright.storage.Database;
 import dev.pinwright.storage.Tx;
+import dev.pinwright.storage.invitation.InvitationStore;
 import dev.pinwright.storage.row.EnrollmentProfileRow;
 import dev.pinwright.storage.row.InvitationRow;
 import java.nio.charset.StandardCharsets;
-import java.time.Clock;
 import java.time.Duration;
-import java.time.Instant;
 import java.time.ZoneOffset;
 import java.time.format.DateTimeFormatter;
 import java.util.List;
 import java.util.Locale;
-import java.util.Map;
 import java.util.Optional;
 
 /** Mails invitations to the people they are for. */
@@ -31,32 +30,26 @@ public final class InvitationMail {
   private static final Duration TAKEN_FOR = Duration.ofMinutes(2);
   private static final DateTimeFormatter DAY =
       DateTimeFormatter.ofPattern("d MMMM yyyy", Locale.ENGLISH).withZone(ZoneOffset.UTC);
-  private final Database database;
+  private final UseCases useCases;
   private final Catalogue catalogue;
   private final Invitations invitations;
   private final Mailer mailer;
   private final Authority authority;
   private final String organisation;
-  private final Events events;
-  private final Clock clock;
 
   public InvitationMail(
-      Database database,
+      UseCases useCases,
       Catalogue catalogue,
       Invitations invitations,
       Mailer mailer,
       Authority authority,
-      String organisation,
-      Events events,
-      Clock clock) {
-    this.database = database;
+      String organisation) {
+    this.useCases = useCases;
     this.catalogue = catalogue;
     this.invitations = invitations;
     this.mailer = mailer;
     this.authority = authority;
     this.organisation = organisation;
-    this.events = events;
-    this.clock = clock;
   }
 
   /**
@@ -70,9 +63,6 @@ public final class InvitationMail {
     while (tried < 500 && mailer.connected() && sendNext()) {
       tried++;
     }
-    if (tried > 0) {
-      events.touch("invitations");
-    }
     return tried;
   }
 
@@ -82,17 +72,8 @@ public final class InvitationMail {
    * @return how many letters are due by that
    */
   public int remindLapsing() {
-    Instant now = clock.instant();
-    return database.call(
-        tx ->
-            tx.execute(
-                "update invitation set mail_state = 'due' where mail_state = 'sent'"
-                    + " and mailed_times = 1 and uses = 0 and withdrawn_at is null"
-                    + " and expires_at between :now and :soon and mailed_at < :before",
-                Map.of(
-                    "now", now,
-                    "soon", now.plus(Duration.ofDays(1)),
-                    "before", now.minus(Duration.ofDays(1)))));
+    return useCases.act(
+        Caller.SERVICE, act -> new InvitationStore(act.tx()).remindLapsing(act.now()));
   }
 
   private record Due(String id, Letter letter) {}
@@ -103,43 +84,31 @@ public final class InvitationMail {
    * all, and nobody waits for the mail server.
    */
   private boolean sendNext() {
-    Optional<Due> due = database.call(this::take);
+    Optional<Due> due = useCases.act(Caller.SERVICE, this::take);
     due.ifPresent(
         d -> {
           Optional<String> fault = mailer.send(d.letter());
-          database.run(tx -> sent(tx, d.id(), fault));
+          useCases.run(Caller.SERVICE, act -> sent(act, d.id(), fault));
         });
     return due.isPresent();
   }
 
-  private Optional<Due> take(Tx tx) {
-    Instant now = clock.instant();
-    return tx
-        .column(
-            String.class,
-            """
-            update invitation set mail_taken_at = :now
-             where id = (select id from invitation
-                          where mail_state = 'due'
-                            and (mail_taken_at is null or mail_taken_at < :before)
-                          order by id limit 1 for update skip locked)
-            returning id
-            """,
-            Map.of("now", now, "before", now.minus(TAKEN_FOR)))
-        .stream()
-        .findFirst()
-        .map(id -> new Due(id, letter(tx, invitations.one(tx, id))));
+  private Optional<Due> take(UseCases.Act act) {
+    return new InvitationStore(act.tx())
+        .takeToMail(act.now(), TAKEN_FOR)
+        .map(id -> new Due(id, letter(act.tx(), invitations.one(act.tx(), id))));
   }
 
-  private void sent(Tx tx, String id, Optional<String> fault) {
-    InvitationRow row = tx.lock(InvitationRow.class, id).orElseThrow();
+  private static void sent(UseCases.Act act, String id, Optional<String> fault) {
+    InvitationRow row = act.tx().lock(InvitationRow.class, id).orElseThrow();
     row.mailState = fault.isPresent() ? "failed" : "sent";
     row.mailFault = fault.orElse("");
     if (fault.isEmpty()) {
-      row.mailedAt = clock.instant();
+      row.mailedAt = act.now();
       row.mailedTimes++;
     }
-    tx.execute("update invitation set mail_taken_at = null where id = :id", Map.of("id", id));
+    new InvitationStore(act.tx()).mailed(id);
+    act.touch(Noun.INVITATION);
   }
 
   private Letter letter(Tx tx, Invitations.Shown i) {

@@ -1,31 +1,26 @@
 package dev.pinwright.service.invitation;
 
-import com.github.f4b6a3.ulid.UlidCreator;
+import dev.pinwright.core.Words;
 import dev.pinwright.core.intake.InvitationCode;
 import dev.pinwright.protocol.join.JoinLink;
 import dev.pinwright.protocol.join.JoinMessages.JoinFile;
 import dev.pinwright.protocol.pki.Pki;
 import dev.pinwright.protocol.qr.QrCode;
 import dev.pinwright.service.identity.Authority;
-import dev.pinwright.service.journal.Journal;
-import dev.pinwright.service.live.Events;
 import dev.pinwright.service.secret.Vault;
+import dev.pinwright.service.usecase.Noun;
+import dev.pinwright.service.usecase.UseCases;
 import dev.pinwright.service.work.Caller;
 import dev.pinwright.service.work.Page;
 import dev.pinwright.service.work.Problem;
-import dev.pinwright.service.work.Role;
-import dev.pinwright.service.work.Sought;
-import dev.pinwright.storage.Database;
 import dev.pinwright.storage.Tx;
+import dev.pinwright.storage.invitation.InvitationStore;
 import dev.pinwright.storage.row.EnrollmentProfileRow;
 import dev.pinwright.storage.row.InvitationRow;
 import dev.pinwright.storage.row.PersonRow;
-import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
-import java.util.HashMap;
 import java.util.List;
-import java.util.Map;
 import java.util.Optional;
 import java.util.function.Predicate;
 import org.jspecify.annotations.Nullable;
@@ -36,29 +31,16 @@ public final class Invitations {
   private static final Duration WEEK = Duration.ofDays(7);
   private static final long MAX_MINUTES = 60L * 24 * 365;
 
-  private final Database database;
+  private final UseCases useCases;
   private final Vault vault;
   private final Authority authority;
   private final String deviceBase;
-  private final Journal journal;
-  private final Events events;
-  private final Clock clock;
 
-  public Invitations(
-      Database database,
-      Vault vault,
-      Authority authority,
-      String deviceBase,
-      Journal journal,
-      Events events,
-      Clock clock) {
-    this.database = database;
+  public Invitations(UseCases useCases, Vault vault, Authority authority, String deviceBase) {
+    this.useCases = useCases;
     this.vault = vault;
     this.authority = authority;
     this.deviceBase = deviceBase;
-    this.journal = journal;
-    this.events = events;
-    this.clock = clock;
   }
 
   /**
@@ -104,25 +86,21 @@ public final class Invitations {
 
   /** Makes an invitation: one use and a week, unless said otherwise. */
   public Shown add(Caller caller, Draft draft) {
-    caller.needs(Role.OPERATOR);
-    Shown made =
-        database.call(
-            tx -> {
-              EnrollmentProfileRow profile = profile(tx, draft.profileId());
-              InvitationRow row = make(tx, caller, profile, draft);
-              tx.flush();
-              journal.write(
-                  tx,
-                  caller,
-                  "invitation.made",
-                  "invitation:" + row.id,
-                  "Invitation to " + profile.name + " for " + row.usesAllowed + " uses");
-              return one(tx, row.id);
-            });
-    events.touch("invitations");
-    return made;
+    return useCases.act(
+        caller,
+        act -> {
+          EnrollmentProfileRow profile = profile(act.tx(), draft.profileId());
+          InvitationRow row = make(act, profile, draft);
+          act.done(
+              Noun.INVITATION,
+              "made",
+              row.id,
+              "Invitation to " + profile.name + " for " + row.usesAllowed + " uses");
+          return one(act.tx(), row.id);
+        });
   }
 
+  /** The enrollment profile of an id; {@link Problem} 400 when there is none to join by. */
   public static EnrollmentProfileRow profile(Tx tx, @Nullable String id) {
     return tx.find(EnrollmentProfileRow.class, id == null ? "" : id)
         .filter(p -> p.removedAt == null)
@@ -131,7 +109,8 @@ public final class Invitations {
   }
 
   /** Makes the row of an invitation; the caller writes the journal. */
-  public InvitationRow make(Tx tx, Caller caller, EnrollmentProfileRow profile, Draft draft) {
+  public InvitationRow make(UseCases.Act act, EnrollmentProfileRow profile, Draft draft) {
+    Tx tx = act.tx();
     int uses = draft.uses() == null ? 1 : draft.uses();
     if (uses < 1 || uses > MAX_USES) {
       throw Problem.malformed("/uses", "An invitation has 1 to 100000 uses.");
@@ -152,15 +131,15 @@ public final class Invitations {
                 .orElseThrow(() -> Problem.malformed("/personId", "Name a person by their id."));
     InvitationCode code = InvitationCode.generate(Vault::randomBelow);
     InvitationRow row = new InvitationRow();
-    row.id = UlidCreator.getMonotonicUlid().toString();
+    row.id = act.newId();
     row.profileId = profile.id;
     row.codeHash = Vault.hash(code.value());
     row.sealedCode = vault.seal(code.value());
     row.note = note;
     row.usesAllowed = uses;
-    row.createdAt = clock.instant();
+    row.createdAt = act.now();
     row.expiresAt = row.createdAt.plus(Duration.ofMinutes(minutes));
-    row.createdBy = caller.login();
+    row.createdBy = act.caller().login();
     if (person != null) {
       row.personId = person.id;
       row.mail = person.mail;
@@ -176,15 +155,6 @@ public final class Invitations {
     return row;
   }
 
-  private static final String SELECT =
-      """
-      select i.id, i.profile_id, p.name, i.sealed_code, i.note, i.uses, i.uses_allowed,
-             i.expires_at, i.withdrawn_at, i.created_at, i.created_by, i.person_id, h.name, i.mail,
-             i.mail_state, i.mail_fault, i.mailed_at, i.mailed_times
-        from invitation i join enrollment_profile p on p.id = i.profile_id
-        left join person h on h.id = i.person_id
-      """;
-
   /**
    * Which invitations.
    *
@@ -195,49 +165,37 @@ public final class Invitations {
 
   /** Invitations, newest first. */
   public Page<Shown> page(Caller caller, Filter filter, Page.Request page) {
-    caller.needs(Role.READER);
     String[] c = page.parts(Page.Part.TEXT);
-    Map<String, Object> p = new HashMap<>();
-    String which =
-        switch (filter.state()) {
-          case "" -> "";
-          case "open" -> " and " + OPEN;
-          case "withdrawn" -> " and i.withdrawn_at is not null";
-          case "lapsed" -> " and i.withdrawn_at is null and i.expires_at <= :now";
-          case "spent" ->
-              " and i.withdrawn_at is null and i.expires_at > :now and i.uses >= i.uses_allowed";
-          default ->
-              throw Problem.malformed(
-                  "/state", "state has to be one of open, spent, lapsed, withdrawn.");
-        };
-    p.put("before", c.length == 0 ? "~" : c[0]);
-    p.put("limit", page.limit() + 1);
-    String sql =
-        SELECT
-            + " where i.id < :before"
-            + which
-            + " and "
-            + Sought.in("lower(concat_ws(' ', i.note, p.name, h.name, i.mail))", filter.words(), p)
-            + " order by i.id desc limit :limit";
-    if (sql.contains(":now")) {
-      p.put("now", clock.instant());
-    }
-    return database.call(
-        tx -> Page.of(tx.rows(sql, p), page.limit(), this::view, r -> Page.cursor((String) r[0])));
+    Optional<InvitationStore.State> state =
+        filter.state().isEmpty()
+            ? Optional.empty()
+            : Optional.of(
+                Problem.reading(
+                    "/state", () -> Words.parse(InvitationStore.State.class, filter.state())));
+    return useCases.read(
+        tx ->
+            Page.of(
+                new InvitationStore(tx)
+                    .page(
+                        state,
+                        filter.words(),
+                        useCases.now(),
+                        c.length == 0 ? "~" : c[0],
+                        page.limit() + 1),
+                page.limit(),
+                this::view,
+                l -> Page.cursor(l.id())));
   }
-
-  private static final String OPEN =
-      "i.withdrawn_at is null and i.expires_at > :now and i.uses < i.uses_allowed";
 
   /** One invitation. */
   public Shown get(Caller caller, String id) {
-    caller.needs(Role.READER);
-    return database.call(tx -> one(tx, id));
+    return useCases.read(tx -> one(tx, id));
   }
 
+  /** One invitation, within a transaction. */
   public Shown one(Tx tx, String id) {
-    return tx.rows(SELECT + " where i.id = :id", Map.of("id", id)).stream()
-        .findFirst()
+    return new InvitationStore(tx)
+        .find(id)
         .map(this::view)
         .orElseThrow(() -> Problem.notFound("invitation", id));
   }
@@ -253,16 +211,10 @@ public final class Invitations {
    * @param ids one to five hundred invitations
    */
   public byte[] sheet(Caller caller, List<String> ids) {
-    caller.needs(Role.OPERATOR);
     if (ids.isEmpty() || ids.size() > 500) {
       throw Problem.malformed("/id", "Name 1 to 500 invitations.");
     }
-    List<Object[]> rows =
-        database.call(
-            tx ->
-                tx.rows(
-                    SELECT + " where i.id = any(cast(:ids as text[])) order by h.name, i.id",
-                    Map.of("ids", ids.toArray(String[]::new))));
+    List<InvitationStore.Line> rows = useCases.read(tx -> new InvitationStore(tx).named(ids));
     return Cards.pdf(
         rows.stream()
             .map(this::view)
@@ -293,7 +245,6 @@ public final class Invitations {
 
   /** Withdraws an invitation; whoever still has the code is told so. */
   public Shown withdraw(Caller caller, String id) {
-    caller.needs(Role.OPERATOR);
     return changed(
         caller,
         id,
@@ -302,7 +253,7 @@ public final class Invitations {
           if (r.withdrawnAt != null) {
             return false;
           }
-          r.withdrawnAt = clock.instant();
+          r.withdrawnAt = useCases.now();
           r.mailState = r.mailState.equals("due") ? "none" : r.mailState;
           return true;
         });
@@ -314,7 +265,6 @@ public final class Invitations {
    * @throws Problem 409 when it is for nobody with a mail address, spent or withdrawn
    */
   public Shown remind(Caller caller, String id) {
-    caller.needs(Role.OPERATOR);
     return changed(
         caller,
         id,
@@ -328,7 +278,7 @@ public final class Invitations {
             throw Problem.conflict(
                 "not-open", "This invitation cannot be used any more; make a new one.");
           }
-          Instant now = clock.instant();
+          Instant now = useCases.now();
           if (!now.isBefore(r.expiresAt)) {
             r.expiresAt = now.plus(WEEK);
           }
@@ -339,60 +289,55 @@ public final class Invitations {
   }
 
   private Shown changed(Caller caller, String id, String how, Predicate<InvitationRow> change) {
-    Shown shown =
-        database.call(
-            tx -> {
-              InvitationRow r =
-                  tx.lock(InvitationRow.class, id)
-                      .orElseThrow(() -> Problem.notFound("invitation", id));
-              boolean did = change.test(r);
-              tx.flush();
-              Shown now = one(tx, id);
-              if (did) {
-                journal.write(
-                    tx,
-                    caller,
-                    "invitation." + how.replace(' ', '-'),
-                    "invitation:" + id,
-                    "Invitation to " + now.profile() + " " + how);
-              }
-              return now;
-            });
-    events.touch("invitations");
-    return shown;
+    return useCases.act(
+        caller,
+        act -> {
+          InvitationRow r =
+              act.tx()
+                  .lock(InvitationRow.class, id)
+                  .orElseThrow(() -> Problem.notFound("invitation", id));
+          boolean did = change.test(r);
+          Shown now = one(act.tx(), id);
+          if (did) {
+            act.done(
+                Noun.INVITATION,
+                how.replace(' ', '-'),
+                id,
+                "Invitation to " + now.profile() + " " + how);
+          }
+          return now;
+        });
   }
 
-  private Shown view(Object[] r) {
-    InvitationCode code = new InvitationCode(vault.open((byte[]) r[3]));
-    int uses = (Integer) r[5];
-    int allowed = (Integer) r[6];
+  private Shown view(InvitationStore.Line l) {
+    InvitationCode code = new InvitationCode(vault.open(l.sealedCode()));
     String state;
-    if (r[8] != null) {
+    if (l.withdrawnAt().isPresent()) {
       state = "withdrawn";
-    } else if (!clock.instant().isBefore((Instant) r[7])) {
+    } else if (!useCases.now().isBefore(l.expiresAt())) {
       state = "lapsed";
     } else {
-      state = uses >= allowed ? "spent" : "open";
+      state = l.uses() >= l.usesAllowed() ? "spent" : "open";
     }
     return new Shown(
-        (String) r[0],
-        (String) r[1],
-        (String) r[2],
+        l.id(),
+        l.profileId(),
+        l.profile(),
         code.display(),
         JoinLink.of(deviceBase, code, authority.root()).toString(),
-        (String) r[4],
+        l.note(),
         state,
-        uses,
-        allowed,
-        (Instant) r[7],
-        (Instant) r[9],
-        (String) r[10],
-        Optional.ofNullable((String) r[11]),
-        Optional.ofNullable((String) r[12]),
-        Optional.ofNullable((String) r[13]),
-        (String) r[14],
-        Optional.of((String) r[15]).filter(f -> !f.isEmpty()),
-        Optional.ofNullable((Instant) r[16]),
-        (Integer) r[17]);
+        l.uses(),
+        l.usesAllowed(),
+        l.expiresAt(),
+        l.createdAt(),
+        l.createdBy(),
+        l.personId(),
+        l.person(),
+        l.mail(),
+        l.mailState(),
+        Optional.of(l.mailFault()).filter(t -> !t.isEmpty()),
+        l.mailedAt(),
+        l.mailedTimes());
   }
 }

@@ -5,15 +5,12 @@ import dev.pinwright.core.journal.JournalEntry;
 import dev.pinwright.service.live.Events;
 import dev.pinwright.service.work.Caller;
 import dev.pinwright.service.work.Page;
-import dev.pinwright.service.work.Role;
 import dev.pinwright.storage.Database;
 import dev.pinwright.storage.Tx;
+import dev.pinwright.storage.journal.JournalStore;
 import java.time.Clock;
-import java.time.Instant;
 import java.time.temporal.ChronoUnit;
-import java.util.HashMap;
 import java.util.List;
-import java.util.Map;
 import java.util.Optional;
 
 /**
@@ -21,10 +18,7 @@ import java.util.Optional;
  * all nodes, each chained to the one before by hash. The table refuses to be changed.
  */
 public final class Journal {
-  private static final long LOCK = 0x4a4f55524e414cL;
   private static final int VERIFY_CHUNK = 5_000;
-  private static final String COLUMNS =
-      "select number, at, actor, action, subject, summary, previous, hash from journal ";
 
   private final Database database;
   private final Clock clock;
@@ -37,46 +31,34 @@ public final class Journal {
   }
 
   /**
-   * Writes an entry. Call it last: it makes every later writer wait until this transaction ends.
+   * What is to be told.
    *
+   * @param actor an account's login, or {@code device:} and an id
    * @param action what was done, such as {@code profile.published}
    * @param subject what it was done to, such as {@code profile:01J…}
    * @param summary a sentence; never a secret
    */
-  public void write(Tx tx, Caller caller, String action, String subject, String summary) {
-    write(tx, caller.login(), action, subject, summary);
+  public record Told(String actor, String action, String subject, String summary) {}
+
+  /** Writes an entry. It makes every later writer wait until this transaction ends. */
+  public void write(Tx tx, Told told) {
+    JournalStore store = new JournalStore(tx);
+    Optional<JournalEntry> last = store.hold();
+    store.append(
+        JournalEntry.after(
+            last.map(JournalEntry::number).orElse(0L) + 1,
+            last.map(JournalEntry::hash).orElse(JournalEntry.START),
+            clock.instant().truncatedTo(ChronoUnit.MICROS),
+            told.actor(),
+            told.action(),
+            told.subject(),
+            told.summary()));
+    events.touch("journal");
   }
 
-  /** {@link #write(Tx, Caller, String, String, String)} for an actor that is not an account. */
-  public void write(Tx tx, String actor, String action, String subject, String summary) {
-    tx.rows("select 1, cast(pg_advisory_xact_lock(:l) as text)", Map.of("l", LOCK));
-    List<Object[]> last =
-        tx.rows("select number, hash from journal order by number desc limit 1", Map.of());
-    long number = last.isEmpty() ? 0 : ((Number) last.get(0)[0]).longValue();
-    String hash = last.isEmpty() ? JournalEntry.START : (String) last.get(0)[1];
-    JournalEntry e =
-        JournalEntry.after(
-            number + 1,
-            hash,
-            clock.instant().truncatedTo(ChronoUnit.MICROS),
-            actor,
-            action,
-            subject,
-            summary);
-    Map<String, Object> p = new HashMap<>();
-    p.put("number", e.number());
-    p.put("at", e.at());
-    p.put("actor", e.actor());
-    p.put("action", e.action());
-    p.put("subject", e.subject());
-    p.put("summary", e.summary());
-    p.put("previous", e.previous());
-    p.put("hash", e.hash());
-    tx.execute(
-        "insert into journal (number, at, actor, action, subject, summary, previous, hash)"
-            + " values (:number, :at, :actor, :action, :subject, :summary, :previous, :hash)",
-        p);
-    events.touch("journal");
+  /** Writes one entry in a transaction of its own: for what was refused, and left nothing else. */
+  public void note(String actor, String action, String subject, String summary) {
+    database.run(tx -> write(tx, new Told(actor, action, subject, summary)));
   }
 
   /**
@@ -88,35 +70,15 @@ public final class Journal {
 
   /** Entries, newest first, optionally of one subject or with some words in them. */
   public Page<Shown> page(Caller caller, String subject, String words, Page.Request page) {
-    caller.needs(Role.READER);
     String[] cursor = page.parts(Page.Part.LONG);
     long before = cursor.length == 0 ? Long.MAX_VALUE : Long.parseLong(cursor[0]);
-    List<Object[]> rows =
-        database.call(
-            tx ->
-                tx.rows(
-                    """
-                    select j.number, j.at, j.actor, j.action, j.subject, j.summary, j.previous,
-                           j.hash, coalesce(d.name, j.actor)
-                      from journal j
-                      left join device d on j.actor like 'device:%' and d.id = substr(j.actor, 8)
-                     where j.number < :before
-                       and (:subject = '' or j.subject = :subject)
-                       and (:words = '' or (coalesce(d.name, '') || ' ' || j.actor || ' '
-                                            || j.action || ' ' || j.summary)
-                            ilike '%' || :words || '%')
-                     order by j.number desc limit :limit
-                    """,
-                    Map.of(
-                        "before", before,
-                        "subject", subject,
-                        "words", words,
-                        "limit", page.limit() + 1)));
-    return Page.of(
-        rows,
-        page.limit(),
-        r -> new Shown(entry(r), (String) r[8]),
-        r -> Page.cursor(String.valueOf(r[0])));
+    return database.call(
+        tx ->
+            Page.of(
+                new JournalStore(tx).page(subject, words, before, page.limit() + 1),
+                page.limit(),
+                r -> new Shown(r.entry(), r.who()),
+                r -> Page.cursor(String.valueOf(r.number()))));
   }
 
   /** What checking the chain found. */
@@ -124,19 +86,13 @@ public final class Journal {
 
   /** Reads the whole chain in chunks and checks every link. */
   public Verification verify(Caller caller) {
-    caller.needs(Role.READER);
     long number = 0;
     String hash = JournalEntry.START;
     while (true) {
       long after = number;
-      List<Object[]> rows =
-          database.call(
-              tx ->
-                  tx.rows(
-                      COLUMNS + "where number > :after order by number limit :limit",
-                      Map.of("after", after, "limit", VERIFY_CHUNK)));
-      for (Object[] row : rows) {
-        JournalEntry e = entry(row);
+      List<JournalEntry> rows =
+          database.call(tx -> new JournalStore(tx).after(after, VERIFY_CHUNK));
+      for (JournalEntry e : rows) {
         if (!e.follows(number, hash)) {
           return new Verification(false, number, Optional.of(e.number()));
         }
@@ -147,17 +103,5 @@ public final class Journal {
         return new Verification(true, number, Optional.empty());
       }
     }
-  }
-
-  private static JournalEntry entry(Object[] r) {
-    return new JournalEntry(
-        ((Number) r[0]).longValue(),
-        (Instant) r[1],
-        (String) r[2],
-        (String) r[3],
-        (String) r[4],
-        (String) r[5],
-        (String) r[6],
-        (String) r[7]);
   }
 }

@@ -1,31 +1,32 @@
 package dev.pinwright.service.roster;
 
 import com.fasterxml.jackson.core.type.TypeReference;
-import com.github.f4b6a3.ulid.UlidCreator;
 import dev.pinwright.core.Words;
 import dev.pinwright.core.roster.Column;
-import dev.pinwright.service.journal.Journal;
-import dev.pinwright.service.live.Events;
+import dev.pinwright.core.roster.RosterLine;
+import dev.pinwright.service.usecase.Noun;
+import dev.pinwright.service.usecase.UseCases;
 import dev.pinwright.service.work.Caller;
 import dev.pinwright.service.work.Json;
 import dev.pinwright.service.work.Known;
 import dev.pinwright.service.work.ManyLines;
 import dev.pinwright.service.work.Page;
 import dev.pinwright.service.work.Problem;
-import dev.pinwright.service.work.Role;
-import dev.pinwright.storage.Database;
 import dev.pinwright.storage.Tx;
+import dev.pinwright.storage.roster.RosterStore;
+import dev.pinwright.storage.roster.SheetStore;
 import dev.pinwright.storage.row.EnrollmentProfileRow;
 import java.io.IOException;
 import java.io.StringReader;
-import java.time.Clock;
 import java.time.Instant;
-import java.util.HashMap;
+import java.util.EnumMap;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
+import java.util.function.Consumer;
 import org.apache.commons.csv.CSVFormat;
 import org.apache.commons.csv.CSVParser;
 import org.apache.commons.csv.CSVRecord;
@@ -45,18 +46,12 @@ public final class RosterImports implements AutoCloseable {
   public static final int MAX_ROWS = 200_000;
 
   private static final int PORTION = 5_000;
-  private final Database database;
-  private final Journal journal;
-  private final Events events;
-  private final Clock clock;
+  private final UseCases useCases;
   private final ExecutorService checking =
       Executors.newSingleThreadExecutor(r -> new Thread(r, "roster-imports"));
 
-  public RosterImports(Database database, Journal journal, Events events, Clock clock) {
-    this.database = database;
-    this.journal = journal;
-    this.events = events;
-    this.clock = clock;
+  public RosterImports(UseCases useCases) {
+    this.useCases = useCases;
   }
 
   /**
@@ -97,10 +92,6 @@ public final class RosterImports implements AutoCloseable {
       Instant createdAt,
       String createdBy) {}
 
-  /** What became of one row. {@code line} counts from 1, the heading line. */
-  public record Row(
-      int line, String identifiers, String name, List<String> notes, List<String> faults) {}
-
   /**
    * Begins to check a sheet; saves nothing on the roster. The check goes on after this returns;
    * {@link #get} tells how far it is.
@@ -108,13 +99,11 @@ public final class RosterImports implements AutoCloseable {
    * @throws Problem 400 when it is no sheet, is too long, or no column names a device
    */
   public Import check(Caller caller, Draft draft) {
-    caller.needs(Role.OPERATOR);
     List<CSVRecord> records = parse(draft.csv() == null ? "" : draft.csv());
     List<String> headings = List.of(records.get(0).values());
     Map<String, Column> matched = columns(headings, draft.columns());
-    String id = UlidCreator.getMonotonicUlid().toString();
-    database.run(tx -> begin(tx, caller, id, draft, headings, matched, records.size() - 1));
-    events.touch("roster-imports");
+    String id = useCases.newId();
+    useCases.run(caller, act -> begin(act, id, draft, headings, matched, records.size() - 1));
     checking.execute(() -> check(id, headings, matched, records.subList(1, records.size())));
     return get(caller, id);
   }
@@ -124,25 +113,43 @@ public final class RosterImports implements AutoCloseable {
     try {
       for (int from = 0; from < rows.size(); from += PORTION) {
         List<CSVRecord> portion = rows.subList(from, Math.min(rows.size(), from + PORTION));
-        database.run(tx -> SheetCheck.stage(tx, id, headings, matched, portion));
-        events.touch("roster-imports");
+        List<RosterLine> lines = portion.stream().map(r -> line(headings, matched, r)).toList();
+        List<Integer> numbers = portion.stream().map(r -> (int) r.getRecordNumber()).toList();
+        useCases.run(
+            Caller.SERVICE,
+            act -> {
+              new SheetStore(act.tx()).stage(id, numbers, lines);
+              act.touch(Noun.ROSTER_IMPORT);
+            });
       }
-      database.run(
-          tx -> {
-            SheetCheck.judge(tx, id);
-            ends(tx, id, "checked", "");
-          });
+      ends(id, store -> store.judge(id), "checked", "");
     } catch (RuntimeException e) {
       LOG.error("checking sheet {} failed", id, e);
-      database.run(tx -> ends(tx, id, "failed", "the service could not check it; try again"));
+      ends(id, store -> {}, "failed", "the service could not check it; try again");
     }
-    events.touch("roster-imports");
   }
 
-  private static void ends(Tx tx, String id, String state, String reason) {
-    tx.execute(
-        "update roster_import set state = :s, reason = :r where id = :i",
-        Map.of("i", id, "s", state, "r", reason));
+  private static RosterLine line(
+      List<String> headings, Map<String, Column> matched, CSVRecord record) {
+    Map<Column, String> cells = new EnumMap<>(Column.class);
+    for (int i = 0; i < Math.min(headings.size(), record.size()); i++) {
+      Column c = matched.get(headings.get(i));
+      if (c != null) {
+        cells.put(c, record.get(i));
+      }
+    }
+    return RosterLine.read(cells);
+  }
+
+  private void ends(String id, Consumer<SheetStore> before, String state, String reason) {
+    useCases.run(
+        Caller.SERVICE,
+        act -> {
+          SheetStore store = new SheetStore(act.tx());
+          before.accept(store);
+          store.ends(id, state, reason);
+          act.touch(Noun.ROSTER_IMPORT);
+        });
   }
 
   private static List<CSVRecord> parse(String csv) {
@@ -167,23 +174,16 @@ public final class RosterImports implements AutoCloseable {
   }
 
   private Map<String, Column> columns(List<String> headings, @Nullable Map<String, String> chosen) {
-    Map<String, String> remembered = new HashMap<>();
-    database
-        .call(tx -> tx.rows("select heading, field from roster_column limit 1000", Map.of()))
-        .forEach(r -> remembered.put((String) r[0], (String) r[1]));
+    Map<String, String> remembered = useCases.read(tx -> new SheetStore(tx).remembered());
     Map<String, Column> matched = new LinkedHashMap<>(Column.match(headings, remembered));
     (chosen == null ? Map.<String, String>of() : chosen)
         .forEach(
             (heading, word) -> {
               matched.remove(heading);
               if (!word.isEmpty()) {
-                try {
-                  Column column = Words.parse(Column.class, word);
-                  matched.values().remove(column);
-                  matched.put(heading, column);
-                } catch (IllegalArgumentException e) {
-                  throw Problem.malformed("/columns", e);
-                }
+                Column column = Problem.reading("/columns", () -> Words.parse(Column.class, word));
+                matched.values().remove(column);
+                matched.put(heading, column);
               }
             });
     if (matched.values().stream()
@@ -198,9 +198,8 @@ public final class RosterImports implements AutoCloseable {
     return matched;
   }
 
-  private void begin(
-      Tx tx,
-      Caller caller,
+  private static void begin(
+      UseCases.Act act,
       String id,
       Draft draft,
       List<String> headings,
@@ -208,71 +207,51 @@ public final class RosterImports implements AutoCloseable {
       int total) {
     Map<String, String> columns = new LinkedHashMap<>();
     headings.forEach(h -> columns.put(h, matched.containsKey(h) ? Words.of(matched.get(h)) : ""));
-    Map<String, Object> p = new HashMap<>();
-    p.put("id", id);
-    p.put("columns", Json.write(columns));
-    p.put(
-        "profile",
-        Known.id(tx, EnrollmentProfileRow.class, "profile", draft.profileId()) == null
-            ? ""
-            : draft.profileId());
-    p.put("total", total);
-    p.put("sheet", draft.sheet() == null ? "" : draft.sheet().strip());
-    p.put("now", clock.instant());
-    p.put("by", caller.login());
-    tx.execute(
-        "insert into roster_import (id, state, columns, profile_id, total, sheet, created_at,"
-            + " created_by) values (:id, 'checking', cast(:columns as json),"
-            + " nullif(:profile, ''), :total, :sheet, :now, :by)",
-        p);
-    (draft.columns() == null ? Map.<String, String>of() : draft.columns())
-        .forEach(
-            (heading, field) ->
-                tx.execute(
-                    field.isEmpty()
-                        ? "delete from roster_column where heading = :h and :f = ''"
-                        : "insert into roster_column values (:h, :f)"
-                            + " on conflict (heading) do update set field = excluded.field",
-                    Map.of("h", heading, "f", field)));
+    SheetStore store = new SheetStore(act.tx());
+    store.begin(
+        id,
+        Json.write(columns),
+        Known.id(act.tx(), EnrollmentProfileRow.class, "profile", draft.profileId()),
+        new SheetStore.Sheet(
+            draft.sheet() == null ? "" : draft.sheet().strip(),
+            "checking",
+            "",
+            "",
+            total,
+            0,
+            act.now(),
+            act.caller().login()));
+    if (draft.columns() != null) {
+      draft.columns().forEach(store::remember);
+    }
+    act.touch(Noun.ROSTER_IMPORT);
   }
 
   /** One sheet with its progress. */
   public Import get(Caller caller, String id) {
-    caller.needs(Role.READER);
-    return database.call(tx -> view(tx, id));
+    return useCases.read(
+        tx ->
+            view(
+                tx,
+                id,
+                new SheetStore(tx).find(id).orElseThrow(() -> Problem.notFound("import", id))));
   }
 
-  private static Import view(Tx tx, String id) {
-    Object[] r =
-        tx
-            .rows(
-                "select sheet, state, reason, cast(columns as text), total, done, created_at,"
-                    + " created_by from roster_import where id = :i",
-                Map.of("i", id))
-            .stream()
-            .findFirst()
-            .orElseThrow(() -> Problem.notFound("import", id));
-    Object[] n =
-        tx.rows(
-                "select count(*) filter (where faults = '{}'),"
-                    + " count(*) filter (where faults = '{}' and notes <> '{}'),"
-                    + " count(*) filter (where faults <> '{}')"
-                    + " from roster_import_row where import_id = :i",
-                Map.of("i", id))
-            .get(0);
+  private static Import view(Tx tx, String id, SheetStore.Sheet s) {
+    SheetStore.Counts n = new SheetStore(tx).counts(id);
     return new Import(
         id,
-        (String) r[0],
-        (String) r[1],
-        (String) r[2],
-        Json.read((String) r[3], new TypeReference<LinkedHashMap<String, String>>() {}),
-        (Integer) r[4],
-        (Integer) r[5],
-        ((Number) n[0]).longValue(),
-        ((Number) n[1]).longValue(),
-        ((Number) n[2]).longValue(),
-        (Instant) r[6],
-        (String) r[7]);
+        s.sheet(),
+        s.state(),
+        s.reason(),
+        Json.read(s.columns(), new TypeReference<LinkedHashMap<String, String>>() {}),
+        s.total(),
+        s.done(),
+        n.sound(),
+        n.repaired(),
+        n.faulty(),
+        s.createdAt(),
+        s.createdBy());
   }
 
   /**
@@ -280,45 +259,19 @@ public final class RosterImports implements AutoCloseable {
    *
    * @param only {@code faulty}, {@code repaired}, {@code sound}, or empty for all
    */
-  public Page<Row> rows(Caller caller, String id, String only, Page.Request page) {
-    caller.needs(Role.READER);
+  public Page<SheetStore.Row> rows(Caller caller, String id, String only, Page.Request page) {
     String[] c = page.parts(Page.Part.WHOLE);
-    String which =
-        switch (only) {
-          case "" -> "true";
-          case "faulty" -> "faults <> '{}'";
-          case "repaired" -> "faults = '{}' and notes <> '{}'";
-          case "sound" -> "faults = '{}'";
-          default ->
-              throw Problem.malformed("/only", "only has to be one of faulty, repaired, sound.");
-        };
-    List<Object[]> rows =
-        database.call(
-            tx ->
-                tx.rows(
-                    "select line, concat_ws(', ', serial, imei, asset), name,"
-                        + " array_to_string(notes, chr(10)), array_to_string(faults, chr(10))"
-                        + " from roster_import_row where import_id = :i and line > :line and "
-                        + which
-                        + " order by line limit :limit",
-                    Map.of(
-                        "i",
-                        id,
-                        "line",
-                        c.length == 0 ? 0 : Integer.parseInt(c[0]),
-                        "limit",
-                        page.limit() + 1)));
-    return Page.of(
-        rows,
-        page.limit(),
-        r ->
-            new Row(
-                (Integer) r[0],
-                (String) r[1],
-                (String) r[2],
-                ((String) r[3]).lines().toList(),
-                ((String) r[4]).lines().toList()),
-        r -> Page.cursor(String.valueOf(r[0])));
+    Optional<SheetStore.Only> which =
+        only.isEmpty()
+            ? Optional.empty()
+            : Optional.of(Problem.reading("/only", () -> Words.parse(SheetStore.Only.class, only)));
+    return useCases.read(
+        tx ->
+            Page.of(
+                new SheetStore(tx)
+                    .rows(id, which, c.length == 0 ? 0 : Integer.parseInt(c[0]), page.limit() + 1),
+                page.limit(),
+                r -> Page.cursor(String.valueOf(r.line()))));
   }
 
   /**
@@ -329,61 +282,42 @@ public final class RosterImports implements AutoCloseable {
    *     the roster changed meanwhile
    */
   public Import takeOver(Caller caller, String id, boolean leaveOut) {
-    caller.needs(Role.OPERATOR);
-    Import taken =
-        database.call(
-            tx -> {
-              tx.rows("select 1, 1 from roster_import where id = :i for update", Map.of("i", id));
-              Import before = view(tx, id);
-              if (!before.state().equals("checked")) {
-                throw Problem.conflict("not-checked", "This sheet is " + before.state() + ".");
-              }
-              if (before.faulty() > 0 && !leaveOut) {
-                throw Problem.conflict(
-                    "faulty-rows",
-                    before.faulty()
-                        + " rows are faulty; mend the sheet, or take the other "
-                        + before.sound()
-                        + " over without them.");
-              }
-              int n = save(tx, id);
-              if (n != before.sound()) {
-                throw Problem.conflict(
-                    "roster-changed",
-                    "The roster was changed since the sheet was checked; check it again.");
-              }
-              Roster.meet(tx, clock.instant());
-              ends(tx, id, "saved", "");
-              journal.write(
-                  tx,
-                  caller,
-                  "roster.imported",
-                  "roster-import:" + id,
-                  n
-                      + " rows taken over"
-                      + (before.sheet().isEmpty() ? "" : " from " + before.sheet())
-                      + (before.faulty() == 0 ? "" : "; " + before.faulty() + " left out"));
-              return view(tx, id);
-            });
-    events.touch("roster");
-    events.touch("roster-imports");
-    return taken;
-  }
-
-  private int save(Tx tx, String id) {
-    return tx.execute(
-        """
-        insert into roster_entry (id, version, serial, imei, asset, name, person_id, unit_id,
-                                  site_id, tags, profile_id, source, state, created_at, changed_at)
-        select :i || '-' || lpad(cast(999999 - r.line as text), 6, '0'), 0, r.serial, r.imei,
-               r.asset, r.name, r.person_id, r.unit_id, r.site_id, r.tags,
-               coalesce(r.profile_id, i.profile_id),
-               case when i.sheet = '' then 'sheet' else i.sheet end, 'expected', :now, :now
-          from roster_import_row r join roster_import i on i.id = r.import_id
-         where r.import_id = :i and r.faults = '{}'
-        on conflict do nothing
-        """,
-        Map.of("i", id, "now", clock.instant()));
+    return useCases.act(
+        caller,
+        act -> {
+          SheetStore store = new SheetStore(act.tx());
+          Import before =
+              view(act.tx(), id, store.lock(id).orElseThrow(() -> Problem.notFound("import", id)));
+          if (!before.state().equals("checked")) {
+            throw Problem.conflict("not-checked", "This sheet is " + before.state() + ".");
+          }
+          if (before.faulty() > 0 && !leaveOut) {
+            throw Problem.conflict(
+                "faulty-rows",
+                before.faulty()
+                    + " rows are faulty; mend the sheet, or take the other "
+                    + before.sound()
+                    + " over without them.");
+          }
+          int n = store.save(id, act.now());
+          if (n != before.sound()) {
+            throw Problem.conflict(
+                "roster-changed",
+                "The roster was changed since the sheet was checked; check it again.");
+          }
+          new RosterStore(act.tx()).meet(act.now());
+          store.ends(id, "saved", "");
+          act.done(
+              Noun.ROSTER,
+              "imported",
+              Noun.ROSTER_IMPORT,
+              id,
+              n
+                  + " rows taken over"
+                  + (before.sheet().isEmpty() ? "" : " from " + before.sheet())
+                  + (before.faulty() == 0 ? "" : "; " + before.faulty() + " left out"));
+          return view(act.tx(), id, store.find(id).orElseThrow());
+        });
   }
 
   @Override

@@ -1,5 +1,6 @@
 package dev.pinwright.service.roster;
 
+import dev.pinwright.core.Words;
 import dev.pinwright.service.sheet.Sheet;
 import dev.pinwright.service.work.Caller;
 import java.io.IOException;
@@ -39,7 +40,7 @@ public final class RosterSheet {
                   Sheet.inert(e.site().orElse("")),
                   Sheet.inert(String.join(";", e.tags())),
                   Sheet.inert(e.profile().orElse("")),
-                  e.state());
+                  Words.of(e.state()));
             } catch (IOException x) {
               throw new UncheckedIOException(x);
             }

@@ -1,28 +1,26 @@
 package dev.pinwright.service.rules;
 
 import com.fasterxml.jackson.databind.JsonNode;
-import com.github.f4b6a3.ulid.UlidCreator;
 import dev.pinwright.core.Words;
 import dev.pinwright.core.catalog.Catalog;
 import dev.pinwright.core.target.Assignment;
 import dev.pinwright.core.target.Target;
-import dev.pinwright.service.journal.Journal;
-import dev.pinwright.service.live.Events;
 import dev.pinwright.service.secret.Vault;
 import dev.pinwright.service.shape.ProfileContent;
+import dev.pinwright.service.usecase.Noun;
+import dev.pinwright.service.usecase.UseCases;
 import dev.pinwright.service.work.Caller;
 import dev.pinwright.service.work.Known;
 import dev.pinwright.service.work.Page;
 import dev.pinwright.service.work.Problem;
-import dev.pinwright.service.work.Role;
-import dev.pinwright.storage.Database;
 import dev.pinwright.storage.Tx;
+import dev.pinwright.storage.profile.AssignmentStore;
+import dev.pinwright.storage.profile.ProfileStore;
 import dev.pinwright.storage.row.DeviceRow;
 import dev.pinwright.storage.row.GroupRow;
 import dev.pinwright.storage.row.PersonRow;
 import dev.pinwright.storage.row.ProfileRow;
 import dev.pinwright.storage.row.UnitRow;
-import java.time.Clock;
 import java.time.Instant;
 import java.util.List;
 import java.util.Map;
@@ -30,26 +28,14 @@ import java.util.Optional;
 
 /** Profiles: drafted, rehearsed, published. Devices only ever see published versions. */
 public final class Profiles {
-  private final Database database;
+  private final UseCases useCases;
   private final Catalog catalog;
   private final Vault vault;
-  private final Journal journal;
-  private final Events events;
-  private final Clock clock;
 
-  public Profiles(
-      Database database,
-      Catalog catalog,
-      Vault vault,
-      Journal journal,
-      Events events,
-      Clock clock) {
-    this.database = database;
+  public Profiles(UseCases useCases, Catalog catalog, Vault vault) {
+    this.useCases = useCases;
     this.catalog = catalog;
     this.vault = vault;
-    this.journal = journal;
-    this.events = events;
-    this.clock = clock;
   }
 
   /** A target with its name for people. */
@@ -98,55 +84,36 @@ public final class Profiles {
 
   /** Profiles by name. */
   public Page<Summary> page(Caller caller, String words, Page.Request page) {
-    caller.needs(Role.READER);
-    String[] c = page.parts(Page.Part.TEXT, Page.Part.TEXT);
-    List<Object[]> rows =
-        database.call(
-            tx ->
-                tx.rows(
-                    """
-                    select p.id, p.name, p.description, p.published_version, p.draft_changed,
-                           (select count(*) from jsonb_object_keys(p.draft -> 'settings')),
-                           coalesce(n.devices, 0),
-                           p.changed_at
-                      from profile p left join (
-                        select sp.profile_id, count(*) as devices
-                          from device_state st join shape_profile sp using (shape_key)
-                         where st.standing <> 'retired' group by 1) n on n.profile_id = p.id
-                     where (lower(p.name), p.id) > (:name, :id)
-                       and (:words = '' or p.name || ' ' || p.description ilike '%' || :words || '%')
-                     order by lower(p.name), p.id limit :limit
-                    """,
-                    Map.of(
-                        "name",
-                        c.length == 0 ? "" : c[0],
-                        "id",
-                        c.length == 0 ? "" : c[1],
-                        "words",
-                        words,
-                        "limit",
-                        page.limit() + 1)));
-    return Page.of(
-        rows,
-        page.limit(),
-        r ->
-            new Summary(
-                (String) r[0],
-                (String) r[1],
-                (String) r[2],
-                r[3] == null ? "draft" : "published",
-                Optional.ofNullable((Integer) r[3]),
-                (Boolean) r[4],
-                ((Number) r[5]).intValue(),
-                ((Number) r[6]).longValue(),
-                (Instant) r[7]),
-        r -> Page.cursor(((String) r[1]).toLowerCase(java.util.Locale.ROOT), (String) r[0]));
+    return useCases.read(
+        tx -> {
+          Page<ProfileStore.Line> lines =
+              Page.byName(
+                  (after, limit) -> new ProfileStore(tx).page(words, after, limit),
+                  page,
+                  ProfileStore.Line::name,
+                  ProfileStore.Line::id);
+          return new Page<>(
+              lines.items().stream()
+                  .map(
+                      l ->
+                          new Summary(
+                              l.id(),
+                              l.name(),
+                              l.description(),
+                              l.publishedVersion().isEmpty() ? "draft" : "published",
+                              l.publishedVersion(),
+                              l.draftChanged(),
+                              l.settings(),
+                              l.devices(),
+                              l.changedAt()))
+                  .toList(),
+              lines.next());
+        });
   }
 
   /** One profile. */
   public Detail get(Caller caller, String id) {
-    caller.needs(Role.READER);
-    return database.call(tx -> view(tx, row(tx, id)));
+    return useCases.read(tx -> view(tx, row(tx, id)));
   }
 
   static ProfileRow row(Tx tx, String id) {
@@ -155,28 +122,22 @@ public final class Profiles {
 
   /** Writes a new profile as a draft. */
   public Detail add(Caller caller, Draft draft) {
-    caller.needs(Role.OPERATOR);
-    Detail made =
-        database.call(
-            tx -> {
-              ProfileRow row = new ProfileRow();
-              row.id = UlidCreator.getMonotonicUlid().toString();
-              row.name =
-                  draft
-                      .name()
-                      .orElseThrow(() -> Problem.malformed("/name", "A profile needs a name."));
-              row.description = "";
-              row.createdAt = clock.instant();
-              row.draft = ProfileContent.EMPTY.store(catalog, vault);
-              write(tx, row, draft);
-              tx.insert(row);
-              tx.flush();
-              journal.write(
-                  tx, caller, "profile.made", "profile:" + row.id, "Profile " + row.name + " made");
-              return view(tx, row);
-            });
-    events.touch("profiles");
-    return made;
+    return useCases.act(
+        caller,
+        act -> {
+          ProfileRow row = new ProfileRow();
+          row.id = act.newId();
+          row.name =
+              draft.name().orElseThrow(() -> Problem.malformed("/name", "A profile needs a name."));
+          row.description = "";
+          row.createdAt = act.now();
+          row.draft = ProfileContent.EMPTY.store(catalog, vault);
+          write(act, row, draft);
+          act.tx().insert(row);
+          act.tx().flush();
+          act.done(Noun.PROFILE, "made", row.id, "Profile " + row.name + " made");
+          return view(act.tx(), row);
+        });
   }
 
   /**
@@ -186,30 +147,23 @@ public final class Profiles {
    * @throws Problem 412 when someone else changed it meanwhile
    */
   public Detail change(Caller caller, String id, int version, Draft draft) {
-    caller.needs(Role.OPERATOR);
-    Detail changed =
-        database.call(
-            tx -> {
-              ProfileRow row = locked(tx, id, version);
-              write(tx, row, draft);
-              tx.flush();
-              journal.write(
-                  tx,
-                  caller,
-                  "profile.drafted",
-                  "profile:" + id,
-                  "Draft of " + row.name + " saved");
-              return view(tx, row);
-            });
-    events.touch("profiles");
-    return changed;
+    return useCases.act(
+        caller,
+        act -> {
+          ProfileRow row = locked(act.tx(), id, version);
+          write(act, row, draft);
+          act.tx().flush();
+          act.done(Noun.PROFILE, "drafted", id, "Draft of " + row.name + " saved");
+          return view(act.tx(), row);
+        });
   }
 
   static ProfileRow locked(Tx tx, String id, int version) {
     return Known.locked(tx, ProfileRow.class, "profile", id, version, r -> r.version);
   }
 
-  private void write(Tx tx, ProfileRow row, Draft draft) {
+  private void write(UseCases.Act act, ProfileRow row, Draft draft) {
+    Tx tx = act.tx();
     draft.name().ifPresent(n -> row.name = name(tx, n, row.id));
     draft
         .description()
@@ -233,7 +187,7 @@ public final class Profiles {
                 .map(s -> ProfileContent.written(s, catalog, before))
                 .orElse(before.settings()),
             assignment);
-    row.changedAt = clock.instant();
+    row.changedAt = act.now();
     if (!after.equals(before) || row.publishedVersion == null) {
       row.draft = after.store(catalog, vault);
       row.draftChanged = true;
@@ -245,14 +199,7 @@ public final class Profiles {
     if (name.isEmpty() || name.length() > 80) {
       throw Problem.malformed("/name", "A name has 1 to 80 characters.");
     }
-    boolean taken =
-        !tx.list(
-                ProfileRow.class,
-                "from ProfileRow where name = :n and id <> :id",
-                Map.of("n", name, "id", ownId),
-                1)
-            .isEmpty();
-    if (taken) {
+    if (new ProfileStore(tx).byName(name).filter(p -> !p.id.equals(ownId)).isPresent()) {
       throw Problem.conflict("name-taken", "There is a profile called " + name + " already.");
     }
     return name;
@@ -286,25 +233,18 @@ public final class Profiles {
    * @throws Problem 409 while it is assigned
    */
   public void delete(Caller caller, String id, int version) {
-    caller.needs(Role.OPERATOR);
-    database.run(
-        tx -> {
-          ProfileRow row = locked(tx, id, version);
-          long assigned =
-              tx.value(
-                  "select count(*) from assignment where profile_id = :p and not excluded",
-                  Long.class,
-                  Map.of("p", id));
-          if (assigned > 0) {
+    useCases.run(
+        caller,
+        act -> {
+          ProfileRow row = locked(act.tx(), id, version);
+          if (new ProfileStore(act.tx()).assigned(id)) {
             throw Problem.conflict(
                 "still-assigned",
                 row.name + " is still assigned; take its targets away and publish that first.");
           }
-          tx.delete(row);
-          journal.write(
-              tx, caller, "profile.deleted", "profile:" + id, "Profile " + row.name + " deleted");
+          act.tx().delete(row);
+          act.done(Noun.PROFILE, "deleted", id, "Profile " + row.name + " deleted");
         });
-    events.touch("profiles");
   }
 
   private Detail view(Tx tx, ProfileRow row) {
@@ -324,15 +264,8 @@ public final class Profiles {
   }
 
   static List<NamedTarget> named(Tx tx, List<Target> targets) {
-    String[] refs = targets.stream().map(Target::ref).toArray(String[]::new);
-    Map<String, String> names = new java.util.HashMap<>();
-    tx.rows(
-            "select id, name from device_group where id = any(:refs)"
-                + " union all select id, name from device where id = any(:refs)"
-                + " union all select id, code || ' ' || name from unit where id = any(:refs)"
-                + " union all select id, name from person where id = any(:refs)",
-            Map.of("refs", refs))
-        .forEach(r -> names.put((String) r[0], (String) r[1]));
+    Map<String, String> names =
+        new AssignmentStore(tx).names(targets.stream().map(Target::ref).toList());
     return targets.stream()
         .map(
             t ->

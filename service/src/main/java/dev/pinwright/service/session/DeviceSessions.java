@@ -16,21 +16,23 @@ import dev.pinwright.service.device.LastSeen;
 import dev.pinwright.service.identity.Authority;
 import dev.pinwright.service.identity.DeviceCertificates;
 import dev.pinwright.service.journal.Journal;
-import dev.pinwright.service.live.Events;
 import dev.pinwright.service.secret.Vault;
 import dev.pinwright.service.shape.Shapes;
+import dev.pinwright.service.usecase.Noun;
+import dev.pinwright.service.usecase.UseCases;
+import dev.pinwright.service.work.Caller;
 import dev.pinwright.service.work.Json;
 import dev.pinwright.service.work.Problem;
 import dev.pinwright.storage.Database;
 import dev.pinwright.storage.Tx;
 import dev.pinwright.storage.change.Moves;
+import dev.pinwright.storage.identity.CertificateStore;
 import dev.pinwright.storage.row.DmSessionRow;
 import java.security.cert.X509Certificate;
 import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.Base64;
-import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 
@@ -42,18 +44,18 @@ import java.util.Optional;
  * before; a session whose messages come out of order is ended and begun again by the device.
  */
 public final class DeviceSessions {
-  private final Database database;
+  private final UseCases useCases;
   private final Authority authority;
   private final DeviceCertificates certificates;
   private final LastSeen lastSeen;
   private final Vault vault;
   private final Journal journal;
-  private final Events events;
   private final Clock clock;
   private final Turn turn;
   private final Throttle strangers;
 
   public DeviceSessions(
+      UseCases useCases,
       Database database,
       Authority authority,
       DeviceCertificates certificates,
@@ -62,41 +64,17 @@ public final class DeviceSessions {
       Shapes shapes,
       Vault vault,
       Journal journal,
-      Events events,
       Clock clock) {
-    this.database = database;
+    this.useCases = useCases;
     this.authority = authority;
     this.certificates = certificates;
     this.lastSeen = lastSeen;
     this.vault = vault;
     this.journal = journal;
-    this.events = events;
     this.clock = clock;
     strangers = new Throttle(database, clock, "strangers", 120, Duration.ofMinutes(1));
-    this.turn = new Turn(catalog, shapes, journal, clock);
+    this.turn = new Turn(catalog, shapes);
   }
-
-  /** The device a certificate belongs to, and what is outstanding for it. */
-  record Known(
-      String id,
-      String certificateState,
-      String desired,
-      Standing standing,
-      boolean factsKnown,
-      boolean commandsQueued,
-      Optional<String> openSession) {}
-
-  private static final String CHECK_IN =
-      """
-      select d.device_id as id, c.state as certificate_state, d.desired_digest as desired,
-             d.standing, d.facts_at is not null as facts_known,
-             exists (select 1 from command q where q.device_id = d.device_id and q.state = 'queued')
-               as commands_queued,
-             s.session_id as open_session
-        from device_certificate c join device_state d using (device_id)
-        left join dm_session s using (device_id)
-       where c.serial = :serial
-      """;
 
   /**
    * Recognises a device by its certificate.
@@ -108,18 +86,21 @@ public final class DeviceSessions {
     return known(chain, address).id();
   }
 
-  private Known known(X509Certificate[] chain, String address) {
+  private CertificateStore.Known known(X509Certificate[] chain, String address) {
     strangers.check(address);
     try {
       X509Certificate leaf = authority.ours(chain);
       String serial = DeviceCertificates.serial(leaf);
-      List<Known> rows =
-          database.call(tx -> tx.select(Known.class, CHECK_IN, Map.of("serial", serial)));
-      if (rows.isEmpty()) {
-        throw new Problem(
-            403, "unknown-certificate", "Not known here", "No device here has this certificate.");
-      }
-      Known known = rows.get(0);
+      CertificateStore.Known known =
+          useCases
+              .read(tx -> new CertificateStore(tx).known(serial))
+              .orElseThrow(
+                  () ->
+                      new Problem(
+                          403,
+                          "unknown-certificate",
+                          "Not known here",
+                          "No device here has this certificate."));
       if (known.standing() == Standing.RETIRED) {
         throw new Problem(
             403, "device-retired", "No longer managed", "This device was retired; join again.");
@@ -145,8 +126,7 @@ public final class DeviceSessions {
   }
 
   private void note(String actor, Problem p) {
-    database.run(
-        tx -> journal.write(tx, actor, "session.refused", actor, p.type() + ": " + p.getMessage()));
+    journal.note(actor, "session.refused", actor, p.type() + ": " + p.getMessage());
   }
 
   /**
@@ -158,7 +138,7 @@ public final class DeviceSessions {
    * @throws Problem 400 or 413 for a message that cannot be read or comes out of order, 401, 403
    */
   public byte[] answer(X509Certificate[] chain, byte[] body, String address) {
-    Known known = known(chain, address);
+    CertificateStore.Known known = known(chain, address);
     lastSeen.heard(known.id(), clock.instant());
     try {
       return answer(known, body);
@@ -168,7 +148,7 @@ public final class DeviceSessions {
     }
   }
 
-  private byte[] answer(Known known, byte[] body) {
+  private byte[] answer(CertificateStore.Known known, byte[] body) {
     Message message;
     try {
       message = SyncMl.read(body);
@@ -180,9 +160,8 @@ public final class DeviceSessions {
     if (first && checkIn(known, message, heard).idle()) {
       return SyncMl.write(acknowledged(message, heard).build(true));
     }
-    byte[] answer = database.call(tx -> exchange(tx, known.id(), message, heard, body));
-    events.touch("devices");
-    return answer;
+    return useCases.act(
+        Caller.ofDevice(known.id()), act -> exchange(act, known.id(), message, heard, body));
   }
 
   private static Problem malformed(MalformedMessage e) {
@@ -198,7 +177,7 @@ public final class DeviceSessions {
 
   /** A message body over the bound, noticed before it was read whole. */
   public Problem tooLarge(X509Certificate[] chain, String address) {
-    Known known = known(chain, address);
+    CertificateStore.Known known = known(chain, address);
     Problem p =
         malformed(
             new MalformedMessage(
@@ -208,7 +187,7 @@ public final class DeviceSessions {
     return p;
   }
 
-  private static CheckIn checkIn(Known known, Message message, Heard heard) {
+  private static CheckIn checkIn(CertificateStore.Known known, Message message, Heard heard) {
     return new CheckIn(
         known.standing(),
         known.factsKnown(),
@@ -227,7 +206,10 @@ public final class DeviceSessions {
     return answer;
   }
 
-  private byte[] exchange(Tx tx, String deviceId, Message message, Heard heard, byte[] body) {
+  private byte[] exchange(
+      UseCases.Act act, String deviceId, Message message, Heard heard, byte[] body) {
+    Tx tx = act.tx();
+    act.touch(Noun.DEVICE);
     // before any row is held, so that a publication and a session never wait for each other
     Moves.besideRules(tx);
     String requestHash = Vault.hash(body);
@@ -239,7 +221,7 @@ public final class DeviceSessions {
     }
     Conversation conversation;
     if (h.msgId() == 1) {
-      conversation = turn.begin(tx, deviceId, heard);
+      conversation = turn.begin(act, deviceId, heard);
     } else if (same && h.msgId() == open.get().msgId + 1) {
       String state = vault.open(Base64.getDecoder().decode(open.get().state));
       conversation = Json.read(state, Conversation.class);
@@ -257,7 +239,7 @@ public final class DeviceSessions {
               : "No session " + h.sessionId() + " is open; begin one with message 1.");
     }
     Answer answer = acknowledged(message, heard);
-    boolean last = turn.take(tx, deviceId, message, heard, conversation, answer);
+    boolean last = turn.take(act, deviceId, message, heard, conversation, answer);
     byte[] response = SyncMl.write(answer.build(last));
     remember(tx, deviceId, open, h, requestHash, response, conversation);
     return response;

@@ -10,11 +10,11 @@ import dev.pinwright.core.tree.Leaf;
 import dev.pinwright.protocol.dm.Dm;
 import dev.pinwright.protocol.syncml.Element.Item;
 import dev.pinwright.service.acting.Commands;
-import dev.pinwright.service.device.Activity;
 import dev.pinwright.service.gateway.PushSubscriptions;
 import dev.pinwright.service.shape.Shapes;
 import dev.pinwright.service.work.Json;
 import dev.pinwright.storage.Tx;
+import dev.pinwright.storage.device.ActivityStore;
 import dev.pinwright.storage.device.DeviceStates;
 import dev.pinwright.storage.row.DeviceRow;
 import java.time.Instant;
@@ -77,7 +77,8 @@ final class FactSheet {
     } catch (IllegalArgumentException e) {
       return state;
     }
-    Activity.add(tx, device.id, now, "os", "OS " + device.osVersion + " became " + version);
+    new ActivityStore(tx)
+        .add(device.id, now, "os", "OS " + device.osVersion + " became " + version);
     device.osVersion = version.toString();
     device.osLevel = catalog.osLevel(device.platform, version).toString();
     // what an earlier version refused is tried again

@@ -5,11 +5,11 @@ import dev.pinwright.core.device.DeviceState;
 import dev.pinwright.core.session.Verdict;
 import dev.pinwright.core.tree.Leaf;
 import dev.pinwright.core.tree.Refused;
-import dev.pinwright.service.device.Activity;
 import dev.pinwright.service.shape.Shapes;
 import dev.pinwright.storage.Tx;
+import dev.pinwright.storage.device.ActivityStore;
+import dev.pinwright.storage.device.RefusalStore;
 import java.time.Instant;
-import java.util.Map;
 
 /**
  * What a device refused: kept per setting with its reason, and left out of the tree it should hold.
@@ -26,31 +26,13 @@ final class Refusals {
   /** Writes down that a device refused one value, and stops wanting it of this device. */
   DeviceState refuse(Tx tx, DeviceState state, Verdict.RefusedLeaf refused, Instant now) {
     Leaf leaf = refused.leaf();
-    tx.execute(
-        """
-        insert into refusal (device_id, path, format, value_hash, code, reason, at)
-        values (:d, :p, :f, :h, :c, :r, :now)
-        on conflict (device_id, path) do update
-          set format = excluded.format, value_hash = excluded.value_hash, code = excluded.code,
-              reason = excluded.reason, at = excluded.at
-        """,
-        Map.of(
-            "d",
+    new RefusalStore(tx)
+        .keep(
             state.deviceId(),
-            "p",
-            refused.path(),
-            "f",
-            leaf.format(),
-            "h",
-            Refused.leaf(refused.path(), leaf),
-            "c",
-            refused.code(),
-            "r",
-            refused.reason(),
-            "now",
-            now));
+            new RefusalStore.Refusal(refused.path(), refused.code(), refused.reason(), now),
+            leaf);
     String title = catalog.settingAt(refused.path()).map(s -> s.title()).orElse(refused.path());
-    Activity.add(tx, state.deviceId(), now, "refused", title + ": " + refused.reason());
+    new ActivityStore(tx).add(state.deviceId(), now, "refused", title + ": " + refused.reason());
     return shapes.retargeted(tx, state, state.refused().and(refused.path(), leaf));
   }
 
@@ -60,15 +42,13 @@ final class Refusals {
     if (kept.equals(state.refused())) {
       return state;
     }
-    tx.execute(
-        "delete from refusal where device_id = :d and not (value_hash = any(cast(:kept as text[])))",
-        Map.of("d", state.deviceId(), "kept", kept.leaves().toArray(String[]::new)));
+    new RefusalStore(tx).keepOnly(state.deviceId(), kept);
     return state.wanting(state.desired(), kept);
   }
 
   /** Everything the device refused is tried again. */
   DeviceState forgetAll(Tx tx, DeviceState state) {
-    tx.execute("delete from refusal where device_id = :d", Map.of("d", state.deviceId()));
+    new RefusalStore(tx).keepOnly(state.deviceId(), Refused.NOTHING);
     return shapes.retargeted(tx, state, Refused.NOTHING);
   }
 }

@@ -22,20 +22,22 @@ import dev.pinwright.protocol.syncml.Element.Item;
 import dev.pinwright.protocol.syncml.Message;
 import dev.pinwright.protocol.syncml.SyncMl;
 import dev.pinwright.service.acting.Commands;
-import dev.pinwright.service.device.Activity;
 import dev.pinwright.service.device.Retirement;
 import dev.pinwright.service.enrollment.ReadyGates;
-import dev.pinwright.service.journal.Journal;
 import dev.pinwright.service.live.Wakes;
 import dev.pinwright.service.session.Conversation.Kind;
 import dev.pinwright.service.session.Conversation.Sent;
 import dev.pinwright.service.shape.Shapes;
 import dev.pinwright.service.terms.HolderTerms;
+import dev.pinwright.service.usecase.Noun;
+import dev.pinwright.service.usecase.UseCases;
 import dev.pinwright.service.work.Json;
 import dev.pinwright.storage.Tx;
+import dev.pinwright.storage.acting.CommandStore;
+import dev.pinwright.storage.acting.CommandStore.Queued;
+import dev.pinwright.storage.device.ActivityStore;
 import dev.pinwright.storage.device.DeviceStates;
 import dev.pinwright.storage.row.DeviceRow;
-import java.time.Clock;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
@@ -58,16 +60,12 @@ final class Turn {
 
   private final Catalog catalog;
   private final Shapes shapes;
-  private final Journal journal;
-  private final Clock clock;
   private final Refusals refusals;
   private final FactSheet facts;
 
-  Turn(Catalog catalog, Shapes shapes, Journal journal, Clock clock) {
+  Turn(Catalog catalog, Shapes shapes) {
     this.catalog = catalog;
     this.shapes = shapes;
-    this.journal = journal;
-    this.clock = clock;
     refusals = new Refusals(catalog, shapes);
     facts = new FactSheet(catalog, shapes, refusals);
   }
@@ -88,7 +86,8 @@ final class Turn {
   }
 
   /** Begins a session. */
-  Conversation begin(Tx tx, String deviceId, Heard heard) {
+  Conversation begin(UseCases.Act act, String deviceId, Heard heard) {
+    Tx tx = act.tx();
     DeviceStates states = new DeviceStates(tx);
     DeviceState state = states.lock(deviceId).orElseThrow();
     Conversation c = new Conversation();
@@ -105,7 +104,8 @@ final class Turn {
                 Standing.Evidence.ofDigest(digest.get().equals(state.desired()), state.agreed()));
         if (judged.standing() == Standing.DRIFTED) {
           states.put(state.standing(judged));
-          Activity.add(tx, deviceId, clock.instant(), "drifted", "Its settings were changed on it");
+          new ActivityStore(tx)
+              .add(deviceId, act.now(), "drifted", "Its settings were changed on it");
         }
       }
     }
@@ -118,12 +118,18 @@ final class Turn {
    * @return whether our package ends with this answer
    */
   boolean take(
-      Tx tx, String deviceId, Message message, Heard heard, Conversation c, Answer answer) {
-    Subject s = new Subject(tx, deviceId, c, clock.instant());
+      UseCases.Act act,
+      String deviceId,
+      Message message,
+      Heard heard,
+      Conversation c,
+      Answer answer) {
+    Tx tx = act.tx();
+    Subject s = new Subject(tx, deviceId, c, act.now());
     DeviceState before = s.state;
     c.factsWanted |= heard.factsChanged();
     if (heard.leaving() && s.device.retiredAt == null) {
-      leave(tx, s.device, s.now);
+      leave(act, s.device);
       return true;
     }
     hear(tx, s, heard);
@@ -221,8 +227,9 @@ final class Turn {
     if (verdict instanceof Verdict.Applied applied) {
       s.c.factsWanted = true;
       int n = applied.edits().size();
-      Activity.add(
-          tx, s.device.id, s.now, "settings", n + (n == 1 ? " setting" : " settings") + " applied");
+      new ActivityStore(tx)
+          .add(
+              s.device.id, s.now, "settings", n + (n == 1 ? " setting" : " settings") + " applied");
     } else if (verdict instanceof Verdict.Refused refused) {
       refused.leaves().forEach(leaf -> s.state = refusals.refuse(tx, s.state, leaf, s.now));
     }
@@ -317,20 +324,16 @@ final class Turn {
     return Stream.of(Subtree.values()).allMatch(t -> s.c.holding(t).matches(desired(tx, s, t)));
   }
 
-  private void leave(Tx tx, DeviceRow device, Instant now) {
-    Retirement.retire(tx, device, "its holder ended management", now);
-    journal.write(
-        tx,
-        "device:" + device.id,
-        "device.retired",
-        "device:" + device.id,
-        device.name + " retired: its holder ended management");
+  private static void leave(UseCases.Act act, DeviceRow device) {
+    Retirement.retire(act.tx(), device, "its holder ended management", act.now());
+    act.done(
+        Noun.DEVICE, "retired", device.id, device.name + " retired: its holder ended management");
   }
 
   private boolean commands(Tx tx, Subject s, Answer answer) {
     Conversation c = s.c;
     boolean said = false;
-    for (Commands.Queued q : Commands.queued(tx, s.device.id, s.now, COMMANDS_AT_ONCE * 2)) {
+    for (Queued q : new CommandStore(tx).queued(s.device.id, s.now, COMMANDS_AT_ONCE * 2)) {
       if (!c.commands.add(q.id())) {
         continue;
       }
@@ -353,7 +356,7 @@ final class Turn {
   }
 
   /** What the holder is asked to accept, in the device's language. */
-  private static String asked(Tx tx, Commands.Queued q, Conversation c) {
+  private static String asked(Tx tx, Queued q, Conversation c) {
     String version = Json.tree(q.fields()).path("version").asText("");
     return Optional.of(version)
         .filter(v -> v.matches("\\d{1,6}"))
@@ -362,7 +365,7 @@ final class Turn {
         .orElse("There is no version " + version + " of the terms.");
   }
 
-  private static Element element(String id, CommandSpec spec, Commands.Queued q, String asked) {
+  private static Element element(String id, CommandSpec spec, Queued q, String asked) {
     if (spec.delivery() == CommandSpec.Delivery.CONFIRM) {
       return new Element.Alert(
           id, Dm.ALERT_CONFIRM, q.id(), List.of(Item.data("MINDT=10"), Item.data(asked)));
@@ -397,11 +400,10 @@ final class Turn {
                 s.state.refused().leaves().size()));
     if (judged.standing() != s.state.standing()) {
       String words = judged.reason().isEmpty() ? "" : ": " + judged.reason();
-      Activity.add(
-          tx, s.device.id, s.now, "standing", "Now " + Words.of(judged.standing()) + words);
+      new ActivityStore(tx)
+          .add(s.device.id, s.now, "standing", "Now " + Words.of(judged.standing()) + words);
     }
     s.state = s.state.standing(judged).reporting(holding.digest(desired));
-    tx.flush();
     ReadyGates.arrival(tx, s.device, s.state.agreed(), s.now);
     if (!holding.matches(desired) && !holding.stuck()) {
       // the goal moved while we spoke

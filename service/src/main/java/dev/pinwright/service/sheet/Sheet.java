@@ -1,20 +1,22 @@
 package dev.pinwright.service.sheet;
 
 import dev.pinwright.core.change.Rehearsal;
+import dev.pinwright.core.organisation.Attribute;
+import dev.pinwright.service.usecase.UseCases;
+import dev.pinwright.service.work.Caller;
 import dev.pinwright.service.work.ManyLines;
 import dev.pinwright.service.work.Problem;
-import dev.pinwright.storage.Database;
-import dev.pinwright.storage.Tx;
 import java.io.IOException;
 import java.io.StringReader;
 import java.io.StringWriter;
 import java.io.UncheckedIOException;
 import java.util.ArrayList;
 import java.util.Collection;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
+import java.util.Map;
 import java.util.Optional;
-import java.util.function.BiConsumer;
 import java.util.function.Function;
 import org.apache.commons.csv.CSVFormat;
 import org.apache.commons.csv.CSVParser;
@@ -76,6 +78,23 @@ public final class Sheet {
     public String cell(String column) {
       String text = has(column) && record.isSet(column) ? record.get(column).strip() : "";
       return text.startsWith("'") && formula(text.substring(1)) ? text.substring(1) : text;
+    }
+
+    /**
+     * The values of the attributes the sheet has columns of, as they are kept; empty for an empty
+     * cell.
+     *
+     * @throws IllegalArgumentException when an attribute cannot have what a cell says
+     */
+    public Map<Attribute, String> values(Collection<Attribute> attributes) {
+      Map<Attribute, String> values = new LinkedHashMap<>();
+      for (Attribute a : attributes) {
+        if (has(a.name())) {
+          String typed = cell(a.name());
+          values.put(a, typed.isEmpty() ? "" : a.read(typed));
+        }
+      }
+      return values;
     }
   }
 
@@ -145,20 +164,19 @@ public final class Sheet {
   /**
    * Takes a sheet in, and leaves nothing behind when it is not to be saved or a row is faulty.
    *
-   * @param take does all the work in the transaction it is given
-   * @param kept what is to be done besides, when the sheet is kept
+   * @param take does all the work
    * @return what {@code take} said, saved or not
    */
   public static Report keep(
-      Database database, boolean save, Function<Tx, Report> take, BiConsumer<Tx, Report> kept) {
+      UseCases useCases, Caller caller, boolean save, Function<UseCases.Act, Report> take) {
     try {
-      return database.call(
-          tx -> {
-            Report report = take.apply(tx);
+      return useCases.act(
+          caller,
+          act -> {
+            Report report = take.apply(act);
             if (!save || !report.faults().isEmpty()) {
               throw new Undone(report.unsaved());
             }
-            kept.accept(tx, report);
             return report;
           });
     } catch (Undone u) {

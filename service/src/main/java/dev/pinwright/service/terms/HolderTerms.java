@@ -2,18 +2,17 @@ package dev.pinwright.service.terms;
 
 import dev.pinwright.catalog.Catalogue;
 import dev.pinwright.protocol.join.JoinMessages;
-import dev.pinwright.service.journal.Journal;
-import dev.pinwright.service.live.Events;
+import dev.pinwright.service.usecase.Noun;
+import dev.pinwright.service.usecase.UseCases;
 import dev.pinwright.service.work.Caller;
 import dev.pinwright.service.work.Json;
 import dev.pinwright.service.work.ManyLines;
 import dev.pinwright.service.work.Page;
 import dev.pinwright.service.work.Problem;
-import dev.pinwright.service.work.Role;
-import dev.pinwright.storage.Database;
 import dev.pinwright.storage.Tx;
+import dev.pinwright.storage.acting.CommandStore;
 import dev.pinwright.storage.row.TermsRow;
-import java.time.Clock;
+import dev.pinwright.storage.terms.TermsStore;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.HashMap;
@@ -27,19 +26,12 @@ import org.jspecify.annotations.Nullable;
 
 /** The terms holders accept: versions, languages, and who accepted which. */
 public final class HolderTerms {
-  private final Database database;
+  private final UseCases useCases;
   private final Catalogue catalogue;
-  private final Journal journal;
-  private final Events events;
-  private final Clock clock;
 
-  public HolderTerms(
-      Database database, Catalogue catalogue, Journal journal, Events events, Clock clock) {
-    this.database = database;
+  public HolderTerms(UseCases useCases, Catalogue catalogue) {
+    this.useCases = useCases;
     this.catalogue = catalogue;
-    this.journal = journal;
-    this.events = events;
-    this.clock = clock;
   }
 
   /** The terms in one language. */
@@ -78,33 +70,12 @@ public final class HolderTerms {
 
   /** Every version of the terms, newest first. */
   public List<Shown> all(Caller caller) {
-    caller.needs(Role.READER);
-    return database.call(
+    return useCases.read(
         tx -> {
-          Map<Integer, List<Text>> translations = new HashMap<>();
-          tx.rows(
-                  "select version, language, title, text from terms_translation"
-                      + " order by version, language",
-                  Map.of())
-              .forEach(
-                  r ->
-                      translations
-                          .computeIfAbsent((Integer) r[0], k -> new ArrayList<>())
-                          .add(new Text((String) r[1], (String) r[2], (String) r[3])));
-          Map<Integer, Long> accepted = new HashMap<>();
-          tx.rows(
-                  """
-                  select version, count(*) from (
-                    select distinct on (a.device_id) a.device_id, a.version
-                      from terms_acceptance a join device d on d.id = a.device_id
-                     where d.retired_at is null order by a.device_id, a.id desc) last
-                   group by version
-                  """,
-                  Map.of())
-              .forEach(r -> accepted.put((Integer) r[0], ((Number) r[1]).longValue()));
-          return tx
-              .list(TermsRow.class, "from TermsRow order by version desc", Map.of(), Page.MAX)
-              .stream()
+          TermsStore store = new TermsStore(tx);
+          Map<Integer, List<TermsStore.Translation>> translations = store.translations();
+          Map<Integer, Long> accepted = store.accepted();
+          return store.all().stream()
               .map(
                   t ->
                       new Shown(
@@ -112,16 +83,21 @@ public final class HolderTerms {
                           t.language,
                           t.title,
                           t.text,
-                          translations.getOrDefault(t.version, List.of()),
+                          translations.getOrDefault(t.version, List.of()).stream()
+                              .map(HolderTerms::text)
+                              .toList(),
                           accepted.getOrDefault(t.version, 0L),
                           t.createdAt))
               .toList();
         });
   }
 
+  private static Text text(TermsStore.Translation t) {
+    return new Text(t.language(), t.title(), t.text());
+  }
+
   /** Writes a new version of the terms. Earlier versions stay as they were. */
   public Shown add(Caller caller, Draft draft) {
-    caller.needs(Role.OPERATOR);
     Text main =
         checked(
             "",
@@ -141,34 +117,26 @@ public final class HolderTerms {
       }
       translations.add(t);
     }
-    Shown made =
-        database.call(
-            tx -> {
-              tx.rows("select 1, cast(pg_advisory_xact_lock(7490) as text)", Map.of());
-              TermsRow row = new TermsRow();
-              row.version =
-                  tx.value(
-                      "select coalesce(max(version), 0) + 1 from terms", Integer.class, Map.of());
-              row.language = main.language();
-              row.title = main.title();
-              row.text = main.text();
-              row.createdAt = clock.instant();
-              tx.insert(row);
-              tx.flush();
-              for (Text t : translations) {
-                tx.execute(
-                    "insert into terms_translation (version, language, title, text)"
-                        + " values (:v, :l, :title, :text)",
-                    Map.of(
-                        "v", row.version, "l", t.language(), "title", t.title(), "text", t.text()));
-              }
-              journal.write(
-                  tx, caller, "terms.written", "terms:" + row.version, "Terms: " + row.title);
-              return new Shown(
-                  row.version, row.language, row.title, row.text, translations, 0, row.createdAt);
-            });
-    events.touch("enrollment-profiles");
-    return made;
+    return useCases.act(
+        caller,
+        act -> {
+          TermsStore store = new TermsStore(act.tx());
+          TermsRow row = new TermsRow();
+          row.version = store.next();
+          row.language = main.language();
+          row.title = main.title();
+          row.text = main.text();
+          row.createdAt = act.now();
+          act.tx().insert(row);
+          for (Text t : translations) {
+            store.insert(
+                new TermsStore.Translation(row.version, t.language(), t.title(), t.text()));
+          }
+          act.done(Noun.TERMS, "written", String.valueOf(row.version), "Terms: " + row.title);
+          act.touch(Noun.ENROLLMENT_PROFILE);
+          return new Shown(
+              row.version, row.language, row.title, row.text, translations, 0, row.createdAt);
+        });
   }
 
   private static String plain(@Nullable String s) {
@@ -199,37 +167,25 @@ public final class HolderTerms {
 
   /** Who accepted a version and when, newest first. */
   public Page<Acceptance> acceptances(Caller caller, int version, Page.Request page) {
-    caller.needs(Role.READER);
     String[] c = page.parts(Page.Part.LONG);
-    List<Object[]> rows =
-        database.call(
-            tx ->
-                tx.rows(
-                    """
-                    select a.id, a.device_id, d.name, p.name, a.version, a.language, a.accepted_at
-                      from terms_acceptance a join device d on d.id = a.device_id
-                      left join person p on p.id = a.person_id
-                     where a.version = :v and a.id < :b order by a.id desc limit :l
-                    """,
-                    Map.of(
-                        "v",
+    return useCases.read(
+        tx ->
+            Page.of(
+                new TermsStore(tx)
+                    .acceptances(
                         version,
-                        "b",
                         c.length == 0 ? Long.MAX_VALUE : Long.parseLong(c[0]),
-                        "l",
-                        page.limit() + 1)));
-    return Page.of(
-        rows,
-        page.limit(),
-        r ->
-            new Acceptance(
-                (String) r[1],
-                (String) r[2],
-                Optional.ofNullable((String) r[3]),
-                (Integer) r[4],
-                (String) r[5],
-                (Instant) r[6]),
-        r -> Page.cursor(r[0].toString()));
+                        page.limit() + 1),
+                page.limit(),
+                a ->
+                    new Acceptance(
+                        a.deviceId(),
+                        a.device(),
+                        a.person(),
+                        a.version(),
+                        a.language(),
+                        a.acceptedAt()),
+                a -> Page.cursor(String.valueOf(a.id()))));
   }
 
   /**
@@ -243,10 +199,7 @@ public final class HolderTerms {
       return Optional.empty();
     }
     Map<String, Text> by = new HashMap<>();
-    tx.rows(
-            "select language, title, text from terms_translation where version = :v",
-            Map.of("v", version))
-        .forEach(r -> by.put((String) r[0], new Text((String) r[0], (String) r[1], (String) r[2])));
+    new TermsStore(tx).translations(version).forEach((language, t) -> by.put(language, text(t)));
     Text own = new Text(row.get().language, row.get().title, row.get().text);
     by.put(own.language(), own);
     Text best =
@@ -266,38 +219,12 @@ public final class HolderTerms {
       String command,
       String language,
       Instant now) {
-    tx.rows(
-            "select cast(d.fields as text), 1 from command c join dispatch d on d.id = c.dispatch_id"
-                + " where c.id = :c and c.command = 'accept-terms'",
-            Map.of("c", command))
-        .forEach(
-            r -> {
-              String version = Json.tree((String) r[0]).path("version").asText("");
-              if (version.matches("\\d{1,6}")) {
-                HolderTerms.read(tx, Integer.parseInt(version), List.of(language))
-                    .ifPresent(
-                        t -> accepted(tx, deviceId, personId, t.version(), t.language(), now));
-              }
-            });
-  }
-
-  /** Puts on file that a device's holder has accepted a version. */
-  public static void accepted(
-      Tx tx,
-      String deviceId,
-      @Nullable String personId,
-      int version,
-      String language,
-      Instant now) {
-    Map<String, Object> p = new HashMap<>();
-    p.put("d", deviceId);
-    p.put("p", personId);
-    p.put("v", version);
-    p.put("l", language);
-    p.put("now", now);
-    tx.execute(
-        "insert into terms_acceptance (version, device_id, person_id, language, accepted_at)"
-            + " values (:v, :d, cast(:p as text), :l, :now)",
-        p);
+    new CommandStore(tx)
+        .fields(command, "accept-terms")
+        .map(fields -> Json.tree(fields).path("version").asText(""))
+        .filter(version -> version.matches("\\d{1,6}"))
+        .flatMap(version -> read(tx, Integer.parseInt(version), List.of(language)))
+        .ifPresent(
+            t -> new TermsStore(tx).accept(deviceId, personId, t.version(), t.language(), now));
   }
 }

@@ -7,6 +7,11 @@ public record Caller(String accountId, String login, Role role) {
   /** The service itself, for jobs. */
   public static final Caller SERVICE = new Caller("", "pinwright", Role.OWNER);
 
+  /** A device, which does what it does by itself. */
+  public static Caller ofDevice(String id) {
+    return new Caller("", "device:" + id, Role.READER);
+  }
+
   /**
    * Checks the role.
    *

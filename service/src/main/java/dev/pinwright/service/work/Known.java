@@ -31,12 +31,8 @@ public final class Known {
    *
    * @throws Problem 400 when there are too many, or one cannot be a tag
    */
-  public static String[] tags(@Nullable List<String> written) {
-    try {
-      return TagList.sound(written == null ? List.of() : written).toArray(String[]::new);
-    } catch (IllegalArgumentException e) {
-      throw Problem.malformed("/tags", e);
-    }
+  public static List<String> tags(@Nullable List<String> written) {
+    return Problem.reading("/tags", () -> TagList.sound(written == null ? List.of() : written));
   }
 
   /**
@@ -53,5 +49,16 @@ public final class Known {
       throw Problem.changedMeanwhile(what, versionOf.applyAsInt(row));
     }
     return row;
+  }
+
+  /**
+   * Goes on when nothing depends on what is to be deleted.
+   *
+   * @throws Problem 409 naming what does
+   */
+  public static void unused(String what, List<String> uses) {
+    if (!uses.isEmpty()) {
+      throw Problem.conflict("in-use", what + " is still used by " + String.join(", ", uses) + ".");
+    }
   }
 }

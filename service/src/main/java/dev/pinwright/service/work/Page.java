@@ -1,6 +1,7 @@
 package dev.pinwright.service.work;
 
 import dev.pinwright.core.Text;
+import dev.pinwright.storage.After;
 import java.nio.charset.StandardCharsets;
 import java.time.OffsetDateTime;
 import java.time.format.DateTimeFormatter;
@@ -11,6 +12,7 @@ import java.util.Base64;
 import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
+import java.util.function.BiFunction;
 import java.util.function.Function;
 
 /**
@@ -134,5 +136,28 @@ public record Page<T>(List<T> items, Optional<String> next) {
     return new Page<>(
         shown.stream().map(view).toList(),
         more ? Optional.of(cursor.apply(shown.get(limit - 1))) : Optional.empty());
+  }
+
+  /** A page out of {@code limit + 1} items as they are shown. */
+  public static <T> Page<T> of(List<T> items, int limit, Function<T, String> cursor) {
+    return of(items, limit, Function.identity(), cursor);
+  }
+
+  /**
+   * A page of a list that is ordered by name, in small letters, and id.
+   *
+   * @param items reads at most so many after a place
+   */
+  public static <T> Page<T> byName(
+      BiFunction<After, Integer, List<T>> items,
+      Request page,
+      Function<T, String> name,
+      Function<T, String> id) {
+    String[] c = page.parts(Part.TEXT, Part.TEXT);
+    After after = c.length == 0 ? After.START : new After(c[0], c[1]);
+    return of(
+        items.apply(after, page.limit() + 1),
+        page.limit(),
+        i -> cursor(name.apply(i).toLowerCase(Locale.ROOT), id.apply(i)));
   }
 }

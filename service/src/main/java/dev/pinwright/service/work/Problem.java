@@ -1,8 +1,10 @@
 package dev.pinwright.service.work;
 
+import dev.pinwright.core.Fault;
 import java.util.LinkedHashMap;
 import java.util.Locale;
 import java.util.Map;
+import java.util.function.Supplier;
 
 /**
  * Something the caller can mend: RFC 9457 problem details. {@code detail} says what was wrong and
@@ -35,6 +37,17 @@ public final class Problem extends RuntimeException {
     String words = String.valueOf(fault.getMessage());
     return malformed(
         where, words.substring(0, 1).toUpperCase(Locale.ROOT) + words.substring(1) + ".");
+  }
+
+  /** What core makes of something; 400 with its words, {@code where}, when it refuses. */
+  public static <T> T reading(String where, Supplier<T> reading) {
+    try {
+      return reading.get();
+    } catch (Fault e) {
+      throw malformed(where + e.pointer(), e.getMessage());
+    } catch (IllegalArgumentException e) {
+      throw malformed(where, e);
+    }
   }
 
   /** 404. */

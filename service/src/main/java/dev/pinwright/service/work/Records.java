@@ -1,19 +1,14 @@
 package dev.pinwright.service.work;
 
+import dev.pinwright.core.Versioned;
+
 /**
  * Things that are written by people one at a time and listed elsewhere.
  *
  * @param <T> a thing as shown
  * @param <D> a thing as written
  */
-public interface Records<T extends Records.Versioned, D> {
-
-  /** Something whose changes are counted, so that nobody overwrites what they have not seen. */
-  interface Versioned {
-    /** How often it was changed. */
-    int version();
-  }
-
+public interface Records<T extends Versioned, D> {
   /** Adds one; {@link Problem} 400 or 409 says why it cannot be. */
   T add(Caller caller, D draft);
 

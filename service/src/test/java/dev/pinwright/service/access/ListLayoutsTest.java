@@ -3,6 +3,7 @@ package dev.pinwright.service.access;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
+import dev.pinwright.service.UseCasesOn;
 import dev.pinwright.service.access.ListLayouts.Layout;
 import dev.pinwright.service.access.ListLayouts.SavedView;
 import dev.pinwright.service.work.Caller;
@@ -10,6 +11,7 @@ import dev.pinwright.service.work.Problem;
 import dev.pinwright.service.work.Role;
 import dev.pinwright.storage.Database;
 import dev.pinwright.storage.TestDatabase;
+import java.time.Clock;
 import java.util.Collections;
 import java.util.List;
 import java.util.Map;
@@ -29,7 +31,7 @@ class ListLayoutsTest {
   @BeforeAll
   static void open() {
     database = TestDatabase.open();
-    layouts = new ListLayouts(database);
+    layouts = new ListLayouts(UseCasesOn.database(database, Clock.systemUTC()));
     for (String id : List.of("ines", "bo")) {
       database.run(
           tx ->

@@ -41,8 +41,8 @@ class OrderTest {
     Order.Checked checked =
         order("lock", Map.of("text", " Please return me to Norhaven "), " missing since Sunday ")
             .check(CATALOG);
-    assertThat(checked.fields()).containsEntry("text", "Please return me to Norhaven");
-    assertThat(checked.reason()).isEqualTo("missing since Sunday");
+    assertThat(checked.form().fields()).containsEntry("text", "Please return me to Norhaven");
+    assertThat(checked.form().reason()).isEqualTo("missing since Sunday");
     assertThat(checked.targets()).hasSize(1);
   }
 

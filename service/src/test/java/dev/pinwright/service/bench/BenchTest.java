@@ -6,11 +6,12 @@ import static dev.pinwright.service.Node.READER;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
+import dev.pinwright.core.intake.EnrollmentForm;
 import dev.pinwright.protocol.join.BenchMessages;
 import dev.pinwright.service.Node;
-import dev.pinwright.service.enrollment.EnrollmentProfiles;
 import dev.pinwright.service.work.Json;
 import dev.pinwright.service.work.Problem;
+import dev.pinwright.storage.bench.BenchStore;
 import java.util.List;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
@@ -33,8 +34,7 @@ class BenchTest {
             .add(
                 OWNER,
                 Json.request(
-                    "{\"name\":\"Carts\",\"namePattern\":\"Cart {seq:3}\"}",
-                    EnrollmentProfiles.Draft.class))
+                    "{\"name\":\"Carts\",\"namePattern\":\"Cart {seq:3}\"}", EnrollmentForm.class))
             .id();
   }
 
@@ -61,7 +61,7 @@ class BenchTest {
         .heard(code(s), new BenchMessages.Word(1, slot, serial, stage));
   }
 
-  private Bench.OnBench at(Bench.Session s, int slot) {
+  private BenchStore.OnBench at(Bench.Session s, int slot) {
     return bench.slots(READER, s.id()).stream()
         .filter(d -> d.slot() == slot)
         .findFirst()
@@ -103,7 +103,7 @@ class BenchTest {
     say(s, 1, "AR10-0001", "plugged");
     say(s, 1, "AR10-0002", "plugged");
     assertThat(bench.slots(READER, s.id()))
-        .extracting(Bench.OnBench::serial)
+        .extracting(BenchStore.OnBench::serial)
         .containsExactly("AR10-0002");
     say(s, 1, "AR10-0002", "unplugged");
     assertThat(bench.slots(READER, s.id())).isEmpty();
@@ -120,8 +120,7 @@ class BenchTest {
             profile,
             node.pinwright.enrollmentProfiles().get(READER, profile).version(),
             Json.request(
-                "{\"name\":\"Carts\",\"minimumOs\":{\"tarn\":\"8.0\"}}",
-                EnrollmentProfiles.Draft.class));
+                "{\"name\":\"Carts\",\"minimumOs\":{\"tarn\":\"8.0\"}}", EnrollmentForm.class));
     say(s, 4, "AR10-0001", "plugged");
     assertThatThrownBy(() -> node.join(code(s), "AR10-0001")).isInstanceOf(Problem.class);
     assertThat(at(s, 4).state()).isEqualTo("refused");
@@ -205,7 +204,7 @@ class BenchTest {
                 OWNER,
                 Json.request(
                     "{\"name\":\"Own\",\"signIn\":\"passphrase\",\"passphrase\":\"by the quay\"}",
-                    EnrollmentProfiles.Draft.class))
+                    EnrollmentForm.class))
             .id();
     assertThatThrownBy(() -> open("")).hasMessageContaining("there is no holder");
   }

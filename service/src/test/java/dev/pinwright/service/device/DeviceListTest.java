@@ -4,11 +4,13 @@ import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import dev.pinwright.core.device.DeviceSummary;
+import dev.pinwright.service.UseCasesOn;
 import dev.pinwright.service.work.Caller;
 import dev.pinwright.service.work.Page;
 import dev.pinwright.service.work.Role;
 import dev.pinwright.storage.Database;
 import dev.pinwright.storage.TestDatabase;
+import java.time.Clock;
 import java.util.ArrayList;
 import java.util.HashSet;
 import java.util.List;
@@ -32,7 +34,7 @@ class DeviceListTest {
   @BeforeAll
   static void fill() {
     database = TestDatabase.open();
-    list = new DeviceList(database);
+    list = new DeviceList(UseCasesOn.database(database, Clock.systemUTC()));
     database.run(
         tx -> {
           tx.execute(
@@ -141,15 +143,16 @@ class DeviceListTest {
 
   @Test
   void thePlanOfAPageReadsAnIndexInOrderAndSortsNothing() {
-    List<Object[]> plan =
+    List<String> plan =
         database.call(
             tx ->
-                tx.rows(
+                tx.column(
+                    String.class,
                     "explain select id from device d where d.retired_at is null"
                         + " and (lower(d.name), d.id) > ('device 5', 'D')"
                         + " order by lower(d.name), d.id limit 101",
                     Map.of()));
-    String text = String.join("\n", plan.stream().map(r -> String.valueOf(r[0])).toList());
+    String text = String.join("\n", plan);
     assertThat(text).contains("device_by_name").doesNotContain("Sort");
   }
 }

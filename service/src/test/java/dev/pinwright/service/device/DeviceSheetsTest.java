@@ -7,6 +7,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import dev.pinwright.core.device.DeviceSummary;
+import dev.pinwright.core.organisation.Person;
 import dev.pinwright.service.Node;
 import dev.pinwright.service.organisation.Attributes;
 import dev.pinwright.service.organisation.People;
@@ -240,7 +241,7 @@ class DeviceSheetsTest {
     people.add(OWNER, new People.Draft("Runa Orrin", null, null, null, null));
     node.pinwright.attributes().set(OWNER, "person", ines, Map.of("Keys", "yes"));
     assertThat(people.page(READER, "", "", List.of("keys=yes"), FIRST).items())
-        .extracting(People.Person::name)
+        .extracting(Person::name)
         .containsExactly("Ines Orrin");
     assertThatThrownBy(() -> people.page(READER, "", "", List.of("Room=Hall"), FIRST))
         .as("devices' attributes are not people's")

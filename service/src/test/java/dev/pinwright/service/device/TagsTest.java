@@ -166,10 +166,4 @@ class TagsTest {
         .hasMessageContaining("1 to 40");
     assertThatThrownBy(() -> tags.remove(OWNER, name)).isInstanceOf(Problem.class);
   }
-
-  @Test
-  void readersLookOnly() {
-    assertThatThrownBy(() -> tags.rename(READER, "gallery", "quay")).isInstanceOf(Problem.class);
-    assertThatThrownBy(() -> tags.remove(READER, "gallery")).isInstanceOf(Problem.class);
-  }
 }

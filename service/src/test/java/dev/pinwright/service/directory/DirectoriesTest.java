@@ -10,6 +10,7 @@ import com.unboundid.ldap.listener.InMemoryDirectoryServer;
 import com.unboundid.ldap.listener.InMemoryDirectoryServerConfig;
 import com.unboundid.ldap.listener.InMemoryListenerConfig;
 import com.unboundid.ldap.sdk.LDAPException;
+import dev.pinwright.core.organisation.Person;
 import dev.pinwright.protocol.pki.Pki;
 import dev.pinwright.protocol.pki.Pki.Identity;
 import dev.pinwright.service.Node;
@@ -113,7 +114,7 @@ class DirectoriesTest {
         OWNER, new Connections.DirectoryDraft(address, BASE, READS, password, null, roots));
   }
 
-  private List<People.Person> people() {
+  private List<Person> people() {
     return node.pinwright.people().page(READER, "", "", List.of(), FIRST).items();
   }
 

@@ -9,6 +9,7 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 import com.icegreen.greenmail.util.GreenMail;
 import com.icegreen.greenmail.util.ServerSetup;
 import dev.pinwright.service.Node;
+import dev.pinwright.service.UseCasesOn;
 import dev.pinwright.service.invitation.BulkInvitations;
 import dev.pinwright.service.invitation.InvitationMail;
 import dev.pinwright.service.invitation.Invitations;
@@ -179,14 +180,12 @@ class MailTest {
     assertThat(waitFor(id, 1).mailState()).isEqualTo("sent");
     InvitationMail letters =
         new InvitationMail(
-            node.database(),
+            UseCasesOn.database(node.database(), node.clock),
             node.pinwright.catalogue(),
             node.pinwright.invitations(),
             node.pinwright.mailer(),
             node.pinwright.authority(),
-            "Vellmar Museums",
-            node.pinwright.events(),
-            node.clock);
+            "Vellmar Museums");
     assertThat(letters.remindLapsing()).as("not yet").isZero();
     node.clock.pass(Duration.ofDays(6).plusHours(1));
     assertThat(letters.remindLapsing()).isEqualTo(1);

@@ -69,8 +69,7 @@ class SequencesTest {
     List<String> names =
         node.sql(
             tx ->
-                tx.rows("select name, 1 from device order by name", Map.of()).stream()
-                    .map(r -> (String) r[0])
+                tx.column(String.class, "select name from device order by name", Map.of()).stream()
                     .toList());
     assertThat(names).hasSize(DEVICES).doesNotHaveDuplicates();
     assertThat(names).contains("Kiosk 001", "Kiosk 099", "Kiosk 500");

@@ -7,6 +7,9 @@ import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import dev.pinwright.core.change.Rehearsal;
+import dev.pinwright.core.organisation.Person;
+import dev.pinwright.core.organisation.Site;
+import dev.pinwright.core.organisation.Unit;
 import dev.pinwright.service.Node;
 import dev.pinwright.service.device.DeviceFilter;
 import dev.pinwright.service.device.Devices;
@@ -36,7 +39,7 @@ class OrganisationTest {
     node.close();
   }
 
-  private Units.Unit unit(String code, String parent) {
+  private Unit unit(String code, String parent) {
     return units.add(OWNER, new Units.Draft(code, "Unit " + code, parent));
   }
 
@@ -60,8 +63,8 @@ class OrganisationTest {
 
   @Test
   void theTreeIsListedWholeEachUnitBeforeWhatIsBelowIt() {
-    Units.Unit trust = unit("VM", null);
-    Units.Unit harbour = unit("VM-HAR", trust.id());
+    Unit trust = unit("VM", null);
+    Unit harbour = unit("VM-HAR", trust.id());
     unit("VM-GLA", trust.id());
     unit("VM-HAR-CAFE", harbour.id());
     assertThat(units.all(READER))
@@ -71,7 +74,7 @@ class OrganisationTest {
 
   @Test
   void aCodeIsNeverGivenTwiceAndNeverChanges() {
-    Units.Unit trust = unit(" vm ", null);
+    Unit trust = unit(" vm ", null);
     assertThat(trust.code()).isEqualTo("VM");
     assertThatThrownBy(() -> unit("VM", null)).hasMessageContaining("There is a unit VM already");
     assertThatThrownBy(() -> unit("V M", null)).hasMessageContaining("such as VM-HAR");
@@ -90,10 +93,10 @@ class OrganisationTest {
 
   @Test
   void whatAUnitGetsIsForAllBelowItAndTheNearerTargetWins() {
-    Units.Unit trust = unit("VM", null);
-    Units.Unit harbour = unit("VM-HAR", trust.id());
+    Unit trust = unit("VM", null);
+    Unit harbour = unit("VM-HAR", trust.id());
     People people = node.pinwright.people();
-    People.Person ines = people.add(OWNER, new People.Draft("Ines Orrin", null, null, null, null));
+    Person ines = people.add(OWNER, new People.Draft("Ines Orrin", null, null, null, null));
     String device = node.join(node.kiosks(1), "AR10-0001");
     assign("Everyone", 10, "everyone", "");
     assertThat(settings(device)).contains("brightness=10");
@@ -118,9 +121,9 @@ class OrganisationTest {
 
   @Test
   void movingAUnitIsRehearsedAndMovesWhatIsInIt() {
-    Units.Unit trust = unit("VM", null);
-    Units.Unit harbour = unit("VM-HAR", trust.id());
-    Units.Unit cafe = unit("VM-CAFE", null);
+    Unit trust = unit("VM", null);
+    Unit harbour = unit("VM-HAR", trust.id());
+    Unit cafe = unit("VM-CAFE", null);
     String device = node.join(node.kiosks(1), "AR10-0001");
     place(device, cafe.id(), null);
     assign("Harbour", 60, "unit", harbour.id());
@@ -140,8 +143,8 @@ class OrganisationTest {
 
   @Test
   void aUnitThatIsUsedIsNotDeletedAndSaysByWhat() {
-    Units.Unit trust = unit("VM", null);
-    Units.Unit harbour = unit("VM-HAR", trust.id());
+    Unit trust = unit("VM", null);
+    Unit harbour = unit("VM-HAR", trust.id());
     place(node.join(node.kiosks(1), "AR10-0001"), harbour.id(), null);
     assign("Harbour", 60, "unit", harbour.id());
     assertThatThrownBy(() -> units.delete(OWNER, trust.id()))
@@ -149,18 +152,18 @@ class OrganisationTest {
     assertThatThrownBy(() -> units.delete(OWNER, harbour.id()))
         .hasMessageContaining("1 devices")
         .hasMessageContaining("Harbour");
-    Units.Unit empty = unit("VM-X", null);
+    Unit empty = unit("VM-X", null);
     units.delete(OWNER, empty.id());
-    assertThat(units.all(READER)).extracting(Units.Unit::code).doesNotContain("VM-X");
+    assertThat(units.all(READER)).extracting(Unit::code).doesNotContain("VM-X");
   }
 
   @Test
   void sitesHaveAPlaceOnTheMapOrNone() {
     Sites sites = node.pinwright.sites();
-    Sites.Site quay = sites.add(OWNER, new Sites.Draft("Norhaven quay", "Quay 1", 47.21, -20.38));
+    Site quay = sites.add(OWNER, new Sites.Draft("Norhaven quay", "Quay 1", 47.21, -20.38));
     sites.add(OWNER, new Sites.Draft("Lake Orre", null, null, null));
     assertThat(sites.page(READER, FIRST).items())
-        .extracting(Sites.Site::name)
+        .extracting(Site::name)
         .containsExactly("Lake Orre", "Norhaven quay");
     assertThatThrownBy(() -> sites.add(OWNER, new Sites.Draft("X", "", 47.0, null)))
         .hasMessageContaining("or neither");
@@ -177,8 +180,8 @@ class OrganisationTest {
   @Test
   void peopleAreFoundByAnyPartAndPaged() {
     People people = node.pinwright.people();
-    Units.Unit trust = unit("VM", null);
-    Units.Unit harbour = unit("VM-HAR", trust.id());
+    Unit trust = unit("VM", null);
+    Unit harbour = unit("VM-HAR", trust.id());
     for (int i = 0; i < 7; i++) {
       people.add(
           OWNER,
@@ -190,13 +193,13 @@ class OrganisationTest {
               null));
     }
     assertThat(people.page(READER, "p3@vell", "", List.of(), FIRST).items())
-        .extracting(People.Person::name)
+        .extracting(Person::name)
         .containsExactly("Person 3");
     assertThat(people.page(READER, "", trust.id(), List.of(), FIRST).items()).hasSize(4);
     List<String> names = new ArrayList<>();
     String after = "";
     do {
-      Page<People.Person> page = people.page(READER, "", "", List.of(), new Page.Request(after, 3));
+      Page<Person> page = people.page(READER, "", "", List.of(), new Page.Request(after, 3));
       page.items().forEach(p -> names.add(p.name()));
       after = page.next().orElse("");
     } while (!after.isEmpty());
@@ -215,7 +218,7 @@ class OrganisationTest {
         .hasMessageContaining("ines@vellmar.example");
     assertThatThrownBy(() -> people.add(OWNER, new People.Draft("Bo", null, null, "nowhere", null)))
         .hasMessageContaining("There is no unit nowhere");
-    People.Person bo = people.add(OWNER, new People.Draft("Bo", "BO", null, null, null));
+    Person bo = people.add(OWNER, new People.Draft("Bo", "BO", null, null, null));
     assertThat(bo.login()).hasValue("bo");
     assertThatThrownBy(() -> people.add(OWNER, new People.Draft("Bo B", "bo", null, null, null)))
         .hasMessageContaining("Somebody has the login bo");

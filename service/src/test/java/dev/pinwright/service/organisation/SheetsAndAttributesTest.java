@@ -6,6 +6,8 @@ import static dev.pinwright.service.Node.READER;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
+import dev.pinwright.core.organisation.Attribute;
+import dev.pinwright.core.organisation.Unit;
 import dev.pinwright.service.Node;
 import dev.pinwright.service.organisation.OrganisationSheets.Kind;
 import dev.pinwright.service.sheet.Sheet;
@@ -41,7 +43,7 @@ class SheetsAndAttributesTest {
         .read(OWNER, kind, new Sheet.Draft(csv, save, Optional.empty()));
   }
 
-  private Attributes.Attribute attribute(String json) {
+  private Attribute attribute(String json) {
     return node.pinwright.attributes().add(OWNER, Json.request(json, Attributes.Draft.class));
   }
 
@@ -56,7 +58,7 @@ class SheetsAndAttributesTest {
     assertThat(node.pinwright.units().all(READER)).isEmpty();
     assertThat(take(Kind.UNITS, UNITS, true).saved()).isTrue();
     assertThat(node.pinwright.units().all(READER))
-        .extracting(Units.Unit::code)
+        .extracting(Unit::code)
         .containsExactly("VM", "VM-GLA", "VM-HAR");
     Report again = take(Kind.UNITS, UNITS.replace("Harbour Museum", "Harbour"), true);
     assertThat(again.changed()).isEqualTo(3);
@@ -78,7 +80,7 @@ class SheetsAndAttributesTest {
         .extracting(f -> f.line() + " " + f.fault())
         .containsExactly(
             "3 a name has 1 to 120 characters",
-            "4 'nowhere' is not a mail address",
+            "4 'nowhere' is not a mail address such as ines@vellmar.example",
             "5 there is no unit 'VM-FAR'");
     assertThat(node.pinwright.people().page(READER, "", "", List.of(), FIRST).items()).isEmpty();
   }
@@ -111,7 +113,7 @@ class SheetsAndAttributesTest {
   @Test
   void aDeviceHasAttributesThatAreSetAndTakenAway() {
     String device = node.join(node.kiosks(1), "AR10-0001");
-    Attributes.Attribute room =
+    Attribute room =
         attribute(
             "{\"name\":\"Room\",\"kind\":\"device\",\"type\":\"choice\","
                 + "\"choices\":[\"Hall\",\"Tower\"]}");
@@ -131,7 +133,7 @@ class SheetsAndAttributesTest {
     assertThat(attributes.values(READER, "device", device)).isEmpty();
   }
 
-  private Attributes.Attribute change(String id, String json) {
+  private Attribute change(String id, String json) {
     return node.pinwright
         .attributes()
         .change(OWNER, id, Json.request(json, Attributes.Draft.class));

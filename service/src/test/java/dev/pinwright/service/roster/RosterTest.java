@@ -7,6 +7,9 @@ import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import dev.pinwright.core.device.DeviceSummary;
+import dev.pinwright.core.organisation.Site;
+import dev.pinwright.core.organisation.Unit;
+import dev.pinwright.core.roster.RosterEntry;
 import dev.pinwright.service.Node;
 import dev.pinwright.service.organisation.People;
 import dev.pinwright.service.organisation.Sites;
@@ -142,18 +145,17 @@ class RosterTest {
     imports.takeOver(OWNER, sheet.id(), false);
     double seconds = (System.nanoTime() - start) / 1e9;
     System.out.printf("50,000 rows of a sheet checked and taken over in %.1f s%n", seconds);
-    assertThat(roster.counts(READER)).containsEntry("expected", 50_000L);
+    assertThat(roster.counts(READER)).containsEntry(RosterEntry.State.EXPECTED, 50_000L);
     assertThat(roster.page(READER, "10-0499", "", FIRST).items()).hasSize(100);
   }
 
   @Test
   void whoArrivesIsNamedTaggedAndPlacedAsTheRosterSays() {
-    Units.Unit trust = node.pinwright.units().add(OWNER, new Units.Draft("VM", "Trust", null));
-    Units.Unit harbour =
+    Unit trust = node.pinwright.units().add(OWNER, new Units.Draft("VM", "Trust", null));
+    Unit harbour =
         node.pinwright.units().add(OWNER, new Units.Draft("VM-HAR", "Harbour", trust.id()));
-    Sites.Site office =
-        node.pinwright.sites().add(OWNER, new Sites.Draft("Office", "", null, null));
-    Sites.Site quay = node.pinwright.sites().add(OWNER, new Sites.Draft("Quay", "", null, null));
+    Site office = node.pinwright.sites().add(OWNER, new Sites.Draft("Office", "", null, null));
+    Site quay = node.pinwright.sites().add(OWNER, new Sites.Draft("Quay", "", null, null));
     node.pinwright
         .people()
         .add(OWNER, new People.Draft("Ines Orrin", "ines", null, trust.id(), quay.id()));
@@ -181,7 +183,9 @@ class RosterTest {
     assertThat(second.unit()).hasValue("VM");
     assertThatThrownBy(() -> node.join(code, "AR10-0003"))
         .hasMessageContaining("AR10-0003 is not on the organisation's roster");
-    assertThat(roster.counts(READER)).containsEntry("arrived", 2L).containsEntry("expected", 0L);
+    assertThat(roster.counts(READER))
+        .containsEntry(RosterEntry.State.ARRIVED, 2L)
+        .containsEntry(RosterEntry.State.EXPECTED, 0L);
     String asset =
         node.sql(
             tx ->
@@ -208,7 +212,7 @@ class RosterTest {
                     OWNER,
                     new Roster.Draft("AR10-0001", null, null, null, null, null, null, null, null)))
         .hasMessageContaining("on the roster already");
-    Units.Unit unit = node.pinwright.units().add(OWNER, new Units.Draft("VM", "Trust", null));
+    Unit unit = node.pinwright.units().add(OWNER, new Units.Draft("VM", "Trust", null));
     assertThat(edit("{\"q\":\"ar10\",\"unitId\":\"" + unit.id() + "\",\"tags\":[\"field\"]}"))
         .isEqualTo(5);
     String kept = roster.page(READER, "0004", "", FIRST).items().get(0).id();
@@ -224,9 +228,9 @@ class RosterTest {
     roster.add(
         OWNER, new Roster.Draft("AR10-0001", null, null, null, null, null, null, null, null));
     assertThat(roster.counts(READER))
-        .containsEntry("arrived", 1L)
-        .containsEntry("expected", 1L)
-        .containsEntry("withdrawn", 4L);
+        .containsEntry(RosterEntry.State.ARRIVED, 1L)
+        .containsEntry(RosterEntry.State.EXPECTED, 1L)
+        .containsEntry(RosterEntry.State.WITHDRAWN, 4L);
     List<String> exported = new ArrayList<>();
     roster.export(READER, e -> exported.add(e.serial().orElse("")));
     assertThat(exported).hasSize(6);
@@ -256,7 +260,7 @@ class RosterTest {
                     OWNER,
                     new Roster.Draft("AR10-0001", null, null, null, null, null, null, null, null))
                 .state())
-        .isEqualTo("arrived");
+        .isEqualTo(RosterEntry.State.ARRIVED);
     RosterImports.Import sheet = checked("serial\nAR10-0002\n");
     assertThat(sheet.sound()).isEqualTo(1);
     assertThatThrownBy(() -> roster.page(READER, "", "lost", FIRST))

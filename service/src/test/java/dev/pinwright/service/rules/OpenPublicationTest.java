@@ -91,7 +91,7 @@ class OpenPublicationTest {
     node.database()
         .run(
             tx -> {
-              tx.rows("select 1, cast(pg_advisory_xact_lock(:l) as text)", Map.of("l", JOURNAL));
+              tx.advisoryLock(JOURNAL);
               going[0] = CompletableFuture.runAsync(() -> node.publish(draft));
               waitingForTheJournal(1);
               going[1] = CompletableFuture.runAsync(() -> writer.write(node, code, device));

@@ -6,10 +6,10 @@ import static dev.pinwright.service.Node.READER;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
+import dev.pinwright.core.intake.EnrollmentForm;
 import dev.pinwright.protocol.join.JoinMessages;
 import dev.pinwright.service.Node;
 import dev.pinwright.service.arrival.Joining;
-import dev.pinwright.service.enrollment.EnrollmentProfiles;
 import dev.pinwright.service.work.Json;
 import dev.pinwright.service.work.Problem;
 import java.util.List;
@@ -85,8 +85,7 @@ class HolderTermsTest {
             OWNER,
             profile.id(),
             profile.version(),
-            Json.request(
-                "{\"name\":\"Staff\",\"termsVersion\":2}", EnrollmentProfiles.Draft.class));
+            Json.request("{\"name\":\"Staff\",\"termsVersion\":2}", EnrollmentForm.class));
     assertThatThrownBy(() -> node.pinwright.joining().join(asking, accepting))
         .as("the new version is required of who comes back")
         .isInstanceOfSatisfying(

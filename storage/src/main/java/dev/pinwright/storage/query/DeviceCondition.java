@@ -1,7 +1,6 @@
 package dev.pinwright.storage.query;
 
 import dev.pinwright.core.Words;
-import dev.pinwright.core.organisation.AttributeType;
 import dev.pinwright.core.query.DeviceQuery;
 import dev.pinwright.storage.Tx;
 import java.util.HashMap;
@@ -115,7 +114,7 @@ public final class DeviceCondition {
       String told = "jsonb_extract_path_text(d.facts, " + bind(fact.key()) + ")";
       return fact.value().map(v -> told + " = " + bind(v)).orElse(told + " is null");
     } else if (query instanceof DeviceQuery.HasAttribute attribute) {
-      return attribute(attribute);
+      return AttributeCondition.on("d.id", attribute, parameters);
     }
     throw new IllegalArgumentException("no condition for " + query);
   }
@@ -145,21 +144,6 @@ public final class DeviceCondition {
           case ENROLLED -> "d.enrolled_at";
         };
     return time + " < " + bind(before.instant());
-  }
-
-  private String attribute(DeviceQuery.HasAttribute a) {
-    String rows =
-        "attribute_value x where x.subject_id = d.id and x.attribute_id = " + bind(a.id());
-    if (a.value().isEmpty()) {
-      return "not " + exists(rows);
-    }
-    String value = bind(a.value().get());
-    return exists(
-        rows
-            + (a.type() == AttributeType.NUMBER
-                    ? " and cast(x.value as numeric) %s cast(%s as numeric)"
-                    : " and lower(x.value) %s lower(%s)")
-                .formatted(a.relation().sign(), value));
   }
 
   private static String column(DeviceQuery.Field field) {

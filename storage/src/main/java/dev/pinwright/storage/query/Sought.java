@@ -1,4 +1,4 @@
-package dev.pinwright.service.work;
+package dev.pinwright.storage.query;
 
 import java.util.Locale;
 import java.util.Map;

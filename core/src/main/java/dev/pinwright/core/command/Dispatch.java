@@ -1,0 +1,23 @@
+package dev.pinwright.core.command;
+
+import java.time.Instant;
+import java.util.Map;
+
+/**
+ * One order of a command to many devices, and how far it is.
+ *
+ * @param states how many commands are in each state
+ * @param ended whether all of them are in an end
+ */
+public record Dispatch(
+    String id,
+    String command,
+    String title,
+    Map<String, String> fields,
+    String reason,
+    Instant at,
+    Instant expiresAt,
+    String actor,
+    long total,
+    Map<CommandState, Long> states,
+    boolean ended) {}

@@ -1,0 +1,25 @@
+package dev.pinwright.core.organisation;
+
+import dev.pinwright.core.Versioned;
+import java.util.Optional;
+
+/**
+ * Somebody who holds devices.
+ *
+ * @param login that of the staff directory, where there is one
+ * @param unit the code of their unit
+ * @param site the name of their site
+ * @param devices managed devices they hold
+ */
+public record Person(
+    String id,
+    int version,
+    String name,
+    Optional<String> login,
+    Optional<String> mail,
+    Optional<String> unitId,
+    Optional<String> unit,
+    Optional<String> siteId,
+    Optional<String> site,
+    long devices)
+    implements Versioned {}

@@ -1,0 +1,53 @@
+package dev.pinwright.service.usecase;
+
+/** What use cases are about, with the word of the journal and the list consoles show it in. */
+public enum Noun {
+  ACCOUNT("account", "accounts"),
+  ARRIVAL("arrival", "arrivals"),
+  ATTRIBUTE("attribute", "attributes"),
+  BENCH("bench", "bench"),
+  CERTIFICATE("certificate", "devices"),
+  CHANGE("change", "changes"),
+  COMMAND("command", "dispatches"),
+  CONNECTION("connection", "gateways"),
+  DEVICE("device", "devices"),
+  DIRECTORY("directory", "people"),
+  DISPATCH("dispatch", "dispatches"),
+  ENROLLMENT_PROFILE("enrollment-profile", "enrollment-profiles"),
+  GATEWAY("gateway", "gateways"),
+  GROUP("group", "groups"),
+  INVITATION("invitation", "invitations"),
+  NOTICE("notice", "notices"),
+  PERSON("person", "people"),
+  PROFILE("profile", "profiles"),
+  REGISTRAR("registrar", "gateways"),
+  ROSTER("roster", "roster"),
+  ROSTER_IMPORT("roster-import", "roster-imports"),
+  SITE("site", "sites"),
+  TAG("tag", "tags"),
+  TERMS("terms", "terms"),
+  UNIT("unit", "units");
+
+  private final String word;
+  private final String list;
+
+  Noun(String word, String list) {
+    this.word = word;
+    this.list = list;
+  }
+
+  /** The word of the journal: {@code unit} in {@code unit.made} and in {@code unit:01J…}. */
+  public String word() {
+    return word;
+  }
+
+  /** The topic consoles are told of when one of them changes. */
+  public String list() {
+    return list;
+  }
+
+  /** One of them as the journal names it. */
+  public String subject(String id) {
+    return word + ":" + id;
+  }
+}

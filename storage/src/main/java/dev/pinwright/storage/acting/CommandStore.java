@@ -1,0 +1,169 @@
+package dev.pinwright.storage.acting;
+
+import dev.pinwright.core.Words;
+import dev.pinwright.core.command.CommandState;
+import dev.pinwright.storage.Tx;
+import java.time.Instant;
+import java.util.EnumMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+
+/** Commands. Each step of one is taken at most once, on any number of nodes. */
+public final class CommandStore {
+  private final Tx tx;
+
+  public CommandStore(Tx tx) {
+    this.tx = tx;
+  }
+
+  /**
+   * A command to be delivered.
+   *
+   * @param fields JSON
+   */
+  public record Queued(String id, String command, String fields) {}
+
+  /** Commands waiting for a device, oldest first, at most {@code limit}. */
+  public List<Queued> queued(String deviceId, Instant now, int limit) {
+    return tx.select(
+        Queued.class,
+        """
+        select c.id, c.command, cast(d.fields as text) as fields from command c
+          join dispatch d on d.id = c.dispatch_id
+         where c.device_id = :device and c.state = 'queued' and c.expires_at > :now
+         order by c.queued_at, c.id limit :limit
+        """,
+        Map.of("device", deviceId, "now", now, "limit", limit));
+  }
+
+  /**
+   * Takes a step, when it is allowed from where the command is. The check is part of the statement,
+   * so two nodes cannot both take it.
+   *
+   * @return the catalogue key of the command; empty when the step was not taken
+   */
+  public Optional<String> step(
+      String deviceId, String commandId, CommandState to, String reason, Instant now) {
+    String time = to == CommandState.DELIVERED ? "delivered_at" : "ended_at";
+    return tx
+        .column(
+            String.class,
+            "update command set state = :to, reason = :reason, "
+                + time
+                + " = :now where id = :id and device_id = :device"
+                + " and state = any(cast(:from as text[])) returning command",
+            Map.of(
+                "to", Words.of(to),
+                "reason", reason,
+                "now", now,
+                "id", commandId,
+                "device", deviceId,
+                "from", before(to)))
+        .stream()
+        .findFirst();
+  }
+
+  private static String[] before(CommandState to) {
+    return CommandState.before(to).stream().map(Words::of).toArray(String[]::new);
+  }
+
+  /** The fields, as JSON, of a command if it is one of this kind. */
+  public Optional<String> fields(String commandId, String command) {
+    return tx
+        .column(
+            String.class,
+            "select cast(d.fields as text) from command c join dispatch d on d.id = c.dispatch_id"
+                + " where c.id = :c and c.command = :command",
+            Map.of("c", commandId, "command", command))
+        .stream()
+        .findFirst();
+  }
+
+  /** Cancels what waits for a device. */
+  public int cancelQueued(String deviceId, String reason, Instant now) {
+    return cancel("device_id", deviceId, reason, now);
+  }
+
+  /** Cancels what is still queued of a dispatch; says how many. */
+  public int cancelDispatch(String dispatchId, String reason, Instant now) {
+    return cancel("dispatch_id", dispatchId, reason, now);
+  }
+
+  private int cancel(String column, String id, String reason, Instant now) {
+    return tx.execute(
+        "update command set state = 'cancelled', reason = :why, ended_at = :now where "
+            + column
+            + " = :id and state = any(cast(:from as text[]))",
+        Map.of("id", id, "now", now, "why", reason, "from", new String[] {"queued"}));
+  }
+
+  /** Lets commands expire that waited long enough; says how many. */
+  public int expire(Instant now) {
+    return tx.execute(
+        "update command set state = 'expired', reason = 'the device was not heard in time',"
+            + " ended_at = :now where state = any(cast(:from as text[])) and expires_at <= :now",
+        Map.of("now", now, "from", before(CommandState.EXPIRED)));
+  }
+
+  private record Counted(CommandState state, long n) {}
+
+  /** How many commands of a dispatch are in each state. */
+  public Map<CommandState, Long> states(String dispatchId) {
+    Map<CommandState, Long> out = new EnumMap<>(CommandState.class);
+    tx.select(
+            Counted.class,
+            "select state, count(*) as n from command where dispatch_id = :d group by state",
+            Map.of("d", dispatchId))
+        .forEach(c -> out.put(c.state(), c.n()));
+    return out;
+  }
+
+  /**
+   * A command in a list.
+   *
+   * @param place the time it was queued at, as a cursor keeps it
+   */
+  public record Line(
+      String id,
+      String dispatchId,
+      String deviceId,
+      String device,
+      String command,
+      CommandState state,
+      String reason,
+      Instant queuedAt,
+      Optional<Instant> deliveredAt,
+      Optional<Instant> endedAt,
+      Instant expiresAt,
+      String place) {}
+
+  /**
+   * Commands, newest first. Empty texts do not filter.
+   *
+   * @param place of the last command shown; {@code infinity} for none
+   */
+  public List<Line> page(
+      String dispatchId, String deviceId, String state, String place, String id, int limit) {
+    return tx.select(
+        Line.class,
+        """
+        select c.id, c.dispatch_id, c.device_id, d.name as device, c.command, c.state, c.reason,
+               c.queued_at, c.delivered_at, c.ended_at, c.expires_at,
+               cast(c.queued_at as text) as place
+          from command c join device d on d.id = c.device_id
+         where (:dispatch = '' or c.dispatch_id = :dispatch)
+           and (:device = '' or c.device_id = :device)
+           and (:state = '' or c.state = :state)
+           and (c.queued_at, c.id) < (cast(:place as timestamptz), :id)
+         order by c.queued_at desc, c.id desc limit :limit
+        """,
+        Map.of(
+            "dispatch", dispatchId,
+            "device", deviceId,
+            "state", state,
+            "place", place,
+            "id", id,
+            "limit", limit));
+  }
+}

@@ -1,0 +1,144 @@
+package dev.pinwright.storage.acting;
+
+import dev.pinwright.core.Words;
+import dev.pinwright.core.command.Reach;
+import dev.pinwright.core.query.DeviceQuery;
+import dev.pinwright.core.target.Target;
+import dev.pinwright.storage.Tx;
+import dev.pinwright.storage.query.DeviceCondition;
+import dev.pinwright.storage.row.DispatchRow;
+import java.util.Collection;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.function.Function;
+
+/** Dispatches. Devices are gathered and given their commands by statements, however many. */
+public final class DispatchStore {
+  private final Tx tx;
+
+  public DispatchStore(Tx tx) {
+    this.tx = tx;
+  }
+
+  /** Which of these serial numbers no managed device has; at most twenty. */
+  public List<String> unknown(Collection<String> serials) {
+    return tx.column(
+        String.class,
+        "select s from unnest(cast(:s as text[])) s where not exists"
+            + " (select 1 from device d where d.serial = s and d.retired_at is null) limit 20",
+        Map.of("s", serials.toArray(String[]::new)));
+  }
+
+  /** Gathers the devices an order is for, once each, until the transaction ends. */
+  public void gather(
+      Collection<Target> targets, Collection<String> serials, Optional<DeviceQuery> matching) {
+    tx.execute(
+        "create temporary table if not exists aimed (device_id text) on commit delete rows",
+        Map.of());
+    tx.execute(
+        """
+        insert into aimed
+        select distinct dt.device_id from device_target dt
+          join unnest(cast(:kinds as text[]), cast(:refs as text[])) t(kind, ref)
+            on t.kind = dt.kind and t.ref = dt.ref
+          join device d on d.id = dt.device_id and d.retired_at is null
+        union
+        select id from device where serial = any(cast(:serials as text[])) and retired_at is null
+        """,
+        Map.of(
+            "kinds", targets.stream().map(t -> Words.of(t.kind())).toArray(String[]::new),
+            "refs", targets.stream().map(Target::ref).toArray(String[]::new),
+            "serials", serials.toArray(String[]::new)));
+    matching.map(DeviceCondition::of).ifPresent(this::add);
+  }
+
+  private void add(DeviceCondition condition) {
+    tx.execute(
+        "insert into aimed select d.id from "
+            + DeviceCondition.FROM
+            + " where "
+            + condition.sql()
+            + " and not exists (select 1 from aimed a where a.device_id = d.id)",
+        condition.parameters());
+  }
+
+  /** The devices gathered, by what they are. */
+  public List<Reach.Alike> gathered() {
+    return tx.select(
+        Reach.Alike.class,
+        "select d.platform, d.mode, d.ownership, count(*) as devices from aimed a"
+            + " join device d on d.id = a.device_id group by 1, 2, 3 order by 1, 2, 3",
+        Map.of());
+  }
+
+  /**
+   * Gives every device gathered its command: queued where it can carry it out, failed with the
+   * reason where it cannot.
+   *
+   * @param told the line each device's activity gets
+   */
+  public void command(DispatchRow dispatch, Reach reach, String told) {
+    tx.flush();
+    tx.execute(
+        """
+        insert into command (id, dispatch_id, device_id, command, state, reason, queued_at,
+                             ended_at, expires_at)
+        select :id || '-' || row_number() over (order by a.device_id), :id, a.device_id, :command,
+               case when s.no = '' then 'queued' else 'failed' end, s.no, :now,
+               case when s.no = '' then null else cast(:now as timestamptz) end, :expires
+          from aimed a join device d on d.id = a.device_id
+          join unnest(cast(:platforms as text[]), cast(:modes as text[]),
+                      cast(:ownerships as text[]), cast(:nos as text[]))
+                 as s(platform, mode, ownership, no)
+            on s.platform = d.platform and s.mode = d.mode and s.ownership = d.ownership
+        """,
+        Map.of(
+            "id",
+            dispatch.id,
+            "command",
+            dispatch.command,
+            "now",
+            dispatch.at,
+            "expires",
+            dispatch.expiresAt,
+            "platforms",
+            each(reach, p -> p.alike().platform()),
+            "modes",
+            each(reach, p -> Words.of(p.alike().mode())),
+            "ownerships",
+            each(reach, p -> Words.of(p.alike().ownership())),
+            "nos",
+            each(reach, p -> p.objection().orElse(""))));
+    tx.execute(
+        "insert into activity (device_id, at, kind, text)"
+            + " select device_id, :now, 'command', :text from aimed",
+        Map.of("now", dispatch.at, "text", told));
+  }
+
+  private static String[] each(Reach reach, Function<Reach.Part, String> of) {
+    return reach.parts().stream().map(of).toArray(String[]::new);
+  }
+
+  /** The dispatch an account made under a key; whoever asks alike waits for this transaction. */
+  public Optional<DispatchRow> earlier(String accountId, String key) {
+    tx.advisoryLock(accountId + " " + key);
+    return tx
+        .list(
+            DispatchRow.class,
+            "from DispatchRow where accountId = :a and idempotencyKey = :k",
+            Map.of("a", accountId, "k", key),
+            1)
+        .stream()
+        .findFirst();
+  }
+
+  /** Dispatches before an id, newest first. */
+  public List<DispatchRow> page(String before, int limit) {
+    return tx.list(
+        DispatchRow.class,
+        "from DispatchRow where id < :b order by id desc",
+        Map.of("b", before),
+        limit);
+  }
+}

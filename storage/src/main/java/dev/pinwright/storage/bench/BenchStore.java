@@ -1,0 +1,315 @@
+package dev.pinwright.storage.bench;
+
+import dev.pinwright.storage.After;
+import dev.pinwright.storage.Tx;
+import java.time.Instant;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import org.jspecify.annotations.Nullable;
+
+/** Bench sessions and the devices that were plugged in. */
+public final class BenchStore {
+  private static final String STATE =
+      """
+      case when b.stage = 'plugged' then 'plugged' when b.stage = 'erasing' then 'erasing'
+           when b.stage = 'erased' then 'joining' when b.stage = 'refused' then 'refused'
+           when d.ready_gate is not null or st.standing = 'catching-up' then 'setting-up'
+           when st.standing in ('settled', 'blocked') and st.facts_at is not null then 'ready'
+           when d.id is null then 'joining' else 'attention' end
+      """;
+
+  private static final String SELECT =
+      """
+      select s.id, s.name, s.profile_id, p.name as profile, s.name_pattern, s.first_number,
+             s.asset_prefix, s.group_id, s.unit_id, s.site_id, s.wifi_name, s.wifi_secret,
+             s.erase, s.racks, s.open, s.invitation_id, s.created_at, s.created_by, n.devices,
+             n.ready, n.troubled
+        from bench_session s join enrollment_profile p on p.id = s.profile_id
+        left join lateral (
+          select count(*) devices, count(*) filter (where x.state = 'ready') ready,
+                 count(*) filter (where x.state in ('refused', 'attention')) troubled
+            from (select %s state from bench_device b left join device d on d.id = b.device_id
+                    left join device_state st on st.device_id = d.id
+                   where b.session_id = s.id) x) n on true
+      """
+          .formatted(STATE);
+
+  private final Tx tx;
+
+  public BenchStore(Tx tx) {
+    this.tx = tx;
+  }
+
+  /** A session. {@code wifiSecret} is sealed. */
+  public record Session(
+      String id,
+      String name,
+      String profileId,
+      String profile,
+      String namePattern,
+      long firstNumber,
+      String assetPrefix,
+      Optional<String> groupId,
+      Optional<String> unitId,
+      Optional<String> siteId,
+      String wifiName,
+      Optional<byte[]> wifiSecret,
+      boolean erase,
+      int racks,
+      boolean open,
+      String invitationId,
+      Instant createdAt,
+      String createdBy,
+      long devices,
+      long ready,
+      long troubled) {}
+
+  /** Sessions before an id, newest first. */
+  public List<Session> page(String before, int limit) {
+    return tx.select(
+        Session.class,
+        SELECT + " where s.id < :b order by s.id desc limit :l",
+        Map.of("b", before, "l", limit));
+  }
+
+  /** One session. */
+  public Optional<Session> find(String id) {
+    return where("s.id = :v", id);
+  }
+
+  /** The session an invitation belongs to. */
+  public Optional<Session> ofInvitation(String invitationId) {
+    return where("s.invitation_id = :v", invitationId);
+  }
+
+  private Optional<Session> where(String condition, String value) {
+    return tx.select(Session.class, SELECT + " where " + condition, Map.of("v", value)).stream()
+        .findFirst();
+  }
+
+  /** The key of the sequence a session's newest number is from. */
+  public Optional<String> sequence(String id) {
+    return tx
+        .column(
+            String.class,
+            "select n.key from bench_device b"
+                + " join sequence_number n on n.device_id = b.device_id"
+                + " where b.session_id = :s order by n.taken_at desc limit 1",
+            Map.of("s", id))
+        .stream()
+        .findFirst();
+  }
+
+  /** A session that is opened. */
+  public record Opened(
+      String id,
+      String name,
+      String profileId,
+      String invitationId,
+      String namePattern,
+      long firstNumber,
+      String assetPrefix,
+      @Nullable String groupId,
+      @Nullable String unitId,
+      @Nullable String siteId,
+      String wifiName,
+      byte @Nullable [] wifiSecret,
+      boolean erase,
+      int racks,
+      Instant createdAt,
+      String createdBy) {}
+
+  /** Keeps a session that is opened. */
+  public void insert(Opened s) {
+    Map<String, Object> p = new HashMap<>();
+    p.put("id", s.id());
+    p.put("name", s.name());
+    p.put("p", s.profileId());
+    p.put("i", s.invitationId());
+    p.put("pattern", s.namePattern());
+    p.put("first", s.firstNumber());
+    p.put("prefix", s.assetPrefix());
+    p.put("g", s.groupId());
+    p.put("u", s.unitId());
+    p.put("s", s.siteId());
+    p.put("wifi", s.wifiName());
+    p.put("secret", s.wifiSecret());
+    p.put("erase", s.erase());
+    p.put("racks", s.racks());
+    p.put("now", s.createdAt());
+    p.put("by", s.createdBy());
+    tx.execute(
+        """
+        insert into bench_session (id, name, profile_id, invitation_id, name_pattern,
+          first_number, asset_prefix, group_id, unit_id, site_id, wifi_name, wifi_secret,
+          erase, racks, created_at, created_by)
+        values (:id, :name, :p, :i, :pattern, :first, :prefix, cast(:g as text),
+          cast(:u as text), cast(:s as text), :wifi, cast(:secret as bytea), :erase,
+          :racks, :now, :by)
+        """,
+        p);
+  }
+
+  /** Closes a session, or opens it again until some time, and its invitation with it. */
+  public void open(String id, boolean open, Instant now, Instant until) {
+    tx.execute("update bench_session set open = :o where id = :id", Map.of("o", open, "id", id));
+    tx.execute(
+        """
+        update invitation
+           set withdrawn_at = case when :open then null else cast(:now as timestamptz) end,
+               expires_at = greatest(expires_at, :until)
+         where id = (select invitation_id from bench_session where id = :id)
+        """,
+        Map.of("id", id, "open", open, "now", now, "until", until));
+  }
+
+  /**
+   * A device on the bench.
+   *
+   * @param state {@code plugged}, {@code erasing}, {@code joining}, {@code setting-up}, {@code
+   *     ready}, {@code refused} or {@code attention}
+   */
+  public record OnBench(
+      int rack,
+      int slot,
+      boolean pluggedIn,
+      String serial,
+      String state,
+      String reason,
+      Optional<String> deviceId,
+      Optional<String> name,
+      Optional<String> asset,
+      Instant changedAt) {}
+
+  private static final String DEVICES =
+      """
+      select b.rack, b.slot, b.unplugged_at is null as plugged_in, b.serial, %s as state,
+             case when b.reason <> '' then b.reason else coalesce(st.standing_reason, '') end
+               as reason,
+             d.id as device_id, d.name, d.asset, b.changed_at
+        from bench_device b left join device d on d.id = b.device_id
+        left join device_state st on st.device_id = d.id
+       where b.session_id = :s
+      """
+          .formatted(STATE);
+
+  /** What is plugged in now: at most a device a slot. */
+  public List<OnBench> slots(String id) {
+    return tx.select(
+        OnBench.class,
+        DEVICES + " and b.unplugged_at is null order by b.rack, b.slot",
+        Map.of("s", id));
+  }
+
+  /** Devices of a session by name, then serial number. */
+  public List<OnBench> devices(String id, After after, int limit) {
+    return tx.select(
+        OnBench.class,
+        DEVICES
+            + " and (coalesce(d.name, ''), b.serial) > (:n, :k)"
+            + " order by coalesce(d.name, ''), b.serial limit :l",
+        Map.of("s", id, "n", after.key(), "k", after.id(), "l", limit));
+  }
+
+  /** What is printed on a label. */
+  public record Label(String name, String number, String serial, String model) {}
+
+  /** Labels of a session's devices by name. */
+  public List<Label> labels(String id, int limit) {
+    return tx.select(
+        Label.class,
+        "select d.name, coalesce(d.asset, d.serial) as number, d.serial, d.model"
+            + " from bench_device b join device d on d.id = b.device_id"
+            + " where b.session_id = :s order by d.name limit :l",
+        Map.of("s", id, "l", limit));
+  }
+
+  // ---- the cable
+  // ---------------------------------------------------------------------------------
+
+  /** A place on the bench. */
+  public record Slot(String sessionId, int rack, int slot) {}
+
+  /** A device was plugged in; whatever was there before is not any more. */
+  public void plugged(Slot at, String serial, Instant now) {
+    Map<String, Object> p =
+        Map.of(
+            "s",
+            at.sessionId(),
+            "rack",
+            at.rack(),
+            "slot",
+            at.slot(),
+            "serial",
+            serial,
+            "now",
+            now);
+    tx.execute(
+        "update bench_device set unplugged_at = :now where session_id = :s and rack = :rack"
+            + " and slot = :slot and serial <> :serial and unplugged_at is null",
+        p);
+    tx.execute(
+        """
+        insert into bench_device (session_id, serial, rack, slot, stage, plugged_at, changed_at)
+        values (:s, :serial, :rack, :slot, 'plugged', :now, :now)
+        on conflict (session_id, serial) do update set rack = excluded.rack, slot = excluded.slot,
+          plugged_at = excluded.plugged_at, changed_at = excluded.changed_at, unplugged_at = null,
+          stage = case when bench_device.device_id is null then 'plugged'
+                       else bench_device.stage end
+        """,
+        p);
+  }
+
+  /** A device that is plugged in came a stage further. */
+  public void stage(String sessionId, String serial, String stage, Instant now) {
+    tx.execute(
+        "update bench_device set stage = :stage, reason = '', changed_at = :now"
+            + " where session_id = :s and serial = :serial",
+        Map.of("s", sessionId, "serial", serial, "stage", stage, "now", now));
+  }
+
+  /** A device was unplugged. */
+  public void unplugged(Slot at, String serial, Instant now) {
+    tx.execute(
+        "update bench_device set unplugged_at = :now, changed_at = :now"
+            + " where session_id = :s and serial = :serial and rack = :rack and slot = :slot",
+        Map.of(
+            "s",
+            at.sessionId(),
+            "rack",
+            at.rack(),
+            "slot",
+            at.slot(),
+            "serial",
+            serial,
+            "now",
+            now));
+  }
+
+  /** Puts on file how a device fared that joins by the invitation of a session. */
+  public void fared(
+      String invitationId,
+      String serial,
+      String stage,
+      String reason,
+      @Nullable String deviceId,
+      Instant now) {
+    Map<String, Object> p = new HashMap<>();
+    p.put("i", invitationId);
+    p.put("serial", serial);
+    p.put("stage", stage);
+    p.put("reason", reason);
+    p.put("d", deviceId);
+    p.put("now", now);
+    tx.execute(
+        """
+        update bench_device set stage = :stage, reason = :reason, device_id = cast(:d as text),
+               changed_at = :now
+         where serial = :serial
+           and session_id = (select id from bench_session where invitation_id = :i)
+        """,
+        p);
+  }
+}

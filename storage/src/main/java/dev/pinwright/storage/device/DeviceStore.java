@@ -1,0 +1,89 @@
+package dev.pinwright.storage.device;
+
+import dev.pinwright.core.intake.Identifier;
+import dev.pinwright.core.intake.Identifiers;
+import dev.pinwright.storage.Tx;
+import dev.pinwright.storage.row.DeviceRow;
+import java.time.Instant;
+import java.util.Collection;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+
+/** Records of devices. */
+public final class DeviceStore {
+  private final Tx tx;
+
+  public DeviceStore(Tx tx) {
+    this.tx = tx;
+  }
+
+  /** The condition that a row has one of some identifiers, and its parameters. */
+  public static Map<String, Object> parameters(Identifiers i) {
+    Map<String, Object> p = new HashMap<>();
+    p.put("s", i.serial().orElse(""));
+    p.put("i", i.imei().orElse(""));
+    p.put("a", i.asset().orElse(""));
+    return p;
+  }
+
+  /** Records that have one of these identifiers, held against other writers; at most three. */
+  public List<DeviceRow> identified(Identifiers identifiers) {
+    return tx.listLocked(
+        DeviceRow.class,
+        "from DeviceRow where serial = :s or imei = :i or asset = :a",
+        parameters(identifiers),
+        3);
+  }
+
+  /**
+   * Waits for whoever lets a device in that has one of these identifiers, on whichever node, until
+   * this transaction ends.
+   */
+  public void holdIdentifiers(Collection<Identifier> identifiers) {
+    for (Identifier i : identifiers) {
+      tx.advisoryLock("identifier " + i);
+    }
+  }
+
+  /** Waits for whoever gives a device this name, until this transaction ends. */
+  public void holdName(String name) {
+    tx.advisoryLock("device name " + name.toLowerCase(Locale.ROOT));
+  }
+
+  /** Whether a managed device but for one has a name; capitals do not count. */
+  public boolean nameTaken(String name, String but) {
+    return tx.any(
+        "select 1 from device where lower(name) = lower(:n) and id <> :id"
+            + " and retired_at is null",
+        Map.of("n", name, "id", but));
+  }
+
+  /** Whether a device has an asset number. */
+  public boolean assetTaken(String asset) {
+    return tx.any("select 1 from device where asset = :a", Map.of("a", asset));
+  }
+
+  /** Forgets what was between the server and a device, which begins anew. */
+  public void beginAnew(String deviceId) {
+    Map<String, Object> p = Map.of("d", deviceId);
+    tx.execute("delete from refusal where device_id = :d", p);
+    tx.execute("delete from dm_session where device_id = :d", p);
+  }
+
+  /** Puts a device into groups, those of them there are. */
+  public void join(String deviceId, Collection<String> groups) {
+    tx.execute(
+        "insert into group_member select g.id, :d from device_group g"
+            + " where g.id = any(cast(:g as text[])) on conflict do nothing",
+        Map.of("d", deviceId, "g", groups.toArray(String[]::new)));
+  }
+
+  /** Ends sessions in which nothing was said for an hour. */
+  public void tidySessions(Instant now) {
+    tx.execute(
+        "delete from dm_session where changed_at < cast(:now as timestamptz) - interval '1 hour'",
+        Map.of("now", now));
+  }
+}

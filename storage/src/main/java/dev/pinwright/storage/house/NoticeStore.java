@@ -1,0 +1,84 @@
+package dev.pinwright.storage.house;
+
+import dev.pinwright.storage.Tx;
+import java.time.Instant;
+import java.util.List;
+import java.util.Map;
+
+/** Notices: each is given once, seen in the console and mailed. */
+public final class NoticeStore {
+  private final Tx tx;
+
+  public NoticeStore(Tx tx) {
+    this.tx = tx;
+  }
+
+  /** A notice. {@code link} is an address in the console. */
+  public record Notice(
+      String id, String title, String detail, String link, boolean urgent, Instant at) {}
+
+  private static final String SELECT =
+      "select id, title, detail, link, urgent, at from house_notice where over_at is null ";
+
+  /** Notices that are not over, newest first. */
+  public List<Notice> page(String before, int limit) {
+    return tx.select(
+        Notice.class,
+        SELECT + "and id < :b order by id desc limit :l",
+        Map.of("b", before, "l", limit));
+  }
+
+  /**
+   * Gives a notice, unless it was given before.
+   *
+   * @param key what it is of; the same thing is said once
+   */
+  public void give(String key, Notice n) {
+    tx.execute(
+        "insert into house_notice (id, key, title, detail, link, urgent, at)"
+            + " values (:id, :key, :title, :detail, :link, :urgent, :at)"
+            + " on conflict (key) do nothing",
+        Map.of(
+            "id", n.id(),
+            "key", key,
+            "title", n.title(),
+            "detail", n.detail(),
+            "link", n.link(),
+            "urgent", n.urgent(),
+            "at", n.at()));
+  }
+
+  /** Puts a notice away; false when there is none, or no longer. */
+  public boolean putAway(String id, Instant now) {
+    return tx.execute(
+            "update house_notice set over_at = :now where id = :id and over_at is null",
+            Map.of("now", now, "id", id))
+        > 0;
+  }
+
+  /** Puts notices away that are of something no longer so: those whose key begins like this. */
+  public void over(String beginning, Instant now) {
+    tx.execute(
+        "update house_notice set over_at = :now"
+            + " where starts_with(key, :k) and over_at is null",
+        Map.of("now", now, "k", beginning));
+  }
+
+  /** Notices that were not mailed yet, oldest first; at most twenty. */
+  public List<Notice> unmailed() {
+    return tx.select(Notice.class, SELECT + "and mailed_at is null order by id limit 20", Map.of());
+  }
+
+  /** Claims a notice to be mailed; false when somebody else did. */
+  public boolean claim(String id, Instant now) {
+    return tx.execute(
+            "update house_notice set mailed_at = :now where id = :id and mailed_at is null",
+            Map.of("now", now, "id", id))
+        == 1;
+  }
+
+  /** Lets a notice be mailed again that could not be. */
+  public void release(String id) {
+    tx.execute("update house_notice set mailed_at = null where id = :id", Map.of("id", id));
+  }
+}

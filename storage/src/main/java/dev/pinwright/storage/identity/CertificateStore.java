@@ -1,0 +1,84 @@
+package dev.pinwright.storage.identity;
+
+import dev.pinwright.core.device.Standing;
+import dev.pinwright.storage.Tx;
+import java.time.Instant;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+
+/** Certificates of devices and the passwords they are got with. */
+public final class CertificateStore {
+  private final Tx tx;
+
+  public CertificateStore(Tx tx) {
+    this.tx = tx;
+  }
+
+  /** No certificate of a device counts any longer. */
+  public void revoke(String deviceId) {
+    revokeBut(deviceId, "");
+  }
+
+  private void revokeBut(String deviceId, String serial) {
+    tx.execute(
+        "update device_certificate set state = 'revoked' where device_id = :d"
+            + " and serial <> :s and state <> 'revoked'",
+        Map.of("d", deviceId, "s", serial));
+  }
+
+  /** Makes an issued certificate the only one of its device that counts. */
+  public void activate(String deviceId, String serial) {
+    revokeBut(deviceId, serial);
+    tx.execute(
+        "update device_certificate set state = 'active' where serial = :s", Map.of("s", serial));
+  }
+
+  /** No password gets a device a certificate any longer. */
+  public void dropGrants(String deviceId) {
+    tx.execute("delete from est_grant where device_id = :d", Map.of("d", deviceId));
+  }
+
+  /** Withdraws every certificate and password of a device. */
+  public void withdraw(String deviceId) {
+    revoke(deviceId);
+    dropGrants(deviceId);
+  }
+
+  /** The device of a certificate and what is outstanding for it. */
+  public record Known(
+      String id,
+      String certificateState,
+      String desired,
+      Standing standing,
+      boolean factsKnown,
+      boolean commandsQueued,
+      Optional<String> openSession) {}
+
+  /** Whose certificate this is: the one statement of a check-in. */
+  public Optional<Known> known(String serial) {
+    List<Known> rows =
+        tx.select(
+            Known.class,
+            """
+            select d.device_id as id, c.state as certificate_state, d.desired_digest as desired,
+                   d.standing, d.facts_at is not null as facts_known,
+                   exists (select 1 from command q
+                            where q.device_id = d.device_id and q.state = 'queued')
+                     as commands_queued,
+                   s.session_id as open_session
+              from device_certificate c join device_state d using (device_id)
+              left join dm_session s using (device_id)
+             where c.serial = :serial
+            """,
+            Map.of("serial", serial));
+    return rows.stream().findFirst();
+  }
+
+  /** Forgets passwords that lapsed a day ago. */
+  public void tidy(Instant now) {
+    tx.execute(
+        "delete from est_grant where expires_at < cast(:now as timestamptz) - interval '1 day'",
+        Map.of("now", now));
+  }
+}

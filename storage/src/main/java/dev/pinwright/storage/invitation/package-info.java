@@ -1,0 +1,5 @@
+/** Invitations. */
+@NullMarked
+package dev.pinwright.storage.invitation;
+
+import org.jspecify.annotations.NullMarked;

@@ -1,0 +1,5 @@
+/** Running numbers in names. */
+@NullMarked
+package dev.pinwright.storage.naming;
+
+import org.jspecify.annotations.NullMarked;

@@ -1,0 +1,75 @@
+package dev.pinwright.storage.organisation;
+
+import dev.pinwright.core.organisation.Site;
+import dev.pinwright.storage.After;
+import dev.pinwright.storage.Tx;
+import dev.pinwright.storage.row.SiteRow;
+import java.util.Collection;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import java.util.Optional;
+
+/** Sites. */
+public final class SiteStore {
+  private static final String SELECT =
+      """
+      select s.id, s.version, s.name, s.address, s.latitude, s.longitude,
+             (select count(*) from device d where d.site_id = s.id and d.retired_at is null)
+               as devices
+        from site s
+      """;
+
+  private final Tx tx;
+
+  public SiteStore(Tx tx) {
+    this.tx = tx;
+  }
+
+  /** Sites by name in small letters, then id. */
+  public List<Site> page(After after, int limit) {
+    return tx.select(
+        Site.class,
+        SELECT
+            + " where (lower(s.name), s.id) > (:key, :id)"
+            + " order by lower(s.name), s.id limit :limit",
+        after.parameters(limit));
+  }
+
+  /** A site with its counts. */
+  public Optional<Site> find(String id) {
+    tx.flush();
+    return tx.select(Site.class, SELECT + " where s.id = :id", Map.of("id", id)).stream()
+        .findFirst();
+  }
+
+  /** The row of this name; capitals do not count. */
+  public Optional<SiteRow> byName(String name) {
+    return tx
+        .list(SiteRow.class, "from SiteRow where lower(name) = lower(:n)", Map.of("n", name), 1)
+        .stream()
+        .findFirst();
+  }
+
+  /** What belongs to a site, counted. */
+  public List<String> uses(String id) {
+    return Uses.of(
+        tx,
+        id,
+        Map.of(
+            "devices", "device where site_id = :id",
+            "people", "person where site_id = :id",
+            "roster rows", "roster_entry where site_id = :id",
+            "enrollment profiles", "enrollment_profile where site_id = :id",
+            "bench sessions", "bench_session where site_id = :id"));
+  }
+
+  /** The rows with one of these names; capitals do not count. */
+  public List<SiteRow> named(Collection<String> names) {
+    return tx.list(
+        SiteRow.class,
+        "from SiteRow where lower(name) in :names",
+        Map.of("names", names.stream().map(n -> n.toLowerCase(Locale.ROOT)).toList()),
+        Integer.MAX_VALUE);
+  }
+}

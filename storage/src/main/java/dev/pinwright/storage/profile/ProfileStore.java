@@ -1,0 +1,85 @@
+package dev.pinwright.storage.profile;
+
+import dev.pinwright.storage.After;
+import dev.pinwright.storage.Tx;
+import dev.pinwright.storage.query.Sought;
+import dev.pinwright.storage.row.ProfileRow;
+import dev.pinwright.storage.row.ProfileVersionRow;
+import java.time.Instant;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+
+/** Profiles and their published versions. */
+public final class ProfileStore {
+  private final Tx tx;
+
+  public ProfileStore(Tx tx) {
+    this.tx = tx;
+  }
+
+  /**
+   * A profile in a list.
+   *
+   * @param settings how many settings its draft has
+   * @param devices how many managed devices have it
+   */
+  public record Line(
+      String id,
+      String name,
+      String description,
+      Optional<Integer> publishedVersion,
+      boolean draftChanged,
+      int settings,
+      long devices,
+      Instant changedAt) {}
+
+  /** Profiles by name in small letters, then id. */
+  public List<Line> page(String words, After after, int limit) {
+    Map<String, Object> p = new HashMap<>(after.parameters(limit));
+    return tx.select(
+        Line.class,
+        """
+        select p.id, p.name, p.description, p.published_version, p.draft_changed,
+               (select count(*) from jsonb_object_keys(p.draft -> 'settings')) as settings,
+               coalesce(n.devices, 0) as devices, p.changed_at
+          from profile p left join (
+            select sp.profile_id, count(*) as devices
+              from device_state st join shape_profile sp using (shape_key)
+             where st.standing <> 'retired' group by 1) n on n.profile_id = p.id
+         where (lower(p.name), p.id) > (:key, :id) and
+        """
+            + Sought.in("lower(p.name || ' ' || p.description)", words, p)
+            + " order by lower(p.name), p.id limit :limit",
+        p);
+  }
+
+  /** The profile of a name. */
+  public Optional<ProfileRow> byName(String name) {
+    return tx
+        .list(ProfileRow.class, "from ProfileRow where name = :n", Map.of("n", name), 1)
+        .stream()
+        .findFirst();
+  }
+
+  /** Whether a published version is assigned to anything. */
+  public boolean assigned(String id) {
+    return tx.any(
+        "select 1 from assignment where profile_id = :p and not excluded", Map.of("p", id));
+  }
+
+  /** The number of a publication: later ones are higher, over all profiles. */
+  public long nextPublication() {
+    return tx.value("select nextval('publication')", Long.class, Map.of());
+  }
+
+  /** Published versions before a number, newest first. */
+  public List<ProfileVersionRow> versions(String id, int before, int limit) {
+    return tx.list(
+        ProfileVersionRow.class,
+        "from ProfileVersionRow where profileId = :p and number < :b order by number desc",
+        Map.of("p", id, "b", before),
+        limit);
+  }
+}

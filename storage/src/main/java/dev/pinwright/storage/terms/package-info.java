@@ -1,0 +1,5 @@
+/** Terms and who accepted them. */
+@NullMarked
+package dev.pinwright.storage.terms;
+
+import org.jspecify.annotations.NullMarked;
