@@ -1,9 +1,10 @@
-import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/react';
+import { Menu, MenuButton, MenuItem, MenuItems, MenuSeparator } from '@headlessui/react';
 import { ChevronDown } from 'lucide-react';
 import { useState } from 'react';
 import type { Schemas } from '../api/client';
-import { useCatalogue } from '../api/session';
+import { useCatalogue, useMe } from '../api/session';
 import { Button } from '../ui/parts';
+import { edits, EditSheet, type EditKind } from './EditSheet';
 import { OrderSheet } from './OrderSheet';
 
 /** Devices one by one, or all that match a filter. */
@@ -14,7 +15,10 @@ export type Whom = { count: number } & (
 /** The commands that can be ordered to some devices. */
 export function ActMenu({ whom, name }: { whom: Whom; name?: string }) {
   const catalogue = useCatalogue();
+  const me = useMe();
+  const mayEdit = ['owner', 'operator'].includes(me.data?.account.role ?? '');
   const [ordering, setOrdering] = useState<Schemas['CommandSpec']>();
+  const [editing, setEditing] = useState<EditKind>();
   const called = name ?? `${whom.count} device${whom.count === 1 ? '' : 's'}`;
   return (
     <>
@@ -36,8 +40,29 @@ export function ActMenu({ whom, name }: { whom: Whom; name?: string }) {
               </button>
             </MenuItem>
           ))}
+          {/* one device is edited on its card */}
+          {name === undefined && mayEdit && (
+            <>
+              <MenuSeparator className="border-line my-1 border-t" />
+              {edits.map((e) => (
+                <MenuItem key={e.key}>
+                  <button
+                    type="button"
+                    onClick={() => setEditing(e.key)}
+                    className="data-focus:bg-raised block w-full px-3 py-1.5 text-left"
+                  >
+                    <span className="block text-sm">{e.title}</span>
+                    <span className="text-quiet block text-xs">{e.help}</span>
+                  </button>
+                </MenuItem>
+              ))}
+            </>
+          )}
         </MenuItems>
       </Menu>
+      {editing && (
+        <EditSheet kind={editing} whom={whom} called={called} onClose={() => setEditing(undefined)} />
+      )}
       {ordering && (
         <OrderSheet spec={ordering} whom={whom} called={called} onClose={() => setOrdering(undefined)} />
       )}

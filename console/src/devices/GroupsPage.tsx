@@ -1,11 +1,11 @@
 import type { ColumnDef } from '@tanstack/react-table';
-import { Trash2 } from 'lucide-react';
 import { useState } from 'react';
 import { Link } from 'react-router';
 import { useAct } from '../api/act';
 import { answer, api, type Schemas } from '../api/client';
+import { AskButton } from '../ui/AskButton';
 import { ListPage } from '../ui/ListPage';
-import { Button, Empty } from '../ui/parts';
+import { Button, counted, Empty } from '../ui/parts';
 import { MembersSheet } from './MembersSheet';
 
 type Group = Schemas['Group'];
@@ -38,17 +38,16 @@ export function GroupsPage() {
           <Button weight="bare" onClick={() => setMembers(row.original)}>
             Put in, take out
           </Button>
-          <Button
+          <AskButton
             weight="bare"
-            aria-label={`Delete ${row.original.name}`}
-            onClick={() =>
-              void act(() =>
-                answer(api.DELETE('/groups/{id}', { params: { path: { id: row.original.id } } })),
-              )
+            doing={`Delete ${row.original.name}`}
+            trouble={trouble}
+            onYes={() =>
+              act(() => answer(api.DELETE('/groups/{id}', { params: { path: { id: row.original.id } } })))
             }
           >
-            <Trash2 className="size-4" />
-          </Button>
+            <p>Its {counted(row.original.devices, 'device')} stay as they are.</p>
+          </AskButton>
         </span>
       ),
     },

@@ -6,6 +6,7 @@ import { Link } from 'react-router';
 import { useAct } from '../api/act';
 import { answer, api } from '../api/client';
 import { SheetButtons } from '../organisation/SheetButtons';
+import { AskButton } from '../ui/AskButton';
 import { ListPage } from '../ui/ListPage';
 import { Button, counted, Empty, Labelled, Tag, Trouble } from '../ui/parts';
 
@@ -74,13 +75,15 @@ function Card({ tag, onClose }: { tag: string; onClose: () => void }) {
         >
           {there ? 'Put together' : 'Rename'}
         </Button>
-        <Button
-          weight="danger"
-          disabled={busy}
-          onClick={() => void act(() => answer(api.DELETE('/tags/{id}', { params: { path } })), onClose)}
+        <AskButton
+          doing={`Take ${tag} away from ${counted(devices, 'device')}`}
+          label="Take away"
+          busy={busy}
+          trouble={trouble}
+          onYes={() => act(() => answer(api.DELETE('/tags/{id}', { params: { path } })), onClose)}
         >
-          Take away from {counted(devices, 'device')}
-        </Button>
+          <p>Enrollment profiles and rows of the roster no longer give it either.</p>
+        </AskButton>
       </div>
       <Trouble error={trouble} />
     </aside>

@@ -4,8 +4,12 @@ import { useState } from 'react';
 import { Link } from 'react-router';
 import { useAct } from '../api/act';
 import { answer, api, type Schemas } from '../api/client';
+import { AskButton } from '../ui/AskButton';
 import { Sheet } from '../ui/Dialog';
+import { useDraft } from '../ui/draft';
 import { Button, counted, Labelled, Moment, Trouble } from '../ui/parts';
+import { onVersion } from '../ui/RecordSheet';
+import { SavedMeanwhile } from '../ui/SavedMeanwhile';
 import { FirstUse, WhoAndWhere } from './EnrollmentFields';
 import { HolderPreview } from './HolderPreview';
 
@@ -131,18 +135,18 @@ function Copy({ before, onClose }: { before: Profile; onClose: () => void }) {
 
 /** Writes an enrollment profile; beside it what its holders will go through. */
 export function EnrollmentEditor({ before, onClose }: { before?: Profile; onClose: () => void }) {
-  const [draft, setDraft] = useState<Draft>(before ? written(before) : fresh);
+  const writing = useDraft<Draft>(before ? written(before) : fresh, before?.version);
+  const { draft, set } = writing;
   const [copying, setCopying] = useState(false);
   const [tab, setTab] = useState(0);
   const { act, trouble, busy } = useAct('enrollment-profiles');
-  const set = (change: Partial<Draft>) => setDraft({ ...draft, ...change });
   const save = () =>
     act(
       () =>
         answer(
           before
             ? api.PUT('/enrollment-profiles/{id}', {
-                params: { path: { id: before.id }, header: { 'If-Match': `"${before.version}"` } },
+                params: { path: { id: before.id }, header: onVersion(writing) },
                 body: draft,
               })
             : api.POST('/enrollment-profiles', { body: draft }),
@@ -167,19 +171,28 @@ export function EnrollmentEditor({ before, onClose }: { before?: Profile; onClos
         <>
           {before && (
             <span className="mr-auto flex gap-2">
-              <Button weight="danger" onClick={() => void remove()}>
-                Delete
-              </Button>
+              <AskButton doing={`Delete ${before.name}`} trouble={trouble} onYes={remove}>
+                <p>Nobody can join by it any more. Devices that joined by it stay as they are.</p>
+              </AskButton>
               <Button onClick={() => setCopying(true)}>Copy</Button>
             </span>
           )}
           <Button onClick={onClose}>Cancel</Button>
-          <Button weight="main" disabled={busy || !draft.name.trim()} onClick={() => void save()}>
+          <Button
+            weight="main"
+            disabled={busy || !draft.name.trim() || writing.clashes.length > 0}
+            onClick={() => void save()}
+          >
             {before ? 'Save' : 'Write enrollment profile'}
           </Button>
         </>
       }
     >
+      <SavedMeanwhile
+        draft={writing}
+        subject={`enrollment-profile:${before?.id}`}
+        called={(f) => f.replace(/([A-Z])/g, (c) => ` ${c.toLowerCase()}`)}
+      />
       <div className="flex gap-8">
         <TabGroup className="min-w-0 flex-1" selectedIndex={tab} onChange={setTab}>
           <TabList className="border-line mb-4 flex gap-6 border-b">

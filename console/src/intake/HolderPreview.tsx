@@ -1,21 +1,12 @@
 import { useQuery } from '@tanstack/react-query';
 import { ChevronLeft, ChevronRight } from 'lucide-react';
-import { useEffect, useState } from 'react';
+import { useState } from 'react';
 import { answer, api, type Schemas } from '../api/client';
 import { useCatalogue } from '../api/session';
+import { useCalm } from '../ui/calm';
 import { Button, Trouble } from '../ui/parts';
 
 type Draft = Schemas['EnrollmentProfileDraft'];
-
-/** Waits until somebody has stopped writing. */
-function useCalm<T>(value: T): T {
-  const [calm, setCalm] = useState(value);
-  useEffect(() => {
-    const timer = setTimeout(() => setCalm(value), 350);
-    return () => clearTimeout(timer);
-  }, [value]);
-  return calm;
-}
 
 const steps: Record<string, string> = {
   code: 'the code',

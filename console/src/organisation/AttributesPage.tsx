@@ -98,8 +98,9 @@ function Change({ attribute, onClose }: { attribute: Attribute; onClose: () => v
           }),
         )
       }
-      remove={`Delete with ${counted(attribute.used, 'value')}`}
+      remove="Delete"
       takeAway={() => answer(api.DELETE('/attributes/{id}', { params: { path } }))}
+      goes={<p>It has {counted(attribute.used, 'value')}, which cannot be brought back.</p>}
       onClose={onClose}
     >
       <Labelled label="Name" hint="It stands as a column in lists and sheets.">

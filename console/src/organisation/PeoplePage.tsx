@@ -1,14 +1,14 @@
 import type { ColumnDef } from '@tanstack/react-table';
-import { useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import { answer, api, type Schemas } from '../api/client';
+import { useDraft } from '../ui/draft';
 import { Choice, useFilters, Words } from '../ui/filters';
 import { ListPage } from '../ui/ListPage';
 import { Button, Empty, Labelled } from '../ui/parts';
 import { onVersion, Read, RecordSheet } from '../ui/RecordSheet';
 import { AttributeFields } from './AttributeFields';
 import { AttributeFilter, conditions } from './AttributeFilter';
-import { SiteSelect, unitLabel, UnitSelect, useAttributes, useUnits } from './choices';
+import { SiteSelect, unitLabel, UnitSelect, useAttributes, useSites, useUnits } from './choices';
 import { SheetButtons } from './SheetButtons';
 
 type Person = Schemas['Person'];
@@ -33,14 +33,25 @@ const columns: ColumnDef<Person>[] = [
 ];
 
 function Editor({ before, onClose }: { before?: Person; onClose: () => void }) {
-  const [draft, setDraft] = useState<Schemas['PersonDraft']>({
-    name: before?.name ?? '',
-    login: before?.login,
-    mail: before?.mail,
-    unitId: before?.unitId,
-    siteId: before?.siteId,
-  });
-  const set = (change: Partial<typeof draft>) => setDraft({ ...draft, ...change });
+  const units = useUnits();
+  const sites = useSites();
+  const writing = useDraft<Schemas['PersonDraft']>(
+    {
+      name: before?.name ?? '',
+      login: before?.login,
+      mail: before?.mail,
+      unitId: before?.unitId,
+      siteId: before?.siteId,
+    },
+    before?.version,
+  );
+  const { draft, set } = writing;
+  const say = (value: unknown, field: string) =>
+    field === 'unitId'
+      ? (units.data?.find((u) => u.id === value)?.code ?? 'none')
+      : field === 'siteId'
+        ? (sites.data?.items.find((s) => s.id === value)?.name ?? 'none')
+        : String(value ?? 'nothing');
   const path = { id: before?.id ?? '' };
   return (
     <RecordSheet
@@ -51,12 +62,16 @@ function Editor({ before, onClose }: { before?: Person; onClose: () => void }) {
       save={() =>
         answer(
           before
-            ? api.PUT('/people/{id}', { params: { path, header: onVersion(before) }, body: draft })
+            ? api.PUT('/people/{id}', { params: { path, header: onVersion(writing) }, body: draft })
             : api.POST('/people', { body: draft }),
         )
       }
       remove="Take out"
       takeAway={before && (() => answer(api.DELETE('/people/{id}', { params: { path } })))}
+      draft={writing}
+      subject={`person:${before?.id}`}
+      called={{ name: 'Name', login: 'Login', mail: 'Mail', unitId: 'Unit', siteId: 'Site' }}
+      say={say}
       onClose={onClose}
     >
       <Labelled label="Name">

@@ -1,7 +1,7 @@
 import type { ColumnDef } from '@tanstack/react-table';
-import { useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import { answer, api, type Schemas } from '../api/client';
+import { useDraft } from '../ui/draft';
 import { ListPage } from '../ui/ListPage';
 import { SheetButtons } from './SheetButtons';
 import { Button, Empty, Labelled } from '../ui/parts';
@@ -35,20 +35,23 @@ const columns: ColumnDef<Site>[] = [
 ];
 
 function Editor({ before, onClose }: { before?: Site; onClose: () => void }) {
-  const [draft, setDraft] = useState({
-    name: before?.name ?? '',
-    address: before?.address ?? '',
-    latitude: before?.latitude?.toString() ?? '',
-    longitude: before?.longitude?.toString() ?? '',
-  });
-  const set = (change: Partial<typeof draft>) => setDraft({ ...draft, ...change });
+  const writing = useDraft(
+    {
+      name: before?.name ?? '',
+      address: before?.address ?? '',
+      latitude: before?.latitude?.toString() ?? '',
+      longitude: before?.longitude?.toString() ?? '',
+    },
+    before?.version,
+  );
+  const { draft, set } = writing;
   const number = (text: string) => (text.trim() === '' ? undefined : Number(text));
   const path = { id: before?.id ?? '' };
   function save() {
     const body = { ...draft, latitude: number(draft.latitude), longitude: number(draft.longitude) };
     return answer(
       before
-        ? api.PUT('/sites/{id}', { params: { path, header: onVersion(before) }, body })
+        ? api.PUT('/sites/{id}', { params: { path, header: onVersion(writing) }, body })
         : api.POST('/sites', { body }),
     );
   }
@@ -61,6 +64,9 @@ function Editor({ before, onClose }: { before?: Site; onClose: () => void }) {
       save={save}
       remove="Delete"
       takeAway={before && (() => answer(api.DELETE('/sites/{id}', { params: { path } })))}
+      draft={writing}
+      subject={`site:${before?.id}`}
+      called={{ name: 'Name', address: 'Address', latitude: 'Latitude', longitude: 'Longitude' }}
       onClose={onClose}
     >
       <Labelled label="Name">

@@ -6,9 +6,13 @@ import { Link, useSearchParams } from 'react-router';
 import { useAct } from '../api/act';
 import { answer, api, type Schemas } from '../api/client';
 import { confirmed, RehearsalNote } from '../rules/RehearsalNote';
+import { AskButton } from '../ui/AskButton';
 import { Sheet } from '../ui/Dialog';
+import { useDraft } from '../ui/draft';
 import { ListPage } from '../ui/ListPage';
 import { Button, Empty, Labelled, Trouble } from '../ui/parts';
+import { onVersion } from '../ui/RecordSheet';
+import { SavedMeanwhile } from '../ui/SavedMeanwhile';
 import { AttributeFields } from './AttributeFields';
 import { UnitSelect, useUnits } from './choices';
 import { SheetButtons } from './SheetButtons';
@@ -153,12 +157,13 @@ function Move({ unit, onClose }: { unit: Unit; onClose: () => void }) {
 function Card({ id, onClose }: { id: string; onClose: () => void }) {
   const units = useUnits();
   const unit = units.data?.find((u) => u.id === id);
-  return unit ? <CardOf key={`${unit.id}${unit.version}`} unit={unit} onClose={onClose} /> : null;
+  return unit ? <CardOf key={unit.id} unit={unit} onClose={onClose} /> : null;
 }
 
 function CardOf({ unit, onClose }: { unit: Unit; onClose: () => void }) {
   const { act, trouble } = useAct('units');
-  const [name, setName] = useState(unit.name);
+  const writing = useDraft({ name: unit.name }, unit.version);
+  const { name } = writing.draft;
   const [sheet, setSheet] = useState<'move' | 'below'>();
   return (
     <aside
@@ -183,7 +188,7 @@ function CardOf({ unit, onClose }: { unit: Unit; onClose: () => void }) {
           void act(() =>
             answer(
               api.PUT('/units/{id}', {
-                params: { path: { id: unit.id }, header: { 'If-Match': `"${unit.version}"` } },
+                params: { path: { id: unit.id }, header: onVersion(writing) },
                 body: { name },
               }),
             ),
@@ -192,24 +197,29 @@ function CardOf({ unit, onClose }: { unit: Unit; onClose: () => void }) {
       >
         <div className="flex-1">
           <Labelled label="Name">
-            <input className="field" maxLength={80} value={name} onChange={(e) => setName(e.target.value)} />
+            <input
+              className="field"
+              maxLength={80}
+              value={name}
+              onChange={(e) => writing.set({ name: e.target.value })}
+            />
           </Labelled>
         </div>
-        <Button type="submit" disabled={!name.trim() || name === unit.name}>
+        <Button type="submit" disabled={!name.trim() || name === unit.name || writing.clashes.length > 0}>
           Rename
         </Button>
       </form>
+      <SavedMeanwhile draft={writing} subject={`unit:${unit.id}`} called={() => 'Name'} />
       <div className="flex flex-wrap gap-2">
         <Button onClick={() => setSheet('below')}>Make a unit below</Button>
         <Button onClick={() => setSheet('move')}>Move</Button>
-        <Button
-          weight="danger"
-          onClick={() =>
-            void act(() => answer(api.DELETE('/units/{id}', { params: { path: { id: unit.id } } })), onClose)
+        <AskButton
+          doing={`Delete ${unit.code} ${unit.name}`}
+          trouble={trouble}
+          onYes={() =>
+            act(() => answer(api.DELETE('/units/{id}', { params: { path: { id: unit.id } } })), onClose)
           }
-        >
-          Delete
-        </Button>
+        />
       </div>
       <Trouble error={trouble} />
       <p className="text-quiet text-xs">

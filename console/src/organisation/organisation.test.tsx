@@ -70,6 +70,7 @@ describe('units', () => {
     });
     show(<UnitsPage />, '/devices/units?card=u2');
     fireEvent.click(await screen.findByText('Delete'));
+    fireEvent.click(await screen.findByText('Yes, delete'));
     expect((await screen.findByRole('alert')).textContent).toBe('VM-HAR is still used by 3 devices.');
   });
 });

@@ -91,7 +91,9 @@ describe('tags', () => {
       'DELETE /tags/audio': new Refusal(409, 'in-use', 'Profiles are assigned by the tag audio: Guides.'),
     });
     show(<TagsPage />, '/devices/tags?card=audio');
-    fireEvent.click(await screen.findByText('Take away from 1 device'));
+    fireEvent.click(await screen.findByText('Take away'));
+    expect(await screen.findByText('Take audio away from 1 device?')).toBeTruthy();
+    fireEvent.click(screen.getByText('Yes, take away'));
     expect(await screen.findByText(/assigned by the tag audio: Guides/)).toBeTruthy();
   });
 });
@@ -175,7 +177,9 @@ describe('attributes', () => {
     });
     show(<AttributesPage />, '/devices/attributes?card=a1');
     const choices = await screen.findByLabelText(/Choices/);
-    expect(screen.getByText('Delete with 1 value')).toBeTruthy();
+    fireEvent.click(screen.getByText('Delete'));
+    expect(screen.getByText(/It has 1 value,/)).toBeTruthy();
+    fireEvent.click(screen.getByText('Keep it'));
     fireEvent.change(choices, { target: { value: 'Tower, Cellar' } });
     fireEvent.click(screen.getByText('Save'));
     expect(await screen.findByText(/'Hall' is the value of 1/)).toBeTruthy();

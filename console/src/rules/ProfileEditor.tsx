@@ -4,7 +4,13 @@ import { useState } from 'react';
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
 import { answer, api, type Schemas } from '../api/client';
 import { useCatalogue } from '../api/session';
+import { useAct } from '../api/act';
+import { AskButton } from '../ui/AskButton';
+import { useDraft } from '../ui/draft';
 import { Button, Empty, Heading, Labelled, Moment, Trouble } from '../ui/parts';
+import { onVersion } from '../ui/RecordSheet';
+import { SavedMeanwhile } from '../ui/SavedMeanwhile';
+import { confirmed, RehearsalNote } from './RehearsalNote';
 import { RehearsalSheet } from './RehearsalSheet';
 import { objection, SettingField } from './SettingField';
 import { sayTarget, TargetPicker } from './TargetPicker';
@@ -95,6 +101,75 @@ function Versions({ id }: { id: string }) {
   );
 }
 
+/** Deletes a profile, having said what that does to devices. */
+function DeleteProfile({ profile }: { profile: Profile }) {
+  const go = useNavigate();
+  const { act, trouble, busy } = useAct('profiles', 'changes', 'devices');
+  const [confirm, setConfirm] = useState('');
+  const path = { id: profile.id };
+  const rehearsal = useQuery({
+    queryKey: ['profile', profile.id, 'deletion', profile.version],
+    retry: false,
+    enabled: profile.publishedVersion !== undefined,
+    queryFn: () => answer(api.POST('/profiles/{id}/deletion/rehearsal', { params: { path } })),
+  });
+  return (
+    <AskButton
+      weight="bare"
+      doing={`Delete ${profile.name}`}
+      busy={busy}
+      ready={confirmed(rehearsal.data, confirm) && !rehearsal.isFetching}
+      trouble={trouble ?? rehearsal.error}
+      onYes={() =>
+        act(
+          () =>
+            answer(
+              api.DELETE('/profiles/{id}', {
+                params: {
+                  path,
+                  header: onVersion(profile),
+                  query: confirm ? { confirmDevices: Number(confirm) } : {},
+                },
+              }),
+            ),
+          () => go('/rules/profiles'),
+        )
+      }
+    >
+      {rehearsal.data ? (
+        <RehearsalNote rehearsal={rehearsal.data} doing="delete it" typed={confirm} onType={setConfirm} />
+      ) : (
+        <p>No device has it. Its versions go with it.</p>
+      )}
+    </AskButton>
+  );
+}
+
+/** A profile as one flat list of fields, so that two people can write different settings of it. */
+interface Written extends Record<string, unknown> {
+  name: string;
+  description: string;
+  targets: Schemas['NamedTarget'][];
+  exclusions: Schemas['NamedTarget'][];
+}
+
+const SETTING = 'setting ';
+
+function flat(p: Profile): Written {
+  const { name, description, targets, exclusions } = p;
+  return {
+    ...{ name, description, targets, exclusions },
+    ...Object.fromEntries(Object.entries(p.settings).map(([k, v]) => [`${SETTING}${k}`, v])),
+  };
+}
+
+const settingsOf = (draft: Written): Record<string, unknown> =>
+  Object.fromEntries(
+    Object.entries(draft)
+      .filter(([k]) => k.startsWith(SETTING))
+      .map(([k, v]) => [k.slice(SETTING.length), v]),
+  );
+
 function Draft({
   profile,
   catalogue,
@@ -105,45 +180,34 @@ function Draft({
   onRehearse: (saved: Profile) => void;
 }) {
   const queries = useQueryClient();
-  const go = useNavigate();
-  const [name, setName] = useState(profile.name);
-  const [description, setDescription] = useState(profile.description);
-  const [settings, setSettings] = useState<Record<string, unknown>>(profile.settings);
-  const [targets, setTargets] = useState(profile.targets);
-  const [exclusions, setExclusions] = useState(profile.exclusions);
+  const writing = useDraft<Written>(flat(profile), profile.version);
+  const { draft, dirty, set } = writing;
+  const settings = settingsOf(draft);
   const [trouble, setTrouble] = useState<unknown>();
   const known = new Map(catalogue.settings.map((s) => [s.key, s]));
   const faults = Object.entries(settings).filter(([k, v]) => known.has(k) && objection(known.get(k)!, v));
-  const now = JSON.stringify([name, description, settings, targets, exclusions]);
-  const dirty =
-    now !==
-    JSON.stringify([
-      profile.name,
-      profile.description,
-      profile.settings,
-      profile.targets,
-      profile.exclusions,
-    ]);
-
   async function save(): Promise<Profile | undefined> {
     try {
       setTrouble(undefined);
       const saved = await answer(
         api.PUT('/profiles/{id}', {
-          params: { path: { id: profile.id }, header: { 'If-Match': `"${profile.version}"` } },
+          params: { path: { id: profile.id }, header: onVersion(writing) },
           body: {
-            name,
-            description,
+            name: draft.name,
+            description: draft.description,
             settings: settings as Schemas['ProfileDraft']['settings'],
-            targets: targets.map((t) => ({ kind: t.kind, ref: t.ref }) as Schemas['TargetSpec']),
-            exclusions: exclusions.map((t) => ({ kind: t.kind, ref: t.ref }) as Schemas['TargetSpec']),
+            targets: draft.targets.map((t) => ({ kind: t.kind, ref: t.ref }) as Schemas['TargetSpec']),
+            exclusions: draft.exclusions.map((t) => ({ kind: t.kind, ref: t.ref }) as Schemas['TargetSpec']),
           },
         }),
       );
+      writing.saved(flat(saved), saved.version);
       queries.setQueryData(['profile', profile.id], saved);
       return saved;
     } catch (e) {
       setTrouble(e);
+      // somebody else may have saved it: what they wrote is met with what is typed here
+      void queries.invalidateQueries({ queryKey: ['profile', profile.id] });
       return undefined;
     }
   }
@@ -153,20 +217,10 @@ function Draft({
       onRehearse(saved);
     }
   }
-  async function remove() {
-    try {
-      await answer(
-        api.DELETE('/profiles/{id}', {
-          params: { path: { id: profile.id }, header: { 'If-Match': `"${profile.version}"` } },
-        }),
-      );
-      await queries.invalidateQueries({ queryKey: ['profiles'] });
-      go('/rules/profiles');
-    } catch (e) {
-      setTrouble(e);
-    }
-  }
-  const without = (key: string) => Object.fromEntries(Object.entries(settings).filter(([k]) => k !== key));
+  const without = (key: string) => {
+    const rest = Object.entries(draft).filter(([field]) => field !== `${SETTING}${key}`);
+    writing.replace(Object.fromEntries(rest) as Written);
+  };
   const state = profile.publishedVersion
     ? `version ${profile.publishedVersion} is published${profile.draftChanged || dirty ? '; the draft differs' : ''}`
     : 'a draft, never published';
@@ -174,15 +228,16 @@ function Draft({
     <>
       <section className="flex min-w-0 flex-1 flex-col">
         <Heading title={profile.name} note={state}>
-          <Button weight="bare" onClick={() => void remove()}>
-            Delete
-          </Button>
-          <Button disabled={!dirty || faults.length > 0} onClick={() => void save()}>
+          <DeleteProfile profile={profile} />
+          <Button
+            disabled={!dirty || faults.length > 0 || writing.clashes.length > 0}
+            onClick={() => void save()}
+          >
             Save draft
           </Button>
           <Button
             weight="main"
-            disabled={faults.length > 0 || (!dirty && !profile.draftChanged)}
+            disabled={faults.length > 0 || writing.clashes.length > 0 || (!dirty && !profile.draftChanged)}
             onClick={() => void rehearse()}
           >
             Rehearse and publish
@@ -190,25 +245,49 @@ function Draft({
         </Heading>
         <div className="min-h-0 flex-1 space-y-6 overflow-y-auto px-5 pb-6">
           <Trouble error={trouble} />
+          <SavedMeanwhile
+            draft={writing}
+            subject={`profile:${profile.id}`}
+            called={(f) => known.get(f.slice(SETTING.length))?.title ?? f}
+            say={(v) =>
+              v === undefined
+                ? 'not said'
+                : Array.isArray(v)
+                  ? v
+                      .map((t) => (typeof t === 'object' ? sayTarget(t as Schemas['NamedTarget']) : t))
+                      .join(', ')
+                  : String(v)
+            }
+          />
           <div className="grid grid-cols-2 gap-6">
             <Labelled label="Name">
               <input
                 className="field"
                 maxLength={80}
-                value={name}
-                onChange={(e) => setName(e.target.value)}
+                value={draft.name}
+                onChange={(e) => set({ name: e.target.value })}
               />
             </Labelled>
             <Labelled label="What it is for">
               <input
                 className="field"
                 maxLength={500}
-                value={description}
-                onChange={(e) => setDescription(e.target.value)}
+                value={draft.description}
+                onChange={(e) => set({ description: e.target.value })}
               />
             </Labelled>
-            <TargetPicker label="Goes to" value={targets} onChange={setTargets} everyone />
-            <TargetPicker label="Except" value={exclusions} onChange={setExclusions} everyone={false} />
+            <TargetPicker
+              label="Goes to"
+              value={draft.targets}
+              onChange={(targets) => set({ targets })}
+              everyone
+            />
+            <TargetPicker
+              label="Except"
+              value={draft.exclusions}
+              onChange={(exclusions) => set({ exclusions })}
+              everyone={false}
+            />
           </div>
           {catalogue.sections
             .filter((section) => Object.keys(settings).some((k) => known.get(k)?.section === section.key))
@@ -232,7 +311,7 @@ function Draft({
                           <SettingField
                             setting={s}
                             value={settings[s.key]}
-                            onChange={(v) => setSettings({ ...settings, [s.key]: v })}
+                            onChange={(v) => set({ [`${SETTING}${s.key}`]: v })}
                           />
                           {objection(s, settings[s.key]) && (
                             <span className="text-rust mt-1 block text-xs">
@@ -244,7 +323,7 @@ function Draft({
                           weight="bare"
                           className="justify-center px-0!"
                           aria-label={`Take ${s.title} out`}
-                          onClick={() => setSettings(without(s.key))}
+                          onClick={() => without(s.key)}
                         >
                           <X className="size-4 shrink-0" />
                         </Button>
@@ -261,7 +340,7 @@ function Draft({
       </section>
       <SettingFinder
         taken={Object.keys(settings)}
-        onAdd={(s) => setSettings({ ...settings, [s.key]: s.sensitive ? '' : s.fallback })}
+        onAdd={(s) => set({ [`${SETTING}${s.key}`]: s.sensitive ? '' : s.fallback })}
       />
     </>
   );
@@ -271,7 +350,6 @@ function Draft({
 export function ProfileEditor() {
   const { id = '' } = useParams();
   const catalogue = useCatalogue();
-  // kept here, because saving gives the draft a new version and begins its form anew
   const [rehearsing, setRehearsing] = useState<Profile>();
   const [search, setSearch] = useSearchParams();
   const close = () => {
@@ -298,12 +376,7 @@ export function ProfileEditor() {
   const shown = rehearsing ?? (search.get('rehearse') ? profile.data : undefined);
   return (
     <>
-      <Draft
-        key={`${id}-${profile.data.version}`}
-        profile={profile.data}
-        catalogue={catalogue.data}
-        onRehearse={setRehearsing}
-      />
+      <Draft key={id} profile={profile.data} catalogue={catalogue.data} onRehearse={setRehearsing} />
       {shown && <RehearsalSheet profile={shown} onClose={close} />}
     </>
   );

@@ -14,8 +14,14 @@ describe('what is in flight', () => {
       waiting: 2,
       failed: 1,
       overtaken: 2,
+      devices: 9,
     };
     expect(ofChange(change as Schemas['Change'])).toMatchObject({ done: 6, waiting: 2, failed: 1 });
+  });
+
+  it('is done with devices whose settings stayed', () => {
+    const change = { total: 2, devices: 9, done: 1, waiting: 1, failed: 0, overtaken: 0 };
+    expect(ofChange(change as Schemas['Change'])).toMatchObject({ total: 9, done: 8, waiting: 1 });
   });
 
   it('holds a delivered command to be waiting until the device says it is done', () => {

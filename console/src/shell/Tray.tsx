@@ -3,6 +3,7 @@ import { ChevronDown, ChevronUp } from 'lucide-react';
 import { useState } from 'react';
 import { Link } from 'react-router';
 import { answer, api, type Schemas } from '../api/client';
+import { UndoSheet } from '../devices/UndoSheet';
 import { Moment } from '../ui/parts';
 
 export interface Flight {
@@ -14,6 +15,8 @@ export interface Flight {
   done: number;
   waiting: number;
   failed: number;
+  /** A change that wrote into devices what can be put back. */
+  undoable?: boolean;
 }
 
 /** A change as something in flight. */
@@ -23,10 +26,12 @@ export function ofChange(c: Schemas['Change']): Flight {
     title: c.title,
     at: c.at,
     to: c.profile ? `/rules/profiles/${c.profile}` : '/devices?standing=catching-up',
-    total: c.total,
-    done: c.done + c.overtaken,
+    // devices whose settings stayed are done with at once
+    total: Math.max(c.total, c.devices),
+    done: c.done + c.overtaken + Math.max(0, c.devices - c.total),
     waiting: c.waiting,
     failed: c.failed,
+    undoable: c.undoable,
   };
 }
 
@@ -67,11 +72,12 @@ export function Tray() {
     queryFn: () => answer(api.GET('/dispatches', { params: { query: { limit: 8 } } })),
   });
   const flights = [
-    ...(changes.data?.items ?? []).filter((c) => c.total > 0).map(ofChange),
+    ...(changes.data?.items ?? []).filter((c) => c.total > 0 || c.devices > 0).map(ofChange),
     ...(dispatches.data?.items ?? []).map(ofDispatch),
   ].sort((a, b) => b.at.localeCompare(a.at));
   const moving = flights.filter((f) => f.waiting > 0);
   const head = moving[0] ?? flights[0];
+  const [undoing, setUndoing] = useState<Flight>();
   const rows = open ? flights.slice(0, 8) : head ? [head] : [];
   return (
     <footer className="border-line bg-sheet shrink-0 border-t text-sm" aria-label="Tray">
@@ -88,6 +94,11 @@ export function Tray() {
                 {f.waiting > 0 && `, ${f.waiting} waiting`}
                 {f.failed > 0 && <span className="text-rust">, {f.failed} not</span>}
               </span>
+              {f.undoable && (
+                <button type="button" className="text-brass text-xs underline" onClick={() => setUndoing(f)}>
+                  Take back
+                </button>
+              )}
               <span className="text-quiet ml-auto pr-2 text-xs">
                 <Moment at={f.at} />
               </span>
@@ -107,6 +118,7 @@ export function Tray() {
           {open ? <ChevronDown className="size-4" /> : <ChevronUp className="size-4" />}
         </button>
       </div>
+      {undoing && <UndoSheet id={undoing.key} title={undoing.title} onClose={() => setUndoing(undefined)} />}
     </footer>
   );
 }

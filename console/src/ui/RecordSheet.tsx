@@ -2,7 +2,10 @@ import { useQuery } from '@tanstack/react-query';
 import type { ReactNode } from 'react';
 import { useAct } from '../api/act';
 import { Sheet } from './Dialog';
+import { AskButton } from './AskButton';
+import type { Draft } from './draft';
 import { Button, Trouble } from './parts';
+import { SavedMeanwhile } from './SavedMeanwhile';
 
 /** The sheet one record is made or changed on. */
 export function RecordSheet(props: {
@@ -16,11 +19,18 @@ export function RecordSheet(props: {
   /** The button that deletes it, for records that are there already. */
   remove?: string;
   takeAway?: () => Promise<unknown>;
+  /** What goes with it when it is deleted. */
+  goes?: ReactNode;
+  /** The draft of a record others may save too, what the journal calls it, and its fields. */
+  draft?: Pick<Draft<Record<string, unknown>>, 'meanwhile' | 'version' | 'clashes' | 'settle'>;
+  subject?: string;
+  called?: Record<string, string>;
+  say?: (value: unknown, field: string) => string;
   onClose: () => void;
   children: ReactNode;
 }) {
   const { act, trouble, busy } = useAct(props.list);
-  const { takeAway, onClose } = props;
+  const { takeAway, onClose, draft } = props;
   return (
     <Sheet
       title={props.title}
@@ -28,22 +38,36 @@ export function RecordSheet(props: {
       actions={
         <>
           {takeAway && (
-            <Button
-              weight="danger"
+            <AskButton
+              doing={`${props.remove} ${props.title}`}
+              label={props.remove}
               className="mr-auto"
-              disabled={busy}
-              onClick={() => void act(takeAway, onClose)}
+              busy={busy}
+              trouble={trouble}
+              onYes={() => act(takeAway, onClose)}
             >
-              {props.remove}
-            </Button>
+              {props.goes}
+            </AskButton>
           )}
           <Button onClick={onClose}>Cancel</Button>
-          <Button weight="main" disabled={busy || !props.ready} onClick={() => void act(props.save, onClose)}>
+          <Button
+            weight="main"
+            disabled={busy || !props.ready || (draft?.clashes.length ?? 0) > 0}
+            onClick={() => void act(props.save, onClose)}
+          >
             {props.keep}
           </Button>
         </>
       }
     >
+      {draft && (
+        <SavedMeanwhile
+          draft={draft}
+          subject={props.subject ?? ''}
+          called={(f) => props.called?.[f] ?? f}
+          say={props.say}
+        />
+      )}
       {props.children}
       <Trouble error={trouble} />
     </Sheet>

@@ -5,18 +5,23 @@ import static dev.pinwright.cli.Context.time;
 
 import dev.pinwright.client.api.DevicesApi.APIListDevicesRequest;
 import dev.pinwright.client.model.ActivityPage;
+import dev.pinwright.client.model.Change;
 import dev.pinwright.client.model.CommandPage;
+import dev.pinwright.client.model.Confirmation;
 import dev.pinwright.client.model.DeviceChange;
 import dev.pinwright.client.model.DeviceDetail;
+import dev.pinwright.client.model.DeviceEdit;
 import dev.pinwright.client.model.DevicePage;
 import dev.pinwright.client.model.DeviceSettings;
 import dev.pinwright.client.model.DeviceSummary;
+import dev.pinwright.client.model.EditRehearsal;
 import dev.pinwright.client.model.Placement;
 import dev.pinwright.client.model.Reason;
 import dev.pinwright.client.model.TagList;
 import java.io.IOException;
 import java.nio.file.Path;
 import java.util.List;
+import java.util.function.Function;
 import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
 import picocli.CommandLine.Command;
@@ -31,7 +36,7 @@ import picocli.CommandLine.Parameters;
     synopsisSubcommandLabel = "VERB",
     description = {
       "Devices: list, show, place, settings, activity, commands, cancel, rename, tag,",
-      "retire, export, import."
+      "retire, edit, undo, export, import."
     })
 final class DeviceCommands {
   private final Context context;
@@ -291,6 +296,106 @@ final class DeviceCommands {
         () -> context.client().devices().retireDevice(d.getId(), new Reason().reason(reason)));
     context.line("%s is retired.", d.getName());
     return 0;
+  }
+
+  @Command(
+      mixinStandardHelpOptions = true,
+      description = {
+        "Places, hands over, tags, renames or retires many devices as one change.",
+        "Place, holder and tags go together; --name and --retire stand alone."
+      },
+      footer = {
+        "",
+        "Examples:",
+        "  pinwright device edit --where unit=VM-HAR --add-tag quay --dry-run",
+        "  pinwright device edit \"Kiosk 007\" \"Kiosk 008\" --unit VM-CAFE --person none",
+        "  pinwright device edit --where tag=gallery --name \"Kiosk {unit} {seq:3}\"",
+        "  pinwright device edit --where q=T10 --retire \"sold in spring\" --confirm 14"
+      })
+  int edit(
+      @Parameters(paramLabel = "DEVICE", arity = "0..*") @Nullable List<String> named,
+      @Mixin WhereOptions which,
+      @Option(names = "--unit", description = "By code; none takes it away.") @Nullable String unit,
+      @Option(names = "--site", description = "By name; none takes it away.") @Nullable String site,
+      @Option(names = "--person", description = "By login or name; none for nobody.")
+          @Nullable String person,
+      @Option(names = "--add-tag", paramLabel = "TAG") @Nullable List<String> add,
+      @Option(names = "--remove-tag", paramLabel = "TAG") @Nullable List<String> remove,
+      @Option(names = "--name", paramLabel = "PATTERN") @Nullable String pattern,
+      @Option(names = "--retire", paramLabel = "REASON") @Nullable String reason,
+      @Option(names = "--confirm", description = "The number of devices, where it is asked for.")
+          @Nullable Long confirm,
+      @Option(names = "--dry-run", description = "Only say what it would do.") boolean dryRun) {
+    DeviceEdit edit =
+        new DeviceEdit()
+            .ids(named == null ? null : named.stream().map(d -> context.device(d).getId()).toList())
+            .matching(which.filter(context))
+            .unitId(id(unit, u -> context.unit(u).getId()))
+            .siteId(id(site, s -> context.site(s).getId()))
+            .personId(id(person, p -> context.person(p).getId()))
+            .addTags(add)
+            .removeTags(remove)
+            .namePattern(pattern)
+            .retire(reason)
+            .confirmDevices(confirm);
+    if (dryRun) {
+      return rehearsed(call(() -> context.client().devices().rehearseDeviceEdit(edit)));
+    }
+    return changed(call(() -> context.client().devices().editDevices(edit)));
+  }
+
+  private static @Nullable String id(@Nullable String given, Function<String, String> find) {
+    return given == null ? null : given.equals("none") ? "" : find.apply(given);
+  }
+
+  private int rehearsed(EditRehearsal r) {
+    return context.print(
+        r,
+        () -> {
+          context.line("%d devices, %d of them not so already.", r.getDevices(), r.getChanging());
+          if (r.getSettings() != null) {
+            context.line(
+                "%d get other settings: %d gain, %d change, %d lose.",
+                r.getSettings().getChanging(),
+                r.getSettings().getGain(),
+                r.getSettings().getChange(),
+                r.getSettings().getLose());
+          }
+          Table t = new Table("DEVICE", "NOW", "THEN");
+          r.getExamples().forEach(e -> t.row(e.getName(), e.getBefore(), e.getAfter()));
+          return t;
+        });
+  }
+
+  private int changed(Change c) {
+    return context.print(
+        c,
+        () ->
+            context.line(
+                "%s: done%s",
+                c.getTitle(),
+                c.getUndoable()
+                    ? ". Take it back with: pinwright device undo " + c.getId()
+                    : "; this cannot be taken back."));
+  }
+
+  @Command(
+      mixinStandardHelpOptions = true,
+      description = "Takes a change of many devices back, wherever it still stands.")
+  int undo(
+      @Parameters(paramLabel = "CHANGE-ID") String id,
+      @Option(names = "--confirm", description = "The number of devices, where it is asked for.")
+          @Nullable Long confirm,
+      @Option(names = "--dry-run", description = "Only say what it would do.") boolean dryRun) {
+    return dryRun
+        ? rehearsed(call(() -> context.client().devices().rehearseUndo(id)))
+        : changed(
+            call(
+                () ->
+                    context
+                        .client()
+                        .devices()
+                        .undoChange(id, new Confirmation().confirmDevices(confirm))));
   }
 
   @Command(

@@ -196,7 +196,10 @@ final class ProfileCommands {
       return context.list(
           page, page.getItems(), d -> new Object[] {d.getName(), d.getId()}, "DEVICE", "ID");
     }
-    Rehearsal r = call(() -> context.client().rules().rehearseProfile(id));
+    return rehearsed(call(() -> context.client().rules().rehearseProfile(id)));
+  }
+
+  private int rehearsed(Rehearsal r) {
     return context.print(
         r,
         () -> {
@@ -305,11 +308,25 @@ final class ProfileCommands {
         "ASSIGNED TO");
   }
 
-  @Command(mixinStandardHelpOptions = true, description = "Deletes a profile no device has.")
-  int delete(@Parameters(paramLabel = "PROFILE") String name) {
+  @Command(
+      mixinStandardHelpOptions = true,
+      description = "Deletes a profile; devices that have it lose what it says.",
+      footer = {"", "Example:", "  pinwright profile delete Quay --dry-run"})
+  int delete(
+      @Parameters(paramLabel = "PROFILE") String name,
+      @Option(names = "--dry-run", description = "Only say what it would do.") boolean dryRun,
+      @Option(names = "--confirm", description = "The number of devices, where it is asked for.")
+          @Nullable Long confirm) {
     Profile p = get(name);
+    if (dryRun) {
+      return rehearsed(call(() -> context.client().rules().rehearseProfileDeletion(p.getId())));
+    }
     Context.act(
-        () -> context.client().rules().deleteProfile(p.getId(), "\"" + p.getVersion() + "\""));
+        () ->
+            context
+                .client()
+                .rules()
+                .deleteProfile(p.getId(), "\"" + p.getVersion() + "\"", confirm));
     context.line("Profile %s deleted.", p.getName());
     return 0;
   }

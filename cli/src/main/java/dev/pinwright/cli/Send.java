@@ -1,6 +1,5 @@
 package dev.pinwright.cli;
 
-import dev.pinwright.client.model.DeviceFilter;
 import dev.pinwright.client.model.Dispatch;
 import dev.pinwright.client.model.DispatchOrder;
 import dev.pinwright.client.model.DispatchPreview;
@@ -39,13 +38,7 @@ final class Send implements Callable<Integer> {
   @Option(names = "--serial", description = "By serial number, several with commas.", split = ",")
   @Nullable List<String> serials;
 
-  @Option(
-      names = "--where",
-      description = {
-        "Every device of a list: q, platform, standing, mode, ownership, tag, group, unit,",
-        "site, person or attribute."
-      })
-  @Nullable Map<String, String> where;
+  @Mixin WhereOptions which = new WhereOptions();
 
   @Option(names = "--text", description = "Text on the screen.")
   @Nullable String text;
@@ -89,7 +82,7 @@ final class Send implements Callable<Integer> {
             .reason(reason)
             .targets(targets.specs(context))
             .serials(serials)
-            .matching(matching())
+            .matching(which.filter(context))
             .expiresInMinutes(minutes)
             .confirmDevices(confirm);
     if (dryRun) {
@@ -116,36 +109,5 @@ final class Send implements Callable<Integer> {
             context.line(
                 "%s sent to %d devices. Follow with: pinwright dispatch wait %s",
                 d.getTitle(), d.getTotal(), d.getId()));
-  }
-
-  private @Nullable DeviceFilter matching() {
-    if (where == null) {
-      return null;
-    }
-    DeviceFilter filter = new DeviceFilter();
-    where.forEach(
-        (field, value) -> {
-          switch (field) {
-            case "q" -> filter.setQ(value);
-            case "platform" -> filter.setPlatform(value);
-            case "standing" -> filter.setStanding(value);
-            case "mode" -> filter.setMode(value);
-            case "ownership" -> filter.setOwnership(value);
-            case "tag" -> filter.setTag(value);
-            case "group" -> filter.setGroup(context.group(value).getId());
-            case "unit" -> filter.setUnit(context.unit(value).getId());
-            case "site" -> filter.setSite(context.site(value).getId());
-            case "person" -> filter.setPerson(context.person(value).getId());
-            case "attribute" -> filter.addAttributesItem(value);
-            default ->
-                throw new Failure(
-                    Failure.REFUSED,
-                    "There is no field '"
-                        + field
-                        + "'; there are q, platform, standing, mode, ownership, tag, group,"
-                        + " unit, site, person and attribute.");
-          }
-        });
-    return filter;
   }
 }

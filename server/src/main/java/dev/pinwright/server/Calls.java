@@ -9,6 +9,7 @@ import dev.pinwright.service.work.Page;
 import dev.pinwright.service.work.Problem;
 import dev.pinwright.service.work.Records;
 import io.javalin.http.Context;
+import java.util.Optional;
 import org.jspecify.annotations.Nullable;
 
 /** What every call needs: who is calling, what was asked, and how the answer is written. */
@@ -104,6 +105,18 @@ final class Calls {
   static String query(Context ctx, String name) {
     String value = ctx.queryParam(name);
     return value == null ? "" : value;
+  }
+
+  /** A whole number asked for; empty where it is not. */
+  static Optional<Long> number(Context ctx, String name) {
+    String text = query(ctx, name);
+    if (text.isEmpty()) {
+      return Optional.empty();
+    }
+    if (!text.matches("\\d{1,9}")) {
+      throw Problem.malformed("/" + name, name + " has to be a whole number.");
+    }
+    return Optional.of(Long.parseLong(text));
   }
 
   static Page.Request page(Context ctx) {

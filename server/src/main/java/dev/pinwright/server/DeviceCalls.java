@@ -3,6 +3,7 @@ package dev.pinwright.server;
 import static dev.pinwright.server.Calls.*;
 
 import dev.pinwright.service.Pinwright;
+import dev.pinwright.service.device.DeviceEdits;
 import dev.pinwright.service.device.DeviceFilter;
 import dev.pinwright.service.device.DeviceList;
 import dev.pinwright.service.device.DeviceSheets;
@@ -13,6 +14,7 @@ import dev.pinwright.service.work.Problem;
 import io.javalin.http.Context;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import org.jspecify.annotations.Nullable;
 
 /** Devices, groups and tags. */
@@ -80,6 +82,22 @@ final class DeviceCalls {
           devices.retire(caller(ctx), id(ctx), text(body(ctx, Reason.class).reason()));
           ctx.status(204);
         });
+    DeviceEdits edits = pinwright.deviceEdits();
+    r.post(
+        ROOT + "/device-edits/rehearsal",
+        ctx -> json(ctx, edits.rehearse(caller(ctx), body(ctx, DeviceEdits.Edit.class))));
+    r.post(
+        ROOT + "/device-edits",
+        ctx -> created(ctx, edits.edit(caller(ctx), body(ctx, DeviceEdits.Edit.class))));
+    r.post(
+        ROOT + "/changes/{id}/undo/rehearsal",
+        ctx -> json(ctx, edits.rehearseUndo(caller(ctx), id(ctx))));
+    r.post(
+        ROOT + "/changes/{id}/undo",
+        ctx ->
+            created(
+                ctx,
+                edits.undo(caller(ctx), id(ctx), body(ctx, Confirmation.class).confirmDevices())));
     r.get(ROOT + "/fleet", ctx -> json(ctx, list.fleet(caller(ctx))));
     tags(r, pinwright.tags());
     DeviceSheets sheets = pinwright.deviceSheets();
@@ -114,6 +132,8 @@ final class DeviceCalls {
           ctx.status(204);
         });
   }
+
+  private record Confirmation(Optional<Long> confirmDevices) {}
 
   private record TagName(@Nullable String name) {}
 

@@ -46,9 +46,12 @@ final class RuleCalls {
     r.delete(
         ROOT + "/profiles/{id}",
         ctx -> {
-          profiles.delete(caller(ctx), id(ctx), ifMatch(ctx));
+          publishing.delete(caller(ctx), id(ctx), ifMatch(ctx), number(ctx, "confirmDevices"));
           ctx.status(204);
         });
+    r.post(
+        ROOT + "/profiles/{id}/deletion/rehearsal",
+        ctx -> json(ctx, publishing.rehearseDeletion(caller(ctx), id(ctx))));
     r.get(
         ROOT + "/profiles/{id}/rehearsal",
         ctx -> json(ctx, publishing.rehearse(caller(ctx), id(ctx))));

@@ -9,6 +9,7 @@ import dev.pinwright.service.arrival.Joining;
 import dev.pinwright.service.bench.Bench;
 import dev.pinwright.service.bench.BenchCable;
 import dev.pinwright.service.change.Changes;
+import dev.pinwright.service.device.DeviceEdits;
 import dev.pinwright.service.device.DeviceList;
 import dev.pinwright.service.device.DeviceSheets;
 import dev.pinwright.service.device.Devices;
@@ -90,6 +91,7 @@ public final class Pinwright implements AutoCloseable {
   private final Joining joining;
   private final Arrivals arrivals;
   private final Devices devices;
+  private final DeviceEdits deviceEdits;
   private final DeviceList deviceList;
   private final DeviceSheets deviceSheets;
   private final Tags tags;
@@ -164,6 +166,7 @@ public final class Pinwright implements AutoCloseable {
     arrivals = new Arrivals(useCases);
     changes = new Changes(useCases, catalog, shapes, clock);
     devices = new Devices(useCases, catalog, shapes, changes);
+    deviceEdits = new DeviceEdits(useCases, changes);
     units = new Units(useCases, changes);
     sites = new Sites(useCases);
     people = new People(useCases);
@@ -324,6 +327,10 @@ public final class Pinwright implements AutoCloseable {
 
   public Devices devices() {
     return devices;
+  }
+
+  public DeviceEdits deviceEdits() {
+    return deviceEdits;
   }
 
   public DeviceList deviceList() {

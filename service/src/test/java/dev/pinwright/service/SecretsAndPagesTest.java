@@ -11,12 +11,15 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 import dev.pinwright.catalog.Catalogue;
 import dev.pinwright.core.catalog.Catalog;
 import dev.pinwright.core.catalog.SettingValue;
+import dev.pinwright.core.command.CommandState;
+import dev.pinwright.core.device.Mode;
 import dev.pinwright.core.target.Assignment;
 import dev.pinwright.core.target.Target;
 import dev.pinwright.service.secret.Passwords;
 import dev.pinwright.service.secret.Vault;
 import dev.pinwright.service.shape.ProfileContent;
 import dev.pinwright.service.work.Caller;
+import dev.pinwright.service.work.Json;
 import dev.pinwright.service.work.Page;
 import dev.pinwright.service.work.Problem;
 import dev.pinwright.service.work.Role;
@@ -55,6 +58,12 @@ class SecretsAndPagesTest {
     assertThat(Passwords.matches("herring and rye", hash)).isTrue();
     assertThat(Passwords.matches("herring", hash)).isFalse();
     assertThat(Passwords.matchesNobody("herring")).isFalse();
+  }
+
+  @Test
+  void aConstantOfCoreIsItsWordEvenAsAKey() {
+    assertThat(Json.write(Map.of(CommandState.DONE, Mode.WORK_PROFILE)))
+        .isEqualTo("{\"done\":\"work-profile\"}");
   }
 
   @Test

@@ -1,6 +1,7 @@
 package dev.pinwright.storage;
 
 import jakarta.persistence.LockModeType;
+import java.util.Collection;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -128,5 +129,20 @@ public final class Tx {
         String.class,
         "select cast(pg_notify(:channel, :payload) as text)",
         Map.of("channel", Notices.CHANNEL, "payload", topic + " " + payload));
+  }
+
+  /** {@link #notice}, once for each of many payloads. */
+  public void notices(String topic, Collection<String> payloads) {
+    column(
+        String.class,
+        "select cast(pg_notify(:channel, :topic || ' ' || p) as text)"
+            + " from unnest(cast(:payloads as text[])) p",
+        Map.of(
+            "channel",
+            Notices.CHANNEL,
+            "topic",
+            topic,
+            "payloads",
+            payloads.toArray(String[]::new)));
   }
 }

@@ -161,7 +161,7 @@ class MovesTest {
             tx -> {
               TestDatabase.device(tx, "QUAY");
               tx.execute("update device set retired_at = now()", Map.of());
-              new DeviceStates(tx).retire("QUAY", "lost");
+              new DeviceStates(tx).retire(List.of("QUAY"), "lost");
               published(tx, "p", 1, to(EVERYONE));
               return layers(tx);
             });
@@ -357,7 +357,7 @@ class MovesTest {
                     }));
     database.run(
         tx -> {
-          new DeviceStates(tx).retire("QUAY", "lost");
+          new DeviceStates(tx).retire(List.of("QUAY"), "lost");
           publication.start();
           waitFor(publication, 300);
         });

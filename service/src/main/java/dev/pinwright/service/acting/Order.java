@@ -10,6 +10,7 @@ import dev.pinwright.service.work.ManyLines;
 import dev.pinwright.service.work.Problem;
 import dev.pinwright.storage.Tx;
 import dev.pinwright.storage.acting.DispatchStore;
+import dev.pinwright.storage.query.Selection;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
@@ -57,7 +58,8 @@ public record Order(
         throw Problem.malformed(
             "/serials", "No device has the serial " + String.join(", ", unknown) + ".");
       }
-      store.gather(targets, serials, matching.map(m -> m.query(tx)));
+      Selection selected = new Selection(tx).targets(targets).serials(serials);
+      matching.ifPresent(m -> selected.matching(m.query(tx)));
     }
   }
 

@@ -22,6 +22,7 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 
 /**
  * The one way to move desired trees, whatever moves them: a publication, members, tags, a place, a
@@ -41,7 +42,13 @@ public final class Changes {
     this.clock = clock;
   }
 
-  /** A change and how far devices are with it. */
+  /**
+   * A change and how far devices are with it.
+   *
+   * @param total devices whose settings it moved
+   * @param devices devices it was about, those whose settings stayed included
+   * @param undoable whether what it wrote into devices can be put back
+   */
   public record Change(
       String id,
       String title,
@@ -53,7 +60,9 @@ public final class Changes {
       long done,
       long waiting,
       long failed,
-      long overtaken) {}
+      long overtaken,
+      long devices,
+      boolean undoable) {}
 
   /** What would become of devices, worked out and not stored. */
   public final class Proposal {
@@ -132,17 +141,14 @@ public final class Changes {
 
     /** Does it, as a change the tray follows; the devices are woken when this is committed. */
     public ChangeRow apply(Caller caller, String title) {
-      ChangeRow change = new ChangeRow();
-      change.id = UlidCreator.getMonotonicUlid().toString();
-      change.title = title;
-      change.at = clock.instant();
-      change.actor = caller.login();
+      ChangeRow change = row(caller, title);
       draft.ifPresent(
           d -> {
             change.profileId = d.profileId();
             change.version = d.version();
           });
       change.total = (int) shapes.apply(tx, moves, kinds, worked, Optional.of(change.id));
+      change.devices = change.total;
       tx.insert(change);
       if (change.total > 0) {
         Wakes.change(tx, change.id);
@@ -151,12 +157,12 @@ public final class Changes {
     }
 
     /** {@link #apply}, and nothing at all when no device gets another desired tree. */
-    public void applyIfAny(Caller caller, String title) {
+    public Optional<ChangeRow> applyIfAny(Caller caller, String title) {
       if (worked.stream().anyMatch(m -> !m.edits().isEmpty())) {
-        apply(caller, title);
-      } else {
-        shapes.apply(tx, moves, kinds, worked, Optional.empty());
+        return Optional.of(apply(caller, title));
       }
+      shapes.apply(tx, moves, kinds, worked, Optional.empty());
+      return Optional.empty();
     }
   }
 
@@ -185,6 +191,22 @@ public final class Changes {
     return new Proposal(tx, Moves.ofUnit(tx, unitId), Optional.empty());
   }
 
+  /** Puts a change on file that moves no settings. */
+  public ChangeRow record(Tx tx, Caller caller, String title) {
+    ChangeRow change = row(caller, title);
+    tx.insert(change);
+    return change;
+  }
+
+  private ChangeRow row(Caller caller, String title) {
+    ChangeRow change = new ChangeRow();
+    change.id = UlidCreator.getMonotonicUlid().toString();
+    change.title = title;
+    change.at = clock.instant();
+    change.actor = caller.login();
+    return change;
+  }
+
   /** Changes, newest first, with their progress. */
   public Page<Change> page(Caller caller, Page.Request page) {
     String[] c = page.parts(Page.Part.TEXT);
@@ -193,8 +215,12 @@ public final class Changes {
           ChangeStore store = new ChangeStore(tx);
           List<ChangeRow> rows = store.page(c.length == 0 ? "~" : c[0], page.limit() + 1);
           Map<String, Progress> progress = store.progress(rows);
+          Set<String> undoable = store.undoable(rows);
           return Page.of(
-              rows, page.limit(), r -> change(r, progress.get(r.id)), r -> Page.cursor(r.id));
+              rows,
+              page.limit(),
+              r -> change(r, progress.get(r.id), undoable.contains(r.id)),
+              r -> Page.cursor(r.id));
         });
   }
 
@@ -209,10 +235,14 @@ public final class Changes {
 
   /** How far devices are with a change. */
   public static Change follow(Tx tx, ChangeRow row) {
-    return change(row, new ChangeStore(tx).progress(List.of(row)).get(row.id));
+    ChangeStore store = new ChangeStore(tx);
+    return change(
+        row,
+        store.progress(List.of(row)).get(row.id),
+        store.undoable(List.of(row)).contains(row.id));
   }
 
-  private static Change change(ChangeRow r, Progress p) {
+  private static Change change(ChangeRow r, Progress p, boolean undoable) {
     return new Change(
         r.id,
         r.title,
@@ -224,6 +254,8 @@ public final class Changes {
         p.done(),
         p.waiting(),
         p.failed(),
-        p.overtaken());
+        p.overtaken(),
+        r.devices,
+        undoable);
   }
 }

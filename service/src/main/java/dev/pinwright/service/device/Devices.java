@@ -312,7 +312,7 @@ public final class Devices {
           if (row.retiredAt != null) {
             throw Problem.conflict("retired-already", row.name + " is retired already.");
           }
-          Retirement.retire(act.tx(), row, reason.strip(), act.now());
+          Retirement.retire(act.tx(), id, reason.strip(), act.now());
           act.done(Noun.DEVICE, "retired", id, row.name + " retired: " + reason);
         });
   }

@@ -6,6 +6,7 @@ import dev.pinwright.storage.Tx;
 import dev.pinwright.storage.device.DeviceStates;
 import dev.pinwright.storage.device.DeviceStates.Waiting;
 import java.util.ArrayList;
+import java.util.Collection;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
@@ -93,9 +94,9 @@ public final class Wakes implements AutoCloseable {
     tx.notice(TOPIC, "dispatch:" + dispatchId);
   }
 
-  /** Closes a device's socket, wherever it is. */
-  public static void drop(Tx tx, String deviceId) {
-    tx.notice("drop", deviceId);
+  /** Closes devices' sockets, wherever they are, when the transaction commits. */
+  public static void drop(Tx tx, Collection<String> deviceIds) {
+    tx.notices("drop", deviceIds);
   }
 
   /** A device has connected; it is woken at once if something is outstanding. */

@@ -227,26 +227,6 @@ public final class Profiles {
     return targets;
   }
 
-  /**
-   * Deletes a profile that no device has.
-   *
-   * @throws Problem 409 while it is assigned
-   */
-  public void delete(Caller caller, String id, int version) {
-    useCases.run(
-        caller,
-        act -> {
-          ProfileRow row = locked(act.tx(), id, version);
-          if (new ProfileStore(act.tx()).assigned(id)) {
-            throw Problem.conflict(
-                "still-assigned",
-                row.name + " is still assigned; take its targets away and publish that first.");
-          }
-          act.tx().delete(row);
-          act.done(Noun.PROFILE, "deleted", id, "Profile " + row.name + " deleted");
-        });
-  }
-
   private Detail view(Tx tx, ProfileRow row) {
     ProfileContent content = ProfileContent.load(row.draft, vault);
     return new Detail(

@@ -3,6 +3,7 @@ package dev.pinwright.service.rules;
 import com.fasterxml.jackson.databind.JsonNode;
 import dev.pinwright.core.catalog.Catalog;
 import dev.pinwright.core.change.Rehearsal;
+import dev.pinwright.core.target.Assignment;
 import dev.pinwright.service.change.Changes;
 import dev.pinwright.service.secret.Vault;
 import dev.pinwright.service.shape.ProfileContent;
@@ -119,6 +120,44 @@ public final class Publishing {
         row.name + " version " + v.number + " published; " + change.total + " devices change");
     act.touch(Noun.CHANGE, Noun.DEVICE);
     return new Published(v.number, Changes.follow(tx, change));
+  }
+
+  /** Shows what deleting a profile would do. Nothing is stored and nobody has to wait. */
+  public Rehearsal rehearseDeletion(Caller caller, String id) {
+    return useCases.snapshot(
+        tx -> changes.ofProfile(tx, nothing(Profiles.row(tx, id))).rehearsal());
+  }
+
+  /** The profile saying nothing to anybody. */
+  private static Shapes.Unpublished nothing(ProfileRow row) {
+    int next = row.publishedVersion == null ? 1 : row.publishedVersion + 1;
+    return new Shapes.Unpublished(
+        row.id, next, row.name, new ProfileContent(Map.of(), Assignment.NOBODY));
+  }
+
+  /**
+   * Deletes a profile: devices that have it lose what it says, as one change.
+   *
+   * @param confirmDevices the number of devices that change, when the rehearsal asks for it
+   * @throws Problem 409 when the number is asked for and not right, 412 when someone else changed
+   *     the profile meanwhile
+   */
+  public void delete(Caller caller, String id, int version, Optional<Long> confirmDevices) {
+    useCases.run(
+        caller,
+        act -> {
+          ProfileRow row = Profiles.locked(act.tx(), id, version);
+          Moves.aloneWithRules(act.tx());
+          changes
+              .ofProfile(act.tx(), nothing(row))
+              .confirmed(confirmDevices, "delete it")
+              .applyIfAny(caller, "Delete " + row.name)
+              // there is nothing to look at any more
+              .ifPresent(change -> change.profileId = null);
+          act.tx().delete(row);
+          act.done(Noun.PROFILE, "deleted", id, "Profile " + row.name + " deleted");
+          act.touch(Noun.CHANGE, Noun.DEVICE);
+        });
   }
 
   /** Published versions, newest first. */

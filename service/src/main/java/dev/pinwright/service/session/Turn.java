@@ -325,7 +325,7 @@ final class Turn {
   }
 
   private static void leave(UseCases.Act act, DeviceRow device) {
-    Retirement.retire(act.tx(), device, "its holder ended management", act.now());
+    Retirement.retire(act.tx(), device.id, "its holder ended management", act.now());
     act.done(
         Noun.DEVICE, "retired", device.id, device.name + " retired: its holder ended management");
   }

@@ -28,6 +28,7 @@ final class CoreJson extends SimpleModule {
     super("core");
     addSerializer(SettingValue.class, new Value());
     addSerializer(OsVersion.class, ToStringSerializer.instance);
+    addKeySerializer(Enum.class, new WordAsKey());
     setSerializerModifier(new WordsForEnums());
     setDeserializerModifier(new EnumsFromWords());
   }
@@ -96,6 +97,19 @@ final class CoreJson extends SimpleModule {
       } catch (IllegalArgumentException e) {
         throw new JsonMappingException(in, String.valueOf(e.getMessage()), e);
       }
+    }
+  }
+
+  @SuppressWarnings("rawtypes")
+  private static final class WordAsKey extends StdSerializer<Enum> {
+    WordAsKey() {
+      super(Enum.class);
+    }
+
+    @Override
+    public void serialize(Enum value, JsonGenerator out, SerializerProvider provider)
+        throws IOException {
+      out.writeFieldName(Words.of(value));
     }
   }
 

@@ -193,16 +193,30 @@ class PublishingTest {
   }
 
   @Test
-  void aProfileInUseIsDeletedOnlyAfterItIsTakenAway() {
-    node.join(code, "AR10-0001");
+  void deletingAProfileTakesWhatItSaysFromItsDevicesAsOneChange() {
+    String device = node.join(code, "AR10-0001");
     Profiles.Detail draft = node.draft(LENGTH_6);
     node.publish(draft);
     int version = profiles().get(OWNER, draft.id()).version();
-    assertThatThrownBy(() -> profiles().delete(OWNER, draft.id(), version))
-        .hasMessageContaining("still assigned");
-    node.publish(change(draft, "{\"targets\":[]}"));
-    profiles().delete(OWNER, draft.id(), profiles().get(OWNER, draft.id()).version());
+    assertThat(publishing().rehearseDeletion(READER, draft.id()).lose()).isEqualTo(1);
+    assertThat(node.pinwright.devices().settings(READER, device).inEffect()).hasSize(1);
+    publishing().delete(OWNER, draft.id(), version, Optional.empty());
+    assertThat(node.pinwright.devices().settings(READER, device).inEffect()).isEmpty();
     assertThatThrownBy(() -> profiles().get(OWNER, draft.id())).isInstanceOf(Problem.class);
+    Changes.Change change =
+        node.pinwright.changes().page(READER, new Page.Request("", 1)).items().get(0);
+    assertThat(change.title()).isEqualTo("Delete Gallery");
+    assertThat(change.total()).isEqualTo(1);
+    assertThat(change.profile()).isEmpty();
+  }
+
+  @Test
+  void whoeverDeletesHasToHaveSeenTheProfileAsItIs() {
+    Profiles.Detail draft = node.draft(LENGTH_6);
+    change(draft, "{\"description\":\"for the quay\"}");
+    assertThatThrownBy(
+            () -> publishing().delete(OWNER, draft.id(), draft.version(), Optional.empty()))
+        .isInstanceOfSatisfying(Problem.class, p -> assertThat(p.status()).isEqualTo(412));
   }
 
   @Test

@@ -2,10 +2,7 @@ package dev.pinwright.storage.acting;
 
 import dev.pinwright.core.Words;
 import dev.pinwright.core.command.Reach;
-import dev.pinwright.core.query.DeviceQuery;
-import dev.pinwright.core.target.Target;
 import dev.pinwright.storage.Tx;
-import dev.pinwright.storage.query.DeviceCondition;
 import dev.pinwright.storage.row.DispatchRow;
 import java.util.Collection;
 import java.util.List;
@@ -28,39 +25,6 @@ public final class DispatchStore {
         "select s from unnest(cast(:s as text[])) s where not exists"
             + " (select 1 from device d where d.serial = s and d.retired_at is null) limit 20",
         Map.of("s", serials.toArray(String[]::new)));
-  }
-
-  /** Gathers the devices an order is for, once each, until the transaction ends. */
-  public void gather(
-      Collection<Target> targets, Collection<String> serials, Optional<DeviceQuery> matching) {
-    tx.execute(
-        "create temporary table if not exists aimed (device_id text) on commit delete rows",
-        Map.of());
-    tx.execute(
-        """
-        insert into aimed
-        select distinct dt.device_id from device_target dt
-          join unnest(cast(:kinds as text[]), cast(:refs as text[])) t(kind, ref)
-            on t.kind = dt.kind and t.ref = dt.ref
-          join device d on d.id = dt.device_id and d.retired_at is null
-        union
-        select id from device where serial = any(cast(:serials as text[])) and retired_at is null
-        """,
-        Map.of(
-            "kinds", targets.stream().map(t -> Words.of(t.kind())).toArray(String[]::new),
-            "refs", targets.stream().map(Target::ref).toArray(String[]::new),
-            "serials", serials.toArray(String[]::new)));
-    matching.map(DeviceCondition::of).ifPresent(this::add);
-  }
-
-  private void add(DeviceCondition condition) {
-    tx.execute(
-        "insert into aimed select d.id from "
-            + DeviceCondition.FROM
-            + " where "
-            + condition.sql()
-            + " and not exists (select 1 from aimed a where a.device_id = d.id)",
-        condition.parameters());
   }
 
   /** The devices gathered, by what they are. */

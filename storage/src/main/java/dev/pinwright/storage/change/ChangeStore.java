@@ -10,6 +10,7 @@ import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 
 /** Changes on file, and how far devices are with them. */
 public final class ChangeStore {
@@ -52,5 +53,16 @@ public final class ChangeStore {
     changes.forEach(
         c -> out.put(c.id, Progress.of(c.total, standings.getOrDefault(c.id, Map.of()))));
     return out;
+  }
+
+  /** Which of these wrote into devices what can be put back, and was not taken back yet. */
+  public Set<String> undoable(Collection<ChangeRow> changes) {
+    return Set.copyOf(
+        tx.column(
+            String.class,
+            "select c.id from change c where c.id = any(cast(:ids as text[]))"
+                + " and c.undone_by is null"
+                + " and exists (select 1 from change_before b where b.change_id = c.id)",
+            Map.of("ids", changes.stream().map(c -> c.id).toArray(String[]::new))));
   }
 }

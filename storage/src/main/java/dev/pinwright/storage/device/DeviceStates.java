@@ -7,6 +7,7 @@ import dev.pinwright.core.tree.Refused;
 import dev.pinwright.storage.Tx;
 import dev.pinwright.storage.change.Moves;
 import java.time.Instant;
+import java.util.Collection;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
@@ -101,12 +102,12 @@ public final class DeviceStates {
     return p;
   }
 
-  /** The end of a device's management. */
-  public void retire(String deviceId, String reason) {
+  /** The end of devices' management. */
+  public void retire(Collection<String> deviceIds, String reason) {
     tx.execute(
         "update device_state set standing = 'retired', standing_reason = :reason"
-            + " where device_id = :d",
-        Map.of("d", deviceId, "reason", reason));
+            + " where device_id = any(cast(:ids as text[]))",
+        Map.of("ids", deviceIds.toArray(String[]::new), "reason", reason));
   }
 
   /**

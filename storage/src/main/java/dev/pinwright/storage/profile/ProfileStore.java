@@ -63,12 +63,6 @@ public final class ProfileStore {
         .findFirst();
   }
 
-  /** Whether a published version is assigned to anything. */
-  public boolean assigned(String id) {
-    return tx.any(
-        "select 1 from assignment where profile_id = :p and not excluded", Map.of("p", id));
-  }
-
   /** The number of a publication: later ones are higher, over all profiles. */
   public long nextPublication() {
     return tx.value("select nextval('publication')", Long.class, Map.of());

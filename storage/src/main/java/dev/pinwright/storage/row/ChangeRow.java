@@ -19,7 +19,15 @@ public class ChangeRow {
 
   public Integer version;
 
+  /** Devices whose settings it moved. */
   public int total;
+
+  /** Devices it was about. */
+  public int devices;
+
+  public String undoes;
+
+  public String undoneBy;
 
   public Instant at;
 

@@ -1,0 +1,355 @@
+package dev.pinwright.service.device;
+
+import dev.pinwright.core.change.Rehearsal;
+import dev.pinwright.core.device.Renaming;
+import dev.pinwright.core.intake.NamePattern;
+import dev.pinwright.core.organisation.TagList;
+import dev.pinwright.service.change.Changes;
+import dev.pinwright.service.usecase.Noun;
+import dev.pinwright.service.usecase.UseCases;
+import dev.pinwright.service.work.Caller;
+import dev.pinwright.service.work.Known;
+import dev.pinwright.service.work.Problem;
+import dev.pinwright.storage.Tx;
+import dev.pinwright.storage.change.ChangeStore;
+import dev.pinwright.storage.change.EditStore;
+import dev.pinwright.storage.change.Moves;
+import dev.pinwright.storage.naming.SequenceStore;
+import dev.pinwright.storage.query.Selection;
+import dev.pinwright.storage.row.ChangeRow;
+import dev.pinwright.storage.row.PersonRow;
+import dev.pinwright.storage.row.SiteRow;
+import dev.pinwright.storage.row.UnitRow;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+
+/**
+ * Many devices edited at once: those named, or all that match a list. Rehearsed first, then done as
+ * one change, which can be taken back but for retiring.
+ */
+public final class DeviceEdits {
+  private static final int MOST_NAMED = 10_000;
+  private static final long MOST_RENAMED = 20_000;
+  private static final int EXAMPLES = 20;
+  private static final int LONGEST_REASON = 300;
+
+  private final UseCases useCases;
+  private final Changes changes;
+
+  public DeviceEdits(UseCases useCases, Changes changes) {
+    this.useCases = useCases;
+    this.changes = changes;
+  }
+
+  /**
+   * An edit as written. Place, holder and tags go together; a rename and a retirement stand alone.
+   *
+   * @param ids devices by id
+   * @param matching every device of a list, besides those named
+   * @param unitId where they belong from now on; empty for nowhere, absent to leave it as it is
+   * @param siteId as {@code unitId}
+   * @param personId who holds them; empty for nobody
+   * @param addTags tags they get besides those they have
+   * @param removeTags tags they no longer have
+   * @param namePattern what they are called, see {@link NamePattern}
+   * @param retire why they are retired
+   * @param confirmDevices how many devices it is, where the rehearsal asks for it
+   */
+  public record Edit(
+      Optional<List<String>> ids,
+      Optional<DeviceFilter.Written> matching,
+      Optional<String> unitId,
+      Optional<String> siteId,
+      Optional<String> personId,
+      Optional<List<String>> addTags,
+      Optional<List<String>> removeTags,
+      Optional<String> namePattern,
+      Optional<String> retire,
+      Optional<Long> confirmDevices) {
+
+    private boolean places() {
+      return unitId.isPresent() || siteId.isPresent() || personId.isPresent();
+    }
+
+    private boolean tags() {
+      return addTags.isPresent() || removeTags.isPresent();
+    }
+
+    private Kind kind() {
+      int kinds =
+          (places() || tags() ? 1 : 0)
+              + (namePattern.isPresent() ? 1 : 0)
+              + (retire.isPresent() ? 1 : 0);
+      if (kinds != 1) {
+        throw Problem.malformed(
+            "",
+            kinds == 0
+                ? "Say what to do: a place, a holder, tags, a name pattern, or retire."
+                : "Rename and retire by themselves, apart from place, holder and tags.");
+      }
+      if (ids.isEmpty() && matching.isEmpty()) {
+        throw Problem.malformed("/ids", "Say which devices: ids or matching.");
+      }
+      if (ids.map(List::size).orElse(0) > MOST_NAMED) {
+        throw Problem.malformed("/ids", "Name at most 10000 devices, or match them.");
+      }
+      if (retire.isPresent()) {
+        return Kind.RETIRE;
+      }
+      if (namePattern.isPresent()) {
+        return Kind.RENAME;
+      }
+      return places() ? Kind.PLACE : Kind.TAG;
+    }
+
+    private Selection select(Tx tx) {
+      Selection selected = new Selection(tx).ids(ids.orElse(List.of()));
+      matching.ifPresent(m -> selected.matching(m.query(tx)));
+      return selected;
+    }
+  }
+
+  private enum Kind {
+    PLACE("Place", "placed"),
+    TAG("Tag", "tagged"),
+    RENAME("Rename", "renamed"),
+    RETIRE("Retire", "retired");
+
+    private final String title;
+    private final String verb;
+
+    Kind(String title, String verb) {
+      this.title = title;
+      this.verb = verb;
+    }
+  }
+
+  /**
+   * What an edit would do.
+   *
+   * @param devices devices it is for
+   * @param changing those that are not so already
+   * @param examples some of these, with what they are like now and would be
+   * @param settings what becomes of their settings; absent where it cannot be other settings
+   * @param confirmDevices when present, this number has to be repeated
+   */
+  public record Rehearsed(
+      long devices,
+      long changing,
+      List<EditStore.Example> examples,
+      Optional<Rehearsal> settings,
+      Optional<Long> confirmDevices) {}
+
+  /** What was worked out in a transaction that may still be rolled back. */
+  private record Worked(Rehearsed rehearsed, Optional<Changes.Proposal> proposal) {}
+
+  /** Says what an edit would do; nothing is stored. */
+  public Rehearsed rehearse(Caller caller, Edit edit) {
+    Kind kind = edit.kind();
+    return useCases.rehearse(caller, act -> work(act, edit, kind).rehearsed());
+  }
+
+  /**
+   * Does it, as one change.
+   *
+   * @throws Problem 400 for an edit that cannot be right, 409 when it is for no device, or the
+   *     number of devices is asked for and not right
+   */
+  public Changes.Change edit(Caller caller, Edit edit) {
+    Kind kind = edit.kind();
+    return useCases.act(
+        caller,
+        act -> {
+          Worked worked = work(act, edit, kind);
+          Rehearsed r = worked.rehearsed();
+          confirmed(r, edit.confirmDevices());
+          String what =
+              kind.title + " " + r.devices() + (r.devices() == 1 ? " device" : " devices");
+          ChangeRow change = apply(act, worked.proposal(), what, r.changing());
+          if (kind != Kind.RETIRE) {
+            EditStore store = new EditStore(act.tx());
+            store.keep(change.id);
+            store.tell(act.now(), kind.verb, what + " at once");
+          }
+          told(act, change, kind.verb, what + edit.retire().map(w -> "; reason: " + w).orElse(""));
+          return Changes.follow(act.tx(), change);
+        });
+  }
+
+  private static void confirmed(Rehearsed r, Optional<Long> repeated) {
+    if (r.devices() == 0) {
+      throw Problem.conflict("no-devices", "This is for no device.");
+    }
+    if (r.confirmDevices().isPresent() && !r.confirmDevices().equals(repeated)) {
+      throw Problem.conflict(
+              "confirm-devices",
+              "This is for " + r.devices() + " devices; repeat that number to do it.")
+          .with("confirmDevices", r.devices());
+    }
+  }
+
+  private ChangeRow apply(
+      UseCases.Act act, Optional<Changes.Proposal> proposal, String title, long devices) {
+    ChangeRow change =
+        proposal.isPresent()
+            ? proposal.get().apply(act.caller(), title)
+            : changes.record(act.tx(), act.caller(), title);
+    change.devices = (int) devices;
+    act.tx().flush();
+    return change;
+  }
+
+  private static void told(UseCases.Act act, ChangeRow change, String verb, String summary) {
+    act.done(Noun.DEVICE, verb, Noun.CHANGE, change.id, summary);
+    act.touch(Noun.TAG, Noun.DISPATCH);
+  }
+
+  private Worked work(UseCases.Act act, Edit edit, Kind kind) {
+    Tx tx = act.tx();
+    Moves.besideRules(tx);
+    Selection selected = edit.select(tx);
+    List<String> ids = selected.hold();
+    EditStore store = new EditStore(tx);
+    store.remember();
+    Optional<Changes.Proposal> proposal = Optional.empty();
+    long changing = ids.size();
+    switch (kind) {
+      case RETIRE -> {
+        String reason = edit.retire().orElseThrow().strip();
+        if (reason.isEmpty() || reason.length() > LONGEST_REASON) {
+          throw Problem.malformed("/retire", "Say why they are retired, in 1 to 300 characters.");
+        }
+        Retirement.retire(tx, selected, reason, act.now());
+      }
+      case RENAME -> rename(tx, edit, ids.size(), act);
+      default -> {
+        write(tx, edit, store);
+        proposal = Optional.of(changes.ofDevices(tx, ids));
+      }
+    }
+    List<EditStore.Example> examples = List.of();
+    if (kind != Kind.RETIRE) {
+      changing = store.changed();
+      examples = store.examples(EXAMPLES);
+    }
+    boolean ask = ids.size() >= Rehearsal.CONFIRM_FROM || kind == Kind.RETIRE && ids.size() > 1;
+    return new Worked(
+        new Rehearsed(
+            ids.size(),
+            changing,
+            examples,
+            proposal.map(Changes.Proposal::rehearsal).filter(r -> r.changing() > 0),
+            ask ? Optional.of((long) ids.size()) : Optional.empty()),
+        proposal);
+  }
+
+  private static void write(Tx tx, Edit edit, EditStore store) {
+    edit.unitId().ifPresent(id -> Known.id(tx, UnitRow.class, "unit", id));
+    edit.siteId().ifPresent(id -> Known.id(tx, SiteRow.class, "site", id));
+    edit.personId().ifPresent(id -> Known.id(tx, PersonRow.class, "person", id));
+    store.place(edit.unitId(), edit.siteId(), edit.personId());
+    store.tag(
+        Known.tags(edit.addTags().orElse(List.of())),
+        Known.tags(edit.removeTags().orElse(List.of())));
+    store
+        .overTagged(TagList.MOST)
+        .ifPresent(
+            name -> {
+              throw Problem.malformed(
+                  "/addTags",
+                  name + " would have more than " + TagList.MOST + " tags, which is the most.");
+            });
+  }
+
+  private static void rename(Tx tx, Edit edit, long devices, UseCases.Act act) {
+    NamePattern pattern =
+        Problem.reading("/namePattern", () -> new NamePattern(edit.namePattern().orElseThrow()));
+    if (devices > MOST_RENAMED) {
+      throw Problem.malformed("/matching", "At most 20000 devices are renamed at once.");
+    }
+    EditStore store = new EditStore(tx);
+    SequenceStore sequences = new SequenceStore(tx);
+    Map<String, Long> last = new HashMap<>();
+    List<Renaming.Renamed> renamed =
+        Renaming.of(
+            pattern,
+            store.facts(),
+            key -> {
+              long next = last.computeIfAbsent(key, k -> sequences.hold(k, 1)) + 1;
+              last.put(key, next);
+              return next;
+            },
+            store.otherNames());
+    store.rename(renamed, act.now());
+  }
+
+  // ---- taking back
+  // -------------------------------------------------------------------------------
+
+  /** Says what taking a change back would do; nothing is stored. */
+  public Rehearsed rehearseUndo(Caller caller, String changeId) {
+    return useCases.rehearse(caller, act -> undo(act, changeId).rehearsed());
+  }
+
+  /**
+   * Puts back what a change wrote, wherever it still stands as the change left it.
+   *
+   * @throws Problem 409 when there is nothing to put back, or the number of devices is asked for
+   */
+  public Changes.Change undo(Caller caller, String changeId, Optional<Long> confirmDevices) {
+    return useCases.act(
+        caller,
+        act -> {
+          ChangeRow undone =
+              act.tx()
+                  .lock(ChangeRow.class, changeId)
+                  .orElseThrow(() -> Problem.notFound("change", changeId));
+          Worked worked = undo(act, changeId);
+          confirmed(worked.rehearsed(), confirmDevices);
+          String title = "Take back: " + undone.title;
+          ChangeRow change = apply(act, worked.proposal(), title, worked.rehearsed().changing());
+          change.undoes = changeId;
+          undone.undoneBy = change.id;
+          act.tx().flush();
+          EditStore store = new EditStore(act.tx());
+          store.keep(change.id);
+          store.tell(act.now(), "taken-back", title);
+          told(act, change, "taken-back", title);
+          return Changes.follow(act.tx(), change);
+        });
+  }
+
+  private Worked undo(UseCases.Act act, String changeId) {
+    Tx tx = act.tx();
+    ChangeRow change =
+        new ChangeStore(tx).find(changeId).orElseThrow(() -> Problem.notFound("change", changeId));
+    if (change.undoneBy != null) {
+      throw Problem.conflict("undone-already", "This change was taken back already.");
+    }
+    EditStore store = new EditStore(tx);
+    List<String> wrote = store.devices(changeId);
+    if (wrote.isEmpty()) {
+      throw Problem.conflict(
+          "not-undoable", "This change wrote nothing into devices that could be put back.");
+    }
+    Moves.besideRules(tx);
+    Selection selected = new Selection(tx).ids(wrote);
+    List<String> ids = selected.hold();
+    store.remember();
+    store.putBack(changeId);
+    Changes.Proposal proposal = changes.ofDevices(tx, ids);
+    long changing = store.changed();
+    return new Worked(
+        new Rehearsed(
+            ids.size(),
+            changing,
+            store.examples(EXAMPLES),
+            Optional.of(proposal.rehearsal()).filter(r -> r.changing() > 0),
+            ids.size() >= Rehearsal.CONFIRM_FROM
+                ? Optional.of((long) ids.size())
+                : Optional.empty()),
+        Optional.of(proposal));
+  }
+}
