@@ -352,7 +352,9 @@ final class DeviceCommands {
     return context.print(
         r,
         () -> {
-          context.line("%d devices, %d of them not so already.", r.getDevices(), r.getChanging());
+          context.line(
+              "%d %s, %d not so already.",
+              r.getDevices(), r.getDevices() == 1 ? "device" : "devices", r.getChanging());
           if (r.getSettings() != null) {
             context.line(
                 "%d get other settings: %d gain, %d change, %d lose.",

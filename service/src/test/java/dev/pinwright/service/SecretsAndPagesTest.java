@@ -8,6 +8,7 @@ import static org.assertj.core.api.Assertions.assertThatIllegalArgumentException
 import static org.assertj.core.api.Assertions.assertThatIllegalStateException;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
+import com.fasterxml.jackson.core.type.TypeReference;
 import dev.pinwright.catalog.Catalogue;
 import dev.pinwright.core.catalog.Catalog;
 import dev.pinwright.core.catalog.SettingValue;
@@ -64,6 +65,10 @@ class SecretsAndPagesTest {
   void aConstantOfCoreIsItsWordEvenAsAKey() {
     assertThat(Json.write(Map.of(CommandState.DONE, Mode.WORK_PROFILE)))
         .isEqualTo("{\"done\":\"work-profile\"}");
+    assertThat(
+            Json.read(
+                "{\"done\":\"work-profile\"}", new TypeReference<Map<CommandState, Mode>>() {}))
+        .containsEntry(CommandState.DONE, Mode.WORK_PROFILE);
   }
 
   @Test

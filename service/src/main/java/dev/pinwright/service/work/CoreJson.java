@@ -9,10 +9,12 @@ import com.fasterxml.jackson.databind.JavaType;
 import com.fasterxml.jackson.databind.JsonDeserializer;
 import com.fasterxml.jackson.databind.JsonMappingException;
 import com.fasterxml.jackson.databind.JsonSerializer;
+import com.fasterxml.jackson.databind.KeyDeserializer;
 import com.fasterxml.jackson.databind.SerializationConfig;
 import com.fasterxml.jackson.databind.SerializerProvider;
 import com.fasterxml.jackson.databind.deser.BeanDeserializerModifier;
 import com.fasterxml.jackson.databind.deser.std.StdDeserializer;
+import com.fasterxml.jackson.databind.module.SimpleKeyDeserializers;
 import com.fasterxml.jackson.databind.module.SimpleModule;
 import com.fasterxml.jackson.databind.ser.BeanSerializerModifier;
 import com.fasterxml.jackson.databind.ser.std.StdSerializer;
@@ -21,6 +23,7 @@ import dev.pinwright.core.Words;
 import dev.pinwright.core.catalog.SettingValue;
 import dev.pinwright.core.device.OsVersion;
 import java.io.IOException;
+import org.jspecify.annotations.Nullable;
 
 /** How core's own types read in JSON: enums as their words, versions and values as they are. */
 final class CoreJson extends SimpleModule {
@@ -29,6 +32,7 @@ final class CoreJson extends SimpleModule {
     addSerializer(SettingValue.class, new Value());
     addSerializer(OsVersion.class, ToStringSerializer.instance);
     addKeySerializer(Enum.class, new WordAsKey());
+    setKeyDeserializers(new KeysFromWords());
     setSerializerModifier(new WordsForEnums());
     setDeserializerModifier(new EnumsFromWords());
   }
@@ -110,6 +114,25 @@ final class CoreJson extends SimpleModule {
     public void serialize(Enum value, JsonGenerator out, SerializerProvider provider)
         throws IOException {
       out.writeFieldName(Words.of(value));
+    }
+  }
+
+  private static final class KeysFromWords extends SimpleKeyDeserializers {
+    private static final long serialVersionUID = 1L;
+
+    @Override
+    @SuppressWarnings({"unchecked", "rawtypes"})
+    public @Nullable KeyDeserializer findKeyDeserializer(
+        JavaType type, DeserializationConfig config, BeanDescription description) {
+      if (!type.isEnumType() || !ofCore(type)) {
+        return null;
+      }
+      return new KeyDeserializer() {
+        @Override
+        public Object deserializeKey(String key, DeserializationContext context) {
+          return Words.parse((Class<Enum>) type.getRawClass(), key);
+        }
+      };
     }
   }
 
