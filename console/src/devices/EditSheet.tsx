@@ -148,6 +148,7 @@ function TagFields({ set }: { set: (edit: Edit) => void }) {
 /** What it would do: how many devices, some of them before and after, and what becomes of settings. */
 export function Rehearsed({ of: r }: { of: Schemas['EditRehearsal'] }) {
   const s = r.settings;
+  const renamed = r.examples.every((e) => e.before === e.name);
   return (
     <div className="border-line space-y-2 border-t pt-3 text-sm" data-testid="edit-rehearsal">
       <p>
@@ -160,7 +161,7 @@ export function Rehearsed({ of: r }: { of: Schemas['EditRehearsal'] }) {
           <thead>
             <tr className="text-quiet text-left">
               <th className="w-1/3 py-1 font-normal">Device</th>
-              <th className="w-1/3 font-normal">Now</th>
+              {!renamed && <th className="w-1/3 font-normal">Now</th>}
               <th className="w-1/3 font-normal">Then</th>
             </tr>
           </thead>
@@ -168,8 +169,8 @@ export function Rehearsed({ of: r }: { of: Schemas['EditRehearsal'] }) {
             {r.examples.slice(0, 8).map((e) => (
               <tr key={e.id} className="border-line border-t align-top">
                 <td className="truncate py-1 pr-3">{e.name}</td>
-                <td className="text-quiet pr-3 break-words">{e.before}</td>
-                <td className="break-words">{e.after}</td>
+                {!renamed && <td className="text-quiet py-1 pr-3 break-words">{e.before}</td>}
+                <td className="py-1 break-words">{e.after}</td>
               </tr>
             ))}
           </tbody>

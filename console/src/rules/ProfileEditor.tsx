@@ -243,8 +243,7 @@ function Draft({
             Rehearse and publish
           </Button>
         </Heading>
-        <div className="min-h-0 flex-1 space-y-6 overflow-y-auto px-5 pb-6">
-          <Trouble error={trouble} />
+        <div className="px-5">
           <SavedMeanwhile
             draft={writing}
             subject={`profile:${profile.id}`}
@@ -259,6 +258,9 @@ function Draft({
                   : String(v)
             }
           />
+        </div>
+        <div className="min-h-0 flex-1 space-y-6 overflow-y-auto px-5 pb-6">
+          <Trouble error={trouble} />
           <div className="grid grid-cols-2 gap-6">
             <Labelled label="Name">
               <input

@@ -46,7 +46,7 @@ export function AskButton(props: {
             </>
           }
         >
-          <div className="text-sm">{props.children ?? <p>This cannot be taken back.</p>}</div>
+          <div className="space-y-3 text-sm">{props.children ?? <p>This cannot be taken back.</p>}</div>
           <Trouble error={props.trouble} />
         </Sheet>
       )}

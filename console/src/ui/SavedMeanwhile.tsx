@@ -48,16 +48,13 @@ export function SavedMeanwhile(props: {
         {draft.clashes.length > 0 ? '; choose what counts where you both changed something.' : '.'}
       </p>
       {draft.clashes.map((c) => (
-        <div
-          key={c.field}
-          className="border-line grid grid-cols-[8rem_1fr_1fr] items-start gap-3 border-t pt-2"
-        >
-          <span className="text-quiet">{called(c.field)}</span>
-          <span>
+        <div key={c.field} className="border-line grid grid-cols-2 items-start gap-x-4 gap-y-1 border-t pt-2">
+          <span className="text-quiet col-span-2">{called(c.field)}</span>
+          <span className="min-w-0 space-y-1">
             <span className="block break-words">{say(c.mine, c.field)}</span>
             <Button onClick={() => draft.settle(c, 'mine')}>Keep mine</Button>
           </span>
-          <span>
+          <span className="min-w-0 space-y-1">
             <span className="block break-words">{say(c.theirs, c.field)}</span>
             <Button onClick={() => draft.settle(c, 'theirs')}>Take theirs</Button>
           </span>
