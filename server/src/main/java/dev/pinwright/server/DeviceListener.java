@@ -16,6 +16,7 @@ import dev.pinwright.service.work.Json;
 import dev.pinwright.service.work.Problem;
 import dev.pinwright.service.work.Settings;
 import io.javalin.Javalin;
+import io.javalin.config.RoutesConfig;
 import io.javalin.http.Context;
 import io.javalin.security.BasicAuthCredentials;
 import io.javalin.websocket.WsContext;
@@ -32,6 +33,7 @@ import java.util.ArrayList;
 import java.util.Collection;
 import java.util.List;
 import java.util.Locale;
+import java.util.function.Consumer;
 import javax.net.ssl.TrustManager;
 import org.eclipse.jetty.server.HttpConfiguration;
 import org.eclipse.jetty.server.HttpConnectionFactory;
@@ -57,6 +59,11 @@ final class DeviceListener {
   }
 
   static Javalin create(Pinwright pinwright, Metrics metrics) {
+    return create(pinwright, metrics, routes -> {});
+  }
+
+  /** {@link #create} with routes besides, to measure against. */
+  static Javalin create(Pinwright pinwright, Metrics metrics, Consumer<RoutesConfig> besides) {
     DeviceListener listener = new DeviceListener(pinwright);
     Settings settings = pinwright.settings();
     return Javalin.create(
@@ -96,6 +103,7 @@ final class DeviceListener {
           config.routes.post("/.well-known/est/simpleenroll", listener::enroll);
           config.routes.post("/.well-known/est/simplereenroll", listener::reenroll);
           config.routes.post("/dm", listener::dm);
+          besides.accept(config.routes);
           config.routes.wsBeforeUpgrade(
               "/wake", ctx -> ctx.attribute(DEVICE, listener.recognise(ctx)));
           config.routes.ws(

@@ -28,13 +28,27 @@ final class Problems {
     config.routes.exception(
         HttpResponseException.class,
         (e, ctx) -> {
-          String type =
-              e.getStatus() == 404
-                  ? "not-found"
-                  : e.getStatus() == 405 ? "method-not-allowed" : "http-" + e.getStatus();
-          String detail =
-              e.getStatus() == 404 ? "There is nothing at this address." : e.getMessage() + ".";
-          answer(new Problem(e.getStatus(), type, "Not possible", detail), ctx);
+          answer(
+              switch (e.getStatus()) {
+                case 404 ->
+                    new Problem(
+                        404, "not-found", "Not possible", "There is nothing at this address.");
+                case 405 ->
+                    new Problem(405, "method-not-allowed", "Not possible", e.getMessage() + ".");
+                case 413 ->
+                    new Problem(
+                        413,
+                        "too-large",
+                        "Too large",
+                        "A request has at most " + config.http.maxRequestSize / 1024 + " KiB.");
+                default ->
+                    new Problem(
+                        e.getStatus(),
+                        "http-" + e.getStatus(),
+                        "Not possible",
+                        e.getMessage() + ".");
+              },
+              ctx);
         });
     config.routes.exception(
         Exception.class,

@@ -28,7 +28,9 @@ class RefusedBodyTest {
     try (House house = new House()) {
       String body = "{\"name\":\"" + "x".repeat(12 * 1024 * 1024) + "\"}";
       assertThat(house.call("", "POST", "/groups", body).status()).isEqualTo(401);
-      assertThat(house.call("owner", "POST", "/groups", body).status()).isEqualTo(413);
+      House.Answer answer = house.call("owner", "POST", "/groups", body);
+      assertThat(answer.status()).isEqualTo(413);
+      assertThat(answer.json().path("detail").asText()).contains("at most 1024 KiB");
     }
   }
 

@@ -1,0 +1,314 @@
+package dev.pinwright.server;
+
+import dev.pinwright.core.intake.EnrollmentForm;
+import dev.pinwright.core.tree.Tree;
+import dev.pinwright.protocol.join.JoinMessages;
+import dev.pinwright.protocol.join.JoinMessages.Admission;
+import dev.pinwright.protocol.pki.NativeSignatures;
+import dev.pinwright.protocol.pki.Pki;
+import dev.pinwright.service.Pinwright;
+import dev.pinwright.service.arrival.Joining;
+import dev.pinwright.service.invitation.Invitations;
+import dev.pinwright.service.work.Caller;
+import dev.pinwright.service.work.Json;
+import dev.pinwright.service.work.Role;
+import dev.pinwright.service.work.Settings;
+import dev.pinwright.storage.Database;
+import dev.pinwright.storage.TestDatabase;
+import io.javalin.Javalin;
+import java.io.BufferedInputStream;
+import java.io.IOException;
+import java.io.InputStream;
+import java.io.OutputStream;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
+import java.security.KeyPair;
+import java.security.KeyStore;
+import java.security.cert.X509Certificate;
+import java.time.Clock;
+import java.time.Duration;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Map;
+import java.util.concurrent.ExecutorService;
+import java.util.concurrent.Executors;
+import java.util.concurrent.Future;
+import javax.net.ssl.KeyManagerFactory;
+import javax.net.ssl.SSLContext;
+import javax.net.ssl.SSLSocket;
+import javax.net.ssl.TrustManagerFactory;
+
+/**
+ * How many idle check-ins a node answers a second, beside a bare handler of the same listener that
+ * reads the same body and answers as many bytes: mutual TLS, connections kept open, both after the
+ * virtual machine has warmed up; and how many statements a check-in costs.
+ */
+public final class CheckInBenchmark {
+  private static final int DEVICES = 16;
+  private static final Duration WARM = Duration.ofSeconds(20);
+  private static final Duration MEASURED = Duration.ofSeconds(5);
+  private static final int ROUNDS = 5;
+  private static final Caller OWNER = new Caller("owner-id", "owner", Role.OWNER);
+
+  private CheckInBenchmark() {}
+
+  /** Takes nothing. */
+  public static void main(String[] args) throws Exception {
+    NativeSignatures.install();
+    String url = TestDatabase.create();
+    Settings settings =
+        new Settings(
+            Files.createTempDirectory("pinwright-check-ins"),
+            new Database.Address(url, TestDatabase.env("USER"), TestDatabase.env("PASSWORD"), 8),
+            "127.0.0.1",
+            0,
+            List.of("127.0.0.1"),
+            "127.0.0.1",
+            7480,
+            "Vellmar Museums",
+            "a long enough password",
+            false,
+            Duration.ofDays(7));
+    try (Pinwright pinwright = new Pinwright(settings, Clock.systemUTC());
+        Database database = TestDatabase.open(url)) {
+      List<Device> devices = devices(pinwright);
+      database.run(
+          tx ->
+              tx.execute(
+                  "update device_state set standing = 'settled', facts_at = now(),"
+                      + " reported_digest = desired_digest",
+                  Map.of()));
+      byte[] answer = new byte[0];
+      Javalin probe =
+          DeviceListener.create(pinwright, new Metrics(pinwright), routes -> {}).start();
+      try (Line line = new Line(probe.port(), devices.get(0), "/dm")) {
+        answer = line.ask();
+      } finally {
+        probe.stop();
+      }
+      byte[] same = answer;
+      Javalin listener =
+          DeviceListener.create(
+                  pinwright,
+                  new Metrics(pinwright),
+                  routes ->
+                      routes.post(
+                          "/bare",
+                          ctx -> {
+                            ctx.bodyAsBytes();
+                            ctx.contentType("application/vnd.syncml.dm+xml");
+                            ctx.result(same);
+                          }))
+              .start();
+      try {
+        measure(listener.port(), devices, database);
+      } finally {
+        listener.stop();
+      }
+    }
+    System.exit(0);
+  }
+
+  private static void measure(int port, List<Device> devices, Database database) throws Exception {
+    rate(port, devices, "/bare", WARM);
+    rate(port, devices, "/dm", WARM);
+    List<Double> ratios = new ArrayList<>();
+    double bare = 0;
+    double checkIns = 0;
+    for (int i = 0; i < ROUNDS; i++) {
+      bare = rate(port, devices, "/bare", MEASURED);
+      checkIns = rate(port, devices, "/dm", MEASURED);
+      ratios.add(checkIns / bare);
+    }
+    ratios.sort(Double::compare);
+    System.out.printf(
+        "Idle check-ins: %.0f a second, a bare handler of the same listener %.0f; median ratio"
+            + " %.2f (%.2f to %.2f in %d rounds)%n",
+        checkIns, bare, ratios.get(ROUNDS / 2), ratios.get(0), ratios.get(ROUNDS - 1), ROUNDS);
+    database.run(tx -> tx.execute("create extension if not exists pg_stat_statements", Map.of()));
+    String counted =
+        "select coalesce(sum(calls), 0) from pg_stat_statements s join pg_database d"
+            + " on d.oid = s.dbid where d.datname = current_database() and s.query %s";
+    database.run(
+        tx -> tx.column(String.class, "select cast(pg_stat_statements_reset() as text)", Map.of()));
+    long before = asked;
+    rate(port, devices, "/dm", MEASURED);
+    long n = asked - before;
+    double statements =
+        database.call(
+            tx ->
+                tx.value(counted.formatted("like '%device_certificate%'"), Double.class, Map.of()));
+    double all =
+        database.call(tx -> tx.value(counted.formatted("is not null"), Double.class, Map.of()));
+    System.out.printf(
+        "Statements for each of %d check-ins: %.2f that recognise the device, %.2f in all (with"
+            + " what jobs and the times of hearing cost, and what begins and ends transactions)%n",
+        n, statements / n, all / n);
+  }
+
+  private static volatile long asked;
+
+  /** Answers a second, over all devices, each on a connection of its own. */
+  private static double rate(int port, List<Device> devices, String path, Duration during)
+      throws Exception {
+    ExecutorService threads = Executors.newFixedThreadPool(devices.size());
+    long start = System.nanoTime();
+    long end = start + during.toNanos();
+    List<Future<Long>> running = new ArrayList<>();
+    for (Device d : devices) {
+      running.add(
+          threads.submit(
+              () -> {
+                long n = 0;
+                try (Line line = new Line(port, d, path)) {
+                  while (System.nanoTime() < end) {
+                    line.ask();
+                    n++;
+                  }
+                }
+                return n;
+              }));
+    }
+    long total = 0;
+    for (Future<Long> f : running) {
+      total += f.get();
+    }
+    threads.shutdown();
+    asked += total;
+    return total / ((System.nanoTime() - start) / 1e9);
+  }
+
+  /** A device that has joined, and what it says when nothing is new. */
+  private record Device(KeyPair keys, X509Certificate certificate, X509Certificate root) {
+    byte[] says(String path) {
+      String body =
+          "<?xml version=\"1.0\" encoding=\"UTF-8\"?><SyncML xmlns=\"SYNCML:SYNCML1.2\">"
+              + "<SyncHdr><VerDTD>1.2</VerDTD><VerProto>DM/1.2</VerProto><SessionID>7</SessionID>"
+              + "<MsgID>1</MsgID><Target><LocURI>https://127.0.0.1/dm</LocURI></Target><Source>"
+              + "<LocURI>SERIAL:X</LocURI></Source></SyncHdr><SyncBody><Alert><CmdID>1</CmdID>"
+              + "<Data>1201</Data></Alert><Replace><CmdID>2</CmdID><Item><Source><LocURI>"
+              + "./DevInfo/Man</LocURI></Source><Data>Arbor</Data></Item></Replace><Alert><CmdID>3"
+              + "</CmdID><Data>1226</Data><Item><Meta><Type xmlns=\"syncml:metinf\">"
+              + "urn:pinwright:at:tree-digest:1</Type></Meta><Data>"
+              + Tree.EMPTY.digest()
+              + "</Data></Item></Alert><Final/></SyncBody></SyncML>";
+      return ("POST "
+              + path
+              + " HTTP/1.1\r\nHost: 127.0.0.1\r\nContent-Type: application/vnd.syncml.dm+xml;"
+              + " charset=utf-8\r\nContent-Length: "
+              + body.length()
+              + "\r\n\r\n"
+              + body)
+          .getBytes(StandardCharsets.US_ASCII);
+    }
+  }
+
+  private static List<Device> devices(Pinwright pinwright) {
+    String profile =
+        pinwright
+            .enrollmentProfiles()
+            .add(OWNER, Json.request("{\"name\":\"Kiosks\"}", EnrollmentForm.class))
+            .id();
+    String code =
+        pinwright
+            .invitations()
+            .add(OWNER, new Invitations.Draft(profile, DEVICES, null, null, null, null))
+            .code();
+    List<Device> out = new ArrayList<>();
+    for (int i = 0; i < DEVICES; i++) {
+      Admission a =
+          pinwright
+              .joining()
+              .join(
+                  new Joining.Asking(code, "127.0.0.1"),
+                  new JoinMessages.Request(
+                      new JoinMessages.Device(
+                          "tarn",
+                          "7.2.1",
+                          "tablet",
+                          "Arbor",
+                          "T10",
+                          List.of(new JoinMessages.Ident("serial", "AR10-%04d".formatted(i)))),
+                      null,
+                      null))
+              .admission()
+              .orElseThrow();
+      KeyPair keys = Pki.newKey();
+      String certificates =
+          pinwright
+              .certificates()
+              .enroll(
+                  a.est().username(),
+                  a.est().password(),
+                  Pki.base64(Pki.newRequest(a.device(), keys)));
+      out.add(
+          new Device(
+              keys, Pki.readEstCertificates(certificates).get(0), pinwright.authority().root()));
+    }
+    return out;
+  }
+
+  /** A connection of one device that is kept open. */
+  private static final class Line implements AutoCloseable {
+    private final SSLSocket socket;
+    private final InputStream in;
+    private final OutputStream out;
+    private final byte[] request;
+
+    Line(int port, Device d, String path) throws Exception {
+      KeyStore trust = KeyStore.getInstance("PKCS12");
+      trust.load(null, null);
+      trust.setCertificateEntry("root", d.root());
+      TrustManagerFactory t = TrustManagerFactory.getInstance("PKIX");
+      t.init(trust);
+      KeyStore own = KeyStore.getInstance("PKCS12");
+      own.load(null, null);
+      own.setKeyEntry(
+          "own", d.keys().getPrivate(), new char[0], new X509Certificate[] {d.certificate()});
+      KeyManagerFactory k = KeyManagerFactory.getInstance("PKIX");
+      k.init(own, new char[0]);
+      SSLContext tls = SSLContext.getInstance("TLS");
+      tls.init(k.getKeyManagers(), t.getTrustManagers(), null);
+      socket = (SSLSocket) tls.getSocketFactory().createSocket("127.0.0.1", port);
+      socket.setTcpNoDelay(true);
+      in = new BufferedInputStream(socket.getInputStream(), 16 * 1024);
+      out = socket.getOutputStream();
+      request = d.says(path);
+    }
+
+    /** Sends the request and reads the answer, whose body is returned. */
+    byte[] ask() throws IOException {
+      out.write(request);
+      out.flush();
+      String status = line();
+      if (!status.startsWith("HTTP/1.1 200")) {
+        throw new IOException(status);
+      }
+      int length = -1;
+      for (String header = line(); !header.isEmpty(); header = line()) {
+        if (header.regionMatches(true, 0, "Content-Length:", 0, 15)) {
+          length = Integer.parseInt(header.substring(15).strip());
+        }
+      }
+      return in.readNBytes(length);
+    }
+
+    private String line() throws IOException {
+      StringBuilder text = new StringBuilder();
+      for (int c = in.read(); c != '\n'; c = in.read()) {
+        if (c < 0) {
+          throw new IOException("the listener closed the connection");
+        }
+        if (c != '\r') {
+          text.append((char) c);
+        }
+      }
+      return text.toString();
+    }
+
+    @Override
+    public void close() throws IOException {
+      socket.close();
+    }
+  }
+}
