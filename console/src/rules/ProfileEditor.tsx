@@ -1,5 +1,5 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
-import { Plus, Search, X } from 'lucide-react';
+import { X } from 'lucide-react';
 import { useState } from 'react';
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
 import { answer, api, type Schemas } from '../api/client';
@@ -12,7 +12,9 @@ import { onVersion } from '../ui/RecordSheet';
 import { SavedMeanwhile } from '../ui/SavedMeanwhile';
 import { confirmed, RehearsalNote } from './RehearsalNote';
 import { RehearsalSheet } from './RehearsalSheet';
+import { entriesOf, entryOf, firstValue, inEntry, settingOf } from './entries';
 import { objection, SettingField } from './SettingField';
+import { SettingFinder } from './SettingFinder';
 import { sayTarget, TargetPicker } from './TargetPicker';
 
 type Profile = Schemas['Profile'];
@@ -22,53 +24,6 @@ function where(s: Setting): string {
   return s.support
     .map((x) => `${x.platform} ${x.since}${x.modes.length === 1 ? ` ${x.modes[0]} only` : ''}`)
     .join(', ');
-}
-
-/** Settings found by words, to be added. */
-function SettingFinder({ taken, onAdd }: { taken: string[]; onAdd: (s: Setting) => void }) {
-  const [words, setWords] = useState('');
-  const found = useQuery({
-    queryKey: ['settings', words],
-    placeholderData: (before) => before,
-    staleTime: Infinity,
-    queryFn: () => answer(api.GET('/settings', { params: { query: { q: words } } })),
-  });
-  const offers = (found.data ?? []).filter((s) => !taken.includes(s.key));
-  return (
-    <div className="border-line flex w-80 shrink-0 flex-col border-l">
-      <div className="relative p-4 pb-2">
-        <Search className="text-quiet absolute top-6 left-6 size-4" aria-hidden />
-        <input
-          type="search"
-          aria-label="Find a setting"
-          placeholder="Find a setting: photo, lock, wifi …"
-          className="field pl-8"
-          value={words}
-          onChange={(e) => setWords(e.target.value)}
-        />
-      </div>
-      <ul className="flex-1 overflow-y-auto px-4 pb-4">
-        {offers.map((s) => (
-          <li key={s.key} className="border-line/60 border-b">
-            <button
-              type="button"
-              className="hover:bg-raised flex w-full items-start gap-2 py-2 text-left"
-              onClick={() => onAdd(s)}
-            >
-              <Plus className="text-brass mt-0.5 size-4 shrink-0" aria-hidden />
-              <span>
-                <span className="block text-sm">{s.title}</span>
-                <span className="text-quiet block text-xs">{s.help}</span>
-              </span>
-            </button>
-          </li>
-        ))}
-        {offers.length === 0 && (
-          <li className="text-quiet py-4 text-sm">No other setting has these words.</li>
-        )}
-      </ul>
-    </div>
-  );
 }
 
 function Versions({ id }: { id: string }) {
@@ -170,6 +125,94 @@ const settingsOf = (draft: Written): Record<string, unknown> =>
       .map(([k, v]) => [k.slice(SETTING.length), v]),
   );
 
+/** What a setting of a profile is called, with its entry. */
+function called(catalogue: Schemas['Catalogue'], key: string): string | undefined {
+  const title = settingOf(catalogue, key)?.title;
+  const entry = entryOf(key);
+  return title && entry ? `${title} (${entry})` : title;
+}
+
+interface FieldsProps {
+  settings: Record<string, unknown>;
+  onChange: (key: string, value: unknown) => void;
+  onRemove: (keys: string[]) => void;
+}
+
+function SettingRow({ s, settings, onChange, onRemove }: FieldsProps & { s: Setting }) {
+  const wrong = objection(s, settings[s.key]);
+  return (
+    <li className="border-line/60 grid grid-cols-[1fr_20rem_2.5rem] gap-4 border-b py-2.5">
+      <label htmlFor={`setting-${s.key}`}>
+        <span className="block text-sm">{s.title}</span>
+        <span className="text-quiet block text-xs">{s.help}</span>
+        <span className="text-quiet block text-xs italic">{where(s)}</span>
+      </label>
+      <div>
+        <SettingField setting={s} value={settings[s.key]} onChange={(v) => onChange(s.key, v)} />
+        {wrong && <span className="text-rust mt-1 block text-xs">{wrong}</span>}
+      </div>
+      {!s.required && (
+        <Button
+          weight="bare"
+          className="justify-center px-0!"
+          aria-label={`Take ${s.title} out`}
+          onClick={() => onRemove([s.key])}
+        >
+          <X className="size-4 shrink-0" />
+        </Button>
+      )}
+    </li>
+  );
+}
+
+/** The settings of a section that a profile has; in a collection, one list for each entry. */
+function SectionFields({
+  section,
+  catalogue,
+  ...fields
+}: FieldsProps & { section: Schemas['Section']; catalogue: Schemas['Catalogue'] }) {
+  const keys = Object.keys(fields.settings);
+  const kinds = catalogue.settings.filter((s) => s.section === section.key);
+  const rows = (offered: Setting[]) => (
+    <ul>
+      {offered
+        .filter((s) => s.key in fields.settings)
+        .map((s) => (
+          <SettingRow key={s.key} s={s} {...fields} />
+        ))}
+    </ul>
+  );
+  const entries = entriesOf(section.key, keys);
+  if (entries.length === 0 && !kinds.some((s) => s.key in fields.settings)) {
+    return null;
+  }
+  return (
+    <section>
+      <h2 className="font-semibold">{section.title}</h2>
+      {section.entries
+        ? entries.map((entry) => (
+            <section key={entry} className="mt-2" aria-label={`${section.entries!.noun} ${entry}`}>
+              <div className="flex items-baseline justify-between">
+                <h3 className="text-sm font-semibold">
+                  <span className="text-quiet font-normal">{section.entries!.noun}</span> {entry}
+                </h3>
+                <Button
+                  weight="bare"
+                  onClick={() =>
+                    fields.onRemove(keys.filter((k) => k.startsWith(`${section.key}[${entry}].`)))
+                  }
+                >
+                  Take it out
+                </Button>
+              </div>
+              {rows(kinds.map((s) => inEntry(s, entry)))}
+            </section>
+          ))
+        : rows(kinds)}
+    </section>
+  );
+}
+
 function Draft({
   profile,
   catalogue,
@@ -184,8 +227,10 @@ function Draft({
   const { draft, dirty, set } = writing;
   const settings = settingsOf(draft);
   const [trouble, setTrouble] = useState<unknown>();
-  const known = new Map(catalogue.settings.map((s) => [s.key, s]));
-  const faults = Object.entries(settings).filter(([k, v]) => known.has(k) && objection(known.get(k)!, v));
+  const faults = Object.entries(settings).filter(([k, v]) => {
+    const s = settingOf(catalogue, k);
+    return s && objection(s, v);
+  });
   async function save(): Promise<Profile | undefined> {
     try {
       setTrouble(undefined);
@@ -217,8 +262,8 @@ function Draft({
       onRehearse(saved);
     }
   }
-  const without = (key: string) => {
-    const rest = Object.entries(draft).filter(([field]) => field !== `${SETTING}${key}`);
+  const without = (keys: string[]) => {
+    const rest = Object.entries(draft).filter(([field]) => !keys.some((k) => field === `${SETTING}${k}`));
     writing.replace(Object.fromEntries(rest) as Written);
   };
   const state = profile.publishedVersion
@@ -247,7 +292,7 @@ function Draft({
           <SavedMeanwhile
             draft={writing}
             subject={`profile:${profile.id}`}
-            called={(f) => known.get(f.slice(SETTING.length))?.title ?? f}
+            called={(f) => called(catalogue, f.slice(SETTING.length)) ?? f}
             say={(v) =>
               v === undefined
                 ? 'not said'
@@ -291,49 +336,16 @@ function Draft({
               everyone={false}
             />
           </div>
-          {catalogue.sections
-            .filter((section) => Object.keys(settings).some((k) => known.get(k)?.section === section.key))
-            .map((section) => (
-              <section key={section.key}>
-                <h2 className="font-semibold">{section.title}</h2>
-                <ul>
-                  {catalogue.settings
-                    .filter((s) => s.section === section.key && s.key in settings)
-                    .map((s) => (
-                      <li
-                        key={s.key}
-                        className="border-line/60 grid grid-cols-[1fr_20rem_2.5rem] gap-4 border-b py-2.5"
-                      >
-                        <label htmlFor={`setting-${s.key}`}>
-                          <span className="block text-sm">{s.title}</span>
-                          <span className="text-quiet block text-xs">{s.help}</span>
-                          <span className="text-quiet block text-xs italic">{where(s)}</span>
-                        </label>
-                        <div>
-                          <SettingField
-                            setting={s}
-                            value={settings[s.key]}
-                            onChange={(v) => set({ [`${SETTING}${s.key}`]: v })}
-                          />
-                          {objection(s, settings[s.key]) && (
-                            <span className="text-rust mt-1 block text-xs">
-                              {objection(s, settings[s.key])}
-                            </span>
-                          )}
-                        </div>
-                        <Button
-                          weight="bare"
-                          className="justify-center px-0!"
-                          aria-label={`Take ${s.title} out`}
-                          onClick={() => without(s.key)}
-                        >
-                          <X className="size-4 shrink-0" />
-                        </Button>
-                      </li>
-                    ))}
-                </ul>
-              </section>
-            ))}
+          {catalogue.sections.map((section) => (
+            <SectionFields
+              key={section.key}
+              section={section}
+              catalogue={catalogue}
+              settings={settings}
+              onChange={(key, v) => set({ [`${SETTING}${key}`]: v })}
+              onRemove={without}
+            />
+          ))}
           {Object.keys(settings).length === 0 && (
             <Empty title="This profile says nothing yet.">Find settings at the right and add them.</Empty>
           )}
@@ -341,8 +353,15 @@ function Draft({
         </div>
       </section>
       <SettingFinder
+        catalogue={catalogue}
         taken={Object.keys(settings)}
-        onAdd={(s) => set({ [`${SETTING}${s.key}`]: s.sensitive ? '' : s.fallback })}
+        onAdd={(added) => {
+          set(Object.fromEntries(added.map((s) => [`${SETTING}${s.key}`, firstValue(s)])));
+          // what was added may be below what is seen
+          requestAnimationFrame(() =>
+            document.getElementById(`setting-${added[0].key}`)?.scrollIntoView({ block: 'center' }),
+          );
+        }}
       />
     </>
   );

@@ -2,16 +2,25 @@ import type { Schemas } from '../api/client';
 
 type Setting = Schemas['Setting'];
 
+/** How a secret that is kept is shown; sent back, it stays as it is. */
+const KEPT = '••••••••';
+
 /** What is wrong with a value, or nothing. The server has the last word. */
 export function objection(setting: Setting, value: unknown): string | undefined {
   const t = setting.type;
+  if (setting.sensitive && value === KEPT) {
+    return undefined;
+  }
   if (t.kind === 'whole') {
     const n = Number(value);
     if (value === '' || !Number.isInteger(n) || n < (t.min ?? 0) || n > (t.max ?? 0)) {
       return `A whole number from ${t.min} to ${t.max} ${t.unit}.`;
     }
   }
-  if (t.kind === 'text') {
+  if (t.wanted && String(value).trim() === '') {
+    return `Has to be ${t.wanted}.`;
+  }
+  if (t.kind === 'text' || t.kind === 'secret') {
     const length = [...String(value)].length;
     if (length < (t.min ?? 0) || length > (t.max ?? 0)) {
       return `${t.min} to ${t.max} characters; this has ${length}.`;
@@ -80,7 +89,7 @@ export function SettingField({
           id={id}
           rows={3}
           className="field"
-          placeholder="one a line"
+          placeholder={s.type.of?.wanted ? `one a line: ${s.type.of.wanted}` : 'one a line'}
           value={(value as string[]).join('\n')}
           onChange={(e) => onChange(e.target.value === '' ? [] : e.target.value.split('\n'))}
         />
@@ -99,6 +108,7 @@ export function SettingField({
           id={id}
           type={s.sensitive ? 'password' : 'text'}
           autoComplete="off"
+          placeholder={s.type.wanted}
           className="field w-72"
           value={String(value)}
           onChange={(e) => onChange(e.target.value)}

@@ -33,7 +33,7 @@ describe('the form field of a setting', () => {
     const change = vi.fn();
     render(
       <SettingField
-        setting={setting({ kind: 'items', max: 20, maxItems: 5 })}
+        setting={setting({ kind: 'items', maxItems: 5, of: { kind: 'text', min: 1, max: 20 } })}
         value={['a']}
         onChange={change}
       />,
@@ -45,7 +45,7 @@ describe('the form field of a setting', () => {
   it('never shows a secret', () => {
     const { container } = render(
       <SettingField
-        setting={setting({ kind: 'text', min: 8, max: 63 }, true)}
+        setting={setting({ kind: 'secret', min: 8, max: 63 }, true)}
         value="lantern"
         onChange={() => {}}
       />,

@@ -355,11 +355,23 @@ class ApiTest {
     Profile wifi =
         desk.profile(
             "Wi-Fi",
-            Map.of("wifi.network", "Vellmar-Galleries", "wifi.passphrase", "lantern over the quay"),
+            Map.of(
+                "wifi[galleries].network",
+                "Vellmar-Galleries",
+                "wifi[galleries].passphrase",
+                "lantern over the quay"),
             Desk.device(device));
-    assertThat(rig.client.rules().getProfile(wifi.getId()).getSettings().get("wifi.passphrase"))
+    assertThat(
+            rig.client
+                .rules()
+                .getProfile(wifi.getId())
+                .getSettings()
+                .get("wifi[galleries].passphrase"))
         .isEqualTo("••••••••");
-    desk.change(wifi, Map.of("wifi.network", "Vellmar-Staff", "wifi.passphrase", "••••••••"));
+    desk.change(
+        wifi,
+        Map.of(
+            "wifi[galleries].network", "Vellmar-Staff", "wifi[galleries].passphrase", "••••••••"));
     desk.publish(wifi);
     Agent holder =
         rig.fleet.all().stream()
@@ -379,7 +391,7 @@ class ApiTest {
                                     .findFirst(),
                             java.util.Optional::isPresent)
                         .orElseThrow());
-    assertThat(holder.device().read("./Vendor/Pinwright/Policy/wifi/passphrase").values())
+    assertThat(holder.device().read("./Vendor/Pinwright/Policy/wifi/galleries/passphrase").values())
         .extracting(l -> l.value())
         .containsExactly("lantern over the quay");
     for (String table :

@@ -211,7 +211,15 @@ public record Catalogue(
   }
 
   private static Section section(JsonNode n) {
-    return new Section(need(n, "key"), need(n, "title"), need(n, "help"));
+    JsonNode entries = n.path("entries");
+    return new Section(
+        need(n, "key"),
+        need(n, "title"),
+        need(n, "help"),
+        entries.isMissingNode()
+            ? Optional.empty()
+            : Optional.of(
+                new Section.Entries(need(entries, "noun"), entries.path("most").asInt())));
   }
 
   private static Setting setting(JsonNode n, JsonNode scopes) {
@@ -241,7 +249,7 @@ public record Catalogue(
         support,
         Words.parse(MergeRule.class, need(n, "merge")),
         Catalog.POLICY_ROOT + "/" + key.replaceFirst("\\.", "/"),
-        n.path("sensitive").asBoolean(false),
+        n.path("required").asBoolean(false),
         awaited(n.path("awaits")));
   }
 
@@ -254,8 +262,14 @@ public record Catalogue(
   }
 
   private static ValueType type(JsonNode n) {
-    if (n.isTextual() && n.asText().equals("flag")) {
-      return new ValueType.FlagType();
+    if (n.isTextual()) {
+      return switch (n.asText()) {
+        case "flag" -> new ValueType.FlagType();
+        case "hours" -> new ValueType.HoursType();
+        case "app" -> new ValueType.AppType();
+        case "place" -> new ValueType.PlaceType();
+        default -> throw new IllegalArgumentException("unknown type '" + n.asText() + "'");
+      };
     }
     Map.Entry<String, JsonNode> only = n.properties().iterator().next();
     JsonNode b = only.getValue();
@@ -271,7 +285,16 @@ public record Catalogue(
               b.properties().stream()
                   .map(e -> new ValueType.Choice(e.getKey(), e.getValue().asText()))
                   .toList());
-      case "items" -> new ValueType.ItemsType(b.path("max").asInt(), b.path("length").asInt());
+      case "secret" -> new ValueType.SecretType(b.path("min").asInt(), b.path("max").asInt());
+      case "file" -> new ValueType.FileType(b.path("bytes").asLong());
+      case "address" ->
+          new ValueType.AddressType(Words.parse(ValueType.AddressType.Of.class, b.asText()));
+      case "items" ->
+          new ValueType.ItemsType(
+              b.path("max").asInt(),
+              b.has("of")
+                  ? type(b.path("of"))
+                  : new ValueType.TextType(1, b.path("length").asInt(), false));
       default -> throw new IllegalArgumentException("unknown type '" + only.getKey() + "'");
     };
   }

@@ -108,7 +108,8 @@ final class ProfileCommands {
       footer = {
         "",
         "Example:",
-        "  pinwright profile set \"Gallery tablets\" passcode.min-length=8 restrictions.camera-off=true"
+        "  pinwright profile set \"Gallery tablets\" passcode.min-length=8 restrictions.camera-off=true",
+        "  pinwright profile set \"Gallery tablets\" wifi[galleries].network=Vellmar-Galleries"
       })
   int set(
       @Parameters(paramLabel = "PROFILE") String name,
@@ -118,7 +119,8 @@ final class ProfileCommands {
         call(() -> context.client().catalogue().searchSettings("")).stream()
             .collect(Collectors.toMap(Setting::getKey, s -> s));
     Map<String, Object> settings = new HashMap<>(p.getSettings());
-    values.forEach((k, v) -> settings.put(k, typed(known.get(k), v)));
+    // the settings of an entry are known without it: wifi[staff].network is a wifi.network
+    values.forEach((k, v) -> settings.put(k, typed(known.get(k.replaceAll("\\[.*?]", "")), v)));
     return save(p, new ProfileDraft().settings(settings));
   }
 

@@ -51,7 +51,8 @@ record CatalogueView(
       List<SupportView> support,
       String merge,
       String path,
-      boolean sensitive) {}
+      boolean sensitive,
+      boolean required) {}
 
   record FactView(String key, String title, String unit, List<String> collectedOn) {}
 
@@ -115,7 +116,8 @@ record CatalogueView(
             .toList(),
         Words.of(s.merge()),
         s.path(),
-        s.sensitive());
+        s.sensitive(),
+        s.required());
   }
 
   private static Map<String, Object> type(ValueType type) {
@@ -135,12 +137,30 @@ record CatalogueView(
       out.put("choices", c.choices());
     } else if (type instanceof ValueType.ItemsType i) {
       out.put("kind", "items");
-      out.put("max", i.maxLength());
       out.put("maxItems", i.maxItems());
+      out.put("of", type(i.of()));
+    } else if (type instanceof ValueType.SecretType s) {
+      out.put("kind", "secret");
+      out.put("min", s.minLength());
+      out.put("max", s.maxLength());
+    } else if (type instanceof ValueType.Formed formed) {
+      out.put("kind", kind(formed));
+      out.put("wanted", formed.wanted());
     } else {
       out.put("kind", "flag");
     }
     return out;
+  }
+
+  private static String kind(ValueType.Formed type) {
+    if (type instanceof ValueType.FileType) {
+      return "file";
+    } else if (type instanceof ValueType.AddressType) {
+      return "address";
+    } else if (type instanceof ValueType.HoursType) {
+      return "hours";
+    }
+    return type instanceof ValueType.AppType ? "app" : "place";
   }
 
   private static Object plain(SettingValue v) {

@@ -123,7 +123,7 @@ class SecretsAndPagesTest {
     ProfileContent content =
         new ProfileContent(
             Map.of(
-                "wifi.passphrase", new SettingValue.Text("lantern over the quay"),
+                "wifi[staff].passphrase", new SettingValue.Text("lantern over the quay"),
                 "restrictions.blocked-apps", new SettingValue.Items(List.of("Shift Radio")),
                 "passcode.min-length", new SettingValue.Whole(6),
                 "passcode.required", new SettingValue.Flag(true)),
@@ -133,7 +133,7 @@ class SecretsAndPagesTest {
     String stored = content.store(catalog, vault);
     assertThat(stored).doesNotContain("lantern").contains("Shift Radio");
     assertThat(ProfileContent.load(stored, vault)).isEqualTo(content);
-    assertThat(content.shown(catalog).get("wifi.passphrase").asText())
+    assertThat(content.shown(catalog).get("wifi[staff].passphrase").asText())
         .isEqualTo(ProfileContent.MASK);
   }
 

@@ -1,5 +1,6 @@
 package dev.pinwright.core.catalog;
 
+import dev.pinwright.core.Fault;
 import dev.pinwright.core.device.DeviceTraits;
 import dev.pinwright.core.device.OsVersion;
 import dev.pinwright.core.tree.Tree;
@@ -110,6 +111,14 @@ public final class Catalog {
         faults.add(name + sup.platform() + " is named twice");
       }
     }
+    Optional<Section.Entries> of =
+        Optional.ofNullable(sections.get(s.section())).flatMap(Section::entries);
+    if (of.isPresent() && s.merge() != MergeRule.NEAREST) {
+      faults.add(name + "entries of a collection go together: the nearest has to win");
+    }
+    if (s.required() && of.isEmpty()) {
+      faults.add(name + "only an entry of a collection can need it");
+    }
     boolean fits =
         switch (s.merge()) {
           case LEAST, GREATEST ->
@@ -147,12 +156,105 @@ public final class Catalog {
     return Optional.ofNullable(platforms.get(key));
   }
 
+  /**
+   * The setting of a key; of an entry, where its section is a collection. There is none of a
+   * collection without an entry, and none with one elsewhere.
+   */
   public Optional<Setting> setting(String key) {
-    return Optional.ofNullable(settings.get(key));
+    return SettingKey.read(key)
+        .flatMap(
+            k ->
+                Optional.ofNullable(settings.get(k.kind()))
+                    .filter(s -> isCollection(s.section()) == k.entry().isPresent())
+                    .map(s -> k.entry().map(s::in).orElse(s)));
   }
 
+  /** Why {@link #setting} finds none, in a sentence that says what would be right. */
+  public String unknown(String key) {
+    Optional<SettingKey> read = SettingKey.read(key);
+    Setting meant = read.map(k -> settings.get(k.kind())).orElse(null);
+    if (meant == null) {
+      return "There is no setting " + key + ".";
+    }
+    SettingKey k = read.orElseThrow();
+    return sections.get(k.section()).entries().isPresent()
+        ? meant.title()
+            + " belongs to a "
+            + sections.get(k.section()).entries().get().noun()
+            + ": name it, such as "
+            + meant.in("staff").key()
+            + "."
+        : meant.title() + " is one for the whole device: write " + k.kind() + ".";
+  }
+
+  private boolean isCollection(String section) {
+    return sections.get(section).entries().isPresent();
+  }
+
+  /** The setting whose leaf is at a path. */
   public Optional<Setting> settingAt(String path) {
-    return Optional.ofNullable(byPath.get(path));
+    Setting plain = byPath.get(path);
+    if (plain != null) {
+      return Optional.of(plain).filter(s -> !isCollection(s.section()));
+    }
+    String[] parts =
+        path.startsWith(POLICY_ROOT + "/")
+            ? path.substring(POLICY_ROOT.length() + 1).split("/", 3)
+            : new String[0];
+    return parts.length == 3
+        ? setting(
+            new SettingKey(parts[0], Optional.of(parts[1]), parts[2].replace('/', '.')).toString())
+        : Optional.empty();
+  }
+
+  /**
+   * What is wrong with the entries a profile has: too many of one kind, or one without what each
+   * needs.
+   *
+   * @param keys of the settings the profile has
+   */
+  public List<Fault> entryFaults(Collection<String> keys) {
+    Map<String, Set<String>> names = new TreeMap<>();
+    Map<String, Set<String>> entries = new TreeMap<>();
+    for (String key : keys) {
+      SettingKey.read(key)
+          .filter(k -> k.entry().isPresent())
+          .ifPresent(
+              k -> {
+                names.computeIfAbsent(k.whole().orElseThrow(), x -> new TreeSet<>()).add(k.kind());
+                entries.computeIfAbsent(k.section(), x -> new TreeSet<>()).add(k.entry().get());
+              });
+    }
+    List<Fault> faults = new ArrayList<>();
+    entries.forEach(
+        (section, of) ->
+            Optional.ofNullable(sections.get(section))
+                .flatMap(Section::entries)
+                .filter(e -> of.size() > e.most())
+                .ifPresent(
+                    e ->
+                        faults.add(
+                            new Fault(
+                                "/settings",
+                                "A profile has at most "
+                                    + e.most()
+                                    + " of "
+                                    + sections.get(section).title()
+                                    + "; this has "
+                                    + of.size()
+                                    + "."))));
+    names.forEach(
+        (whole, kinds) ->
+            settings.values().stream()
+                .filter(s -> s.required() && whole.startsWith(s.section() + "["))
+                .filter(s -> !kinds.contains(s.key()))
+                .forEach(
+                    s ->
+                        faults.add(
+                            new Fault(
+                                "/settings/" + whole,
+                                s.title() + " is needed for " + whole + "."))));
+    return faults;
   }
 
   public Optional<FactField> fact(String key) {

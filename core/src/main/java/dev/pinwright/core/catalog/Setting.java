@@ -10,7 +10,7 @@ import java.util.Set;
 /**
  * One thing a device can be told.
  *
- * @param key {@code section.name}, never changed once published
+ * @param key see {@link SettingKey}; never changed once published
  * @param section key of the section it belongs to
  * @param title what it is called
  * @param help what it does, in a sentence or two
@@ -20,7 +20,7 @@ import java.util.Set;
  * @param support where it works; a device outside all of these cannot take it
  * @param merge how several values become one
  * @param path LocURI of its leaf, below {@code ./Vendor/Pinwright/Policy}
- * @param sensitive whether its value is a secret: sealed at rest and never shown again
+ * @param required whether every entry of its collection needs it
  * @param awaited what its holder has to do before it is in effect
  */
 public record Setting(
@@ -34,7 +34,7 @@ public record Setting(
     List<Support> support,
     MergeRule merge,
     String path,
-    boolean sensitive,
+    boolean required,
     Optional<Awaited> awaited) {
 
   /** Stands for a sensitive value that is not shown; sent back, it leaves the value as it is. */
@@ -43,6 +43,35 @@ public record Setting(
   public Setting {
     searchWords = List.copyOf(searchWords);
     support = List.copyOf(support);
+  }
+
+  /** Whether its value is a secret: sealed at rest and never shown again. */
+  public boolean sensitive() {
+    return type instanceof ValueType.SecretType;
+  }
+
+  /** This setting of one entry of its collection. */
+  public Setting in(String entry) {
+    SettingKey own = SettingKey.read(key).orElseThrow();
+    SettingKey of = new SettingKey(own.section(), Optional.of(entry), own.name());
+    return new Setting(
+        of.toString(),
+        section,
+        title + " (" + entry + ")",
+        help,
+        searchWords,
+        type,
+        fallback,
+        support,
+        merge,
+        of.path(),
+        required,
+        awaited);
+  }
+
+  /** The entry it is of, {@code section[entry]}; empty outside collections. */
+  public Optional<String> entry() {
+    return SettingKey.read(key).flatMap(SettingKey::whole);
   }
 
   /**
@@ -64,7 +93,7 @@ public record Setting(
 
   /** A value as people see it: {@link #MASK} when it is a secret. */
   public SettingValue shown(SettingValue value) {
-    return sensitive ? MASK : value;
+    return sensitive() ? MASK : value;
   }
 
   /** Why a device of these traits cannot take this setting; empty when it can. */

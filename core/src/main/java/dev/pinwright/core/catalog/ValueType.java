@@ -7,6 +7,8 @@ import dev.pinwright.core.catalog.SettingValue.Whole;
 import dev.pinwright.core.tree.Leaf;
 import java.util.List;
 import java.util.Optional;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
 import org.jspecify.annotations.Nullable;
 
 /** What values a setting takes, with its bounds. */
@@ -89,6 +91,124 @@ public sealed interface ValueType {
     }
   }
 
+  /** A secret of {@code minLength} to {@code maxLength} characters on one line. */
+  record SecretType(int minLength, int maxLength) implements ValueType {
+    @Override
+    public Optional<String> objection(SettingValue value) {
+      return new TextType(minLength, maxLength, false).objection(value);
+    }
+  }
+
+  /** Text in a form of its own. */
+  sealed interface Formed extends ValueType {
+    /** Whether a text has the form. */
+    boolean fits(String text);
+
+    /** What it has to be, with an example. */
+    String wanted();
+
+    @Override
+    default Optional<String> objection(SettingValue value) {
+      return value instanceof Text t && fits(t.text())
+          ? Optional.empty()
+          : Optional.of("has to be " + wanted());
+    }
+  }
+
+  /** A file of at most {@code maxBytes}, by the SHA-256 of its content. */
+  record FileType(long maxBytes) implements Formed {
+    @Override
+    public boolean fits(String text) {
+      return text.matches("sha256:[0-9a-f]{64}");
+    }
+
+    @Override
+    public String wanted() {
+      return "a file, as sha256: and 64 hexadecimal digits";
+    }
+  }
+
+  /** Where something is on a network. */
+  record AddressType(Of of) implements Formed {
+    /** Kinds of address. */
+    public enum Of {
+      /** A name (RFC 1123, 2.1) or an IPv4 address, with a port where one is meant. */
+      HOST,
+      /** An address that begins {@code https://} or {@code http://} (RFC 3986). */
+      URL,
+      /** A range of addresses (RFC 4632, 3.1). */
+      NETWORK
+    }
+
+    private static final String LABEL = "[A-Za-z0-9](?:[A-Za-z0-9-]{0,61}[A-Za-z0-9])?";
+    private static final String BYTE = "(?:25[0-5]|2[0-4]\\d|1?\\d?\\d)";
+
+    @Override
+    public boolean fits(String text) {
+      return text.length() <= 2_000
+          && switch (of) {
+            case HOST -> text.matches(LABEL + "(?:\\." + LABEL + ")*(?::\\d{1,5})?");
+            case URL ->
+                text.matches(
+                    "https?://" + LABEL + "(?:\\." + LABEL + ")*(?::\\d{1,5})?(?:[/?#]\\S*)?");
+            case NETWORK -> text.matches("(?:" + BYTE + "\\.){3}" + BYTE + "/(?:3[0-2]|[12]?\\d)");
+          };
+    }
+
+    @Override
+    public String wanted() {
+      return switch (of) {
+        case HOST -> "the name of a host, such as proxy.vellmar.example:3128";
+        case URL -> "an address such as https://vellmar.example/opening-hours";
+        case NETWORK -> "a range of addresses such as 10.20.0.0/16";
+      };
+    }
+  }
+
+  /** Times of the week, see {@link Hours}. */
+  record HoursType() implements Formed {
+    @Override
+    public boolean fits(String text) {
+      return Hours.read(text).isPresent();
+    }
+
+    @Override
+    public String wanted() {
+      return "times of the week, such as Mon-Fri 08:00-17:30; Sat 10:00-14:00";
+    }
+  }
+
+  /** An app, by its id. */
+  record AppType() implements Formed {
+    @Override
+    public boolean fits(String text) {
+      return text.length() <= 120 && text.matches("[a-z][a-z0-9]*(?:\\.[a-z][a-z0-9-]*)+");
+    }
+
+    @Override
+    public String wanted() {
+      return "the id of an app, such as example.vellmar.guide";
+    }
+  }
+
+  /** A place on the map with the metres around it (WGS 84, degrees). */
+  record PlaceType() implements Formed {
+    @Override
+    public boolean fits(String text) {
+      String degrees = "(-?\\d{1,3}(?:\\.\\d{1,7})?)";
+      Matcher m = Pattern.compile(degrees + "," + degrees + ",(\\d{1,6})").matcher(text);
+      return m.matches()
+          && Math.abs(Double.parseDouble(m.group(1))) <= 90
+          && Math.abs(Double.parseDouble(m.group(2))) <= 180
+          && Integer.parseInt(m.group(3)) > 0;
+    }
+
+    @Override
+    public String wanted() {
+      return "latitude, longitude and metres around, such as 47.2335,-20.3570,150";
+    }
+  }
+
   /** One of a list of choices; where strictness matters they are listed from lax to strict. */
   record ChoiceType(List<Choice> choices) implements ValueType {
     public ChoiceType {
@@ -117,25 +237,20 @@ public sealed interface ValueType {
   /** One choice: its key on the wire and its title for people. */
   record Choice(String key, String title) {}
 
-  /** Up to {@code maxItems} different texts of up to {@code maxLength} characters each. */
-  record ItemsType(int maxItems, int maxLength) implements ValueType {
+  /** Up to {@code maxItems} different texts, each of which a type takes. */
+  record ItemsType(int maxItems, ValueType of) implements ValueType {
     @Override
     public Optional<String> objection(SettingValue value) {
       if (!(value instanceof Items list)) {
         return Optional.of("has to be a list of texts");
       }
-      boolean fits =
-          list.items().size() <= maxItems
-              && list.items().stream().distinct().count() == list.items().size()
-              && list.items().stream().allMatch(i -> !i.isBlank() && i.length() <= maxLength);
-      return fits
-          ? Optional.empty()
-          : Optional.of(
-              "has to hold at most "
-                  + maxItems
-                  + " different texts of 1 to "
-                  + maxLength
-                  + " characters");
+      if (list.items().size() > maxItems
+          || list.items().stream().distinct().count() != list.items().size()) {
+        return Optional.of("has to hold at most " + maxItems + " different texts");
+      }
+      return list.items().stream()
+          .flatMap(i -> of.objection(new Text(i)).map(o -> "'" + i + "' " + o).stream())
+          .findFirst();
     }
   }
 }

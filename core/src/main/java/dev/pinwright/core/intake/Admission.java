@@ -1,5 +1,6 @@
 package dev.pinwright.core.intake;
 
+import dev.pinwright.core.naming.NamePattern;
 import dev.pinwright.core.organisation.Place;
 import java.util.ArrayList;
 import java.util.LinkedHashSet;

@@ -1,5 +1,6 @@
 package dev.pinwright.core.intake;
 
+import dev.pinwright.core.device.Identifier;
 import java.util.ArrayList;
 import java.util.Collection;
 import java.util.List;

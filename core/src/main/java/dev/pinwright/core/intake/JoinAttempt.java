@@ -1,6 +1,7 @@
 package dev.pinwright.core.intake;
 
 import dev.pinwright.core.device.DeviceKind;
+import dev.pinwright.core.device.Identifier;
 import dev.pinwright.core.device.OsVersion;
 import java.util.List;
 import java.util.Optional;

@@ -46,32 +46,100 @@ public final class Resolver {
     Map<String, List<Contribution>> byKey = new TreeMap<>();
     List<Unsupported> unsupported = new ArrayList<>();
     for (Layer layer : layers) {
+      Map<String, String> without = new TreeMap<>();
+      layer
+          .values()
+          .keySet()
+          .forEach(
+              key ->
+                  catalog
+                      .setting(key)
+                      .ifPresent(
+                          s ->
+                              s.objection(traits)
+                                  .ifPresent(o -> without.put(s.entry().orElse(key), o))));
       layer
           .values()
           .forEach(
-              (key, value) -> {
-                Optional<Setting> setting = catalog.setting(key);
-                if (setting.isEmpty()) {
-                  return;
-                }
-                Optional<String> objection = setting.get().objection(traits);
-                if (objection.isPresent()) {
-                  unsupported.add(new Unsupported(setting.get(), layer.source(), objection.get()));
-                } else {
-                  byKey
-                      .computeIfAbsent(key, k -> new ArrayList<>())
-                      .add(
-                          new Contribution(
-                              layer.source(), layer.nearness(), layer.publication(), value));
-                }
-              });
+              (key, value) ->
+                  catalog
+                      .setting(key)
+                      .ifPresent(
+                          setting -> {
+                            // an entry that cannot be taken whole is not taken at all
+                            String objection = without.get(setting.entry().orElse(key));
+                            if (objection != null) {
+                              unsupported.add(new Unsupported(setting, layer.source(), objection));
+                            } else {
+                              byKey
+                                  .computeIfAbsent(key, k -> new ArrayList<>())
+                                  .add(
+                                      new Contribution(
+                                          layer.source(),
+                                          layer.nearness(),
+                                          layer.publication(),
+                                          value));
+                            }
+                          }));
     }
     unsupported.sort(
         Comparator.comparing((Unsupported u) -> u.setting().key())
             .thenComparing(u -> u.source().profileId()));
+    Map<String, Contribution> nearestOf = new TreeMap<>();
+    byKey.forEach(
+        (key, said) ->
+            catalog
+                .setting(key)
+                .flatMap(Setting::entry)
+                .ifPresent(
+                    entry ->
+                        said.forEach(
+                            c ->
+                                nearestOf.merge(
+                                    entry,
+                                    c,
+                                    (a, b) -> NEAREST_FIRST.compare(a, b) <= 0 ? a : b))));
     List<Resolved> resolved = new ArrayList<>();
-    byKey.forEach((key, said) -> resolved.add(merge(catalog.setting(key).orElseThrow(), said)));
+    byKey.forEach(
+        (key, said) -> {
+          Setting setting = catalog.setting(key).orElseThrow();
+          if (setting.entry().isEmpty()) {
+            resolved.add(merge(setting, said));
+          } else {
+            entry(setting, said, nearestOf.get(setting.entry().get())).ifPresent(resolved::add);
+          }
+        });
     return new Effective(resolved, unsupported);
+  }
+
+  /**
+   * A setting of an entry: as the profile says it whose entry it is, which others do not add to.
+   */
+  private static Optional<Resolved> entry(
+      Setting setting, List<Contribution> said, Contribution nearest) {
+    said.sort(NEAREST_FIRST);
+    return said.stream()
+        .filter(c -> c.source().equals(nearest.source()))
+        .findFirst()
+        .map(
+            own -> {
+              List<Loser> losers =
+                  said.stream()
+                      .filter(c -> !c.source().equals(own.source()))
+                      .filter(c -> !c.value().equals(own.value()))
+                      .map(
+                          c ->
+                              new Loser(
+                                  c,
+                                  c.nearness() < own.nearness()
+                                      ? "a nearer assignment wins, with all of the entry"
+                                      : "equally near; the later publication wins, with all of"
+                                          + " the entry"))
+                      .toList();
+              boolean conflict =
+                  losers.stream().anyMatch(l -> l.contribution().nearness() == own.nearness());
+              return new Resolved(setting, own.value(), List.of(own), losers, conflict);
+            });
   }
 
   private static Resolved merge(Setting setting, List<Contribution> said) {

@@ -1,8 +1,8 @@
 package dev.pinwright.core.roster;
 
-import dev.pinwright.core.intake.Identifier;
+import dev.pinwright.core.device.Identifier;
 import dev.pinwright.core.intake.Identifiers;
-import dev.pinwright.core.intake.NamePattern;
+import dev.pinwright.core.naming.NamePattern;
 import dev.pinwright.core.organisation.TagList;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;

@@ -3,6 +3,7 @@ package dev.pinwright.core.catalog;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatIllegalArgumentException;
 
+import dev.pinwright.core.Fault;
 import dev.pinwright.core.Words;
 import dev.pinwright.core.catalog.SettingValue.Flag;
 import dev.pinwright.core.catalog.SettingValue.Items;
@@ -13,10 +14,15 @@ import dev.pinwright.core.device.DeviceTraits;
 import dev.pinwright.core.device.Mode;
 import dev.pinwright.core.device.OsVersion;
 import dev.pinwright.core.device.Ownership;
+import dev.pinwright.core.policy.Samples;
+import java.time.DayOfWeek;
+import java.time.LocalTime;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
 import org.junit.jupiter.api.Test;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.CsvSource;
 
 class CatalogTest {
   private static final Platform TARN =
@@ -59,7 +65,7 @@ class CatalogTest {
   private static Catalog catalog(Setting... settings) {
     return new Catalog(
         List.of(TARN),
-        List.of(new Section("s", "S", "")),
+        List.of(new Section("s", "S", "", Optional.empty())),
         List.of(settings),
         List.of(),
         List.of(RING));
@@ -113,8 +119,14 @@ class CatalogTest {
     assertThat(new ValueType.TextType(1, 3, true).objection(new Text("a\nb"))).isEmpty();
     assertThat(new ValueType.TextType(1, 3, true).objection(new Text("abcd")))
         .contains("has to be text of 1 to 3 characters");
-    assertThat(new ValueType.ItemsType(2, 5).objection(new Items(List.of("a", "a")))).isPresent();
-    assertThat(new ValueType.ItemsType(2, 5).objection(new Items(List.of("a", "b")))).isEmpty();
+    assertThat(
+            new ValueType.ItemsType(2, new ValueType.TextType(1, 5, false))
+                .objection(new Items(List.of("a", "a"))))
+        .isPresent();
+    assertThat(
+            new ValueType.ItemsType(2, new ValueType.TextType(1, 5, false))
+                .objection(new Items(List.of("a", "b"))))
+        .isEmpty();
     assertThat(
             new ValueType.ChoiceType(List.of(new ValueType.Choice("on", "On")))
                 .objection(new Text("off")))
@@ -136,5 +148,96 @@ class CatalogTest {
     assertThatIllegalArgumentException()
         .isThrownBy(() -> Words.parse(Mode.class, "loose"))
         .withMessage("'loose' is not one of supervised, standard, work-profile");
+  }
+
+  @Test
+  void aSettingOfACollectionIsFoundByItsEntry() {
+    Setting secret = Samples.CATALOG.setting("n[staff].secret").orElseThrow();
+    assertThat(secret.path()).isEqualTo("./Vendor/Pinwright/Policy/n/staff/secret");
+    assertThat(secret.sensitive()).isTrue();
+    assertThat(secret.shown(new Text("a secret"))).isEqualTo(Setting.MASK);
+    assertThat(Samples.CATALOG.settingAt(secret.path())).contains(secret);
+    assertThat(Samples.CATALOG.setting("n.secret")).isEmpty();
+    assertThat(Samples.CATALOG.settingAt("./Vendor/Pinwright/Policy/n/secret")).isEmpty();
+    assertThat(Samples.CATALOG.setting("s[a].text")).isEmpty();
+  }
+
+  @Test
+  void aKeyThatIsNoneSaysWhatWouldBeOne() {
+    assertThat(Samples.CATALOG.unknown("n.secret"))
+        .isEqualTo("secret belongs to a network: name it, such as n[staff].secret.");
+    assertThat(Samples.CATALOG.unknown("s[a].text"))
+        .isEqualTo("text is one for the whole device: write s.text.");
+    assertThat(Samples.CATALOG.unknown("s.nothing")).isEqualTo("There is no setting s.nothing.");
+    assertThat(Samples.CATALOG.unknown("n[Not a key].secret"))
+        .isEqualTo("There is no setting n[Not a key].secret.");
+  }
+
+  @Test
+  void entriesNeedWhatIsRequiredAndAreNotTooMany() {
+    assertThat(Samples.CATALOG.entryFaults(List.of("n[a].name", "n[b].name", "s.text"))).isEmpty();
+    assertThat(Samples.CATALOG.entryFaults(List.of("n[a].secret")))
+        .extracting(Fault::getMessage)
+        .containsExactly("name is needed for n[a].");
+    assertThat(Samples.CATALOG.entryFaults(List.of("n[a].name", "n[b].name", "n[c].name")))
+        .extracting(Fault::getMessage)
+        .containsExactly("A profile has at most 2 of Networks; this has 3.");
+  }
+
+  @ParameterizedTest
+  @CsvSource(
+      delimiter = '|',
+      textBlock =
+          """
+          host    | proxy.vellmar.example:3128          | -proxy.example
+          host    | 10.1.2.3                            | proxy vellmar
+          url     | https://vellmar.example/hours?day=1 | vellmar.example
+          url     | http://kiosk                        | https://vellmar.example/a b
+          network | 10.20.0.0/16                        | 10.20.0.0/33
+          network | 0.0.0.0/0                           | 256.0.0.0/8
+          hours   | Mon-Fri 08:00-17:30; Sat 10:00-14:00 | Mon-Fri 08:00
+          hours   | Fri-Mon 22:00-06:00                 | Mon 08:00-24:30
+          app     | example.vellmar.guide               | Guide
+          place   | 47.2335,-20.357,150                 | 97.2,20,150
+          place   | 0,0,1                               | 47.2,20.1
+          file    | sha256:0000000000000000000000000000000000000000000000000000000000000000 | sha256:00
+          secret  | lantern over the quay               | lantern
+          """)
+  void valuesWithAFormOfTheirOwnAreHeldToIt(String kind, String fits, String not) {
+    ValueType type =
+        switch (kind) {
+          case "host" -> new ValueType.AddressType(ValueType.AddressType.Of.HOST);
+          case "url" -> new ValueType.AddressType(ValueType.AddressType.Of.URL);
+          case "network" -> new ValueType.AddressType(ValueType.AddressType.Of.NETWORK);
+          case "hours" -> new ValueType.HoursType();
+          case "app" -> new ValueType.AppType();
+          case "place" -> new ValueType.PlaceType();
+          case "file" -> new ValueType.FileType(1_000);
+          default -> new ValueType.SecretType(8, 63);
+        };
+    assertThat(type.objection(new Text(fits))).isEmpty();
+    assertThat(type.objection(new Text(not))).get().asString().startsWith("has to be");
+    assertThat(type.objection(new Whole(1))).isPresent();
+  }
+
+  @Test
+  void aListTakesWhatItsTypeTakes() {
+    ValueType hosts =
+        new ValueType.ItemsType(3, new ValueType.AddressType(ValueType.AddressType.Of.HOST));
+    assertThat(hosts.objection(new Items(List.of("a.example", "b.example")))).isEmpty();
+    assertThat(hosts.objection(new Items(List.of("a.example", "b c"))))
+        .contains("'b c' has to be the name of a host, such as proxy.vellmar.example:3128");
+  }
+
+  @Test
+  void hoursKnowTheirDaysAndRunOverMidnight() {
+    Hours day = Hours.read("Mon-Fri 08:00-17:30; Sat,Sun 10:00-14:00").orElseThrow();
+    assertThat(day.hold(DayOfWeek.MONDAY, LocalTime.of(8, 0))).isTrue();
+    assertThat(day.hold(DayOfWeek.MONDAY, LocalTime.of(17, 30))).isFalse();
+    assertThat(day.hold(DayOfWeek.SUNDAY, LocalTime.of(9, 0))).isFalse();
+    Hours night = Hours.read("Fri-Mon 22:00-06:00").orElseThrow();
+    assertThat(night.hold(DayOfWeek.SUNDAY, LocalTime.of(23, 0))).isTrue();
+    assertThat(night.hold(DayOfWeek.TUESDAY, LocalTime.of(5, 59))).isTrue();
+    assertThat(night.hold(DayOfWeek.FRIDAY, LocalTime.of(5, 0))).isFalse();
   }
 }

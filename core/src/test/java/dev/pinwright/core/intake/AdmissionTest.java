@@ -3,11 +3,13 @@ package dev.pinwright.core.intake;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import dev.pinwright.core.device.DeviceKind;
+import dev.pinwright.core.device.Identifier;
 import dev.pinwright.core.device.Mode;
 import dev.pinwright.core.device.OsVersion;
 import dev.pinwright.core.device.Ownership;
 import dev.pinwright.core.intake.Admission.Expected;
 import dev.pinwright.core.intake.Admission.OnFile;
+import dev.pinwright.core.naming.NamePattern;
 import dev.pinwright.core.organisation.Place;
 import java.util.List;
 import java.util.Map;

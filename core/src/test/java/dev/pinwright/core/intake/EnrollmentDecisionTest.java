@@ -3,6 +3,7 @@ package dev.pinwright.core.intake;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import dev.pinwright.core.device.DeviceKind;
+import dev.pinwright.core.device.Identifier;
 import dev.pinwright.core.device.Mode;
 import dev.pinwright.core.device.OsVersion;
 import dev.pinwright.core.device.Ownership;
@@ -13,6 +14,7 @@ import dev.pinwright.core.intake.EnrollmentDecision.Refusal;
 import dev.pinwright.core.intake.EnrollmentDecision.Refused;
 import dev.pinwright.core.intake.EnrollmentDecision.Waiting;
 import dev.pinwright.core.intake.EnrollmentProfile.SignIn;
+import dev.pinwright.core.naming.NamePattern;
 import dev.pinwright.core.organisation.Place;
 import java.time.Instant;
 import java.util.List;

@@ -8,6 +8,7 @@ import dev.pinwright.core.device.Mode;
 import dev.pinwright.core.device.OsVersion;
 import dev.pinwright.core.device.Ownership;
 import dev.pinwright.core.intake.EnrollmentProfile.SignIn;
+import dev.pinwright.core.naming.NamePattern;
 import dev.pinwright.core.organisation.Place;
 import java.util.List;
 import java.util.Map;

@@ -1,6 +1,7 @@
 package dev.pinwright.core.policy;
 
 import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.tuple;
 
 import dev.pinwright.core.catalog.SettingValue;
 import dev.pinwright.core.catalog.SettingValue.Flag;
@@ -83,6 +84,67 @@ class ResolverTest {
     assertThat(r.value()).isEqualTo(new Text("near"));
     assertThat(r.conflict()).isFalse();
     assertThat(r.losers().get(0).reason()).isEqualTo("a nearer assignment wins");
+  }
+
+  @Test
+  void theEntriesOfACollectionStandBesideEachOther() {
+    Effective e =
+        resolver.resolve(
+            List.of(
+                layer("far", 1, 1, Map.of("n[staff].name", new Text("Staff"))),
+                layer("near", 5, 2, Map.of("n[guests].name", new Text("Guests")))),
+            Samples.TABLET);
+    assertThat(e.settings())
+        .extracting(r -> r.setting().path(), Resolved::value)
+        .containsExactly(
+            tuple("./Vendor/Pinwright/Policy/n/guests/name", new Text("Guests")),
+            tuple("./Vendor/Pinwright/Policy/n/staff/name", new Text("Staff")));
+  }
+
+  @Test
+  void anEntryIsTheNearestProfilesAloneAndNothingIsMixedIn() {
+    Effective e =
+        resolver.resolve(
+            List.of(
+                layer(
+                    "far",
+                    1,
+                    9,
+                    Map.of("n[a].name", new Text("Old"), "n[a].secret", new Text("far secret"))),
+                layer("near", 5, 1, Map.of("n[a].name", new Text("New")))),
+            Samples.TABLET);
+    assertThat(e.settings()).singleElement().extracting(Resolved::value).isEqualTo(new Text("New"));
+    assertThat(e.settings().get(0).losers().get(0).reason())
+        .isEqualTo("a nearer assignment wins, with all of the entry");
+  }
+
+  @Test
+  void equallyNearEntriesThatDisagreeAreAConflictTheLaterOneWins() {
+    Resolved r = resolve("n[a].name", new Text("first"), new Text("second"));
+    assertThat(r.value()).isEqualTo(new Text("second"));
+    assertThat(r.conflict()).isTrue();
+  }
+
+  @Test
+  void anEntryADeviceCannotTakeWholeIsNotTakenInPart() {
+    Effective e =
+        resolver.resolve(
+            List.of(
+                layer(
+                    "p",
+                    1,
+                    1,
+                    Map.of(
+                        "n[a].name", new Text("Staff"),
+                        "n[a].fast", new Flag(true),
+                        "n[b].name", new Text("Guests")))),
+            Samples.TABLET);
+    assertThat(e.settings()).extracting(r -> r.setting().key()).containsExactly("n[b].name");
+    assertThat(e.unsupported())
+        .extracting(u -> u.setting().key(), Effective.Unsupported::reason)
+        .containsExactly(
+            tuple("n[a].fast", "needs tarn 8.0 or later"),
+            tuple("n[a].name", "needs tarn 8.0 or later"));
   }
 
   @Test

@@ -35,7 +35,9 @@ public final class Samples {
                   Set.of(Mode.SUPERVISED, Mode.STANDARD),
                   List.of(OsVersion.parse("6.0"), OsVersion.parse("7.2")),
                   Set.of())),
-          List.of(new Section("s", "Sample", "")),
+          List.of(
+              new Section("s", "Sample", "", Optional.empty()),
+              new Section("n", "Networks", "", Optional.of(new Section.Entries("network", 2)))),
           List.of(
               setting(
                   "lock-after",
@@ -53,14 +55,20 @@ public final class Samples {
               setting("camera-off", new ValueType.FlagType(), new Flag(true), MergeRule.ANY),
               setting("roaming", new ValueType.FlagType(), new Flag(true), MergeRule.ALL),
               setting(
-                  "blocked", new ValueType.ItemsType(9, 20), new Items(List.of()), MergeRule.UNION),
+                  "blocked",
+                  new ValueType.ItemsType(9, new ValueType.TextType(1, 20, false)),
+                  new Items(List.of()),
+                  MergeRule.UNION),
               setting(
                   "allowed",
-                  new ValueType.ItemsType(9, 20),
+                  new ValueType.ItemsType(9, new ValueType.TextType(1, 20, false)),
                   new Items(List.of()),
                   MergeRule.INTERSECTION),
-              setting(
-                  "text", new ValueType.TextType(0, 40, true), new Text(""), MergeRule.NEAREST)),
+              setting("text", new ValueType.TextType(0, 40, true), new Text(""), MergeRule.NEAREST),
+              ofEntry("name", new ValueType.TextType(1, 32, false), new Text("Staff"), true, "6.0"),
+              ofEntry(
+                  "secret", new ValueType.SecretType(8, 63), new Text("a secret"), false, "6.0"),
+              ofEntry("fast", new ValueType.FlagType(), new Flag(true), false, "8.0")),
           List.of(),
           List.of());
 
@@ -80,6 +88,23 @@ public final class Samples {
         merge,
         Catalog.POLICY_ROOT + "/s/" + name,
         false,
+        Optional.empty());
+  }
+
+  private static Setting ofEntry(
+      String name, ValueType type, SettingValue fallback, boolean required, String since) {
+    return new Setting(
+        "n." + name,
+        "n",
+        name,
+        "",
+        List.of(),
+        type,
+        fallback,
+        List.of(new Setting.Support("tarn", Set.of(Mode.SUPERVISED), OsVersion.parse(since))),
+        MergeRule.NEAREST,
+        Catalog.POLICY_ROOT + "/n/" + name,
+        required,
         Optional.empty());
   }
 }

@@ -2,7 +2,7 @@ package dev.pinwright.core.roster;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
-import dev.pinwright.core.intake.Identifier;
+import dev.pinwright.core.device.Identifier;
 import java.util.List;
 import java.util.Map;
 import net.jqwik.api.ForAll;

@@ -185,9 +185,9 @@ public final class Scenario {
     gallery.put("appearance.brightness", 90);
     profile("Gallery tablets", "What visitors may touch", gallery, target("tag", "gallery"));
     Map<String, Object> wifi = new LinkedHashMap<>();
-    wifi.put("wifi.network", "Vellmar-Galleries");
-    wifi.put("wifi.security", "personal");
-    wifi.put("wifi.passphrase", "lantern over the quay");
+    wifi.put("wifi[galleries].network", "Vellmar-Galleries");
+    wifi.put("wifi[galleries].security", "personal");
+    wifi.put("wifi[galleries].passphrase", "lantern over the quay");
     profile("Gallery Wi-Fi", "Network of the exhibition rooms", wifi, target("tag", "gallery"));
     profile(
         "Observatory at night",

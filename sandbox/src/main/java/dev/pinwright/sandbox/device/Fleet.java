@@ -2,7 +2,7 @@ package dev.pinwright.sandbox.device;
 
 import dev.pinwright.catalog.Catalogue;
 import dev.pinwright.core.catalog.Platform;
-import dev.pinwright.core.intake.Identifier;
+import dev.pinwright.core.device.Identifier;
 import dev.pinwright.protocol.join.JoinLink;
 import dev.pinwright.protocol.pki.NativeSignatures;
 import dev.pinwright.sandbox.link.Network;

@@ -5,9 +5,9 @@ import dev.pinwright.core.Words;
 import dev.pinwright.core.catalog.Catalog;
 import dev.pinwright.core.catalog.Setting;
 import dev.pinwright.core.device.DeviceTraits;
+import dev.pinwright.core.device.Identifier;
 import dev.pinwright.core.device.Mode;
 import dev.pinwright.core.device.OsVersion;
-import dev.pinwright.core.intake.Identifier;
 import dev.pinwright.core.passcode.PasscodePolicy;
 import dev.pinwright.core.tree.Leaf;
 import dev.pinwright.core.tree.Tree;
@@ -169,6 +169,15 @@ public final class SimulatedDevice implements DeviceSide {
     return leaf == null ? "" : leaf[1];
   }
 
+  /** The name of the first network the organisation told it of; empty when it told of none. */
+  private String network() {
+    return state.policy.entrySet().stream()
+        .filter(e -> e.getKey().matches(POLICY + "/wifi/[^/]+/network"))
+        .min(Map.Entry.comparingByKey())
+        .map(e -> e.getValue()[1])
+        .orElse("");
+  }
+
   /** The passcode policy in force. */
   synchronized PasscodePolicy passcodePolicy() {
     Map<String, String> texts = new TreeMap<>();
@@ -305,7 +314,7 @@ public final class SimulatedDevice implements DeviceSide {
     Map<String, Leaf> all = new LinkedHashMap<>();
     all.putAll(tree().leaves());
     new Facts(model, state)
-        .read(text("wifi/network"), !mustChoose(passcodePolicy()))
+        .read(network(), !mustChoose(passcodePolicy()))
         .forEach((k, v) -> all.put(Dm.FACTS + "/" + k, v));
     devInfo().forEach((k, v) -> all.put(Dm.DEV_INFO + k, new Leaf("chr", v)));
     Map<String, Leaf> out = new LinkedHashMap<>();

@@ -1,6 +1,6 @@
 package dev.pinwright.sandbox.vendor;
 
-import dev.pinwright.core.intake.Identifier;
+import dev.pinwright.core.device.Identifier;
 import dev.pinwright.protocol.pki.Chains;
 import dev.pinwright.protocol.pki.Pki;
 import dev.pinwright.protocol.pki.Pki.Identity;

@@ -4,7 +4,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatIllegalArgumentException;
 
 import dev.pinwright.catalog.Catalogue;
-import dev.pinwright.core.intake.Identifier;
+import dev.pinwright.core.device.Identifier;
 import dev.pinwright.core.tree.Leaf;
 import dev.pinwright.protocol.dm.Dm;
 import java.nio.file.Path;

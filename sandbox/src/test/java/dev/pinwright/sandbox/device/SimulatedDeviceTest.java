@@ -151,7 +151,7 @@ class SimulatedDeviceTest {
   @Test
   void secretsAreNotShownOnItsScreen() {
     SimulatedDevice tablet = unpack("T10");
-    put(tablet, "wifi/passphrase", "chr", "lantern over the quay");
+    put(tablet, "wifi/galleries/passphrase", "chr", "lantern over the quay");
     assertThat(tablet.screen(true).settings().toString()).doesNotContain("lantern");
   }
 }

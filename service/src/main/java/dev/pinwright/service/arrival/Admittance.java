@@ -8,7 +8,7 @@ import dev.pinwright.core.intake.Admission;
 import dev.pinwright.core.intake.EnrollmentProfile;
 import dev.pinwright.core.intake.Identifiers;
 import dev.pinwright.core.intake.JoinAttempt;
-import dev.pinwright.core.intake.NamePattern;
+import dev.pinwright.core.naming.NamePattern;
 import dev.pinwright.core.organisation.Place;
 import dev.pinwright.core.tree.Tree;
 import dev.pinwright.service.naming.Sequences;

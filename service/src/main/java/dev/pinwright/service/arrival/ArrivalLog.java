@@ -2,8 +2,8 @@ package dev.pinwright.service.arrival;
 
 import com.github.f4b6a3.ulid.UlidCreator;
 import dev.pinwright.core.Words;
+import dev.pinwright.core.device.Identifier;
 import dev.pinwright.core.intake.EnrollmentDecision.Refusal;
-import dev.pinwright.core.intake.Identifier;
 import dev.pinwright.core.intake.Identifiers;
 import dev.pinwright.core.intake.JoinAttempt;
 import dev.pinwright.protocol.join.JoinMessages;

@@ -2,8 +2,8 @@ package dev.pinwright.service.arrival;
 
 import dev.pinwright.core.Words;
 import dev.pinwright.core.device.DeviceKind;
+import dev.pinwright.core.device.Identifier;
 import dev.pinwright.core.device.OsVersion;
-import dev.pinwright.core.intake.Identifier;
 import dev.pinwright.core.intake.JoinAttempt;
 import dev.pinwright.protocol.join.JoinMessages;
 import java.util.Optional;

@@ -1,7 +1,7 @@
 package dev.pinwright.service.arrival;
 
+import dev.pinwright.core.device.Identifier;
 import dev.pinwright.core.intake.EnrollmentDecision.Refusal;
-import dev.pinwright.core.intake.Identifier;
 import dev.pinwright.core.intake.Identifiers;
 import dev.pinwright.core.intake.InvitationCode;
 import dev.pinwright.service.arrival.Joining.Asking;

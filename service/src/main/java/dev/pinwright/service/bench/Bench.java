@@ -1,6 +1,6 @@
 package dev.pinwright.service.bench;
 
-import dev.pinwright.core.intake.NamePattern;
+import dev.pinwright.core.naming.NamePattern;
 import dev.pinwright.service.invitation.Cards;
 import dev.pinwright.service.invitation.Invitations;
 import dev.pinwright.service.naming.Sequences;

@@ -1,6 +1,6 @@
 package dev.pinwright.service.bench;
 
-import dev.pinwright.core.intake.Identifier;
+import dev.pinwright.core.device.Identifier;
 import dev.pinwright.core.intake.InvitationCode;
 import dev.pinwright.protocol.join.BenchMessages;
 import dev.pinwright.service.secret.Vault;

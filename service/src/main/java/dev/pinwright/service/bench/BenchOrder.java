@@ -1,7 +1,7 @@
 package dev.pinwright.service.bench;
 
 import dev.pinwright.core.intake.Admission;
-import dev.pinwright.core.intake.NamePattern;
+import dev.pinwright.core.naming.NamePattern;
 import dev.pinwright.core.organisation.Place;
 import dev.pinwright.storage.Tx;
 import dev.pinwright.storage.bench.BenchStore;

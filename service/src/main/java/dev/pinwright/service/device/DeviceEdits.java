@@ -1,8 +1,8 @@
 package dev.pinwright.service.device;
 
 import dev.pinwright.core.change.Rehearsal;
-import dev.pinwright.core.device.Renaming;
-import dev.pinwright.core.intake.NamePattern;
+import dev.pinwright.core.naming.NamePattern;
+import dev.pinwright.core.naming.Renaming;
 import dev.pinwright.core.organisation.TagList;
 import dev.pinwright.service.change.Changes;
 import dev.pinwright.service.usecase.Noun;

@@ -1,7 +1,7 @@
 package dev.pinwright.service.gateway;
 
 import com.fasterxml.jackson.databind.JsonNode;
-import dev.pinwright.core.intake.Identifier;
+import dev.pinwright.core.device.Identifier;
 import dev.pinwright.protocol.pki.Chains;
 import dev.pinwright.protocol.pki.Pki;
 import dev.pinwright.service.identity.Authority;

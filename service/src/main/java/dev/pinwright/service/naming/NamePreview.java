@@ -1,7 +1,7 @@
 package dev.pinwright.service.naming;
 
-import dev.pinwright.core.intake.Identifier;
-import dev.pinwright.core.intake.NamePattern;
+import dev.pinwright.core.device.Identifier;
+import dev.pinwright.core.naming.NamePattern;
 import dev.pinwright.service.usecase.UseCases;
 import dev.pinwright.service.work.Caller;
 import dev.pinwright.service.work.Problem;

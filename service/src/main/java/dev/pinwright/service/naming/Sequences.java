@@ -1,6 +1,6 @@
 package dev.pinwright.service.naming;
 
-import dev.pinwright.core.intake.Numbers;
+import dev.pinwright.core.naming.Numbers;
 import dev.pinwright.service.usecase.UseCases;
 import dev.pinwright.service.work.Caller;
 import dev.pinwright.service.work.Page;

@@ -3,6 +3,7 @@ package dev.pinwright.service.shape;
 import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.node.ArrayNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
+import dev.pinwright.core.Fault;
 import dev.pinwright.core.Words;
 import dev.pinwright.core.catalog.Catalog;
 import dev.pinwright.core.catalog.Setting;
@@ -107,13 +108,20 @@ public record ProfileContent(Map<String, SettingValue> settings, Assignment assi
           Setting setting = catalog.setting(key).orElse(null);
           String pointer = "/settings/" + key;
           if (setting == null) {
-            faults.add(Map.of("pointer", pointer, "detail", "There is no setting " + key + "."));
+            faults.add(Map.of("pointer", pointer, "detail", catalog.unknown(key)));
             return;
           }
-          SettingValue value =
-              setting.sensitive() && node.asText().equals(MASK)
-                  ? before.settings().getOrDefault(key, value(node, pointer))
-                  : value(node, pointer);
+          boolean masked = setting.sensitive() && node.asText().equals(MASK);
+          if (masked && !before.settings().containsKey(key)) {
+            faults.add(
+                Map.of(
+                    "pointer",
+                    pointer,
+                    "detail",
+                    setting.title() + " is not kept under " + key + "; write it again."));
+            return;
+          }
+          SettingValue value = masked ? before.settings().get(key) : value(node, pointer);
           setting
               .type()
               .objection(value)
@@ -123,6 +131,9 @@ public record ProfileContent(Map<String, SettingValue> settings, Assignment assi
                           Map.of("pointer", pointer, "detail", setting.title() + " " + o + ".")));
           out.put(key, value);
         });
+    for (Fault f : catalog.entryFaults(out.keySet())) {
+      faults.add(Map.of("pointer", f.pointer(), "detail", f.getMessage()));
+    }
     if (!faults.isEmpty()) {
       String detail = String.join(" ", faults.stream().map(f -> f.get("detail")).toList());
       throw Problem.malformed("", detail).with("errors", faults);

@@ -1,8 +1,8 @@
 package dev.pinwright.storage.change;
 
-import dev.pinwright.core.device.Renaming;
 import dev.pinwright.core.intake.Identifiers;
-import dev.pinwright.core.intake.NamePattern;
+import dev.pinwright.core.naming.NamePattern;
+import dev.pinwright.core.naming.Renaming;
 import dev.pinwright.storage.Tx;
 import java.time.Instant;
 import java.util.Collection;

@@ -1,6 +1,6 @@
 package dev.pinwright.storage.device;
 
-import dev.pinwright.core.intake.Identifier;
+import dev.pinwright.core.device.Identifier;
 import dev.pinwright.core.intake.Identifiers;
 import dev.pinwright.storage.Tx;
 import dev.pinwright.storage.row.DeviceRow;

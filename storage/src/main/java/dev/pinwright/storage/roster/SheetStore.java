@@ -1,6 +1,6 @@
 package dev.pinwright.storage.roster;
 
-import dev.pinwright.core.intake.Identifier;
+import dev.pinwright.core.device.Identifier;
 import dev.pinwright.core.roster.Column;
 import dev.pinwright.core.roster.RosterLine;
 import dev.pinwright.storage.Tx;

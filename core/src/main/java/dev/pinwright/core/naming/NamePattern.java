@@ -1,5 +1,6 @@
-package dev.pinwright.core.intake;
+package dev.pinwright.core.naming;
 
+import dev.pinwright.core.device.Identifier;
 import java.util.List;
 import java.util.Optional;
 import java.util.OptionalLong;

@@ -1,4 +1,4 @@
-package dev.pinwright.core.intake;
+package dev.pinwright.core.device;
 
 import java.util.Locale;
 

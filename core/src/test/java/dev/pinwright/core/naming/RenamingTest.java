@@ -1,9 +1,8 @@
-package dev.pinwright.core.device;
+package dev.pinwright.core.naming;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
-import dev.pinwright.core.intake.Identifier;
-import dev.pinwright.core.intake.NamePattern;
+import dev.pinwright.core.device.Identifier;
 import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.List;

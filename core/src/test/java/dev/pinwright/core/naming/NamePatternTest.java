@@ -1,8 +1,9 @@
-package dev.pinwright.core.intake;
+package dev.pinwright.core.naming;
 
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatIllegalArgumentException;
 
+import dev.pinwright.core.device.Identifier;
 import java.util.HashSet;
 import java.util.List;
 import java.util.OptionalLong;

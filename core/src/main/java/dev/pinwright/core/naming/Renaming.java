@@ -1,6 +1,5 @@
-package dev.pinwright.core.device;
+package dev.pinwright.core.naming;
 
-import dev.pinwright.core.intake.NamePattern;
 import java.util.ArrayList;
 import java.util.HashSet;
 import java.util.List;

@@ -1,4 +1,4 @@
-package dev.pinwright.core.intake;
+package dev.pinwright.core.naming;
 
 import java.util.ArrayList;
 import java.util.Collection;

@@ -1,0 +1,66 @@
+import { fireEvent, screen } from '@testing-library/react';
+import { describe, expect, it, vi } from 'vitest';
+import type { Schemas } from '../api/client';
+import { serve, show } from '../testing/service';
+import { entryKey } from './entries';
+import { SettingFinder } from './SettingFinder';
+
+const setting = (key: string, required = false) =>
+  ({
+    key,
+    section: key.split('.')[0],
+    title: key,
+    help: '',
+    fallback: 'x',
+    required,
+    type: { kind: 'text' },
+  }) as Schemas['Setting'];
+
+const SETTINGS = [setting('wifi.network', true), setting('wifi.hidden'), setting('appearance.wallpaper')];
+const CATALOGUE = {
+  sections: [
+    { key: 'appearance', title: 'Appearance', help: '' },
+    { key: 'wifi', title: 'Wi-Fi', help: '', entries: { noun: 'network', most: 2 } },
+  ],
+  settings: SETTINGS,
+} as Schemas['Catalogue'];
+
+async function finder(taken: string[]) {
+  const onAdd = vi.fn<(s: Schemas['Setting'][]) => void>();
+  serve({ 'GET /settings': SETTINGS });
+  show(<SettingFinder catalogue={CATALOGUE} taken={taken} onAdd={onAdd} />);
+  await screen.findByText('wifi.hidden');
+  return () => onAdd.mock.calls.map(([added]) => added.map((s) => s.key));
+}
+
+describe('finding settings', () => {
+  it('adds one that is for the whole device at once', async () => {
+    const added = await finder([]);
+    fireEvent.click(screen.getByText('appearance.wallpaper'));
+    expect(added()).toEqual([['appearance.wallpaper']]);
+  });
+
+  it('asks what a new network is called, and adds what each needs', async () => {
+    const added = await finder([]);
+    fireEvent.click(screen.getByText('wifi.hidden'));
+    fireEvent.change(screen.getByLabelText('What the new network is called here'), {
+      target: { value: 'East galleries' },
+    });
+    fireEvent.click(screen.getByText('Add'));
+    expect(added()).toEqual([['wifi[east-galleries].network', 'wifi[east-galleries].hidden']]);
+  });
+
+  it('offers the networks that do not have it, and no more than there may be', async () => {
+    const added = await finder(['wifi[a].network', 'wifi[a].hidden', 'wifi[b].network']);
+    fireEvent.click(screen.getByText('wifi.hidden'));
+    expect(screen.queryByText('to a')).toBeNull();
+    expect(screen.queryByText('Add')).toBeNull();
+    fireEvent.click(screen.getByText('to b'));
+    expect(added()).toEqual([['wifi[b].hidden']]);
+  });
+
+  it('makes a key of whatever somebody calls a network', () => {
+    expect(entryKey('  Vellmar — Guests! ')).toBe('vellmar-guests');
+    expect(entryKey('…')).toBe('');
+  });
+});

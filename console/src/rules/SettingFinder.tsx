@@ -1,0 +1,137 @@
+import { useQuery } from '@tanstack/react-query';
+import { Plus, Search } from 'lucide-react';
+import { useState } from 'react';
+import { answer, api, type Schemas } from '../api/client';
+import { Button } from '../ui/parts';
+import { entriesOf, entryKey, inEntry } from './entries';
+
+type Setting = Schemas['Setting'];
+
+/** Asks which entry of a collection a setting is for: one that is there, or a new one. */
+function WhichEntry({
+  setting,
+  section,
+  taken,
+  onAdd,
+}: {
+  setting: Setting;
+  section: Schemas['Section'];
+  taken: string[];
+  onAdd: (s: Setting[]) => void;
+}) {
+  const [name, setName] = useState('');
+  const noun = section.entries!.noun;
+  const have = entriesOf(section.key, taken);
+  const without = have.filter((e) => !taken.includes(inEntry(setting, e).key));
+  const key = entryKey(name);
+  return (
+    <div className="space-y-2 pb-3 pl-6">
+      {without.map((e) => (
+        <Button key={e} onClick={() => onAdd([inEntry(setting, e)])}>
+          to {e}
+        </Button>
+      ))}
+      {have.length < section.entries!.most && (
+        <form
+          className="flex gap-2"
+          onSubmit={(e) => {
+            e.preventDefault();
+            if (key && !have.includes(key)) {
+              onAdd([inEntry(setting, key)]);
+            }
+          }}
+        >
+          <input
+            className="field"
+            aria-label={`What the new ${noun} is called here`}
+            placeholder={`new ${noun}: galleries …`}
+            value={name}
+            onChange={(e) => setName(e.target.value)}
+          />
+          <Button type="submit" disabled={!key || have.includes(key)}>
+            Add
+          </Button>
+        </form>
+      )}
+    </div>
+  );
+}
+
+/** Settings found by words, to be added. */
+export function SettingFinder({
+  catalogue,
+  taken,
+  onAdd,
+}: {
+  catalogue: Schemas['Catalogue'];
+  /** Keys of the settings that are there. */
+  taken: string[];
+  /** Given the settings to add, with those an entry cannot do without. */
+  onAdd: (s: Setting[]) => void;
+}) {
+  const [words, setWords] = useState('');
+  const [asking, setAsking] = useState<string>();
+  const found = useQuery({
+    queryKey: ['settings', words],
+    placeholderData: (before) => before,
+    staleTime: Infinity,
+    queryFn: () => answer(api.GET('/settings', { params: { query: { q: words } } })),
+  });
+  const collection = (s: Setting) => catalogue.sections.find((x) => x.key === s.section && x.entries);
+  const offers = (found.data ?? []).filter((s) => collection(s) || !taken.includes(s.key));
+  return (
+    <div className="border-line flex w-80 shrink-0 flex-col border-l">
+      <div className="relative p-4 pb-2">
+        <Search className="text-quiet absolute top-6 left-6 size-4" aria-hidden />
+        <input
+          type="search"
+          aria-label="Find a setting"
+          placeholder="Find a setting: photo, lock, wifi …"
+          className="field pl-8"
+          value={words}
+          onChange={(e) => setWords(e.target.value)}
+        />
+      </div>
+      <ul className="flex-1 overflow-y-auto px-4 pb-4">
+        {offers.map((s) => {
+          const section = collection(s);
+          return (
+            <li key={s.key} className="border-line/60 border-b">
+              <button
+                type="button"
+                className="hover:bg-raised flex w-full items-start gap-2 py-2 text-left"
+                aria-expanded={section ? asking === s.key : undefined}
+                onClick={() => (section ? setAsking(asking === s.key ? undefined : s.key) : onAdd([s]))}
+              >
+                <Plus className="text-brass mt-0.5 size-4 shrink-0" aria-hidden />
+                <span>
+                  <span className="block text-sm">{s.title}</span>
+                  <span className="text-quiet block text-xs">{s.help}</span>
+                </span>
+              </button>
+              {section && asking === s.key && (
+                <WhichEntry
+                  setting={s}
+                  section={section}
+                  taken={taken}
+                  onAdd={([added]) => {
+                    setAsking(undefined);
+                    const entry = added.key.slice(0, added.key.indexOf(']') + 1);
+                    const needed = catalogue.settings
+                      .filter((x) => x.section === s.section && x.required && x.key !== s.key)
+                      .map((x) => ({ ...x, key: x.key.replace(x.section, entry) }))
+                      .filter((x) => !taken.includes(x.key));
+                    onAdd([...needed, added]);
+                  }}
+                />
+              )}
+            </li>
+          );
+        })}
+        {offers.length === 0 && (
+          <li className="text-quiet py-4 text-sm">No other setting has these words.</li>
+        )}
+      </ul>
+    </div>
+  );
+}
