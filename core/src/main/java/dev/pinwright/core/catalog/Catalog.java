@@ -202,8 +202,7 @@ public final class Catalog {
             ? path.substring(POLICY_ROOT.length() + 1).split("/", 3)
             : new String[0];
     return parts.length == 3
-        ? setting(
-            new SettingKey(parts[0], Optional.of(parts[1]), parts[2].replace('/', '.')).toString())
+        ? setting(new SettingKey(parts[0], Optional.of(parts[1]), parts[2]).toString())
         : Optional.empty();
   }
 

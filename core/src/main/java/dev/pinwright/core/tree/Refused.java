@@ -3,6 +3,7 @@ package dev.pinwright.core.tree;
 import dev.pinwright.core.Sha256;
 import java.util.Arrays;
 import java.util.Collections;
+import java.util.Set;
 import java.util.SortedSet;
 import java.util.TreeSet;
 
@@ -13,6 +14,9 @@ import java.util.TreeSet;
  * @param leaves in order; each as {@link #leaf} writes it
  */
 public record Refused(SortedSet<String> leaves) {
+  /** Slashes in the path of a setting that belongs to no entry. */
+  private static final int DEPTH_OF_A_SETTING = 5;
+
   /** Nothing refused. */
   public static final Refused NOTHING = new Refused(Collections.emptySortedSet());
 
@@ -50,10 +54,26 @@ public record Refused(SortedSet<String> leaves) {
     return new Refused(kept);
   }
 
-  /** A tree without what was refused: what such a device is expected to hold. */
+  /**
+   * A tree without what was refused: what such a device is expected to hold. Where a leaf of an
+   * entry was refused ({@code ./Vendor/Pinwright/Policy/section/entry/name}), the whole entry goes.
+   */
   public Tree takenOutOf(Tree tree) {
-    return leaves.isEmpty()
-        ? tree
-        : tree.without(e -> leaves.contains(leaf(e.getKey(), e.getValue())));
+    Set<String> out = new TreeSet<>();
+    tree.leaves()
+        .forEach(
+            (path, leaf) -> {
+              if (leaves.contains(leaf(path, leaf))) {
+                out.add(whole(path));
+              }
+            });
+    return out.isEmpty() ? tree : tree.without(e -> out.contains(whole(e.getKey())));
+  }
+
+  /** The path itself; of a leaf of an entry, the entry's. */
+  private static String whole(String path) {
+    return path.chars().filter(ch -> ch == '/').count() > DEPTH_OF_A_SETTING
+        ? path.substring(0, path.lastIndexOf('/'))
+        : path;
   }
 }

@@ -2,6 +2,7 @@ package dev.pinwright.core.tree;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import java.util.HashMap;
 import java.util.Map;
 import org.junit.jupiter.api.Test;
 
@@ -14,6 +15,19 @@ class RefusedTest {
   void whatIsRefusedIsTakenOutOfWhatIsExpected() {
     Refused refused = Refused.NOTHING.and("./P/camera-off", ON);
     assertThat(refused.takenOutOf(TREE)).isEqualTo(new Tree(Map.of("./P/min-length", SIX)));
+  }
+
+  @Test
+  void anEntryGoesWholeWhenALeafOfItIsRefused() {
+    String networks = "./Vendor/Pinwright/Policy/wifi/";
+    Leaf name = new Leaf("chr", "Staff");
+    Map<String, Leaf> other =
+        Map.of("./Vendor/Pinwright/Policy/passcode/min-length", SIX, networks + "b/network", name);
+    Map<String, Leaf> all = new HashMap<>(other);
+    all.put(networks + "a/network", name);
+    all.put(networks + "a/hidden", ON);
+    Refused refused = Refused.NOTHING.and(networks + "a/hidden", ON);
+    assertThat(refused.takenOutOf(new Tree(all))).isEqualTo(new Tree(other));
   }
 
   @Test
