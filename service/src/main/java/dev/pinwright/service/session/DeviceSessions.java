@@ -23,6 +23,7 @@ import dev.pinwright.service.usecase.UseCases;
 import dev.pinwright.service.work.Caller;
 import dev.pinwright.service.work.Json;
 import dev.pinwright.service.work.Problem;
+import dev.pinwright.service.work.Together;
 import dev.pinwright.storage.Database;
 import dev.pinwright.storage.Tx;
 import dev.pinwright.storage.change.Moves;
@@ -39,11 +40,14 @@ import java.util.Optional;
 /**
  * The server's end of management sessions.
  *
- * <p>A check-in with nothing to do costs one statement: who is it, and is anything outstanding. All
- * else goes through one transaction per message. A message that is repeated gets the answer it got
- * before; a session whose messages come out of order is ended and begun again by the device.
+ * <p>A check-in with nothing to do costs one statement, shared with those that come at the same
+ * time: who is it, and is anything outstanding. All else goes through one transaction per message.
+ * A message that is repeated gets the answer it got before; a session whose messages come out of
+ * order is ended and begun again by the device.
  */
 public final class DeviceSessions {
+  private static final int MOST_TOGETHER = 64;
+
   private final UseCases useCases;
   private final Authority authority;
   private final DeviceCertificates certificates;
@@ -53,6 +57,7 @@ public final class DeviceSessions {
   private final Clock clock;
   private final Turn turn;
   private final Throttle strangers;
+  private final Together<String, CertificateStore.Known> certificatesKnown;
 
   public DeviceSessions(
       UseCases useCases,
@@ -74,6 +79,9 @@ public final class DeviceSessions {
     this.clock = clock;
     strangers = new Throttle(database, clock, "strangers", 120, Duration.ofMinutes(1));
     this.turn = new Turn(catalog, shapes);
+    certificatesKnown =
+        new Together<>(
+            MOST_TOGETHER, serials -> useCases.read(tx -> new CertificateStore(tx).known(serials)));
   }
 
   /**
@@ -92,8 +100,8 @@ public final class DeviceSessions {
       X509Certificate leaf = authority.ours(chain);
       String serial = DeviceCertificates.serial(leaf);
       CertificateStore.Known known =
-          useCases
-              .read(tx -> new CertificateStore(tx).known(serial))
+          certificatesKnown
+              .ask(serial)
               .orElseThrow(
                   () ->
                       new Problem(

@@ -6,6 +6,7 @@ import java.time.Instant;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.stream.Collectors;
 
 /** Certificates of devices and the passwords they are got with. */
 public final class CertificateStore {
@@ -47,6 +48,7 @@ public final class CertificateStore {
 
   /** The device of a certificate and what is outstanding for it. */
   public record Known(
+      String serial,
       String id,
       String certificateState,
       String desired,
@@ -55,24 +57,25 @@ public final class CertificateStore {
       boolean commandsQueued,
       Optional<String> openSession) {}
 
-  /** Whose certificate this is: the one statement of a check-in. */
-  public Optional<Known> known(String serial) {
-    List<Known> rows =
-        tx.select(
+  /** Whose certificates these are, by serial: the one statement of check-ins that come together. */
+  public Map<String, Known> known(List<String> serials) {
+    return tx
+        .select(
             Known.class,
             """
-            select d.device_id as id, c.state as certificate_state, d.desired_digest as desired,
-                   d.standing, d.facts_at is not null as facts_known,
+            select c.serial, d.device_id as id, c.state as certificate_state,
+                   d.desired_digest as desired, d.standing, d.facts_at is not null as facts_known,
                    exists (select 1 from command q
                             where q.device_id = d.device_id and q.state = 'queued')
                      as commands_queued,
                    s.session_id as open_session
               from device_certificate c join device_state d using (device_id)
               left join dm_session s using (device_id)
-             where c.serial = :serial
+             where c.serial = any(cast(:serials as text[]))
             """,
-            Map.of("serial", serial));
-    return rows.stream().findFirst();
+            Map.of("serials", serials.toArray(String[]::new)))
+        .stream()
+        .collect(Collectors.toMap(Known::serial, k -> k));
   }
 
   /** Forgets passwords that lapsed a day ago. */
