@@ -273,7 +273,7 @@ class DeviceWireTest {
                     + " where calls >= 100 and query not in ('BEGIN', 'COMMIT')"
                     + " and dbid = (select oid from pg_database"
                     + " where datname = current_database())"))
-        .startsWith("select d.device_id as id")
+        .startsWith("select c.serial, d.device_id as id")
         .doesNotContain(" and ");
   }
 
