@@ -39,7 +39,7 @@ describe('live events', () => {
       },
     );
     const invalidateQueries = vi.fn();
-    live({ invalidateQueries } as never);
+    const stop = live({ invalidateQueries } as never);
     tell({ data: 'groups,journal' });
     expect(invalidateQueries.mock.calls.flat()).toEqual([
       { queryKey: ['groups'] },
@@ -47,5 +47,39 @@ describe('live events', () => {
     ]);
     tell({ data: 'everything' });
     expect(invalidateQueries).toHaveBeenLastCalledWith();
+    stop();
+  });
+
+  it('are let go of by a tab that is not looked at, and taken up again', () => {
+    const open = new Set<object>();
+    vi.stubGlobal(
+      'EventSource',
+      class {
+        constructor() {
+          open.add(this);
+        }
+        addEventListener() {}
+        close() {
+          open.delete(this);
+        }
+      },
+    );
+    const see = vi.spyOn(document, 'visibilityState', 'get');
+    const look = (state: DocumentVisibilityState) => {
+      see.mockReturnValue(state);
+      document.dispatchEvent(new Event('visibilitychange'));
+      return open.size;
+    };
+    const stop = live({ invalidateQueries: vi.fn() } as never);
+    expect(open.size).toBe(1);
+    expect(look('hidden')).toBe(0);
+    expect(look('visible')).toBe(1);
+    expect(look('visible')).toBe(1);
+    window.dispatchEvent(new Event('pagehide'));
+    expect(open.size).toBe(0);
+    expect(look('visible')).toBe(1);
+    stop();
+    expect(look('visible')).toBe(0);
+    see.mockRestore();
   });
 });

@@ -33,10 +33,14 @@ const stale: Record<string, string[]> = {
   journal: ['journal'],
 };
 
-/** Keeps every list on the page true for as long as it is open; returns how to stop. */
+/**
+ * Keeps every list on the page true for as long as it is looked at; returns how to stop. A browser has
+ * room for six such lines to a host, so a tab that is not looked at lets go of its own; the service says
+ * that everything may have changed to whoever connects.
+ */
 export function live(queries: QueryClient): () => void {
-  const source = new EventSource('/api/v1/events');
-  source.addEventListener('changed', (event) => {
+  let source: EventSource | undefined;
+  const changed = (event: Event) => {
     const topics = String((event as MessageEvent).data).split(',');
     if (topics.includes('everything')) {
       void queries.invalidateQueries();
@@ -44,6 +48,27 @@ export function live(queries: QueryClient): () => void {
     }
     const keys = new Set(topics.flatMap((topic) => stale[topic] ?? []));
     keys.forEach((key) => void queries.invalidateQueries({ queryKey: [key] }));
-  });
-  return () => source.close();
+  };
+  const close = () => {
+    source?.close();
+    source = undefined;
+  };
+  const look = () => {
+    if (document.visibilityState === 'hidden') {
+      close();
+    } else if (!source) {
+      source = new EventSource('/api/v1/events');
+      source.addEventListener('changed', changed);
+    }
+  };
+  look();
+  document.addEventListener('visibilitychange', look);
+  window.addEventListener('pagehide', close);
+  window.addEventListener('pageshow', look);
+  return () => {
+    document.removeEventListener('visibilitychange', look);
+    window.removeEventListener('pagehide', close);
+    window.removeEventListener('pageshow', look);
+    close();
+  };
 }

@@ -1,7 +1,7 @@
 import { fireEvent, screen, waitFor } from '@testing-library/react';
 import { describe, expect, it, vi } from 'vitest';
 import { JournalPage } from '../records/JournalPage';
-import { serve, show } from '../testing/service';
+import { serve, show, words } from '../testing/service';
 import { DeviceCard } from './DeviceCard';
 
 const detail = {
@@ -38,7 +38,7 @@ const detail = {
 };
 const service = {
   'GET /devices/d1': detail,
-  'GET /catalogue': { platforms: [], commands: [] },
+  'GET /catalogue': { ...words, platforms: [], commands: [] },
   'GET /units': [{ id: 'u1', version: 0, code: 'VM-HAR', name: 'Harbour', depth: 0, devices: 0, people: 0 }],
   'GET /sites': { items: [] },
   'GET /devices/d1/settings': {

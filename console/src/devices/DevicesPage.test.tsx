@@ -1,6 +1,6 @@
 import { fireEvent, screen, waitFor, within } from '@testing-library/react';
 import { describe, expect, it } from 'vitest';
-import { serve, show } from '../testing/service';
+import { serve, show, words } from '../testing/service';
 import { DevicesPage } from './DevicesPage';
 
 const device = (n: number, more: object = {}) => ({
@@ -28,7 +28,7 @@ const refresh = {
   fields: [],
 };
 const service = {
-  'GET /catalogue': { platforms: [{ key: 'tarn', name: 'Tarn' }], commands: [refresh] },
+  'GET /catalogue': { ...words, platforms: [{ key: 'tarn', name: 'Tarn' }], commands: [refresh] },
   'GET /tags': { gallery: 2 },
   'GET /units': [],
   'GET /attributes': [],

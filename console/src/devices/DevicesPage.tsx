@@ -191,7 +191,7 @@ export function DevicesPage() {
             filters={filters}
             name="mode"
             label="Mode"
-            options={plain(['supervised', 'standard', 'work-profile'])}
+            options={catalogue.data?.modes.map((m) => [m.key, m.title]) ?? []}
           />
           <Choice
             filters={filters}

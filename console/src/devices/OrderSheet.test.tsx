@@ -9,7 +9,17 @@ const lock: Schemas['CommandSpec'] = {
   title: 'Lock',
   help: 'Locks the screen.',
   reasonRequired: true,
-  fields: [{ key: 'text', title: 'Text on the lock screen', required: false, maxLength: 200 }],
+  fields: [
+    {
+      key: 'text',
+      title: 'Text on the lock screen',
+      required: false,
+      type: { kind: 'text', min: 1, max: 20, multiline: true },
+    },
+  ],
+  danger: 'disturbs',
+  cost: 'Whoever is using it is interrupted.',
+  holder: 'The lock screen.',
 } as unknown as Schemas['CommandSpec'];
 const preview = { devices: 2, able: 2, unable: [] };
 

@@ -2,8 +2,25 @@ import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { answer, api, type Schemas } from '../api/client';
 import type { Whom } from './ActMenu';
+import { objection, SettingField } from '../rules/SettingField';
 import { Sheet } from '../ui/Dialog';
 import { Button, Labelled, Trouble } from '../ui/parts';
+
+/** A field of a command is filled in like a setting. */
+const asSetting = (f: Schemas['CommandField']) => ({
+  key: `command-${f.key}`,
+  type: f.type,
+  sensitive: false,
+});
+
+/** What a form starts with: an answer where one has to be chosen. */
+function begun(spec: Schemas['CommandSpec']): Record<string, string> {
+  return Object.fromEntries(
+    spec.fields
+      .filter((f) => f.type.kind === 'flag' || f.type.kind === 'choice')
+      .map((f) => [f.key, f.type.choices?.[0]?.key ?? 'false']),
+  );
+}
 
 /** Fills in a command, says what it would do, and orders it once however often it is pressed. */
 export function OrderSheet({
@@ -20,7 +37,7 @@ export function OrderSheet({
   given?: Record<string, string>;
   onClose: () => void;
 }) {
-  const [fields, setFields] = useState<Record<string, string>>(given ?? {});
+  const [fields, setFields] = useState<Record<string, string>>({ ...begun(spec), ...given });
   const [reason, setReason] = useState('');
   const [confirm, setConfirm] = useState('');
   const [trouble, setTrouble] = useState<unknown>();
@@ -39,16 +56,18 @@ export function OrderSheet({
     queryFn: () =>
       answer(
         api.POST('/dispatches/rehearsal', {
-          body: {
-            ...order,
-            reason: 'rehearsal',
-            fields: Object.fromEntries(spec.fields.filter((f) => f.required).map((f) => [f.key, '…'])),
-          },
+          body: { ...order, reason: '', fields: {} },
         }),
       ),
   });
+  const faults: Record<string, string | undefined> = Object.fromEntries(
+    spec.fields
+      .filter((f) => fields[f.key]?.trim())
+      .map((f) => [f.key, objection(asSetting(f), fields[f.key])]),
+  );
   const missing =
-    spec.fields.some((f) => f.required && !fields[f.key]?.trim()) || (spec.reasonRequired && !reason.trim());
+    spec.fields.some((f) => faults[f.key] || (f.required && !fields[f.key]?.trim())) ||
+    (spec.reasonRequired && !reason.trim());
   const asked = preview.data?.confirmDevices;
   async function send() {
     setBusy(true);
@@ -89,14 +108,25 @@ export function OrderSheet({
       }
     >
       <p className="text-quiet text-sm">{spec.help}</p>
+      {spec.holder && (
+        <p className="text-sm">
+          <span className="label mr-2">The holder notices</span>
+          {spec.holder}
+        </p>
+      )}
+      {spec.danger !== 'none' && (
+        <p
+          className={`border-l-2 pl-3 text-sm ${spec.danger === 'loses' ? 'border-rust text-rust' : 'border-brass'}`}
+        >
+          {spec.cost}
+        </p>
+      )}
       {spec.fields.map((f) => (
-        <Labelled key={f.key} label={f.required ? f.title : `${f.title} (if you like)`}>
-          <textarea
-            rows={f.maxLength > 100 ? 3 : 1}
-            maxLength={f.maxLength}
-            className="field"
+        <Labelled key={f.key} label={f.required ? f.title : `${f.title} (if you like)`} error={faults[f.key]}>
+          <SettingField
+            setting={asSetting(f)}
             value={fields[f.key] ?? ''}
-            onChange={(e) => setFields({ ...fields, [f.key]: e.target.value })}
+            onChange={(value) => setFields({ ...fields, [f.key]: String(value) })}
           />
         </Labelled>
       ))}

@@ -66,35 +66,44 @@ export function WhoAndWhere({ draft, set, before }: Part & { before?: Profile })
           value={draft.ownership}
           onChange={(e) =>
             set({
-              ownership: e.target.value,
+              ownership: e.target.value as Schemas['Ownership'],
               mode: e.target.value === 'personal' ? 'work-profile' : 'supervised',
             })
           }
         >
-          <option value="corporate">corporate</option>
-          <option value="personal">personal</option>
+          {catalogue.data?.ownerships.map((o) => (
+            <option key={o.key} value={o.key}>
+              {o.title}
+            </option>
+          ))}
         </select>
       </Labelled>
       <Labelled
         label="Management mode"
-        hint={personal ? 'Personal devices are managed in their work side only.' : undefined}
+        hint={
+          personal
+            ? 'Personal devices are managed in their work side only.'
+            : catalogue.data?.modes.find((m) => m.key === draft.mode)?.help
+        }
       >
         <select
           className="field"
           value={draft.mode}
           disabled={personal}
-          onChange={(e) => set({ mode: e.target.value, platforms: [] })}
+          onChange={(e) => set({ mode: e.target.value as Schemas['Mode'], platforms: [] })}
         >
-          <option value="supervised">supervised</option>
-          <option value="standard">standard</option>
-          <option value="work-profile">work profile</option>
+          {catalogue.data?.modes.map((m) => (
+            <option key={m.key} value={m.key}>
+              {m.title}
+            </option>
+          ))}
         </select>
       </Labelled>
       <fieldset>
         <legend className="label mb-1">Platforms let in (none ticked: all that know the mode)</legend>
         <div className="flex gap-5">
           {catalogue.data?.platforms
-            .filter((p) => p.modes.includes(draft.mode ?? ''))
+            .filter((p) => p.modes.includes(draft.mode!))
             .map((p) => (
               <label key={p.key} className="flex items-center gap-1.5 text-sm">
                 <input
@@ -254,7 +263,7 @@ export function WhoAndWhere({ draft, set, before }: Part & { before?: Profile })
 /** First-run screens, what is chosen beforehand, and what must be finished before it is handed over. */
 export function FirstUse({ draft, set }: Part) {
   const catalogue = useCatalogue();
-  const platforms = catalogue.data?.platforms.filter((p) => p.modes.includes(draft.mode ?? '')) ?? [];
+  const platforms = catalogue.data?.platforms.filter((p) => p.modes.includes(draft.mode!)) ?? [];
   const let_in = platforms.filter((p) => !draft.platforms?.length || draft.platforms.includes(p.key));
   const screens =
     catalogue.data?.firstRun.filter((s) => s.platforms.some((p) => let_in.some((x) => x.key === p))) ?? [];

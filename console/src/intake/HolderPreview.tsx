@@ -28,8 +28,7 @@ export function HolderPreview({ draft, from }: { draft: Draft; from?: string }) 
   const calm = useCalm(draft);
   const choices =
     catalogue.data?.platforms.filter(
-      (p) =>
-        p.modes.includes(draft.mode ?? '') && (!draft.platforms?.length || draft.platforms.includes(p.key)),
+      (p) => p.modes.includes(draft.mode!) && (!draft.platforms?.length || draft.platforms.includes(p.key)),
     ) ?? [];
   const [wanted, setWanted] = useState('');
   const platform = choices.find((p) => p.key === wanted) ?? choices[0];

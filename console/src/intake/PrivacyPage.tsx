@@ -1,13 +1,15 @@
 import { useQuery } from '@tanstack/react-query';
 import { useSearchParams } from 'react-router';
-import { answer, api } from '../api/client';
+import { answer, api, type Schemas } from '../api/client';
+import { useCatalogue } from '../api/session';
 import { Heading, Trouble } from '../ui/parts';
 
-const kinds: { ownership: string; mode: string; name: string }[] = [
-  { ownership: 'personal', mode: 'work-profile', name: 'Personal, work profile' },
-  { ownership: 'corporate', mode: 'work-profile', name: 'Corporate, work profile' },
-  { ownership: 'corporate', mode: 'standard', name: 'Corporate, standard' },
-  { ownership: 'corporate', mode: 'supervised', name: 'Corporate, supervised' },
+/** Who owns it and how far it is managed; what the holder of a personal device fears most comes first. */
+const kinds: { ownership: Schemas['Ownership']; mode: Schemas['Mode'] }[] = [
+  { ownership: 'personal', mode: 'work-profile' },
+  { ownership: 'corporate', mode: 'work-profile' },
+  { ownership: 'corporate', mode: 'standard' },
+  { ownership: 'corporate', mode: 'supervised' },
 ];
 
 function Column({ title, items, never }: { title: string; items: string[]; never?: boolean }) {
@@ -32,6 +34,9 @@ function Column({ title, items, never }: { title: string; items: string[]; never
 /** What is collected and can be done, as the holder reads it on the device. */
 export function PrivacyPage() {
   const [search, setSearch] = useSearchParams();
+  const catalogue = useCatalogue();
+  const titled = (words: Schemas['Word'][] | undefined, key: string) =>
+    words?.find((w) => w.key === key)?.title ?? key;
   const chosen = kinds[Number(search.get('kind') ?? 0)] ?? kinds[0];
   const privacy = useQuery({
     queryKey: ['privacy', chosen.ownership, chosen.mode],
@@ -45,13 +50,13 @@ export function PrivacyPage() {
         <div className="flex gap-2" role="group" aria-label="Ownership and mode">
           {kinds.map((k, i) => (
             <button
-              key={k.name}
+              key={`${k.ownership} ${k.mode}`}
               type="button"
               aria-pressed={k === chosen}
-              className={`border-line h-8 rounded-[3px] border px-3 text-sm ${k === chosen ? 'border-brass font-semibold' : ''}`}
+              className={`border-line h-8 first-letter:uppercase rounded-[3px] border px-3 text-sm ${k === chosen ? 'border-brass font-semibold' : ''}`}
               onClick={() => setSearch({ kind: String(i) }, { replace: true })}
             >
-              {k.name}
+              {titled(catalogue.data?.ownerships, k.ownership)}, {titled(catalogue.data?.modes, k.mode)}
             </button>
           ))}
         </div>

@@ -62,7 +62,12 @@ const columns: ColumnDef<Row>[] = [
   },
 ];
 
-function Assign(props: { platform: string; serials: string[]; take: boolean; onClose: () => void }) {
+function Assign(props: {
+  platform: Schemas['PlatformKey'];
+  serials: string[];
+  take: boolean;
+  onClose: () => void;
+}) {
   const { act, trouble, busy } = useAct('registrar', 'gateways', 'roster');
   const profiles = useQuery({
     queryKey: ['enrollment-profiles', 'choice'],
@@ -130,7 +135,7 @@ function Assign(props: { platform: string; serials: string[]; take: boolean; onC
 }
 
 /** How things stand with one registrar, and the button that reads it now. */
-function Side({ platform, side }: { platform: string; side: Schemas['RegistrarSide'] }) {
+function Side({ platform, side }: { platform: Schemas['PlatformKey']; side: Schemas['RegistrarSide'] }) {
   const { act, trouble, busy } = useAct('registrar', 'gateways', 'set-up', 'roster');
   const profile = useQuery({
     queryKey: ['enrollment-profiles', side.defaultProfileId],
@@ -181,7 +186,7 @@ export function RegistrarPage() {
   const filters = useFilters(['platform', 'q', 'assigned'] as const);
   const gateways = useQuery({ queryKey: ['gateways'], queryFn: () => answer(api.GET('/gateways')) });
   const connected = gateways.data?.filter((g) => g.registrar.state !== 'missing') ?? [];
-  const platform = filters.asked.platform || connected[0]?.platform || '';
+  const platform = (connected.find((g) => g.platform === filters.asked.platform) ?? connected[0])?.platform;
   const side = connected.find((g) => g.platform === platform)?.registrar;
   const selection = useSelection(JSON.stringify({ ...filters.query, platform }));
   const [acting, setActing] = useState<'assign' | 'take'>();
@@ -202,7 +207,7 @@ export function RegistrarPage() {
           </>
         )
       }
-      banner={side && <Side platform={platform} side={side} />}
+      banner={side && platform && <Side platform={platform} side={side} />}
       columns={columns}
       query={['registrar', platform, q, assigned]}
       load={async (after) => {
@@ -254,7 +259,7 @@ export function RegistrarPage() {
         </Empty>
       }
     >
-      {acting && (
+      {acting && platform && (
         <Assign
           platform={platform}
           serials={picked}

@@ -1,6 +1,6 @@
 import { fireEvent, screen, waitFor } from '@testing-library/react';
 import { describe, expect, it } from 'vitest';
-import { Refusal, serve, show, type Call } from '../testing/service';
+import { Refusal, serve, show, type Call, words } from '../testing/service';
 import { ArrivalsPage } from './ArrivalsPage';
 import { EnrollmentProfilesPage } from './EnrollmentProfilesPage';
 import { InvitationsPage } from './InvitationsPage';
@@ -155,6 +155,7 @@ describe('enrollment profiles', () => {
     'GET /sites': { items: [] },
     'POST /enrollment-profiles/name-preview': [{ device: 'AR10-1 T10', name: 'T10 AR10-1' }],
     'GET /catalogue': {
+      ...words,
       platforms: [
         { key: 'tarn', name: 'Tarn', modes: ['supervised', 'standard', 'work-profile'] },
         { key: 'moor', name: 'Moor', modes: ['supervised'] },

@@ -1,7 +1,7 @@
 import { fireEvent, screen, waitFor } from '@testing-library/react';
 import { Route, Routes } from 'react-router';
 import { describe, expect, it } from 'vitest';
-import { serve, show } from '../testing/service';
+import { serve, show, words } from '../testing/service';
 import { BenchPage } from './BenchPage';
 import { BenchSessionPage } from './BenchSessionPage';
 import { EnrollmentEditor } from './EnrollmentEditor';
@@ -11,6 +11,7 @@ import { RegistrarPage } from './RegistrarPage';
 import { TermsPage } from './TermsPage';
 
 const catalogue = {
+  ...words,
   platforms: [
     {
       key: 'tarn',
@@ -254,13 +255,14 @@ describe('the registrar', () => {
 describe('privacy', () => {
   it('says what is seen and done for the ownership and mode chosen', async () => {
     const calls = serve({
+      'GET /catalogue': catalogue,
       'GET /privacy': { visible: ['Model'], never: ['calls'], may: ['Lock'], mayNot: ['Restart'] },
     });
     show(<PrivacyPage />, '/intake/privacy');
     expect(await screen.findByText('calls')).toBeTruthy();
-    fireEvent.click(screen.getByText('Corporate, supervised'));
+    fireEvent.click(await screen.findByText('corporate, supervised'));
     await waitFor(() => expect(calls.at(-1)!.query.get('mode')).toBe('supervised'));
-    expect(calls[0].query.get('ownership')).toBe('personal');
+    expect(calls.find((c) => c.path === '/privacy')!.query.get('ownership')).toBe('personal');
   });
 });
 

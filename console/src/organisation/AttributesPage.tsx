@@ -23,7 +23,12 @@ const words = (text: string) =>
     .filter(Boolean);
 
 function Make({ onClose }: { onClose: () => void }) {
-  const [draft, setDraft] = useState({ name: '', kind: 'device', type: 'text', choices: '' });
+  const [draft, setDraft] = useState({
+    name: '',
+    kind: 'device' as Schemas['AttributeKind'],
+    type: 'text',
+    choices: '',
+  });
   const set = (change: Partial<typeof draft>) => setDraft({ ...draft, ...change });
   const choices = words(draft.choices);
   return (
@@ -57,7 +62,11 @@ function Make({ onClose }: { onClose: () => void }) {
       </Labelled>
       <div className="grid grid-cols-2 gap-4">
         <Labelled label="Of">
-          <select className="field" value={draft.kind} onChange={(e) => set({ kind: e.target.value })}>
+          <select
+            className="field"
+            value={draft.kind}
+            onChange={(e) => set({ kind: e.target.value as Schemas['AttributeKind'] })}
+          >
             <option value="device">devices</option>
             <option value="person">people</option>
             <option value="unit">units</option>

@@ -1,6 +1,7 @@
 import type { Schemas } from '../api/client';
 
-type Setting = Schemas['Setting'];
+/** A setting, or a field of a command: what takes a value of a type. */
+type Setting = Pick<Schemas['Setting'], 'key' | 'type' | 'sensitive'>;
 
 /** How a secret that is kept is shown; sent back, it stays as it is. */
 const KEPT = '••••••••';

@@ -32,7 +32,7 @@ describe('picking whom', () => {
   it('offers nothing twice and takes out what is there', async () => {
     serve(service);
     const change = vi.fn();
-    const group = { kind: 'group', ref: 'g1', name: 'Kiosks' };
+    const group = { kind: 'group' as const, ref: 'g1', name: 'Kiosks' };
     show(<TargetPicker label="Leaves out" value={[group]} onChange={change} everyone={false} />);
     await screen.findByText('+ tag gallery');
     expect(screen.queryByText('+ group Kiosks')).toBeNull();

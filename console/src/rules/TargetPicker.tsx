@@ -38,22 +38,23 @@ export function TargetPicker({
     queryFn: () => answer(api.GET('/devices', { params: { query: { q: words, limit: 8 } } })),
   });
   const plain = words.trim().toLowerCase();
-  const offers: Named[] = [
-    ...(everyone ? [{ kind: 'everyone', ref: '', name: 'everyone' }] : []),
-    ...(units.data ?? []).map((u) => ({ kind: 'unit', ref: u.id, name: `${u.code} ${u.name}` })),
-    ...(groups.data?.items ?? []).map((g) => ({ kind: 'group', ref: g.id, name: g.name })),
-    ...Object.keys(tags.data ?? {}).map((t) => ({ kind: 'tag', ref: t, name: t })),
+  const all: Named[] = [
+    ...(everyone ? [{ kind: 'everyone' as const, ref: '', name: 'everyone' }] : []),
+    ...(units.data ?? []).map((u) => ({ kind: 'unit' as const, ref: u.id, name: `${u.code} ${u.name}` })),
+    ...(groups.data?.items ?? []).map((g) => ({ kind: 'group' as const, ref: g.id, name: g.name })),
+    ...Object.keys(tags.data ?? {}).map((t) => ({ kind: 'tag' as const, ref: t, name: t })),
     ...(plain.length > 1 ? (people.data?.items ?? []) : []).map((p) => ({
-      kind: 'person',
+      kind: 'person' as const,
       ref: p.id,
       name: p.name,
     })),
     ...(plain.length > 1 ? (devices.data?.items ?? []) : []).map((d) => ({
-      kind: 'device',
+      kind: 'device' as const,
       ref: d.id,
       name: d.name,
     })),
-  ]
+  ];
+  const offers = all
     .filter((o) => !value.some((v) => v.kind === o.kind && v.ref === o.ref))
     .filter((o) => o.kind === 'device' || o.kind === 'person' || sayTarget(o).toLowerCase().includes(plain))
     .slice(0, 12);

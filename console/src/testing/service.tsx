@@ -3,6 +3,15 @@ import { render } from '@testing-library/react';
 import type { ReactNode } from 'react';
 import { MemoryRouter, useLocation } from 'react-router';
 
+const word = (key: string) => ({ key, title: key.replace('-', ' '), help: '' });
+
+/** The catalogue's words for how devices are managed, whose they are and what kinds there are. */
+export const words = {
+  modes: ['supervised', 'standard', 'work-profile'].map(word),
+  ownerships: ['corporate', 'personal'].map(word),
+  kinds: ['phone', 'tablet', 'laptop'].map(word),
+};
+
 /** What answers the page's calls. */
 export const standIn = {
   fetch: (request: Request): Promise<Response> =>

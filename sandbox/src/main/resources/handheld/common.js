@@ -41,3 +41,10 @@ export function nav() {
     ),
   );
 }
+
+/** Calls when something changed there. The browser has room for six such lines to a host: a page that is left lets go. */
+export function listen(path, changed) {
+  const source = new EventSource(path);
+  source.addEventListener('changed', changed);
+  addEventListener('pagehide', () => source.close());
+}

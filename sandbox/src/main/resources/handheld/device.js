@@ -1,4 +1,4 @@
-import { call, h, nav } from './common.js';
+import { call, h, listen, nav } from './common.js';
 
 nav();
 
@@ -204,7 +204,7 @@ const screens = {
   home: (d) =>
     h(
       'div',
-      { className: `home paper-${d.wallpaper || 'plain'} text-${d.textSize || 'normal'}` },
+      { className: `home paper-${d.noticed.wallpaper || 'plain'} text-${d.noticed['text-size'] || 'normal'}` },
       h('div', { className: 'clock' }, new Date().toTimeString().slice(0, 5)),
       h(
         'div',
@@ -213,9 +213,10 @@ const screens = {
           ['Guide', '#6c5a2e'],
           ['Rota', '#2f5d50'],
           ['Notes', '#3c4f76'],
-          ['Camera', '#5a4a52'],
-        ].map(([name, colour]) => {
-          const off = name === 'Camera' && d.cameraOff;
+          ['Camera', '#5a4a52', 'camera-gone'],
+          ['Store', '#7a4630', 'store-gone'],
+        ].map(([name, colour, gone]) => {
+          const off = d.noticed[gone] === 'true';
           const tile = h('span', { className: off ? 'app off' : 'app', id: `app-${name}` }, h('i', {}), name);
           tile.firstChild.style.background = colour;
           if (off) tile.append(h('small', {}, 'turned off'));
@@ -292,12 +293,14 @@ function draw(d, force = false) {
     h('span', {}, new Date().toTimeString().slice(0, 5)),
     h('span', { className: 'right' }, d.offline ? 'no network' : !d.managed ? 'Wi-Fi' : d.pushOnly ? 'saving battery' : d.online ? 'connected' : 'connecting', `  ${level} %${d.charging ? ' charging' : ''}`),
   );
-  const key = JSON.stringify([d.screen, d.reason, d.lockText, d.lockPhone, d.passcodeDemand, d.wallpaper, d.textSize, d.cameraOff, d.offer, d.firstRun, d.gate, d.updating]);
+  const key = JSON.stringify([d.screen, d.reason, d.lockText, d.lockPhone, d.passcodeDemand, d.noticed, d.offer, d.firstRun, d.gate, d.updating]);
   if (key !== shown || force) {
     if (key !== shown && !force) complaint = [];
     shown = key;
     screen.replaceChildren(screens[d.screen](d));
     screen.dataset.screen = d.screen;
+    // a hundred percent is as drawn; at a tenth it can still be read
+    screen.style.filter = d.noticed.brightness ? `brightness(${0.55 + 0.0045 * Number(d.noticed.brightness)})` : '';
   }
   screen.querySelector('.overlay')?.remove();
   const unread = d.messages.filter((m) => !m.read);
@@ -372,5 +375,5 @@ async function refresh() {
   draw(await call('GET', base));
 }
 await refresh();
-new EventSource(`${base}/events`).addEventListener('changed', refresh);
+listen(`${base}/events`, refresh);
 setInterval(refresh, 5000);

@@ -3,9 +3,11 @@ package dev.pinwright.acceptance;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import dev.pinwright.client.model.AttributeDraft;
+import dev.pinwright.client.model.AttributeKind;
 import dev.pinwright.client.model.BenchSession;
 import dev.pinwright.client.model.BenchSessionDraft;
 import dev.pinwright.client.model.Invitation;
+import dev.pinwright.client.model.PlatformKey;
 import dev.pinwright.client.model.Profile;
 import java.nio.file.Files;
 import java.nio.file.Path;
@@ -50,8 +52,8 @@ class AccessibilityTest {
     desk.publish(profile);
     Rig.eventually(() -> desk.standing(device), s -> s.equals("settled") || s.equals("blocked"));
     Gates gates = new Gates(rig);
-    gates.services("tarn");
-    gates.push("tarn", Gates.ACCOUNT, 20);
+    gates.services(PlatformKey.TARN);
+    gates.push(PlatformKey.TARN, Gates.ACCOUNT, 20);
     gates.mail();
     gates.directory();
     rig.client
@@ -59,7 +61,7 @@ class AccessibilityTest {
         .addAttribute(
             new AttributeDraft()
                 .name("Mount")
-                .kind("device")
+                .kind(AttributeKind.DEVICE)
                 .type("choice")
                 .choices(List.of("wall", "stand")));
     bench =
@@ -83,15 +85,15 @@ class AccessibilityTest {
     rig.close();
   }
 
-  private static void audit(String url) throws InterruptedException {
+  private static void audit(String url) {
     List<Object> faults = new ArrayList<>();
+    browser.open("about:blank");
+    browser.open(url);
+    browser.script(axe);
     for (String ground : List.of("light", "dark")) {
-      browser.open("about:blank");
-      browser.open(url);
       browser.script(
           "document.documentElement.classList.toggle('dark', arguments[0] === 'dark')", ground);
-      Thread.sleep(700);
-      browser.script(axe);
+      browser.atRest();
       ((List<?>) browser.later(RUN)).forEach(f -> faults.add(ground + ", " + f));
     }
     assertThat(faults).as(url).isEmpty();

@@ -12,7 +12,9 @@ import com.networknt.schema.ValidationMessage;
 import dev.pinwright.client.http.ApiException;
 import dev.pinwright.client.model.AttributeChange;
 import dev.pinwright.client.model.AttributeDraft;
+import dev.pinwright.client.model.AttributeKind;
 import dev.pinwright.client.model.BenchSessionDraft;
+import dev.pinwright.client.model.CommandKey;
 import dev.pinwright.client.model.DispatchOrder;
 import dev.pinwright.client.model.Invitation;
 import dev.pinwright.client.model.NewGroup;
@@ -62,7 +64,7 @@ class ApiTest {
     desk.publish(profile);
     desk.order(
         new DispatchOrder()
-            .command("message")
+            .command(CommandKey.MESSAGE)
             .fields(Map.of("text", "hello"))
             .targets(List.of(Desk.everyone())),
         "api-1");
@@ -75,9 +77,10 @@ class ApiTest {
     organisation.addUnit(new UnitDraft().code("VM-ARC").name("Archive"));
     organisation.addSite(new SiteDraft().name("Norhaven"));
     organisation.addPerson(new PersonDraft().name("Maren Orrin").mail("maren@vellmar.example"));
-    organisation.addAttribute(new AttributeDraft().name("Shelf").kind("device").type("text"));
+    organisation.addAttribute(
+        new AttributeDraft().name("Shelf").kind(AttributeKind.DEVICE).type("text"));
     organisation.setAttributeValues(
-        "device", device, new AttributeChange().values(Map.of("Shelf", "A 4")));
+        AttributeKind.DEVICE, device, new AttributeChange().values(Map.of("Shelf", "A 4")));
     rig.client.intake().addToRoster(new RosterDraft().serial("AR10-0042-7731"));
     rig.client.devices().addGroup(new NewGroup().name("Gallery"));
     rig.client.bench().openBenchSession(new BenchSessionDraft().name("Cart").profileId(profileId));
@@ -240,7 +243,7 @@ class ApiTest {
   @Test
   void theSameOrderUnderOneKeyIsOneDispatch() throws ApiException {
     DispatchOrder order =
-        new DispatchOrder().command("refresh").targets(List.of(Desk.device(device)));
+        new DispatchOrder().command(CommandKey.REFRESH).targets(List.of(Desk.device(device)));
     String first = desk.order(order, "same").getId();
     assertThat(desk.order(order, "same").getId()).isEqualTo(first);
     assertThatThrownBy(() -> desk.order(order.reason("other"), "same"))
@@ -255,7 +258,8 @@ class ApiTest {
     Agent agent = rig.fleet.all().get(1);
     agent.offline(true);
     String id = desk.devices(agent.screen().serial(), 1).get(0).getId();
-    DispatchOrder order = new DispatchOrder().command("refresh").targets(List.of(Desk.device(id)));
+    DispatchOrder order =
+        new DispatchOrder().command(CommandKey.REFRESH).targets(List.of(Desk.device(id)));
     String cancelled = desk.order(order, "").getId();
     assertThat(rig.client.acting().cancelDispatch(cancelled).getCancelled()).isEqualTo(1);
     assertThat(desk.dispatch(cancelled).getStates()).containsEntry("cancelled", 1L);
@@ -271,9 +275,9 @@ class ApiTest {
     Agent agent = rig.fleet.all().get(2);
     String path = "./Vendor/Pinwright/Policy/restrictions/camera-off";
     agent.device().tamper(path, "false");
-    assertThat(agent.screen().cameraOff()).isFalse();
+    assertThat(agent.screen().notices("camera-gone")).isFalse();
     agent.checkIn(false);
-    Rig.eventually(agent::screen, s -> s.cameraOff());
+    Rig.eventually(agent::screen, s -> s.notices("camera-gone"));
   }
 
   @Test

@@ -95,11 +95,25 @@ class ArchitectureTest {
   static final ArchRule THE_CLIENT_KNOWS_ONLY_THE_CONTRACT =
       noClasses()
           .that()
-          .resideInAnyPackage("dev.pinwright.client..", "dev.pinwright.cli..")
+          .resideInAPackage("dev.pinwright.client..")
           .should()
+          .dependOnClassesThat(
+              resideInAPackage("dev.pinwright..")
+                  .and(not(resideInAPackage("dev.pinwright.client.."))));
+
+  /** Its verbs are the commands of the catalogue; all else it knows of the contract. */
+  @ArchTest
+  static final ArchRule THE_COMMAND_LINE_KNOWS_THE_CONTRACT_AND_THE_CATALOGUE =
+      noClasses()
+          .that()
+          .resideInAPackage("dev.pinwright.cli..")
+          .should()
+          .dependOnClassesThat(
+              resideInAPackage("dev.pinwright.core..")
+                  .and(not(resideInAPackage("dev.pinwright.core.catalog.."))))
+          .orShould()
           .dependOnClassesThat()
           .resideInAnyPackage(
-              "dev.pinwright.core..",
               "dev.pinwright.protocol..",
               "dev.pinwright.storage..",
               "dev.pinwright.service..",

@@ -8,6 +8,7 @@ import dev.pinwright.client.model.BenchSession;
 import dev.pinwright.client.model.BenchSessionDraft;
 import dev.pinwright.client.model.EnrollmentProfile;
 import dev.pinwright.client.model.EnrollmentProfileDraft;
+import dev.pinwright.client.model.Mode;
 import dev.pinwright.sandbox.device.Agent;
 import dev.pinwright.server.Server;
 import java.nio.charset.StandardCharsets;
@@ -41,7 +42,7 @@ class BenchTest {
         desk.enrollment(
             new EnrollmentProfileDraft()
                 .name("Carts")
-                .mode("supervised")
+                .mode(Mode.SUPERVISED)
                 .namePattern("Cart {seq:3}"));
     BenchSession session =
         rig.client
@@ -95,7 +96,7 @@ class BenchTest {
   @Test
   void whatIsPluggedInWhileTheServiceIsAwayJoinsWhenItIsBack() throws Exception {
     EnrollmentProfile carts =
-        desk.enrollment(new EnrollmentProfileDraft().name("Carts").mode("supervised"));
+        desk.enrollment(new EnrollmentProfileDraft().name("Carts").mode(Mode.SUPERVISED));
     BenchSession session =
         rig.client
             .bench()

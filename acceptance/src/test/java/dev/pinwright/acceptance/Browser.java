@@ -181,16 +181,37 @@ final class Browser implements AutoCloseable {
     return driver.executeAsyncScript(js, arguments);
   }
 
+  private static final String AT_REST =
+      """
+      const done = arguments[arguments.length - 1];
+      const end = performance.now() + 5000;
+      let quiet = performance.now();
+      const seen = new MutationObserver(() => (quiet = performance.now()));
+      seen.observe(document, {subtree: true, childList: true, attributes: true, characterData: true});
+      const moving = () => document.getAnimations().some(a => a.playState === 'running'
+        && a.effect?.getComputedTiming().iterations !== Infinity);
+      const look = () => {
+        const now = performance.now();
+        if (moving() || document.fonts.status !== 'loaded') quiet = now;
+        if (now > quiet + 200 || now > end) { seen.disconnect(); done(true); }
+        else setTimeout(look, 20);
+      };
+      look();
+      """;
+
+  /** Waits until the page has stood still for a fifth of a second; five seconds at most. */
+  void atRest() {
+    later(AT_REST);
+  }
+
   /** Takes a picture. */
   void picture(Path file) {
     try {
-      Thread.sleep(500);
+      atRest();
       Files.createDirectories(file.getParent());
       Files.write(file, driver.getScreenshotAs(OutputType.BYTES));
     } catch (IOException e) {
       throw new IllegalStateException(e);
-    } catch (InterruptedException e) {
-      Thread.currentThread().interrupt();
     }
   }
 

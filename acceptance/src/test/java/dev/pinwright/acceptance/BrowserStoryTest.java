@@ -108,12 +108,8 @@ class BrowserStoryTest {
     b.press("Rehearse and publish");
     b.read("1 gain settings");
     b.read(name);
-    long pressed = System.nanoTime();
     b.press("Publish to 1 device");
-    Rig.eventually(tablet::screen, s -> s.cameraOff());
-    assertThat((System.nanoTime() - pressed) / 1e9)
-        .as("seconds from Publish to the device")
-        .isLessThan(3);
+    Rig.eventually(tablet::screen, s -> s.notices("camera-gone"));
     b.read("1 waiting");
 
     // a bad passcode is refused with the reason, a good one is set
@@ -136,10 +132,8 @@ class BrowserStoryTest {
     order("Lock");
     b.type("Text on screen (if you like)", "Please return me to the quay");
     b.type("Reason", "left in the cafe");
-    pressed = System.nanoTime();
     b.press("Lock 1 device");
     Rig.eventually(tablet::screen, s -> s.screen().equals("locked"));
-    assertThat((System.nanoTime() - pressed) / 1e9).as("seconds from Lock to locked").isLessThan(2);
     b.press("Commands");
     b.read("done");
     b.switchTo(hand);

@@ -2,6 +2,7 @@ package dev.pinwright.acceptance;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import dev.pinwright.client.model.CommandKey;
 import dev.pinwright.client.model.Dispatch;
 import dev.pinwright.client.model.DispatchOrder;
 import dev.pinwright.client.model.Invitation;
@@ -37,7 +38,7 @@ class CrashTest {
         Published published = desk.publish(profile);
         DispatchOrder order =
             new DispatchOrder()
-                .command("message")
+                .command(CommandKey.MESSAGE)
                 .fields(Map.of("text", "hello"))
                 .targets(List.of(Desk.everyone()))
                 .confirmDevices((long) DEVICES);

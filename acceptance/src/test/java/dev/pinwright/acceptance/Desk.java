@@ -9,15 +9,17 @@ import dev.pinwright.client.model.Dispatch;
 import dev.pinwright.client.model.DispatchOrder;
 import dev.pinwright.client.model.EnrollmentProfile;
 import dev.pinwright.client.model.EnrollmentProfileDraft;
+import dev.pinwright.client.model.Fleet;
 import dev.pinwright.client.model.Invitation;
 import dev.pinwright.client.model.InvitationDraft;
+import dev.pinwright.client.model.Mode;
 import dev.pinwright.client.model.NewTerms;
 import dev.pinwright.client.model.Profile;
 import dev.pinwright.client.model.ProfileDraft;
 import dev.pinwright.client.model.Publication;
 import dev.pinwright.client.model.Published;
+import dev.pinwright.client.model.TargetKind;
 import dev.pinwright.client.model.TargetSpec;
-import dev.pinwright.client.model.TargetSpec.KindEnum;
 import java.util.List;
 import java.util.Map;
 
@@ -60,7 +62,7 @@ final class Desk {
         enrollment(
             new EnrollmentProfileDraft()
                 .name(name)
-                .mode("supervised")
+                .mode(Mode.SUPERVISED)
                 .namePattern("HAR {serial}")
                 .tags(List.of("gallery")));
     return invite(p, uses);
@@ -78,15 +80,15 @@ final class Desk {
   }
 
   static TargetSpec everyone() {
-    return new TargetSpec().kind(KindEnum.EVERYONE);
+    return new TargetSpec().kind(TargetKind.EVERYONE);
   }
 
   static TargetSpec device(String id) {
-    return new TargetSpec().kind(KindEnum.DEVICE).ref(id);
+    return new TargetSpec().kind(TargetKind.DEVICE).ref(id);
   }
 
   static TargetSpec tag(String tag) {
-    return new TargetSpec().kind(KindEnum.TAG).ref(tag);
+    return new TargetSpec().kind(TargetKind.TAG).ref(tag);
   }
 
   /** Publishes, repeating whatever number of devices is asked for. */
@@ -105,6 +107,14 @@ final class Desk {
         .rules()
         .changeProfile(
             p.getId(), "\"" + now.getVersion() + "\"", new ProfileDraft().settings(settings));
+  }
+
+  Fleet fleet() {
+    try {
+      return rig.client.devices().getFleet();
+    } catch (ApiException e) {
+      throw new IllegalStateException(e);
+    }
   }
 
   Dispatch order(DispatchOrder order, String key) throws ApiException {

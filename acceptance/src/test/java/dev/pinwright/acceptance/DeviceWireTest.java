@@ -7,6 +7,7 @@ import dev.pinwright.client.model.EnrollmentProfileDraft;
 import dev.pinwright.client.model.Fact;
 import dev.pinwright.client.model.Invitation;
 import dev.pinwright.client.model.JournalEntry;
+import dev.pinwright.client.model.Ownership;
 import dev.pinwright.client.model.Profile;
 import dev.pinwright.client.model.Reason;
 import dev.pinwright.core.tree.Tree;
@@ -215,7 +216,8 @@ class DeviceWireTest {
   void aPersonalDeviceCannotMakeUsKeepItsNumberOrNetwork() throws ApiException {
     Invitation personal =
         desk.invite(
-            desk.enrollment(new EnrollmentProfileDraft().name("Volunteers").ownership("personal")),
+            desk.enrollment(
+                new EnrollmentProfileDraft().name("Volunteers").ownership(Ownership.PERSONAL)),
             3);
     Wire.Joined d = stranger.joined(personal.getCode(), "B-6000", root);
     String first = d.wire().dm(Wire.packageOne("1", 1, Tree.EMPTY.digest())).response().body();

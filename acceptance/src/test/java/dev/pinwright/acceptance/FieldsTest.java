@@ -4,9 +4,10 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import dev.pinwright.cli.Main;
 import dev.pinwright.client.model.AttributeDraft;
+import dev.pinwright.client.model.AttributeKind;
 import dev.pinwright.client.model.Invitation;
+import dev.pinwright.client.model.TargetKind;
 import dev.pinwright.client.model.TargetSpec;
-import dev.pinwright.client.model.TargetSpec.KindEnum;
 import dev.pinwright.sandbox.device.Agent;
 import java.io.PrintWriter;
 import java.io.StringWriter;
@@ -41,10 +42,10 @@ class FieldsTest {
         List.of(
             new AttributeDraft()
                 .name("Mount")
-                .kind("device")
+                .kind(AttributeKind.DEVICE)
                 .type("choice")
                 .choices(List.of("wall", "stand")),
-            new AttributeDraft().name("Lease ends").kind("device").type("date"))) {
+            new AttributeDraft().name("Lease ends").kind(AttributeKind.DEVICE).type("date"))) {
       rig.client.organisation().addAttribute(draft);
     }
   }
@@ -78,7 +79,7 @@ class FieldsTest {
         desk.profile(
             "On the quay",
             Map.of("restrictions.camera-off", true),
-            new TargetSpec().kind(KindEnum.TAG).ref("quay")));
+            new TargetSpec().kind(TargetKind.TAG).ref("quay")));
     Path sheet = home.resolve("devices.csv");
     assertThat(pinwright("device", "export", sheet.toString())).contains("Written to");
     String rows = Files.readString(sheet);
@@ -92,11 +93,11 @@ class FieldsTest {
     assertThat(pinwright("device", "import", sheet.toString()))
         .contains("2 rows: 2 would be changed.", "Other settings would go to 1 device:")
         .contains("Nothing is saved yet; add --save");
-    assertThat(tablets.get(0).screen().cameraOff()).isFalse();
+    assertThat(tablets.get(0).screen().notices("camera-gone")).isFalse();
     assertThat(pinwright("device", "import", sheet.toString(), "--save"))
         .contains("Other settings go to 1 device: 1 gain");
-    Rig.eventually(() -> tablets.get(0).screen().cameraOff(), off -> off);
-    assertThat(tablets.get(1).screen().cameraOff()).isFalse();
+    Rig.eventually(() -> tablets.get(0).screen().notices("camera-gone"), off -> off);
+    assertThat(tablets.get(1).screen().notices("camera-gone")).isFalse();
 
     String first = desk.devices(serial(0), 1).get(0).getName();
     assertThat(pinwright("device", "list", "--attribute", "Mount=wall")).contains(first);
@@ -111,7 +112,7 @@ class FieldsTest {
     assertThat(pinwright("tag", "rename", "quay", "harbour")).contains("Tag quay is now harbour.");
     assertThat(pinwright("tag", "remove", "harbour")).contains("On the quay");
     assertThat(pinwright("device", "tag", serial(0), "gallery")).contains("gallery");
-    Rig.eventually(() -> tablets.get(0).screen().cameraOff(), off -> !off);
+    Rig.eventually(() -> tablets.get(0).screen().notices("camera-gone"), off -> !off);
   }
 
   @Test

@@ -3,6 +3,7 @@ package dev.pinwright.acceptance;
 import dev.pinwright.core.change.Rehearsal;
 import dev.pinwright.service.Pinwright;
 import dev.pinwright.service.device.DeviceFilter;
+import dev.pinwright.service.roster.RosterImports;
 import dev.pinwright.service.rules.Profiles;
 import dev.pinwright.service.secret.Vault;
 import dev.pinwright.service.shape.Shapes;
@@ -24,6 +25,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.function.Supplier;
+import org.awaitility.Awaitility;
 
 /**
  * What a change of rules costs, beside what is possible: one {@code UPDATE} of a narrow table made
@@ -312,6 +314,31 @@ final class FleetBenchmark implements AutoCloseable {
         "  slowest page %.1f ms; the fleet strip %.1f ms%n", worst, p95(fleet.subList(3, 12)));
   }
 
+  private static final int ROWS = 50_000;
+
+  /** A sheet of identifiers: checked row by row and taken over. */
+  void sheet() {
+    StringBuilder csv = new StringBuilder("Serial,Asset,Name,Tags\n");
+    for (int i = 0; i < ROWS; i++) {
+      csv.append("SH10-%06d,VM-%06d,Kiosk %d,gallery\n".formatted(i, i, i));
+    }
+    RosterImports imports = pinwright.rosterImports();
+    double ms =
+        millis(
+            () -> {
+              String id =
+                  imports
+                      .check(
+                          OWNER, new RosterImports.Draft(csv.toString(), Map.of(), null, "sheet"))
+                      .id();
+              Awaitility.await()
+                  .atMost(Duration.ofMinutes(5))
+                  .until(() -> imports.get(OWNER, id), i -> !i.state().equals("checking"));
+              imports.takeOver(OWNER, id, false);
+            });
+    System.out.printf("%,d rows of a sheet checked and taken over in %.1f s%n", ROWS, ms / 1e3);
+  }
+
   @Override
   public void close() {
     pinwright.close();
@@ -331,6 +358,7 @@ final class FleetBenchmark implements AutoCloseable {
           b.run();
           if (devices == sizes.get(sizes.size() - 1)) {
             b.pages();
+            b.sheet();
           }
         }
       }

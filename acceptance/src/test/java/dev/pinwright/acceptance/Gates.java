@@ -6,6 +6,7 @@ import dev.pinwright.client.model.DirectoryDraft;
 import dev.pinwright.client.model.Gateway;
 import dev.pinwright.client.model.GatewayServices;
 import dev.pinwright.client.model.MailDraft;
+import dev.pinwright.client.model.PlatformKey;
 import dev.pinwright.client.model.RegistrarAssignment;
 import dev.pinwright.client.model.SignedCredential;
 import dev.pinwright.client.model.VendorToken;
@@ -24,25 +25,25 @@ final class Gates {
     this.rig = rig;
   }
 
-  Vendor vendor(String platform) {
-    return rig.handheld.vendors().of(platform);
+  Vendor vendor(PlatformKey platform) {
+    return rig.handheld.vendors().of(platform.getValue());
   }
 
   /** Says where a platform's services are. */
-  Vendor services(String platform) throws ApiException {
+  Vendor services(PlatformKey platform) throws ApiException {
     Vendor vendor = vendor(platform);
     rig.client
         .house()
         .setUpGateway(
             platform,
             new GatewayServices()
-                .services(rig.handheld.vendors().address(platform))
+                .services(rig.handheld.vendors().address(platform.getValue()))
                 .roots(Pki.pem(vendor.root())));
     return vendor;
   }
 
   /** Gets a push credential signed under an account. */
-  Gateway push(String platform, String account, int days) throws ApiException {
+  Gateway push(PlatformKey platform, String account, int days) throws ApiException {
     String request = rig.client.house().requestPushCredential(platform).getPush().getRequest();
     return rig.client
         .house()
@@ -52,7 +53,7 @@ final class Gates {
   }
 
   /** Connects the registrar; what joins by it joins by this profile. */
-  void registrar(String platform, String profileId) throws ApiException {
+  void registrar(PlatformKey platform, String profileId) throws ApiException {
     rig.client
         .house()
         .connectRegistrar(
@@ -62,15 +63,15 @@ final class Gates {
 
   /** A reseller registers tablets, and they are assigned to this server. */
   void buy(String... serials) throws ApiException {
-    vendor("tarn")
+    vendor(PlatformKey.TARN)
         .register(
             ACCOUNT,
             "VM-2026-114",
             List.of(serials).stream().map(s -> new Vendor.Sold(s, null, "T10", "tablet")).toList());
-    rig.client.house().readRegistrar("tarn");
+    rig.client.house().readRegistrar(PlatformKey.TARN);
     rig.client
         .house()
-        .assignRegistered("tarn", new RegistrarAssignment().serials(List.of(serials)));
+        .assignRegistered(PlatformKey.TARN, new RegistrarAssignment().serials(List.of(serials)));
   }
 
   void mail() throws ApiException {

@@ -5,7 +5,9 @@ import static org.assertj.core.api.Assertions.assertThat;
 import dev.pinwright.client.model.EnrollmentProfile;
 import dev.pinwright.client.model.EnrollmentProfileDraft;
 import dev.pinwright.client.model.Invitation;
+import dev.pinwright.client.model.Mode;
 import dev.pinwright.client.model.NewTerms;
+import dev.pinwright.client.model.PlatformKey;
 import dev.pinwright.core.Words;
 import dev.pinwright.core.intake.EnrollmentDecision.Refusal;
 import dev.pinwright.sandbox.device.Agent;
@@ -30,7 +32,10 @@ class HolderRefusalsTest {
   }
 
   private EnrollmentProfileDraft profile(String name) {
-    return new EnrollmentProfileDraft().name(name).mode("supervised").platforms(List.of("tarn"));
+    return new EnrollmentProfileDraft()
+        .name(name)
+        .mode(Mode.SUPERVISED)
+        .platforms(List.of(PlatformKey.TARN));
   }
 
   private String link(EnrollmentProfileDraft draft, int uses) throws Exception {

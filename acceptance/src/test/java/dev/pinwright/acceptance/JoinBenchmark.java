@@ -1,17 +1,18 @@
 package dev.pinwright.acceptance;
 
+import dev.pinwright.client.model.CommandKey;
+import dev.pinwright.client.model.DispatchOrder;
 import dev.pinwright.client.model.Invitation;
+import dev.pinwright.client.model.Profile;
 import dev.pinwright.protocol.pki.NativeSignatures;
 import dev.pinwright.protocol.pki.Pki;
 import dev.pinwright.sandbox.device.Agent;
-import dev.pinwright.sandbox.device.Screen;
 import java.security.KeyPair;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Base64;
 import java.util.List;
-import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
 import java.util.concurrent.Future;
@@ -21,8 +22,6 @@ import java.util.concurrent.Future;
  * the request and its key, and signing. Both on this machine, one after the other.
  */
 public final class JoinBenchmark {
-  private static final int AT_ONCE = 40;
-
   private JoinBenchmark() {}
 
   /** Takes the number of devices; 2000 unless said otherwise. */
@@ -89,29 +88,65 @@ public final class JoinBenchmark {
     }
   }
 
-  /** Joins a second, from the code to the certificate. */
+  /**
+   * Joins a second, from the code to the certificate; and prints how long what the devices are told
+   * afterwards takes to reach them.
+   */
   private static double joined(int devices) throws Exception {
     try (Rig rig = new Rig()) {
       Desk desk = new Desk(rig);
       Invitation invitation = desk.kiosks("Kiosks", devices);
-      List<Agent> agents = new ArrayList<>();
-      for (int i = 0; i < devices; i++) {
-        agents.add(rig.unpackAutomatic("T10"));
-      }
       long start = System.nanoTime();
-      for (int i = 0; i < devices; i += AT_ONCE) {
-        CompletableFuture.allOf(
-                agents.subList(i, Math.min(devices, i + AT_ONCE)).stream()
-                    .map(a -> a.take(invitation.getLink()).thenCompose(x -> a.accept(null)))
-                    .toArray(CompletableFuture[]::new))
-            .join();
-      }
-      double seconds = (System.nanoTime() - start) / 1e9;
-      long managed = agents.stream().map(Agent::screen).filter(Screen::managed).count();
-      if (managed != devices) {
-        throw new IllegalStateException(managed + " of " + devices + " joined");
-      }
-      return devices / seconds;
+      List<Agent> agents = rig.joinMany(devices, i -> invitation.getLink());
+      double joins = devices / seconds(start);
+      Rig.eventually(
+          () -> desk.fleet().getByStanding().getOrDefault("settled", 0L), n -> n == devices);
+      published(desk, agents);
+      locked(desk, agents);
+      return joins;
     }
+  }
+
+  private static double seconds(long since) {
+    return (System.nanoTime() - since) / 1e9;
+  }
+
+  private static void published(Desk desk, List<Agent> agents) throws Exception {
+    Profile profile = desk.profile("Baseline", Desk.BASELINE, Desk.everyone());
+    long start = System.nanoTime();
+    String change = desk.publish(profile).getChange().getId();
+    Rig.eventually(
+        () -> agents.stream().anyMatch(a -> a.screen().notices("camera-gone")), any -> any);
+    double first = seconds(start);
+    double slowest = 0;
+    while (desk.change(change).getDone() < agents.size()) {
+      long asked = System.nanoTime();
+      desk.devices("", 100);
+      slowest = Math.max(slowest, seconds(asked));
+      Thread.sleep(200);
+    }
+    System.out.printf(
+        "A publication reached the first device in %.1f s and all %d in %.1f s; slowest page of"
+            + " 100 devices meanwhile %.0f ms%n",
+        first, agents.size(), seconds(start), slowest * 1e3);
+  }
+
+  private static void locked(Desk desk, List<Agent> agents) throws Exception {
+    List<Double> times = new ArrayList<>();
+    for (Agent agent : agents.subList(0, Math.min(20, agents.size()))) {
+      DispatchOrder lock =
+          new DispatchOrder()
+              .command(CommandKey.LOCK)
+              .reason("benchmark")
+              .serials(List.of(agent.screen().serial()));
+      long start = System.nanoTime();
+      desk.order(lock, agent.screen().serial());
+      Rig.eventually(agent::screen, s -> s.screen().equals("locked"));
+      times.add(seconds(start));
+    }
+    times.sort(null);
+    System.out.printf(
+        "From ordering a lock to the locked screen: median %.2f s, slowest of %d %.2f s%n",
+        times.get(times.size() / 2), times.size(), times.get(times.size() - 1));
   }
 }

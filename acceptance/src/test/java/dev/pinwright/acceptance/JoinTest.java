@@ -5,9 +5,12 @@ import static org.assertj.core.api.Assertions.assertThat;
 import com.fasterxml.jackson.databind.JsonNode;
 import dev.pinwright.client.http.ApiException;
 import dev.pinwright.client.model.Arrival;
+import dev.pinwright.client.model.DeviceKind;
 import dev.pinwright.client.model.EnrollmentProfileDraft;
 import dev.pinwright.client.model.Invitation;
 import dev.pinwright.client.model.JournalEntry;
+import dev.pinwright.client.model.Mode;
+import dev.pinwright.client.model.PlatformKey;
 import dev.pinwright.protocol.join.JoinLink;
 import dev.pinwright.protocol.pki.Pki;
 import dev.pinwright.sandbox.device.Agent;
@@ -39,9 +42,9 @@ class JoinTest {
             desk.enrollment(
                 new EnrollmentProfileDraft()
                     .name("Gallery kiosks")
-                    .mode("supervised")
-                    .platforms(List.of("tarn"))
-                    .kinds(List.of("tablet"))
+                    .mode(Mode.SUPERVISED)
+                    .platforms(List.of(PlatformKey.TARN))
+                    .kinds(List.of(DeviceKind.TABLET))
                     .minimumOs(Map.of("tarn", "7.0"))
                     .termsVersion(1)),
             100);
@@ -169,7 +172,7 @@ class JoinTest {
             desk.enrollment(
                 new EnrollmentProfileDraft()
                     .name("With passphrase")
-                    .mode("supervised")
+                    .mode(Mode.SUPERVISED)
                     .signIn("passphrase")
                     .passphrase("herring and rye")),
             5);
@@ -197,7 +200,7 @@ class JoinTest {
     Invitation i =
         desk.invite(
             desk.enrollment(
-                new EnrollmentProfileDraft().name("Approved").mode("supervised").approval(true)),
+                new EnrollmentProfileDraft().name("Approved").mode(Mode.SUPERVISED).approval(true)),
             5);
     Wire.Answer first = stranger.join(i.getCode(), request("7.2", "S-4000"));
     assertThat(first.status()).isEqualTo(202);

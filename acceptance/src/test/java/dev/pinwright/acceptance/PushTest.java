@@ -4,11 +4,16 @@ import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import dev.pinwright.client.http.ApiException;
+import dev.pinwright.client.model.CommandKey;
 import dev.pinwright.client.model.DispatchOrder;
+import dev.pinwright.client.model.PlatformKey;
 import dev.pinwright.sandbox.device.Agent;
 import dev.pinwright.sandbox.office.MailCatcher.Letter;
+import java.time.Duration;
 import java.util.List;
 import java.util.Map;
+import java.util.concurrent.atomic.AtomicInteger;
+import org.awaitility.Awaitility;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
@@ -33,8 +38,8 @@ class PushTest {
 
   @Test
   void aDeviceWithoutAConnectionIsWokenThroughThePushService() throws Exception {
-    gates.services("tarn");
-    gates.push("tarn", Gates.ACCOUNT, 365);
+    gates.services(PlatformKey.TARN);
+    gates.push(PlatformKey.TARN, Gates.ACCOUNT, 365);
     Agent tablet = rig.unpackAutomatic("T10");
     rig.join(tablet, desk.kiosks("Kiosks", 1).getLink());
     String id = desk.onlyDevice();
@@ -43,25 +48,22 @@ class PushTest {
     Rig.eventually(
         () -> {
           try {
-            return rig.client.house().getGateway("tarn").getPush().getDevices();
+            return rig.client.house().getGateway(PlatformKey.TARN).getPush().getDevices();
           } catch (ApiException e) {
             throw new IllegalStateException(e);
           }
         },
         n -> n == 1);
     Rig.eventually(tablet::screen, s -> !s.online());
-    int[] before = {-1};
-    int sessions =
-        Rig.eventually(
-            () -> {
-              before[0] = tablet.screen().sessions();
-              quiet();
-              return tablet.screen().sessions();
-            },
-            n -> n == before[0]);
+    AtomicInteger before = new AtomicInteger(-1);
+    Awaitility.await("nothing is said any more")
+        .during(Duration.ofMillis(1_500))
+        .atMost(Duration.ofSeconds(60))
+        .until(() -> tablet.screen().sessions(), n -> before.getAndSet(n) == n);
+    int sessions = before.get();
     desk.order(
         new DispatchOrder()
-            .command("message")
+            .command(CommandKey.MESSAGE)
             .targets(List.of(Desk.device(id)))
             .fields(Map.of("text", "The museum closes at five.")),
         "push-1");
@@ -71,7 +73,7 @@ class PushTest {
     tablet.offline(true);
     desk.order(
         new DispatchOrder()
-            .command("message")
+            .command(CommandKey.MESSAGE)
             .targets(List.of(Desk.device(id)))
             .fields(Map.of("text", "It opens at nine.")),
         "push-2");
@@ -83,29 +85,20 @@ class PushTest {
   void aCredentialOfAnotherAccountIsRefusedWithWhatWouldHappenAndOneThatEndsIsSaid()
       throws Exception {
     gates.mail();
-    gates.services("tarn");
-    gates.push("tarn", Gates.ACCOUNT, 20);
-    assertThatThrownBy(() -> gates.push("tarn", "somebody@vellmar.example", 365))
+    gates.services(PlatformKey.TARN);
+    gates.push(PlatformKey.TARN, Gates.ACCOUNT, 20);
+    assertThatThrownBy(() -> gates.push(PlatformKey.TARN, "somebody@vellmar.example", 365))
         .hasMessageContaining("another-account")
         .hasMessageContaining("would have to join again");
-    assertThat(rig.client.house().getGateway("tarn").getPush().getState().getValue())
+    assertThat(rig.client.house().getGateway(PlatformKey.TARN).getPush().getState().getValue())
         .isEqualTo("lapsing");
     Rig.eventually(
         () -> rig.handheld.mail().letters().stream().map(Letter::subject).toList(),
         l -> l.contains("Push credential of tarn lapses in 19 days"));
     assertThat(rig.client.house().listNotices(null, 5).getItems()).hasSize(1);
-    gates.push("tarn", Gates.ACCOUNT, 365);
+    gates.push(PlatformKey.TARN, Gates.ACCOUNT, 365);
     assertThat(rig.client.house().listNotices(null, 5).getItems()).isEmpty();
-    assertThatThrownBy(() -> gates.push("fjell", Gates.ACCOUNT, 365))
+    assertThatThrownBy(() -> gates.push(PlatformKey.FJELL, Gates.ACCOUNT, 365))
         .hasMessageContaining("Say first where the services of Fjell are");
-  }
-
-  private static void quiet() {
-    try {
-      Thread.sleep(1_500);
-    } catch (InterruptedException e) {
-      Thread.currentThread().interrupt();
-      throw new IllegalStateException(e);
-    }
   }
 }

@@ -1,5 +1,7 @@
 package dev.pinwright.acceptance;
 
+import static org.assertj.core.api.Assertions.assertThat;
+
 import dev.pinwright.client.PinwrightClient;
 import dev.pinwright.client.model.SignIn;
 import dev.pinwright.sandbox.Outside;
@@ -17,14 +19,18 @@ import java.nio.file.Path;
 import java.time.Clock;
 import java.time.Duration;
 import java.util.List;
+import java.util.concurrent.CompletableFuture;
+import java.util.function.IntFunction;
 import java.util.function.Predicate;
 import java.util.function.Supplier;
-import org.assertj.core.api.Assertions;
+import java.util.stream.IntStream;
+import org.awaitility.Awaitility;
 
 /** A whole system on loopback: a database of its own, the service, the sandbox and a client. */
 final class Rig implements AutoCloseable {
   static final String PASSWORD = "a long enough password";
-  private static final Duration PATIENCE = Duration.ofSeconds(30);
+  private static final int AT_ONCE = 40;
+  private static final Duration PATIENCE = Duration.ofSeconds(90);
 
   final String databaseUrl;
   final Path home;
@@ -108,6 +114,21 @@ final class Rig implements AutoCloseable {
     return agent;
   }
 
+  /** Many tablets join by themselves, some dozens at a time; each by the link of its number. */
+  List<Agent> joinMany(int devices, IntFunction<String> link) {
+    List<Agent> all = IntStream.range(0, devices).mapToObj(i -> unpackAutomatic("T10")).toList();
+    for (int from = 0; from < devices; from += AT_ONCE) {
+      CompletableFuture.allOf(
+              IntStream.range(from, Math.min(devices, from + AT_ONCE))
+                  .mapToObj(
+                      i -> all.get(i).take(link.apply(i)).thenCompose(x -> all.get(i).accept(null)))
+                  .toArray(CompletableFuture[]::new))
+          .join();
+    }
+    assertThat(all.stream().filter(a -> a.screen().managed())).hasSize(devices);
+    return all;
+  }
+
   /** The holder goes through the first-run screens. */
   static void firstRun(Agent agent) {
     while (agent.screen().screen().equals("first-run")) {
@@ -115,23 +136,13 @@ final class Rig implements AutoCloseable {
     }
   }
 
-  /** Waits until something is so, and returns it; fails with the last value otherwise. */
+  /** Waits until something is so, and returns it; fails saying what it was last otherwise. */
   static <T> T eventually(Supplier<T> what, Predicate<T> until) {
-    long end = System.nanoTime() + PATIENCE.toNanos();
-    T last = what.get();
-    while (!until.test(last)) {
-      if (System.nanoTime() > end) {
-        Assertions.fail("waited " + PATIENCE.toSeconds() + " s in vain; last: " + last);
-      }
-      try {
-        Thread.sleep(20);
-      } catch (InterruptedException e) {
-        Thread.currentThread().interrupt();
-        throw new IllegalStateException(e);
-      }
-      last = what.get();
-    }
-    return last;
+    return Awaitility.await()
+        .atMost(PATIENCE)
+        .pollDelay(Duration.ZERO)
+        .pollInterval(Duration.ofMillis(20))
+        .until(what::get, until);
   }
 
   @Override

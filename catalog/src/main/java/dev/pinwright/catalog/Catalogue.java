@@ -20,6 +20,7 @@ import dev.pinwright.core.device.Ownership;
 import java.io.IOException;
 import java.io.InputStream;
 import java.io.UncheckedIOException;
+import java.time.Duration;
 import java.util.ArrayList;
 import java.util.EnumSet;
 import java.util.HashSet;
@@ -40,6 +41,7 @@ import java.util.function.Function;
  * @param languages BCP 47 tags a device may start in, with their names
  * @param joining how a holder joins on each platform, for the letter that invites them
  * @param baseline values by setting key for an organisation that wants nothing to design
+ * @param modes the management modes in people's words; so {@code ownerships} and {@code kinds}
  */
 public record Catalogue(
     Catalog catalog,
@@ -48,8 +50,14 @@ public record Catalogue(
     List<FirstRunScreen> firstRun,
     Map<String, String> languages,
     Map<String, String> joining,
-    Map<String, SettingValue> baseline) {
+    Map<String, SettingValue> baseline,
+    List<Word> modes,
+    List<Word> ownerships,
+    List<Word> kinds) {
   private static final YAMLMapper YAML = new YAMLMapper();
+
+  /** A word of the wire as people read it, and what it means in a sentence. */
+  public record Word(String key, String title, String help) {}
 
   /**
    * Loads and checks the catalogue from the class path.
@@ -57,13 +65,12 @@ public record Catalogue(
    * @throws IllegalArgumentException listing every fault
    */
   public static Catalogue load() {
+    JsonNode platforms = read("platforms");
     JsonNode facts = read("facts");
     JsonNode settings = read("settings");
     JsonNode firstRun = read("first-run");
     Map<String, String> joining = new LinkedHashMap<>();
-    read("platforms")
-        .path("platforms")
-        .forEach(p -> joining.put(need(p, "key"), need(p, "joining")));
+    platforms.path("platforms").forEach(p -> joining.put(need(p, "key"), need(p, "joining")));
     Map<String, String> languages = new LinkedHashMap<>();
     firstRun
         .path("languages")
@@ -71,11 +78,11 @@ public record Catalogue(
         .forEach(e -> languages.put(e.getKey(), e.getValue().asText()));
     Catalog catalog =
         new Catalog(
-            each(read("platforms").path("platforms"), Catalogue::platform),
+            each(platforms.path("platforms"), Catalogue::platform),
             each(settings.path("sections"), Catalogue::section),
             each(settings.path("settings"), s -> setting(s, settings.path("scopes"))),
             each(facts.path("facts"), Catalogue::fact),
-            each(read("commands").path("commands"), Catalogue::command));
+            commands());
     return new Catalogue(
         catalog,
         each(facts.path("never"), JsonNode::asText),
@@ -83,7 +90,28 @@ public record Catalogue(
         each(firstRun.path("screens"), s -> screen(s, catalog)),
         languages,
         joining,
-        baseline(settings.path("baseline"), catalog));
+        baseline(settings.path("baseline"), catalog),
+        worded(Mode.class, platforms.path("modes")),
+        worded(Ownership.class, platforms.path("ownerships")),
+        worded(DeviceKind.class, platforms.path("kinds")));
+  }
+
+  /**
+   * The kinds of command alone, for who needs nothing else.
+   *
+   * @throws IllegalArgumentException naming the one that is wrong
+   */
+  public static List<CommandSpec> commands() {
+    return each(read("commands").path("commands"), Catalogue::command);
+  }
+
+  private static <E extends Enum<E>> List<Word> worded(Class<E> type, JsonNode written) {
+    List<Word> out =
+        each(written, w -> new Word(need(w, "key"), need(w, "title"), need(w, "help")));
+    if (!Words.list(type).equals(String.join(", ", out.stream().map(Word::key).toList()))) {
+      throw new IllegalArgumentException("catalogue: the words wanted are " + Words.list(type));
+    }
+    return out;
   }
 
   private static Map<String, SettingValue> baseline(JsonNode written, Catalog catalog) {
@@ -250,7 +278,8 @@ public record Catalogue(
         Words.parse(MergeRule.class, need(n, "merge")),
         Catalog.POLICY_ROOT + "/" + key.replaceFirst("\\.", "/"),
         n.path("required").asBoolean(false),
-        awaited(n.path("awaits")));
+        awaited(n.path("awaits")),
+        Optional.ofNullable(n.path("notice").textValue()));
   }
 
   private static Optional<Setting.Awaited> awaited(JsonNode n) {
@@ -335,9 +364,13 @@ public record Catalogue(
                 new CommandSpec.Field(
                     need(f, "key"),
                     need(f, "title"),
-                    f.path("max").asInt(),
+                    type(f.path("type")),
                     f.path("required").asBoolean(false))),
         n.path("reason").asBoolean(false),
+        Words.parse(CommandSpec.Danger.class, n.path("danger").asText("none")),
+        n.path("cost").asText(""),
+        n.path("holder").asText(""),
+        Duration.parse(n.path("waits").asText("P7D")),
         n.has("modes") ? words(n.path("modes"), Mode.class) : EnumSet.allOf(Mode.class),
         n.path("corporate-only").asBoolean(false)
             ? EnumSet.of(Ownership.CORPORATE)

@@ -3,12 +3,14 @@ package dev.pinwright.catalog;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import dev.pinwright.core.catalog.Catalog;
+import dev.pinwright.core.catalog.CommandSpec;
 import dev.pinwright.core.catalog.MergeRule;
 import dev.pinwright.core.catalog.Setting;
 import dev.pinwright.core.device.DeviceTraits;
 import dev.pinwright.core.device.Mode;
 import dev.pinwright.core.device.OsVersion;
 import dev.pinwright.core.device.Ownership;
+import java.time.Duration;
 import java.util.Arrays;
 import org.junit.jupiter.api.Test;
 
@@ -66,5 +68,22 @@ class CatalogueTest {
         .contains("Model")
         .doesNotContain("Phone number", "Network");
     assertThat(catalogue.neverSeen(Ownership.PERSONAL)).contains("calls", "location");
+  }
+
+  @Test
+  void aCommandThatCostsSomethingSaysWhatAndWaitsNoLongerThanItIsOfUse() {
+    CommandSpec clear = catalog.command("clear-passcode").orElseThrow();
+    assertThat(clear.danger()).isEqualTo(CommandSpec.Danger.LOSES);
+    assertThat(clear.cost()).contains("passcode is gone");
+    assertThat(clear.reasonRequired()).isTrue();
+    assertThat(catalog.command("ring").orElseThrow().waits()).isEqualTo(Duration.ofHours(1));
+  }
+
+  @Test
+  void whatShowsOnADeviceIsFoundByWhereItShows() {
+    assertThat(catalog.noticed("camera-gone"))
+        .map(Setting::key)
+        .contains("restrictions.camera-off");
+    assertThat(catalog.noticed("a third hand")).isEmpty();
   }
 }

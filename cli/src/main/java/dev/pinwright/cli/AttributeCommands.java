@@ -5,6 +5,7 @@ import static dev.pinwright.cli.Context.call;
 import dev.pinwright.client.model.Attribute;
 import dev.pinwright.client.model.AttributeChange;
 import dev.pinwright.client.model.AttributeDraft;
+import dev.pinwright.client.model.AttributeKind;
 import dev.pinwright.client.model.AttributeRewrite;
 import dev.pinwright.client.model.AttributeValue;
 import java.util.List;
@@ -61,8 +62,8 @@ final class AttributeCommands {
       })
   int add(
       @Parameters(paramLabel = "NAME") String name,
-      @Option(names = "--of", defaultValue = "device", description = "device, person or unit.")
-          String kind,
+      @Option(names = "--of", defaultValue = "device", description = "${COMPLETION-CANDIDATES}.")
+          AttributeKind kind,
       @Option(names = "--type", description = "text, number, date or choice.")
           @Nullable String type,
       @Option(names = "--choice") @Nullable List<String> choices) {
@@ -118,13 +119,11 @@ final class AttributeCommands {
         Attribute::getName);
   }
 
-  private String id(String kind, String wanted) {
+  private String id(AttributeKind kind, String wanted) {
     return switch (kind) {
-      case "device" -> context.device(wanted).getId();
-      case "person" -> context.person(wanted).getId();
-      case "unit" -> context.unit(wanted).getId();
-      default ->
-          throw new Failure(Failure.USAGE, "Attributes are of a device, a person or a unit.");
+      case DEVICE -> context.device(wanted).getId();
+      case PERSON -> context.person(wanted).getId();
+      case UNIT -> context.unit(wanted).getId();
     };
   }
 
@@ -132,7 +131,7 @@ final class AttributeCommands {
       mixinStandardHelpOptions = true,
       description = "Shows the attributes of a device, person or unit.")
   int show(
-      @Parameters(paramLabel = "device|person|unit") String kind,
+      @Parameters(paramLabel = "device|person|unit") AttributeKind kind,
       @Parameters(paramLabel = "WHICH") String which) {
     return shown(
         call(() -> context.client().organisation().getAttributeValues(kind, id(kind, which))));
@@ -143,7 +142,7 @@ final class AttributeCommands {
       description = "Sets attributes; an empty value takes one away.",
       footer = {"", "Example:", "  pinwright attribute set device \"VM-HAR kiosk 004\" Room=Hall"})
   int set(
-      @Parameters(paramLabel = "device|person|unit") String kind,
+      @Parameters(paramLabel = "device|person|unit") AttributeKind kind,
       @Parameters(paramLabel = "WHICH") String which,
       @Parameters(paramLabel = "NAME=VALUE", arity = "1..*") Map<String, String> values) {
     AttributeChange change = new AttributeChange().values(values);

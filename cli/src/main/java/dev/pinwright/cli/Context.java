@@ -21,11 +21,15 @@ import java.time.OffsetDateTime;
 import java.time.ZoneId;
 import java.time.format.DateTimeFormatter;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import java.util.concurrent.Callable;
 import java.util.function.Function;
+import java.util.stream.Collectors;
+import java.util.stream.Stream;
 import org.jspecify.annotations.Nullable;
 import picocli.CommandLine.Help.Ansi;
+import picocli.CommandLine.TypeConversionException;
 
 /** What every command needs: the client, where to print, and how to find things by name. */
 final class Context {
@@ -47,6 +51,28 @@ final class Context {
 
   void json(boolean on) {
     json = on;
+  }
+
+  /**
+   * The word of an enum.
+   *
+   * @throws TypeConversionException naming the words there are
+   */
+  static <E> E word(E[] words, Function<String, E> of, String text) {
+    try {
+      return of.apply(text.strip().toLowerCase(Locale.ROOT));
+    } catch (IllegalArgumentException e) {
+      throw new TypeConversionException(
+          "'"
+              + text
+              + "' is not one of "
+              + Stream.of(words).map(Object::toString).collect(Collectors.joining(", ")));
+    }
+  }
+
+  /** Words of the contract as a line of text. */
+  static String joined(List<?> words) {
+    return words.stream().map(Object::toString).collect(Collectors.joining(", "));
   }
 
   // ---- signing in ------------------------------------------------------------------------------

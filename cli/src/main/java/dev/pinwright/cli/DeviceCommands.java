@@ -15,8 +15,12 @@ import dev.pinwright.client.model.DevicePage;
 import dev.pinwright.client.model.DeviceSettings;
 import dev.pinwright.client.model.DeviceSummary;
 import dev.pinwright.client.model.EditRehearsal;
+import dev.pinwright.client.model.Mode;
+import dev.pinwright.client.model.Ownership;
 import dev.pinwright.client.model.Placement;
+import dev.pinwright.client.model.PlatformKey;
 import dev.pinwright.client.model.Reason;
+import dev.pinwright.client.model.Standing;
 import dev.pinwright.client.model.TagList;
 import java.io.IOException;
 import java.nio.file.Path;
@@ -55,14 +59,13 @@ final class DeviceCommands {
               description = "Words in name, serial, IMEI or model.",
               defaultValue = "")
           String words,
-      @Option(names = "--platform", defaultValue = "") String platform,
-      @Option(
-              names = "--standing",
-              defaultValue = "",
-              description = "settled, catching-up, drifted, blocked, silent.")
-          String standing,
-      @Option(names = "--mode", defaultValue = "") String mode,
-      @Option(names = "--ownership", defaultValue = "") String ownership,
+      @Option(names = "--platform", description = "${COMPLETION-CANDIDATES}.")
+          @Nullable PlatformKey platform,
+      @Option(names = "--standing", description = "${COMPLETION-CANDIDATES}.")
+          @Nullable Standing standing,
+      @Option(names = "--mode", description = "${COMPLETION-CANDIDATES}.") @Nullable Mode mode,
+      @Option(names = "--ownership", description = "${COMPLETION-CANDIDATES}.")
+          @Nullable Ownership ownership,
       @Option(names = "--tag", defaultValue = "") String tag,
       @Option(names = "--group", defaultValue = "") String group,
       @Option(names = "--unit", defaultValue = "", description = "By code; all below it too.")

@@ -1,8 +1,12 @@
 package dev.pinwright.cli;
 
+import dev.pinwright.client.model.DeviceKind;
 import dev.pinwright.client.model.EnrollmentProfile;
 import dev.pinwright.client.model.EnrollmentProfileDraft;
 import dev.pinwright.client.model.FirstRun;
+import dev.pinwright.client.model.Mode;
+import dev.pinwright.client.model.Ownership;
+import dev.pinwright.client.model.PlatformKey;
 import dev.pinwright.client.model.ReadyGate;
 import java.util.List;
 import java.util.Map;
@@ -11,17 +15,17 @@ import picocli.CommandLine.Option;
 
 /** What an enrollment profile can say. What is not given stays as it is. */
 final class EnrollmentOptions {
-  @Option(names = "--ownership", description = "corporate (default) or personal.")
-  @Nullable String ownership;
+  @Option(names = "--ownership", description = "${COMPLETION-CANDIDATES}.")
+  @Nullable Ownership ownership;
 
-  @Option(names = "--mode", description = "supervised, standard or work-profile.")
-  @Nullable String mode;
+  @Option(names = "--mode", description = "${COMPLETION-CANDIDATES}.")
+  @Nullable Mode mode;
 
-  @Option(names = "--platform", description = "tarn, fjell or moor; can be repeated.")
-  @Nullable List<String> platforms;
+  @Option(names = "--platform", description = "${COMPLETION-CANDIDATES}; can be repeated.")
+  @Nullable List<PlatformKey> platforms;
 
-  @Option(names = "--kind", description = "phone, tablet or laptop; can be repeated.")
-  @Nullable List<String> kinds;
+  @Option(names = "--kind", description = "${COMPLETION-CANDIDATES}; can be repeated.")
+  @Nullable List<DeviceKind> kinds;
 
   @Option(names = "--no-sign-in", description = "Holders need not say who they are.")
   boolean noSignIn;
@@ -107,8 +111,8 @@ final class EnrollmentOptions {
   static EnrollmentProfileDraft written(EnrollmentProfile p) {
     return new EnrollmentProfileDraft()
         .name(p.getName())
-        .ownership(p.getOwnership().getValue())
-        .mode(p.getMode().getValue())
+        .ownership(p.getOwnership())
+        .mode(p.getMode())
         .platforms(p.getPlatforms())
         .kinds(p.getKinds())
         .signIn(p.getSignIn().getValue())

@@ -11,6 +11,7 @@ import dev.pinwright.client.model.EnrollmentProfileVersionPage;
 import dev.pinwright.client.model.HolderScreen;
 import dev.pinwright.client.model.NamePreviewDraft;
 import dev.pinwright.client.model.NamedDevice;
+import dev.pinwright.client.model.PlatformKey;
 import dev.pinwright.client.model.ReadyGate;
 import java.util.List;
 import org.jspecify.annotations.Nullable;
@@ -47,7 +48,7 @@ final class EnrollmentProfileCommands {
               p.getName(),
               p.getOwnership(),
               p.getMode(),
-              String.join(", ", p.getPlatforms()),
+              Context.joined(p.getPlatforms()),
               p.getTermsVersion(),
               p.getApproval() ? "asked" : "",
               p.getDevices()
@@ -69,8 +70,8 @@ final class EnrollmentProfileCommands {
         () ->
             new Table(p.getName(), "")
                 .row("ownership, mode", p.getOwnership() + ", " + p.getMode())
-                .row("platforms", String.join(", ", p.getPlatforms()))
-                .row("kinds", String.join(", ", p.getKinds()))
+                .row("platforms", Context.joined(p.getPlatforms()))
+                .row("kinds", Context.joined(p.getKinds()))
                 .row("sign-in", p.getSignIn())
                 .row("terms version", p.getTermsVersion())
                 .row("lowest OS", p.getMinimumOs())
@@ -141,9 +142,9 @@ final class EnrollmentProfileCommands {
       @Option(
               names = "--platform",
               description = "Of the device in hand; its first one if left out.")
-          @Nullable String platform) {
+          @Nullable PlatformKey platform) {
     EnrollmentProfile p = context.enrollmentProfile(name);
-    String on = platform == null ? p.getPlatforms().get(0) : platform;
+    PlatformKey on = platform == null ? p.getPlatforms().get(0) : platform;
     List<HolderScreen> screens =
         call(() -> context.client().intake().previewHolderPath(on, EnrollmentOptions.written(p)));
     return context.list(

@@ -7,6 +7,7 @@ import dev.pinwright.client.model.Count;
 import dev.pinwright.client.model.DefaultProfile;
 import dev.pinwright.client.model.Gateway;
 import dev.pinwright.client.model.GatewayServices;
+import dev.pinwright.client.model.PlatformKey;
 import dev.pinwright.client.model.RegisteredDevicePage;
 import dev.pinwright.client.model.RegistrarAssignment;
 import dev.pinwright.client.model.RegistrarReading;
@@ -83,7 +84,8 @@ final class GatewayCommands {
         "  pinwright gateway set moor https://127.0.0.1:7493/moor maker.pem"
       })
   int set(
-      @Parameters(paramLabel = "PLATFORM") String platform,
+      @Parameters(paramLabel = "PLATFORM", description = "${COMPLETION-CANDIDATES}.")
+          PlatformKey platform,
       @Parameters(paramLabel = "ADDRESS") String services,
       @Parameters(paramLabel = "PEM-FILE") Path roots)
       throws IOException {
@@ -97,7 +99,8 @@ final class GatewayCommands {
       mixinStandardHelpOptions = true,
       description = "Makes a signing request and writes it to a file.")
   int pushRequest(
-      @Parameters(paramLabel = "PLATFORM") String platform,
+      @Parameters(paramLabel = "PLATFORM", description = "${COMPLETION-CANDIDATES}.")
+          PlatformKey platform,
       @Parameters(paramLabel = "FILE") Path file)
       throws IOException {
     Gateway g = call(() -> context.client().house().requestPushCredential(platform));
@@ -111,7 +114,8 @@ final class GatewayCommands {
       mixinStandardHelpOptions = true,
       description = "Takes what the vendor's portal signed.")
   int pushCredential(
-      @Parameters(paramLabel = "PLATFORM") String platform,
+      @Parameters(paramLabel = "PLATFORM", description = "${COMPLETION-CANDIDATES}.")
+          PlatformKey platform,
       @Parameters(paramLabel = "FILE") Path file)
       throws IOException {
     SignedCredential body =
@@ -121,7 +125,8 @@ final class GatewayCommands {
 
   @Command(mixinStandardHelpOptions = true, description = "Connects the registrar by its token.")
   int registrar(
-      @Parameters(paramLabel = "PLATFORM") String platform,
+      @Parameters(paramLabel = "PLATFORM", description = "${COMPLETION-CANDIDATES}.")
+          PlatformKey platform,
       @Parameters(paramLabel = "TOKEN") String token) {
     return shown(
         call(
@@ -134,7 +139,8 @@ final class GatewayCommands {
 
   @Command(mixinStandardHelpOptions = true, description = "Connects the store by its token.")
   int store(
-      @Parameters(paramLabel = "PLATFORM") String platform,
+      @Parameters(paramLabel = "PLATFORM", description = "${COMPLETION-CANDIDATES}.")
+          PlatformKey platform,
       @Parameters(paramLabel = "TOKEN") String token) {
     return shown(
         call(
@@ -142,7 +148,9 @@ final class GatewayCommands {
   }
 
   @Command(mixinStandardHelpOptions = true, description = "Reads from the registrar now.")
-  int read(@Parameters(paramLabel = "PLATFORM") String platform) {
+  int read(
+      @Parameters(paramLabel = "PLATFORM", description = "${COMPLETION-CANDIDATES}.")
+          PlatformKey platform) {
     RegistrarReading r = call(() -> context.client().house().readRegistrar(platform));
     return context.print(
         r,
@@ -154,7 +162,8 @@ final class GatewayCommands {
 
   @Command(mixinStandardHelpOptions = true, description = "Lists what resellers registered.")
   int registered(
-      @Parameters(paramLabel = "PLATFORM") String platform,
+      @Parameters(paramLabel = "PLATFORM", description = "${COMPLETION-CANDIDATES}.")
+          PlatformKey platform,
       @Option(names = "--search") @Nullable String words,
       @Option(names = "--assigned", description = "true or false.") @Nullable String assigned,
       @Mixin Paging paging) {
@@ -189,7 +198,8 @@ final class GatewayCommands {
       mixinStandardHelpOptions = true,
       description = "Assigns registered devices to this server, or takes them from it.")
   int assign(
-      @Parameters(paramLabel = "PLATFORM") String platform,
+      @Parameters(paramLabel = "PLATFORM", description = "${COMPLETION-CANDIDATES}.")
+          PlatformKey platform,
       @Parameters(paramLabel = "SERIAL", arity = "1..*") List<String> serials,
       @Option(names = "--take-back") boolean takeBack,
       @Option(names = "--profile", description = "What they join by.") @Nullable String profile) {
@@ -208,7 +218,8 @@ final class GatewayCommands {
       mixinStandardHelpOptions = true,
       description = "Chooses how devices of the registrar join that have no profile of their own.")
   int defaultProfile(
-      @Parameters(paramLabel = "PLATFORM") String platform,
+      @Parameters(paramLabel = "PLATFORM", description = "${COMPLETION-CANDIDATES}.")
+          PlatformKey platform,
       @Parameters(paramLabel = "ENROLLMENT-PROFILE", arity = "0..1") @Nullable String profile) {
     DefaultProfile body =
         new DefaultProfile()

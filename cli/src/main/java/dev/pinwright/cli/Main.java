@@ -1,13 +1,23 @@
 package dev.pinwright.cli;
 
 import com.sun.net.httpserver.HttpServer;
+import dev.pinwright.catalog.Catalogue;
+import dev.pinwright.client.model.AttributeKind;
+import dev.pinwright.client.model.DeviceKind;
+import dev.pinwright.client.model.Mode;
+import dev.pinwright.client.model.Ownership;
+import dev.pinwright.client.model.PlatformKey;
+import dev.pinwright.client.model.Standing;
+import dev.pinwright.core.catalog.CommandSpec;
 import java.io.IOException;
 import java.io.PrintWriter;
 import java.net.InetAddress;
 import java.net.InetSocketAddress;
 import java.nio.charset.StandardCharsets;
 import java.util.LinkedHashMap;
+import java.util.List;
 import java.util.Map;
+import java.util.function.Function;
 import java.util.function.Supplier;
 import picocli.AutoComplete;
 import picocli.CommandLine;
@@ -69,15 +79,25 @@ public final class Main {
     }
     Context context = new Context(env, out);
     CommandLine line = new CommandLine(new Main(context));
-    Map<String, Supplier<Object>> commands = commands(context);
     String first = args.length == 0 ? "" : args[0];
+    boolean version = first.equals("--version") || first.equals("-V");
+    Map<String, Supplier<Object>> commands = commands(context, List.of());
+    if (!commands.containsKey(first) && !version) {
+      commands = commands(context, Catalogue.commands());
+    }
     // reading the annotations of every command takes longer than most commands do
     if (commands.containsKey(first)) {
       line.addSubcommand(first, commands.get(first).get());
-    } else {
+    } else if (!version) {
       commands.forEach((name, command) -> line.addSubcommand(name, command.get()));
       line.getSubcommands().get("generate-completion").getCommandSpec().usageMessage().hidden(true);
     }
+    converts(line, PlatformKey.class, PlatformKey.values(), PlatformKey::fromValue);
+    converts(line, Mode.class, Mode.values(), Mode::fromValue);
+    converts(line, Ownership.class, Ownership.values(), Ownership::fromValue);
+    converts(line, DeviceKind.class, DeviceKind.values(), DeviceKind::fromValue);
+    converts(line, Standing.class, Standing.values(), Standing::fromValue);
+    converts(line, AttributeKind.class, AttributeKind.values(), AttributeKind::fromValue);
     line.setOut(out);
     line.setErr(err);
     line.setUsageHelpWidth(100);
@@ -97,7 +117,12 @@ public final class Main {
     return line.execute(args);
   }
 
-  private static Map<String, Supplier<Object>> commands(Context context) {
+  private static <E extends Enum<E>> void converts(
+      CommandLine line, Class<E> type, E[] words, Function<String, E> of) {
+    line.registerConverter(type, text -> Context.word(words, of, text));
+  }
+
+  private static Map<String, Supplier<Object>> commands(Context context, List<CommandSpec> verbs) {
     Map<String, Supplier<Object>> all = new LinkedHashMap<>();
     all.put("signin", () -> new SignInCommand(context));
     all.put("signout", () -> new SignOutCommand(context));
@@ -121,7 +146,7 @@ public final class Main {
     all.put("profile", () -> new ProfileCommands(context));
     all.put("setting", () -> new SettingCommands(context));
     all.put("change", () -> new ChangeCommands(context));
-    Send.COMMANDS.forEach(c -> all.put(c, () -> new Send(context, c)));
+    verbs.forEach(v -> all.put(v.key(), () -> Send.verb(context, v)));
     all.put("dispatch", () -> new DispatchCommands(context));
     all.put("journal", () -> new JournalCommands(context));
     all.put("account", () -> new AccountCommands(context));

@@ -1,22 +1,29 @@
 package dev.pinwright.cli;
 
+import dev.pinwright.client.model.CommandKey;
 import dev.pinwright.client.model.Dispatch;
 import dev.pinwright.client.model.DispatchOrder;
 import dev.pinwright.client.model.DispatchPreview;
-import java.util.HashMap;
+import dev.pinwright.core.catalog.CommandSpec;
+import java.time.Duration;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
+import java.util.TreeMap;
 import java.util.UUID;
 import java.util.concurrent.Callable;
+import java.util.stream.Stream;
 import org.jspecify.annotations.Nullable;
+import picocli.CommandLine;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
+import picocli.CommandLine.Model.ISetter;
+import picocli.CommandLine.Model.OptionSpec;
 import picocli.CommandLine.Option;
 
-/** One verb for each command of the catalogue. */
+/** One verb for each command of the catalogue, with an option for each of its fields. */
 @Command(
     mixinStandardHelpOptions = true,
-    description = "Orders this command to devices.",
     footer = {
       "",
       "Examples:",
@@ -27,11 +34,9 @@ import picocli.CommandLine.Option;
       "  pinwright restart --where standing=drifted --where platform=tarn --dry-run"
     })
 final class Send implements Callable<Integer> {
-  static final List<String> COMMANDS =
-      List.of("lock", "unlock", "message", "ring", "refresh", "restart", "clear-passcode");
-
   private final Context context;
-  private final String command;
+  private final CommandSpec spec;
+  private final Map<String, String> fields = new TreeMap<>();
 
   @Mixin TargetOptions targets = new TargetOptions();
 
@@ -39,12 +44,6 @@ final class Send implements Callable<Integer> {
   @Nullable List<String> serials;
 
   @Mixin WhereOptions which = new WhereOptions();
-
-  @Option(names = "--text", description = "Text on the screen.")
-  @Nullable String text;
-
-  @Option(names = "--phone", description = "Number to call, on the lock screen.")
-  @Nullable String phone;
 
   @Option(names = "--reason", description = "Why; recorded in the journal.")
   @Nullable String reason;
@@ -61,23 +60,63 @@ final class Send implements Callable<Integer> {
   @Option(names = "--wait", description = "Follow it to the end.")
   boolean wait;
 
-  Send(Context context, String command) {
+  private Send(Context context, CommandSpec spec) {
     this.context = context;
-    this.command = command;
+    this.spec = spec;
+  }
+
+  /** The verb of a command: its words, options and help are those of the catalogue. */
+  static CommandLine verb(Context context, CommandSpec spec) {
+    Send send = new Send(context, spec);
+    CommandLine line = new CommandLine(send);
+    for (CommandSpec.Field f : spec.fields()) {
+      line.getCommandSpec()
+          .addOption(
+              OptionSpec.builder("--" + f.key())
+                  .type(String.class)
+                  .paramLabel(f.key().toUpperCase(Locale.ROOT))
+                  .description(f.title() + (f.required() ? "; has to be given." : "."))
+                  .setter(send.field(f.key()))
+                  .build());
+    }
+    line.getCommandSpec()
+        .usageMessage()
+        .description(
+            Stream.of(
+                    spec.help(),
+                    spec.cost().isEmpty() ? "" : "What it costs: " + spec.cost(),
+                    spec.holder().isEmpty() ? "" : "What the holder notices: " + spec.holder(),
+                    "Waits "
+                        + said(spec.waits())
+                        + " for a device unless --minutes says otherwise."
+                        + (spec.reasonRequired() ? " Needs a --reason." : ""))
+                .filter(p -> !p.isEmpty())
+                .toArray(String[]::new));
+    return line;
+  }
+
+  private static String said(Duration d) {
+    return d.toDays() > 1
+        ? d.toDays() + " days"
+        : d.toHours() > 1 ? d.toHours() + " hours" : d.toMinutes() + " minutes";
+  }
+
+  private ISetter field(String key) {
+    return new ISetter() {
+      @Override
+      @SuppressWarnings("unchecked")
+      public <T> T set(T value) {
+        // picocli sets null before it parses
+        return (T) (value == null ? fields.remove(key) : fields.put(key, value.toString()));
+      }
+    };
   }
 
   @Override
   public Integer call() throws InterruptedException {
-    Map<String, String> fields = new HashMap<>();
-    if (text != null) {
-      fields.put("text", text);
-    }
-    if (phone != null) {
-      fields.put("phone", phone);
-    }
     DispatchOrder order =
         new DispatchOrder()
-            .command(command)
+            .command(CommandKey.fromValue(spec.key()))
             .fields(fields)
             .reason(reason)
             .targets(targets.specs(context))
@@ -92,7 +131,7 @@ final class Send implements Callable<Integer> {
           () -> {
             context.line(
                 "%s would go to %d devices; %d can carry it out.",
-                command, p.getDevices(), p.getAble());
+                spec.title(), p.getDevices(), p.getAble());
             p.getUnable()
                 .forEach(u -> context.line("  %d cannot: %s", u.getDevices(), u.getReason()));
           });

@@ -1,7 +1,7 @@
 package dev.pinwright.cli;
 
+import dev.pinwright.client.model.TargetKind;
 import dev.pinwright.client.model.TargetSpec;
-import dev.pinwright.client.model.TargetSpec.KindEnum;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.function.Function;
@@ -42,19 +42,19 @@ class TargetOptions {
       @Nullable List<String> devices) {
     List<TargetSpec> out = new ArrayList<>();
     if (everyone) {
-      out.add(new TargetSpec().kind(KindEnum.EVERYONE));
+      out.add(new TargetSpec().kind(TargetKind.EVERYONE));
     }
-    add(out, KindEnum.UNIT, units, u -> context.unit(u).getId());
-    add(out, KindEnum.GROUP, groups, g -> context.group(g).getId());
-    add(out, KindEnum.TAG, tags, t -> t);
-    add(out, KindEnum.PERSON, people, p -> context.person(p).getId());
-    add(out, KindEnum.DEVICE, devices, d -> context.device(d).getId());
+    add(out, TargetKind.UNIT, units, u -> context.unit(u).getId());
+    add(out, TargetKind.GROUP, groups, g -> context.group(g).getId());
+    add(out, TargetKind.TAG, tags, t -> t);
+    add(out, TargetKind.PERSON, people, p -> context.person(p).getId());
+    add(out, TargetKind.DEVICE, devices, d -> context.device(d).getId());
     return out;
   }
 
   private static void add(
       List<TargetSpec> out,
-      KindEnum kind,
+      TargetKind kind,
       @Nullable List<String> named,
       Function<String, String> ref) {
     if (named != null) {

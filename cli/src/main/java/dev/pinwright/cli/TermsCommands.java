@@ -3,7 +3,9 @@ package dev.pinwright.cli;
 import static dev.pinwright.cli.Context.call;
 import static dev.pinwright.cli.Context.time;
 
+import dev.pinwright.client.model.Mode;
 import dev.pinwright.client.model.NewTerms;
+import dev.pinwright.client.model.Ownership;
 import dev.pinwright.client.model.Privacy;
 import dev.pinwright.client.model.Terms;
 import dev.pinwright.client.model.TermsAcceptancePage;
@@ -126,10 +128,10 @@ final class TermsCommands {
         "  pinwright terms privacy --ownership corporate --mode supervised"
       })
   int privacy(
-      @Option(names = "--ownership", description = "corporate or personal (default).")
-          @Nullable String ownership,
-      @Option(names = "--mode", description = "supervised, standard or work-profile (default).")
-          @Nullable String mode) {
+      @Option(names = "--ownership", description = "${COMPLETION-CANDIDATES} (default).")
+          @Nullable Ownership ownership,
+      @Option(names = "--mode", description = "${COMPLETION-CANDIDATES} (default).")
+          @Nullable Mode mode) {
     Privacy p = call(() -> context.client().intake().getPrivacy(ownership, mode));
     return context.print(
         p,

@@ -1,9 +1,15 @@
 package dev.pinwright.cli;
 
 import dev.pinwright.client.model.DeviceFilter;
+import dev.pinwright.client.model.Mode;
+import dev.pinwright.client.model.Ownership;
+import dev.pinwright.client.model.PlatformKey;
+import dev.pinwright.client.model.Standing;
 import java.util.Map;
+import java.util.function.Function;
 import org.jspecify.annotations.Nullable;
 import picocli.CommandLine.Option;
+import picocli.CommandLine.TypeConversionException;
 
 /** Every device of a list, as options. */
 final class WhereOptions {
@@ -26,10 +32,14 @@ final class WhereOptions {
         (field, value) -> {
           switch (field) {
             case "q" -> filter.setQ(value);
-            case "platform" -> filter.setPlatform(value);
-            case "standing" -> filter.setStanding(value);
-            case "mode" -> filter.setMode(value);
-            case "ownership" -> filter.setOwnership(value);
+            case "platform" ->
+                filter.setPlatform(
+                    word(field, PlatformKey.values(), PlatformKey::fromValue, value));
+            case "standing" ->
+                filter.setStanding(word(field, Standing.values(), Standing::fromValue, value));
+            case "mode" -> filter.setMode(word(field, Mode.values(), Mode::fromValue, value));
+            case "ownership" ->
+                filter.setOwnership(word(field, Ownership.values(), Ownership::fromValue, value));
             case "tag" -> filter.setTag(value);
             case "group" -> filter.setGroup(context.group(value).getId());
             case "unit" -> filter.setUnit(context.unit(value).getId());
@@ -46,5 +56,13 @@ final class WhereOptions {
           }
         });
     return filter;
+  }
+
+  private static <E> E word(String field, E[] words, Function<String, E> of, String value) {
+    try {
+      return Context.word(words, of, value);
+    } catch (TypeConversionException e) {
+      throw new Failure(Failure.REFUSED, "--where " + field + ": " + e.getMessage() + ".");
+    }
   }
 }

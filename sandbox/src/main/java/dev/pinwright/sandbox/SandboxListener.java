@@ -127,6 +127,8 @@ public final class SandboxListener implements AutoCloseable {
           client.keepAlive();
           watchers.put(client, client.ctx().pathParam("id"));
           client.onClose(() -> watchers.remove(client));
+          // what changed while it connected; a page counts as loaded once something has come
+          client.sendEvent("changed", "");
         });
     act(r, "link", (a, ctx) -> a.take(string(read(ctx, Link.class).link())));
     act(

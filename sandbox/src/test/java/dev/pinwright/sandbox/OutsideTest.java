@@ -10,7 +10,9 @@ import java.net.http.HttpClient;
 import java.net.http.HttpRequest;
 import java.net.http.HttpResponse;
 import java.nio.file.Path;
+import java.time.Duration;
 import java.util.Map;
+import org.awaitility.Awaitility;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
@@ -101,12 +103,9 @@ class OutsideTest {
   void aDeviceNobodyBoughtShowsItsFirstScreen() throws Exception {
     JsonNode made = json("POST", "/api/devices", Map.of("model", "T10", "boots", true));
     String path = "/api/devices/" + made.path("id").asText();
-    String screen = "";
-    for (int i = 0; i < 100 && !screen.equals("new"); i++) {
-      screen = json("GET", path, Map.of()).path("screen").asText();
-      Thread.sleep(50);
-    }
-    assertThat(screen).isEqualTo("new");
+    Awaitility.await()
+        .atMost(Duration.ofSeconds(60))
+        .until(() -> json("GET", path, Map.of()).path("screen").asText().equals("new"));
     send("POST", path + "/board", Map.of("serial", "AR10-7777"));
     assertThat(json("GET", path, Map.of()).path("serial").asText()).isEqualTo("AR10-7777");
     assertThat(send("POST", path + "/leave", Map.of()).statusCode())

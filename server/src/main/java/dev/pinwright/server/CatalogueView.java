@@ -23,7 +23,10 @@ record CatalogueView(
     List<FactView> facts,
     List<CommandView> commands,
     List<FirstRunView> firstRun,
-    List<LanguageView> languages) {
+    List<LanguageView> languages,
+    List<Catalogue.Word> modes,
+    List<Catalogue.Word> ownerships,
+    List<Catalogue.Word> kinds) {
 
   record FirstRunView(
       String key, String title, String text, List<String> platforms, boolean always) {}
@@ -56,12 +59,18 @@ record CatalogueView(
 
   record FactView(String key, String title, String unit, List<String> collectedOn) {}
 
+  record FieldView(String key, String title, Map<String, Object> type, boolean required) {}
+
   record CommandView(
       String key,
       String title,
       String help,
-      List<CommandSpec.Field> fields,
+      List<FieldView> fields,
       boolean reasonRequired,
+      String danger,
+      String cost,
+      String holder,
+      long expiresInMinutes,
       List<String> modes,
       List<String> ownerships) {}
 
@@ -85,7 +94,10 @@ record CatalogueView(
             .toList(),
         catalogue.languages().entrySet().stream()
             .map(e -> new LanguageView(e.getKey(), e.getValue()))
-            .toList());
+            .toList(),
+        catalogue.modes(),
+        catalogue.ownerships(),
+        catalogue.kinds());
   }
 
   private static List<String> words(Collection<? extends Enum<?>> constants) {
@@ -182,8 +194,14 @@ record CatalogueView(
         c.key(),
         c.title(),
         c.help(),
-        c.fields(),
+        c.fields().stream()
+            .map(f -> new FieldView(f.key(), f.title(), type(f.type()), f.required()))
+            .toList(),
         c.reasonRequired(),
+        Words.of(c.danger()),
+        c.cost(),
+        c.holder(),
+        c.waits().toMinutes(),
         words(c.modes()),
         words(c.ownerships()));
   }

@@ -51,6 +51,7 @@ public final class Catalog {
     this.facts = index("fact", facts, FactField::key, faults);
     this.commands = index("command", commands, CommandSpec::key, faults);
     settings.forEach(s -> check(s, faults));
+    commands.forEach(c -> check(c, faults));
     for (Platform p : platforms) {
       for (String c : p.commands()) {
         if (!this.commands.containsKey(c)) {
@@ -132,6 +133,26 @@ public final class Catalog {
     }
   }
 
+  private static void check(CommandSpec c, List<String> faults) {
+    String name = "command " + c.key() + ": ";
+    index(name + "field", c.fields(), CommandSpec.Field::key, faults);
+    if (c.fields().stream().anyMatch(f -> f.type() instanceof ValueType.ItemsType)) {
+      faults.add(name + "a field has one value");
+    }
+    if ((c.delivery() == CommandSpec.Delivery.EXEC) == c.path().isEmpty()) {
+      faults.add(name + "one that is executed has a path, and no other");
+    }
+    if ((c.danger() == CommandSpec.Danger.NONE) != c.cost().isEmpty()) {
+      faults.add(name + "a dangerous one says what it costs, and no other");
+    }
+    if (c.danger() == CommandSpec.Danger.LOSES && !c.reasonRequired()) {
+      faults.add(name + "one that loses something needs a reason");
+    }
+    if (c.waits().isNegative() || c.waits().isZero()) {
+      faults.add(name + "it has to wait for its device");
+    }
+  }
+
   public Collection<Platform> platforms() {
     return platforms.values();
   }
@@ -189,6 +210,13 @@ public final class Catalog {
 
   private boolean isCollection(String section) {
     return sections.get(section).entries().isPresent();
+  }
+
+  /** The setting that shows at a place of a device's screen, see {@link Setting#notice}. */
+  public Optional<Setting> noticed(String place) {
+    return settings.values().stream()
+        .filter(s -> s.notice().equals(Optional.of(place)))
+        .findFirst();
   }
 
   /** The setting whose leaf is at a path. */

@@ -2,6 +2,7 @@ package dev.pinwright.core.catalog;
 
 import dev.pinwright.core.device.Mode;
 import dev.pinwright.core.device.Ownership;
+import java.time.Duration;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
@@ -16,6 +17,10 @@ import java.util.Set;
  * @param path LocURI executed, for {@link Delivery#EXEC}; otherwise empty
  * @param fields what the administrator fills in
  * @param reasonRequired whether a reason has to be given
+ * @param danger what a slip would cost
+ * @param cost what it costs or loses, as a sentence; empty where it is not dangerous
+ * @param holder what the holder notices, as a sentence; empty where nothing is to be seen
+ * @param waits how long it waits for a device unless said otherwise
  * @param modes modes in which it works
  * @param ownerships ownerships on which it is allowed
  */
@@ -27,12 +32,26 @@ public record CommandSpec(
     String path,
     List<Field> fields,
     boolean reasonRequired,
+    Danger danger,
+    String cost,
+    String holder,
+    Duration waits,
     Set<Mode> modes,
     Set<Ownership> ownerships) {
   public CommandSpec {
     fields = List.copyOf(fields);
     modes = Set.copyOf(modes);
     ownerships = Set.copyOf(ownerships);
+  }
+
+  /** What ordering it by mistake would cost. */
+  public enum Danger {
+    /** Nothing: it can be ordered again or taken back. */
+    NONE,
+    /** The holder is interrupted, and what was not saved may be gone. */
+    DISTURBS,
+    /** Something is gone that does not come back by itself. */
+    LOSES
   }
 
   /** How a command travels in a management session. */
@@ -47,8 +66,8 @@ public record CommandSpec(
     READ
   }
 
-  /** One field of a command's form. */
-  public record Field(String key, String title, int maxLength, boolean required) {}
+  /** One field of a command's form: what it takes, and whether it has to be given. */
+  public record Field(String key, String title, ValueType type, boolean required) {}
 
   /** The field of this key. */
   public Optional<Field> field(String fieldKey) {

@@ -22,6 +22,8 @@ import java.util.Set;
  * @param path LocURI of its leaf, below {@code ./Vendor/Pinwright/Policy}
  * @param required whether every entry of its collection needs it
  * @param awaited what its holder has to do before it is in effect
+ * @param notice where the holder notices it, as a device's screen calls the place; empty where it
+ *     only stands in the list of what the organisation has set
  */
 public record Setting(
     String key,
@@ -35,7 +37,8 @@ public record Setting(
     MergeRule merge,
     String path,
     boolean required,
-    Optional<Awaited> awaited) {
+    Optional<Awaited> awaited,
+    Optional<String> notice) {
 
   /** Stands for a sensitive value that is not shown; sent back, it leaves the value as it is. */
   public static final SettingValue MASK = new SettingValue.Text("••••••••");
@@ -66,7 +69,8 @@ public record Setting(
         merge,
         of.path(),
         required,
-        awaited);
+        awaited,
+        notice);
   }
 
   /** The entry it is of, {@code section[entry]}; empty outside collections. */

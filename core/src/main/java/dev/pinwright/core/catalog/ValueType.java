@@ -17,6 +17,19 @@ public sealed interface ValueType {
   /** What is wrong with a value and what would be right; empty when it fits. */
   Optional<String> objection(SettingValue value);
 
+  /** DM format name of the leaves that carry it (OMA DM TND 1.2, 7.7). */
+  default String format() {
+    return this instanceof FlagType ? "bool" : this instanceof WholeType ? "int" : "chr";
+  }
+
+  /**
+   * The value a text means that a person has written, without the spaces around it; where it means
+   * none of this type, the text itself, to which {@link #objection} objects.
+   */
+  default SettingValue written(String text) {
+    return read(new Leaf(format(), text.strip())).orElse(new Text(text.strip()));
+  }
+
   /**
    * The value a leaf of this type carries; the exact inverse of {@link SettingValue#leaf()}.
    *

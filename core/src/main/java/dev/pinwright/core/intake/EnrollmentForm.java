@@ -57,7 +57,7 @@ public record EnrollmentForm(
     @Nullable Boolean removable,
     @Nullable Boolean comesBack) {
   private static final int SHORTEST_PASSPHRASE = 8;
-  private static final String WALLPAPER = "appearance.wallpaper";
+  private static final String WALLPAPER = "wallpaper";
 
   /** First-run screens and what is chosen beforehand, as written. */
   public record FirstRunForm(
@@ -262,7 +262,7 @@ public record EnrollmentForm(
 
   private static List<String> wallpapers(Catalog catalog) {
     return catalog
-        .setting(WALLPAPER)
+        .noticed(WALLPAPER)
         .map(s -> (ValueType.ChoiceType) s.type())
         .map(t -> t.choices().stream().map(ValueType.Choice::key).toList())
         .orElse(List.of());

@@ -16,6 +16,7 @@ import dev.pinwright.core.device.OsVersion;
 import dev.pinwright.core.device.Ownership;
 import dev.pinwright.core.policy.Samples;
 import java.time.DayOfWeek;
+import java.time.Duration;
 import java.time.LocalTime;
 import java.util.List;
 import java.util.Optional;
@@ -42,6 +43,10 @@ class CatalogTest {
           "./Vendor/Pinwright/Operations/Ring",
           List.of(),
           false,
+          CommandSpec.Danger.NONE,
+          "",
+          "",
+          Duration.ofHours(1),
           Set.of(Mode.SUPERVISED),
           Set.of(Ownership.CORPORATE));
 
@@ -59,6 +64,7 @@ class CatalogTest {
         merge,
         Catalog.POLICY_ROOT + "/s/x",
         false,
+        Optional.empty(),
         Optional.empty());
   }
 

@@ -88,6 +88,7 @@ public final class Samples {
         merge,
         Catalog.POLICY_ROOT + "/s/" + name,
         false,
+        Optional.empty(),
         Optional.empty());
   }
 
@@ -105,6 +106,7 @@ public final class Samples {
         MergeRule.NEAREST,
         Catalog.POLICY_ROOT + "/n/" + name,
         required,
+        Optional.empty(),
         Optional.empty());
   }
 }

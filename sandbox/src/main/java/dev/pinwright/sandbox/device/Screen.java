@@ -5,7 +5,11 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 
-/** What the holder sees, as JSON for the hand-held view. */
+/**
+ * What the holder sees, as JSON for the hand-held view.
+ *
+ * @param noticed values of the settings that show, by where they show
+ */
 public record Screen(
     String id,
     String maker,
@@ -30,9 +34,7 @@ public record Screen(
     boolean ringing,
     String ringText,
     List<Message> messages,
-    String wallpaper,
-    String textSize,
-    boolean cameraOff,
+    Map<String, String> noticed,
     List<Told> settings,
     int sessions,
     Map<String, Integer> runs,
@@ -44,6 +46,11 @@ public record Screen(
     boolean handsFree,
     boolean offline,
     Optional<String> question) {
+  /** Whether a flag of the catalogue shows on the device, such as that its camera is gone. */
+  public boolean notices(String place) {
+    return "true".equals(noticed.get(place));
+  }
+
   /** The first-run screen on show, and how many are left with it. */
   public record FirstRun(String key, String title, String text, int left) {}
 

@@ -83,6 +83,10 @@ public final class SimulatedDevice implements DeviceSide {
             catalog
                 .settingAt(path)
                 .ifPresent(s -> told.add(new Screen.Told(s.title(), shown(s, leaf[1])))));
+    Map<String, String> noticed = noticed();
+    if (!state.wallpaper.isEmpty()) {
+      noticed.putIfAbsent("wallpaper", state.wallpaper);
+    }
     return new Screen(
         state.id,
         model.maker(),
@@ -100,16 +104,14 @@ public final class SimulatedDevice implements DeviceSide {
         managed,
         state.battery,
         state.charging,
-        state.lockText.isEmpty() ? text("appearance/lock-screen-text") : state.lockText,
+        state.lockText.isEmpty() ? noticed.getOrDefault("lock-text", "") : state.lockText,
         state.lockPhone,
         state.passcode != null,
         policy.demand(),
         state.ringing,
         state.ringText,
         state.notes.stream().map(n -> new Screen.Message(n.text(), n.at(), n.read())).toList(),
-        text("appearance/wallpaper").isEmpty() ? state.wallpaper : text("appearance/wallpaper"),
-        text("appearance/text-size"),
-        text("restrictions/camera-off").equals("true"),
+        noticed,
         told,
         state.sessions,
         Map.copyOf(state.runs),
@@ -164,18 +166,17 @@ public final class SimulatedDevice implements DeviceSide {
     return s.sensitive() ? "••••••••" : value.equals("true") ? "on" : value;
   }
 
-  private String text(String below) {
-    String[] leaf = state.policy.get(POLICY + "/" + below);
-    return leaf == null ? "" : leaf[1];
-  }
-
-  /** The name of the first network the organisation told it of; empty when it told of none. */
-  private String network() {
-    return state.policy.entrySet().stream()
-        .filter(e -> e.getKey().matches(POLICY + "/wifi/[^/]+/network"))
-        .min(Map.Entry.comparingByKey())
-        .map(e -> e.getValue()[1])
-        .orElse("");
+  /** What shows on the device of the settings it has, by where it shows; of entries the first. */
+  private Map<String, String> noticed() {
+    Map<String, String> out = new TreeMap<>();
+    new TreeMap<>(state.policy)
+        .forEach(
+            (path, leaf) ->
+                catalog
+                    .settingAt(path)
+                    .flatMap(Setting::notice)
+                    .ifPresent(place -> out.putIfAbsent(place, leaf[1])));
+    return out;
   }
 
   /** The passcode policy in force. */
@@ -314,7 +315,7 @@ public final class SimulatedDevice implements DeviceSide {
     Map<String, Leaf> all = new LinkedHashMap<>();
     all.putAll(tree().leaves());
     new Facts(model, state)
-        .read(network(), !mustChoose(passcodePolicy()))
+        .read(noticed().getOrDefault("network", ""), !mustChoose(passcodePolicy()))
         .forEach((k, v) -> all.put(Dm.FACTS + "/" + k, v));
     devInfo().forEach((k, v) -> all.put(Dm.DEV_INFO + k, new Leaf("chr", v)));
     Map<String, Leaf> out = new LinkedHashMap<>();

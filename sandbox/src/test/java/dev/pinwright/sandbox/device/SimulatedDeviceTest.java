@@ -75,7 +75,7 @@ class SimulatedDeviceTest {
     put(tablet, "restrictions/camera-off", "bool", "true");
     assertThat(tablet.restore(before)).isTrue();
     assertThat(tablet.screen(true).settings()).extracting(Screen.Told::value).containsExactly("6");
-    assertThat(tablet.screen(true).cameraOff()).isFalse();
+    assertThat(tablet.screen(true).notices("camera-gone")).isFalse();
   }
 
   @Test

@@ -43,7 +43,7 @@ public final class Dispatches {
 
   /** Shows what an order would do. */
   public Preview rehearse(Caller caller, Order order) {
-    Order.Checked checked = order.check(catalog);
+    Order.Checked checked = order.begun(catalog);
     return useCases.rehearse(
         caller,
         act -> {

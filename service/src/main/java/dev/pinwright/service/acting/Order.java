@@ -69,6 +69,25 @@ public record Order(
    * @throws Problem 400 naming the field and what would be right
    */
   Checked check(Catalog catalog) {
+    return check(catalog, CommandForm::read);
+  }
+
+  /**
+   * Holds what is written so far against the command's form: what is missing may still come.
+   *
+   * @throws Problem 400 naming the field and what would be right
+   */
+  Checked begun(Catalog catalog) {
+    return check(catalog, CommandForm::begun);
+  }
+
+  /** How the form of a command is read. */
+  private interface Reading {
+    CommandForm read(
+        CommandSpec spec, Map<String, String> fields, String reason, Optional<Long> minutes);
+  }
+
+  private Checked check(Catalog catalog, Reading reading) {
     CommandSpec spec =
         catalog
             .command(command == null ? "" : command)
@@ -85,12 +104,7 @@ public record Order(
     CommandForm form =
         Problem.reading(
             "",
-            () ->
-                CommandForm.read(
-                    spec,
-                    fields.orElse(Map.of()),
-                    reason.orElse(""),
-                    expiresInMinutes.orElse(CommandForm.DEFAULT_EXPIRY.toMinutes())));
+            () -> reading.read(spec, fields.orElse(Map.of()), reason.orElse(""), expiresInMinutes));
     List<Target> aimed =
         targets.orElse(List.of()).stream()
             .map(

@@ -17,6 +17,7 @@ import dev.pinwright.service.organisation.People;
 import dev.pinwright.service.work.Json;
 import dev.pinwright.service.work.Problem;
 import java.time.Duration;
+import org.awaitility.Awaitility;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
@@ -118,13 +119,10 @@ class MailTest {
         .hasMessageContaining("open, spent, lapsed, withdrawn");
   }
 
-  private Invitations.Shown waitFor(String id, int times) throws InterruptedException {
-    Invitations.Shown shown = node.pinwright.invitations().get(READER, id);
-    for (int i = 0; i < 300 && shown.mailedTimes() < times; i++) {
-      Thread.sleep(50);
-      shown = node.pinwright.invitations().get(READER, id);
-    }
-    return shown;
+  private Invitations.Shown waitFor(String id, int times) {
+    return Awaitility.await()
+        .atMost(Duration.ofSeconds(60))
+        .until(() -> node.pinwright.invitations().get(READER, id), i -> i.mailedTimes() >= times);
   }
 
   @Test

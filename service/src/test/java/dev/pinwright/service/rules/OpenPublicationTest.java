@@ -7,11 +7,13 @@ import dev.pinwright.service.Node;
 import dev.pinwright.service.device.Devices;
 import dev.pinwright.service.sheet.Sheet;
 import dev.pinwright.service.work.Json;
+import java.time.Duration;
 import java.util.List;
 import java.util.Map;
 import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.TimeUnit;
 import java.util.stream.Stream;
+import org.awaitility.Awaitility;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Timeout;
@@ -95,9 +97,9 @@ class OpenPublicationTest {
               going[0] = CompletableFuture.runAsync(() -> node.publish(draft));
               waitingForTheJournal(1);
               going[1] = CompletableFuture.runAsync(() -> writer.write(node, code, device));
-              settle();
+              settle(going[1]);
             });
-    CompletableFuture.allOf(going).orTimeout(15, TimeUnit.SECONDS).join();
+    CompletableFuture.allOf(going).orTimeout(60, TimeUnit.SECONDS).join();
     assertThat(node.pinwright.devices().settings(OWNER, device).inEffect())
         .as("what the device should have")
         .extracting(Devices.InEffect::setting)
@@ -105,10 +107,9 @@ class OpenPublicationTest {
   }
 
   private void waitingForTheJournal(int many) {
-    for (int i = 0; i < 200 && waiting() < many; i++) {
-      pause();
-    }
-    assertThat(waiting()).as("the publication has come as far as the journal").isEqualTo(many);
+    Awaitility.await("the publication has come as far as the journal")
+        .atMost(Duration.ofSeconds(60))
+        .until(this::waiting, n -> n == many);
   }
 
   private long waiting() {
@@ -122,17 +123,9 @@ class OpenPublicationTest {
   }
 
   /** Until the writer waits for somebody, or is done; either way it has read what it reads. */
-  private void settle() {
-    for (int i = 0; i < 40 && waiting() < 2; i++) {
-      pause();
-    }
-  }
-
-  private static void pause() {
-    try {
-      Thread.sleep(25);
-    } catch (InterruptedException e) {
-      throw new IllegalStateException(e);
-    }
+  private void settle(CompletableFuture<?> writer) {
+    Awaitility.await()
+        .atMost(Duration.ofSeconds(60))
+        .until(() -> waiting() >= 2 || writer.isDone());
   }
 }
