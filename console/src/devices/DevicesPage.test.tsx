@@ -49,6 +49,9 @@ describe('the list of devices', () => {
     expect(query).toMatchObject({ q: 'har', standing: 'blocked', group: 'g1', sort: 'last-seen' });
     expect((screen.getByLabelText('Standing') as HTMLSelectElement).value).toBe('blocked');
     expect(await screen.findByText('40 managed, 39 connected now')).toBeTruthy();
+    expect(screen.getByRole('link', { name: 'Sheet' }).getAttribute('href')).toBe(
+      '/api/v1/organisation/devices.csv?q=har&standing=blocked&group=g1',
+    );
   });
 
   it('shows what is known of a device and a dash for what is not', async () => {

@@ -1,5 +1,6 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import type { ColumnDef } from '@tanstack/react-table';
+import { Download } from 'lucide-react';
 import { useMemo } from 'react';
 import { Link } from 'react-router';
 import { answer, api, type Schemas } from '../api/client';
@@ -9,7 +10,7 @@ import { AttributeFilter, conditions } from '../organisation/AttributeFilter';
 import { unitLabel, useAttributes, useUnits } from '../organisation/choices';
 import { Choice, plain, useFilters, Words } from '../ui/filters';
 import { ListPage } from '../ui/ListPage';
-import { bytes, Empty, Moment, Tag } from '../ui/parts';
+import { bytes, Empty, linkButton, Moment, Tag } from '../ui/parts';
 import { pickColumn } from '../ui/pick';
 import { useSelection } from '../ui/selection';
 import { Standing, standings } from '../ui/Standing';
@@ -110,6 +111,15 @@ const names = [
   'retired',
 ] as const;
 
+/** Where the sheet of the devices on the list is; it has all of them, whatever is selected. */
+function sheetOf(query: Record<string, unknown>): string {
+  const asked = new URLSearchParams();
+  Object.entries(query)
+    .filter(([name]) => name !== 'sort')
+    .forEach(([name, value]) => [value].flat().forEach((v) => v && asked.append(name, String(v))));
+  return `/api/v1/organisation/devices.csv?${asked}`;
+}
+
 /** The list of devices with the card beside it. */
 export function DevicesPage() {
   const filters = useFilters(names);
@@ -169,6 +179,9 @@ export function DevicesPage() {
               All {whom.count} that match are selected
             </span>
           )}
+          <a href={sheetOf(query)} download="devices.csv" className={linkButton}>
+            <Download className="size-4" /> Sheet
+          </a>
           {!asked.retired && <ActMenu whom={whom} />}
         </>
       }

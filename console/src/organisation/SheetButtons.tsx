@@ -4,7 +4,7 @@ import { useAct } from '../api/act';
 import { answer, api, type Schemas } from '../api/client';
 import { confirmed, RehearsalNote } from '../rules/RehearsalNote';
 import { Sheet } from '../ui/Dialog';
-import { Button, Trouble } from '../ui/parts';
+import { Button, linkButton, Trouble } from '../ui/parts';
 
 type What = 'units' | 'sites' | 'people' | 'devices';
 
@@ -131,11 +131,7 @@ export function SheetButtons({ what }: { what: What }) {
   const [taking, setTaking] = useState(false);
   return (
     <>
-      <a
-        href={`/api/v1/organisation/${what}.csv`}
-        download={`${what}.csv`}
-        className="border-line bg-sheet hover:border-slate inline-flex h-8 items-center gap-1.5 rounded-[3px] border px-3 text-sm"
-      >
+      <a href={`/api/v1/organisation/${what}.csv`} download={`${what}.csv`} className={linkButton}>
         <Download className="size-4" /> Sheet
       </a>
       <Button onClick={() => setTaking(true)}>

@@ -30,6 +30,10 @@ export function Button({
   );
 }
 
+/** A link that looks like a button. */
+export const linkButton =
+  'border-line bg-sheet hover:border-slate inline-flex h-8 items-center gap-1.5 rounded-[3px] border px-3 text-sm';
+
 /** A labelled field with room for its error. */
 export function Labelled({
   label,

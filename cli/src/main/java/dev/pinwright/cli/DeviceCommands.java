@@ -4,6 +4,7 @@ import static dev.pinwright.cli.Context.call;
 import static dev.pinwright.cli.Context.time;
 
 import dev.pinwright.client.api.DevicesApi.APIListDevicesRequest;
+import dev.pinwright.client.api.OrganisationApi.APIExportDevicesRequest;
 import dev.pinwright.client.model.ActivityPage;
 import dev.pinwright.client.model.Change;
 import dev.pinwright.client.model.CommandPage;
@@ -11,16 +12,13 @@ import dev.pinwright.client.model.Confirmation;
 import dev.pinwright.client.model.DeviceChange;
 import dev.pinwright.client.model.DeviceDetail;
 import dev.pinwright.client.model.DeviceEdit;
+import dev.pinwright.client.model.DeviceFilter;
 import dev.pinwright.client.model.DevicePage;
 import dev.pinwright.client.model.DeviceSettings;
 import dev.pinwright.client.model.DeviceSummary;
 import dev.pinwright.client.model.EditRehearsal;
-import dev.pinwright.client.model.Mode;
-import dev.pinwright.client.model.Ownership;
 import dev.pinwright.client.model.Placement;
-import dev.pinwright.client.model.PlatformKey;
 import dev.pinwright.client.model.Reason;
-import dev.pinwright.client.model.Standing;
 import dev.pinwright.client.model.TagList;
 import java.io.IOException;
 import java.nio.file.Path;
@@ -54,48 +52,28 @@ final class DeviceCommands {
       description = "Lists devices.",
       footer = {"", "Example:", "  pinwright device list --standing blocked --platform tarn"})
   int list(
-      @Parameters(
-              arity = "0..1",
-              description = "Words in name, serial, IMEI or model.",
-              defaultValue = "")
-          String words,
-      @Option(names = "--platform", description = "${COMPLETION-CANDIDATES}.")
-          @Nullable PlatformKey platform,
-      @Option(names = "--standing", description = "${COMPLETION-CANDIDATES}.")
-          @Nullable Standing standing,
-      @Option(names = "--mode", description = "${COMPLETION-CANDIDATES}.") @Nullable Mode mode,
-      @Option(names = "--ownership", description = "${COMPLETION-CANDIDATES}.")
-          @Nullable Ownership ownership,
-      @Option(names = "--tag", defaultValue = "") String tag,
-      @Option(names = "--group", defaultValue = "") String group,
-      @Option(names = "--unit", defaultValue = "", description = "By code; all below it too.")
-          String unit,
-      @Option(names = "--site", defaultValue = "") String site,
-      @Option(names = "--person", defaultValue = "") String person,
-      @Option(
-              names = "--attribute",
-              paramLabel = "CONDITION",
-              description = "Such as Room=Tower or \"Lease ends<2027-01-01\"; can be repeated.")
-          @Nullable List<String> attributes,
+      @Parameters(arity = "0..1", description = "Words in name, serial, IMEI or model.")
+          @Nullable String words,
+      @Mixin FilterOptions filter,
       @Option(names = "--sort", defaultValue = "name", description = "name, last-seen or enrolled.")
           String sort,
-      @Option(names = "--retired", description = "Retired devices instead.") boolean retired,
       @Mixin Paging paging) {
+    DeviceFilter f = filter.given(context);
     APIListDevicesRequest.Builder asked =
         APIListDevicesRequest.newBuilder()
-            .q(words)
-            .platform(platform)
-            .standing(standing)
-            .mode(mode)
-            .ownership(ownership)
-            .tag(tag)
-            .group(group.isEmpty() ? "" : context.group(group).getId())
-            .unit(unit.isEmpty() ? "" : context.unit(unit).getId())
-            .site(site.isEmpty() ? "" : context.site(site).getId())
-            .person(person.isEmpty() ? "" : context.person(person).getId())
-            .attribute(attributes)
+            .q(words == null ? f.getQ() : words)
+            .platform(f.getPlatform())
+            .standing(f.getStanding())
+            .mode(f.getMode())
+            .ownership(f.getOwnership())
+            .tag(f.getTag())
+            .group(f.getGroup())
+            .unit(f.getUnit())
+            .site(f.getSite())
+            .person(f.getPerson())
+            .attribute(f.getAttributes())
             .sort(sort)
-            .retired(retired)
+            .retired(filter.retired)
             .after(paging.after)
             .limit(paging.limit);
     DevicePage page = call(() -> context.client().devices().listDevices(asked.build()));
@@ -405,10 +383,33 @@ final class DeviceCommands {
 
   @Command(
       mixinStandardHelpOptions = true,
-      description = "Writes the sheet of all devices with their tags and attributes.")
-  int export(@Parameters(paramLabel = "FILE") Path file) throws IOException {
+      description = "Writes a sheet of devices with their tags and attributes.",
+      footer = {
+        "",
+        "Examples:",
+        "  pinwright device export devices.csv",
+        "  pinwright device export harbour.csv --unit VM-HAR --standing blocked"
+      })
+  int export(@Parameters(paramLabel = "FILE") Path file, @Mixin FilterOptions filter)
+      throws IOException {
+    DeviceFilter f = filter.given(context);
+    APIExportDevicesRequest asked =
+        APIExportDevicesRequest.newBuilder()
+            .q(f.getQ())
+            .platform(f.getPlatform())
+            .standing(f.getStanding())
+            .mode(f.getMode())
+            .ownership(f.getOwnership())
+            .tag(f.getTag())
+            .group(f.getGroup())
+            .unit(f.getUnit())
+            .site(f.getSite())
+            .person(f.getPerson())
+            .attribute(f.getAttributes())
+            .retired(filter.retired)
+            .build();
     return FileText.keep(
-        context, call(() -> context.client().organisation().exportDevices()), file);
+        context, call(() -> context.client().organisation().exportDevices(asked)), file);
   }
 
   @Command(

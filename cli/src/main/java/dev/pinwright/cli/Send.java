@@ -23,7 +23,6 @@ import picocli.CommandLine.Option;
 
 /** One verb for each command of the catalogue, with an option for each of its fields. */
 @Command(
-    mixinStandardHelpOptions = true,
     footer = {
       "",
       "Examples:",
@@ -39,6 +38,12 @@ final class Send implements Callable<Integer> {
   private final Map<String, String> fields = new TreeMap<>();
 
   @Mixin TargetOptions targets = new TargetOptions();
+
+  @Option(
+      names = {"-h", "--help"},
+      usageHelp = true,
+      description = "Show this help message and exit.")
+  boolean help;
 
   @Option(names = "--serial", description = "By serial number, several with commas.", split = ",")
   @Nullable List<String> serials;

@@ -204,7 +204,7 @@ class WaysInCommandsTest extends ServedTest {
     assertThat(signedIn("attribute", "add", "Room", "--type", "choice", "--choice", "Hall").out())
         .contains("Attribute Room made.");
     assertThat(signedIn("attribute", "show", "site", "Quay").err())
-        .contains("a device, a person or a unit");
+        .contains("'site' is not one of device, person, unit");
   }
 
   @Test
@@ -380,6 +380,17 @@ class WaysInCommandsTest extends ServedTest {
     Path sheet = home.resolve("out.csv");
     assertThat(signedIn(noun, "export", sheet.toString()).out()).contains("Written to");
     assertThat(sheet).hasContent("code,name\r\nVM,Trust office\r\n");
+  }
+
+  @Test
+  void aSheetIsOfTheDevicesThatAreAskedFor() {
+    type = "text/csv";
+    answers.put("GET /organisation/devices.csv", "identifier,name,tags\r\n");
+    Path sheet = home.resolve("out.csv");
+    signedIn("device", "export", sheet.toString(), "--standing", "blocked", "--tag", "quay");
+    assertThat(queries.get(queries.size() - 1)).contains("standing=blocked", "tag=quay");
+    assertThat(signedIn("device", "export", sheet.toString(), "--standing", "happy").err())
+        .contains("'happy' is not one of settled, catching-up, drifted, blocked, silent, retired");
   }
 
   @Test

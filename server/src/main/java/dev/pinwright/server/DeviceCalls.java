@@ -103,7 +103,7 @@ final class DeviceCalls {
     DeviceSheets sheets = pinwright.deviceSheets();
     r.get(
         ROOT + "/organisation/devices.csv",
-        ctx -> sheet(ctx, "devices", sheets.write(caller(ctx))));
+        ctx -> sheet(ctx, "devices", sheets.write(caller(ctx), filter(ctx))));
     r.post(
         ROOT + "/organisation/devices.csv",
         ctx -> json(ctx, sheets.read(caller(ctx), body(ctx, Sheet.Draft.class))));

@@ -26,6 +26,7 @@ import java.util.Random;
 import java.util.Set;
 import java.util.TreeSet;
 import java.util.stream.Collectors;
+import java.util.stream.Stream;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
@@ -245,7 +246,13 @@ class DeviceQueryTest {
         Field f = one(Field.values());
         yield RANDOM.nextInt(4) == 0
             ? new DeviceQuery.Has(f)
-            : new DeviceQuery.Is(f, like.field(f).orElse("nothing"));
+            : new DeviceQuery.Is(
+                f,
+                RANDOM.nextBoolean()
+                    ? Set.of(like.field(f).orElse("nothing"))
+                    : Stream.of(like, one(FLEET), one(FLEET))
+                        .flatMap(d -> d.field(f).stream())
+                        .collect(Collectors.toSet()));
       }
       case 5 -> new DeviceQuery.Stands(one(Standing.values()));
       case 6 -> new DeviceQuery.InMode(one(Mode.values()));

@@ -128,11 +128,20 @@ public sealed interface DeviceQuery extends Predicate<Device> {
     ENROLLMENT_PROFILE
   }
 
-  /** A field is exactly this. */
-  record Is(Field field, String value) implements DeviceQuery {
+  /** A field is exactly one of these. */
+  record Is(Field field, Set<String> values) implements DeviceQuery {
+    public Is {
+      values = Set.copyOf(values);
+    }
+
+    /** A field is exactly this. */
+    public Is(Field field, String value) {
+      this(field, Set.of(value));
+    }
+
     @Override
     public boolean test(Device d) {
-      return d.field(field).filter(value::equals).isPresent();
+      return d.field(field).filter(values::contains).isPresent();
     }
   }
 

@@ -4,6 +4,7 @@ import dev.pinwright.core.change.Rehearsal;
 import dev.pinwright.core.organisation.Attribute;
 import dev.pinwright.core.organisation.AttributeType;
 import dev.pinwright.core.organisation.TagList;
+import dev.pinwright.core.query.DeviceQuery.Field;
 import dev.pinwright.service.change.Changes;
 import dev.pinwright.service.sheet.Sheet;
 import dev.pinwright.service.usecase.Noun;
@@ -46,14 +47,16 @@ public final class DeviceSheets {
     this.changes = changes;
   }
 
-  /** The sheet of all managed devices, by name. */
-  public String write(Caller caller) {
+  /** The sheet of the devices of a list, by name. */
+  public String write(Caller caller, DeviceFilter filter) {
     return useCases.read(
         tx -> {
           List<Attribute> attributes = new AttributeStore(tx).of(Attribute.Kind.DEVICE);
           return Sheet.write(
               Stream.concat(COLUMNS.stream(), attributes.stream().map(Attribute::name)).toList(),
-              new DeviceSheetStore(tx).all(MOST_WRITTEN).stream().map(own -> cells(own, attributes))
+              new DeviceSheetStore(tx)
+                      .matching(filter.query(tx), MOST_WRITTEN).stream()
+                          .map(own -> cells(own, attributes))
                   ::iterator);
         });
   }
@@ -143,8 +146,8 @@ public final class DeviceSheets {
     Map<String, Own> known = new HashMap<>();
     DeviceSheetStore store = new DeviceSheetStore(tx);
     // an asset number may look like another device's serial number: the latter wins
-    for (DeviceSheetStore.Kind kind : DeviceSheetStore.Kind.values()) {
-      store.identified(kind, asked).forEach(own -> known.put(plain(own.identifier()), own));
+    for (Field by : List.of(Field.ASSET, Field.IMEI, Field.SERIAL)) {
+      store.identified(by, asked).forEach(own -> known.put(plain(own.identifier()), own));
     }
     return known;
   }

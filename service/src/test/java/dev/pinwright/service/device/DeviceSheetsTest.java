@@ -86,7 +86,7 @@ class DeviceSheetsTest {
   void whatIsWrittenOutIsTakenInAgainAndChangesNothing() {
     keep(
         "identifier,tags,Room,Weight,Lease ends\nAR10-0001,\"gallery;quay\",tower,1.50,2027-01-31\n");
-    String sheet = node.pinwright.deviceSheets().write(READER);
+    String sheet = node.pinwright.deviceSheets().write(READER, DeviceFilter.ALL);
     assertThat(sheet)
         .startsWith("identifier,name,tags,Lease ends,Room,Weight\r\n")
         .contains("AR10-0001,", ",gallery;quay,2027-01-31,Tower,1.5\r\n");
@@ -94,6 +94,17 @@ class DeviceSheetsTest {
     assertThat(again.saved()).isTrue();
     assertThat(again.rows()).isEqualTo(3);
     assertThat(again.changed()).isZero();
+  }
+
+  @Test
+  void aSheetIsOfTheDevicesOfAListAndOfNoOther() {
+    keep("identifier,Room\nAR10-0001,tower\nAR10-0002,hall\n");
+    DeviceFilter tower =
+        Json.request("{\"attributes\":[\"Room=Tower\"]}", DeviceFilter.Written.class).filter();
+    assertThat(node.pinwright.deviceSheets().write(READER, tower).lines().skip(1))
+        .singleElement()
+        .asString()
+        .startsWith("AR10-0001,");
   }
 
   @Test
@@ -139,7 +150,7 @@ class DeviceSheetsTest {
     keep("identifier,Note\nAR10-0001,'=1+1\nAR10-0002,'s Hall\n");
     assertThat(device("AR10-0001").attributes()).containsEntry("Note", "=1+1");
     assertThat(device("AR10-0002").attributes()).containsEntry("Note", "'s Hall");
-    String sheet = node.pinwright.deviceSheets().write(READER);
+    String sheet = node.pinwright.deviceSheets().write(READER, DeviceFilter.ALL);
     assertThat(sheet).contains(",'=1+1,").contains(",'s Hall,");
     assertThat(keep(sheet).changed()).isZero();
   }

@@ -1,11 +1,14 @@
 package dev.pinwright.storage.device;
 
+import dev.pinwright.core.Words;
+import dev.pinwright.core.query.DeviceQuery;
 import dev.pinwright.storage.Tx;
+import dev.pinwright.storage.query.DeviceCondition;
 import java.util.Collection;
 import java.util.HashMap;
 import java.util.List;
-import java.util.Locale;
 import java.util.Map;
+import java.util.Set;
 
 /** Devices with what they have of their own, as sheets of them are made and read. */
 public final class DeviceSheetStore {
@@ -17,7 +20,7 @@ public final class DeviceSheetStore {
                     order by v.attribute_id) as attribute_ids,
              array(select v.value from attribute_value v where v.subject_id = d.id
                     order by v.attribute_id) as attribute_values
-        from device d where d.retired_at is null
+        from %s where %s
       """;
 
   private final Tx tx;
@@ -44,28 +47,28 @@ public final class DeviceSheetStore {
     }
   }
 
-  /** All managed devices by name, at most {@code limit}. */
-  public List<Own> all(int limit) {
+  /** Devices of a query by name, at most {@code limit}. */
+  public List<Own> matching(DeviceQuery query, int limit) {
+    DeviceCondition condition = DeviceCondition.of(query);
+    Map<String, Object> values = condition.parameters();
+    values.put("limit", limit);
     return tx.select(
         Own.class,
-        SELECT.formatted("coalesce(d.serial, d.imei, d.asset, '')")
+        select("coalesce(d.serial, d.imei, d.asset, '')", condition)
             + " order by lower(d.name), d.id limit :limit",
-        Map.of("limit", limit));
+        values);
   }
 
-  /** Managed devices with one of these identifiers of one kind. */
-  public List<Own> identified(Kind kind, Collection<String> identifiers) {
-    String column = "d." + kind.name().toLowerCase(Locale.ROOT);
-    return tx.select(
-        Own.class,
-        SELECT.formatted(column) + " and " + column + " = any(cast(:asked as text[]))",
-        Map.of("asked", identifiers.toArray(String[]::new)));
+  /** Managed devices that have one of these in a field, named by it. */
+  public List<Own> identified(DeviceQuery.Field by, Collection<String> identifiers) {
+    DeviceCondition condition =
+        DeviceCondition.of(
+            DeviceQuery.allOf(
+                DeviceQuery.MANAGED, new DeviceQuery.Is(by, Set.copyOf(identifiers))));
+    return tx.select(Own.class, select("d." + Words.of(by), condition), condition.parameters());
   }
 
-  /** What a device can be named by in a sheet. */
-  public enum Kind {
-    ASSET,
-    IMEI,
-    SERIAL
+  private static String select(String identifier, DeviceCondition condition) {
+    return SELECT.formatted(identifier, DeviceCondition.FROM, condition.sql());
   }
 }

@@ -6,6 +6,7 @@ import dev.pinwright.storage.Tx;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Set;
 import java.util.stream.Collectors;
 
 /**
@@ -75,11 +76,13 @@ public final class DeviceCondition {
     } else if (query instanceof DeviceQuery.Managed) {
       return managed;
     } else if (query instanceof DeviceQuery.Among among) {
-      return "d.id = any(cast(" + bind(among.ids().toArray(String[]::new)) + " as text[]))";
+      return "d.id = any(cast(" + bind(texts(among.ids())) + " as text[]))";
     } else if (query instanceof DeviceQuery.Words words) {
       return words(words.words());
     } else if (query instanceof DeviceQuery.Is is) {
-      return column(is.field()) + " = " + bind(is.value());
+      return is.values().size() == 1
+          ? column(is.field()) + " = " + bind(is.values().iterator().next())
+          : column(is.field()) + " = any(cast(" + bind(texts(is.values())) + " as text[]))";
     } else if (query instanceof DeviceQuery.Has has) {
       return column(has.field()) + " is not null";
     } else if (query instanceof DeviceQuery.Stands stands) {
@@ -95,6 +98,10 @@ public final class DeviceCondition {
       return before(before);
     }
     return belonging(query);
+  }
+
+  private static String[] texts(Set<String> values) {
+    return values.toArray(String[]::new);
   }
 
   private String belonging(DeviceQuery query) {
