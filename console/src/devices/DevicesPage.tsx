@@ -179,7 +179,12 @@ export function DevicesPage() {
               All {whom.count} that match are selected
             </span>
           )}
-          <a href={sheetOf(query)} download="devices.csv" className={linkButton}>
+          <a
+            href={sheetOf(query)}
+            download="devices.csv"
+            title="All devices of this list with their tags and attributes, to work on and take in again"
+            className={linkButton}
+          >
             <Download className="size-4" /> Sheet
           </a>
           {!asked.retired && <ActMenu whom={whom} />}

@@ -4,7 +4,7 @@ import { useEffect, useRef, useState } from 'react';
 import { Link, useParams } from 'react-router';
 import { useAct } from '../api/act';
 import { answer, api, type Schemas } from '../api/client';
-import { Button, Heading, Trouble } from '../ui/parts';
+import { Button, Heading, linkButton, Trouble } from '../ui/parts';
 import { Standing } from '../ui/Standing';
 
 type OnBench = Schemas['BenchDevice'];
@@ -113,7 +113,7 @@ export function BenchSessionPage() {
           href={`/api/v1/bench-sessions/${id}/labels.pdf`}
           target="_blank"
           rel="noreferrer"
-          className="border-line bg-sheet hover:border-slate inline-flex h-8 items-center gap-1.5 rounded-[3px] border px-3 text-sm"
+          className={linkButton}
         >
           <Printer className="size-4" /> Labels
         </a>

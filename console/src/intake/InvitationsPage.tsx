@@ -9,7 +9,7 @@ import { Sheet } from '../ui/Dialog';
 import { PersonPick } from '../organisation/choices';
 import { Choice, plain, useFilters, Words } from '../ui/filters';
 import { ListPage } from '../ui/ListPage';
-import { Button, Empty, Labelled, Moment, Trouble } from '../ui/parts';
+import { Button, Empty, Labelled, linkButton, Moment, Trouble } from '../ui/parts';
 import { pickColumn } from '../ui/pick';
 import { useSelection } from '../ui/selection';
 import { Standing } from '../ui/Standing';
@@ -228,18 +228,10 @@ function Card({ id, onClose }: { id: string; onClose: () => void }) {
         <Button onClick={() => void copy('link', i.link)}>
           <Copy className="size-4" /> {copied === 'link' ? 'Copied' : 'Copy link'}
         </Button>
-        <a
-          href={`${base}/qr.png`}
-          download={`invitation-${i.code}.png`}
-          className="border-line bg-sheet hover:border-slate inline-flex h-8 items-center gap-1.5 rounded-[3px] border px-3 text-sm"
-        >
+        <a href={`${base}/qr.png`} download={`invitation-${i.code}.png`} className={linkButton}>
           <Download className="size-4" /> QR code
         </a>
-        <a
-          href={`${base}/join-file`}
-          download="join.json"
-          className="border-line bg-sheet hover:border-slate inline-flex h-8 items-center gap-1.5 rounded-[3px] border px-3 text-sm"
-        >
+        <a href={`${base}/join-file`} download="join.json" className={linkButton}>
           <Download className="size-4" /> Join file
         </a>
         {i.mail && (i.state === 'open' || i.state === 'lapsed') && (
@@ -281,7 +273,7 @@ export function InvitationsPage() {
               href={`/api/v1/invitations/sheet.pdf?${picked.map((id) => `id=${id}`).join('&')}`}
               target="_blank"
               rel="noreferrer"
-              className="border-line bg-sheet hover:border-slate inline-flex h-8 items-center gap-1.5 rounded-[3px] border px-3 text-sm"
+              className={linkButton}
             >
               <Printer className="size-4" /> Print {picked.length === 1 ? '1 card' : `${picked.length} cards`}
             </a>

@@ -9,7 +9,7 @@ import { SiteSelect, UnitSelect } from '../organisation/choices';
 import { Sheet } from '../ui/Dialog';
 import { Choice, plain, useFilters, Words } from '../ui/filters';
 import { ListPage } from '../ui/ListPage';
-import { Button, Empty, Labelled, Moment, Tag, Trouble } from '../ui/parts';
+import { Button, Empty, Labelled, linkButton, Moment, Tag, Trouble } from '../ui/parts';
 import { pickColumn } from '../ui/pick';
 import { useSelection } from '../ui/selection';
 import { Standing } from '../ui/Standing';
@@ -211,11 +211,7 @@ export function RosterPage() {
           {(picked.all || picked.ids.length > 0) && (
             <Button onClick={() => setChanging(true)}>Change {rows}</Button>
           )}
-          <a
-            href="/api/v1/roster/sheet"
-            download="roster.csv"
-            className="border-line bg-sheet hover:border-slate inline-flex h-8 items-center gap-1.5 rounded-[3px] border px-3 text-sm"
-          >
+          <a href="/api/v1/roster/sheet" download="roster.csv" className={linkButton}>
             <Download className="size-4" /> Sheet
           </a>
           <Button onClick={() => setSearch({ new: 'row' })}>Add one</Button>

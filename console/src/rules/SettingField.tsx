@@ -15,7 +15,7 @@ export function objection(setting: Setting, value: unknown): string | undefined 
   if (t.kind === 'whole') {
     const n = Number(value);
     if (value === '' || !Number.isInteger(n) || n < (t.min ?? 0) || n > (t.max ?? 0)) {
-      return `A whole number from ${t.min} to ${t.max} ${t.unit}.`;
+      return `A whole number from ${t.min} to ${t.max}${t.unit && ` ${t.unit}`}.`;
     }
   }
   if (t.wanted && String(value).trim() === '') {
