@@ -9,7 +9,7 @@ import dev.pinwright.client.model.Mode;
 import dev.pinwright.client.model.NewTerms;
 import dev.pinwright.client.model.PlatformKey;
 import dev.pinwright.core.Words;
-import dev.pinwright.core.intake.EnrollmentDecision.Refusal;
+import dev.pinwright.core.enrollment.EnrollmentDecision.Refusal;
 import dev.pinwright.sandbox.device.Agent;
 import dev.pinwright.sandbox.device.Fleet;
 import dev.pinwright.sandbox.device.Screen;

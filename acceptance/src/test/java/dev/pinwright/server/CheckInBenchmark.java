@@ -1,6 +1,6 @@
 package dev.pinwright.server;
 
-import dev.pinwright.core.intake.EnrollmentForm;
+import dev.pinwright.core.enrollment.EnrollmentForm;
 import dev.pinwright.core.tree.Tree;
 import dev.pinwright.protocol.join.JoinMessages;
 import dev.pinwright.protocol.join.JoinMessages.Admission;

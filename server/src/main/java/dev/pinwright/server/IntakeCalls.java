@@ -2,7 +2,7 @@ package dev.pinwright.server;
 
 import static dev.pinwright.server.Calls.*;
 
-import dev.pinwright.core.intake.EnrollmentForm;
+import dev.pinwright.core.enrollment.EnrollmentForm;
 import dev.pinwright.service.Pinwright;
 import dev.pinwright.service.arrival.Arrivals;
 import dev.pinwright.service.enrollment.EnrollmentProfiles;

@@ -1,7 +1,7 @@
 package dev.pinwright.service;
 
 import dev.pinwright.core.command.Dispatch;
-import dev.pinwright.core.intake.EnrollmentForm;
+import dev.pinwright.core.enrollment.EnrollmentForm;
 import dev.pinwright.protocol.join.JoinMessages;
 import dev.pinwright.protocol.join.JoinMessages.Ident;
 import dev.pinwright.service.acting.Order;

@@ -1,7 +1,7 @@
 package dev.pinwright.core.roster;
 
 import dev.pinwright.core.device.Identifier;
-import dev.pinwright.core.intake.Identifiers;
+import dev.pinwright.core.enrollment.Identifiers;
 import dev.pinwright.core.naming.NamePattern;
 import dev.pinwright.core.organisation.TagList;
 import java.util.ArrayList;

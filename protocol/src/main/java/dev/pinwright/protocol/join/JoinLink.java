@@ -1,6 +1,6 @@
 package dev.pinwright.protocol.join;
 
-import dev.pinwright.core.intake.InvitationCode;
+import dev.pinwright.core.enrollment.InvitationCode;
 import java.net.URI;
 import java.security.MessageDigest;
 import java.security.NoSuchAlgorithmException;

@@ -4,7 +4,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatIllegalArgumentException;
 import static org.assertj.core.api.Assertions.catchThrowableOfType;
 
-import dev.pinwright.core.intake.InvitationCode;
+import dev.pinwright.core.enrollment.InvitationCode;
 import dev.pinwright.protocol.join.JoinLink;
 import dev.pinwright.protocol.pki.CsrRefused.Reason;
 import java.security.KeyPair;

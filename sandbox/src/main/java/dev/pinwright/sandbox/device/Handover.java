@@ -2,7 +2,7 @@ package dev.pinwright.sandbox.device;
 
 import dev.pinwright.core.catalog.FirstRunScreen;
 import dev.pinwright.core.device.OsVersion;
-import dev.pinwright.core.intake.FirstRun;
+import dev.pinwright.core.enrollment.FirstRun;
 import dev.pinwright.protocol.join.JoinMessages;
 import java.util.List;
 import java.util.Optional;

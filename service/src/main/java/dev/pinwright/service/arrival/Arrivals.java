@@ -1,8 +1,8 @@
 package dev.pinwright.service.arrival;
 
 import dev.pinwright.core.Words;
-import dev.pinwright.core.intake.EnrollmentDecision.Refusal;
-import dev.pinwright.core.intake.Identifiers;
+import dev.pinwright.core.enrollment.EnrollmentDecision.Refusal;
+import dev.pinwright.core.enrollment.Identifiers;
 import dev.pinwright.service.usecase.Noun;
 import dev.pinwright.service.usecase.UseCases;
 import dev.pinwright.service.work.Caller;

@@ -4,7 +4,7 @@ import dev.pinwright.core.Words;
 import dev.pinwright.core.device.DeviceKind;
 import dev.pinwright.core.device.Identifier;
 import dev.pinwright.core.device.OsVersion;
-import dev.pinwright.core.intake.JoinAttempt;
+import dev.pinwright.core.enrollment.JoinAttempt;
 import dev.pinwright.protocol.join.JoinMessages;
 import java.util.Optional;
 import org.jspecify.annotations.Nullable;

@@ -1,10 +1,10 @@
 package dev.pinwright.service.arrival;
 
 import dev.pinwright.core.device.Identifier;
-import dev.pinwright.core.intake.EnrollmentDecision.InvitationState;
-import dev.pinwright.core.intake.EnrollmentDecision.Refusal;
-import dev.pinwright.core.intake.EnrollmentDecision.Refused;
-import dev.pinwright.core.intake.JoinAttempt;
+import dev.pinwright.core.enrollment.EnrollmentDecision.InvitationState;
+import dev.pinwright.core.enrollment.EnrollmentDecision.Refusal;
+import dev.pinwright.core.enrollment.EnrollmentDecision.Refused;
+import dev.pinwright.core.enrollment.JoinAttempt;
 import dev.pinwright.storage.Tx;
 import dev.pinwright.storage.invitation.InvitationStore;
 import dev.pinwright.storage.row.EnrollmentProfileRow;

@@ -1,9 +1,9 @@
 package dev.pinwright.service.arrival;
 
 import dev.pinwright.core.device.Identifier;
-import dev.pinwright.core.intake.EnrollmentDecision.Refusal;
-import dev.pinwright.core.intake.Identifiers;
-import dev.pinwright.core.intake.InvitationCode;
+import dev.pinwright.core.enrollment.EnrollmentDecision.Refusal;
+import dev.pinwright.core.enrollment.Identifiers;
+import dev.pinwright.core.enrollment.InvitationCode;
 import dev.pinwright.service.arrival.Joining.Asking;
 import dev.pinwright.service.identity.TrustedMakers;
 import dev.pinwright.service.secret.Vault;

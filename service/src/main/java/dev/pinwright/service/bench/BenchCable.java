@@ -1,7 +1,7 @@
 package dev.pinwright.service.bench;
 
 import dev.pinwright.core.device.Identifier;
-import dev.pinwright.core.intake.InvitationCode;
+import dev.pinwright.core.enrollment.InvitationCode;
 import dev.pinwright.protocol.join.BenchMessages;
 import dev.pinwright.service.secret.Vault;
 import dev.pinwright.service.usecase.Noun;

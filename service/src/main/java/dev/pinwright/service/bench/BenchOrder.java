@@ -1,6 +1,6 @@
 package dev.pinwright.service.bench;
 
-import dev.pinwright.core.intake.Admission;
+import dev.pinwright.core.enrollment.Admission;
 import dev.pinwright.core.naming.NamePattern;
 import dev.pinwright.core.organisation.Place;
 import dev.pinwright.storage.Tx;

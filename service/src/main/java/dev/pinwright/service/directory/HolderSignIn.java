@@ -1,7 +1,7 @@
 package dev.pinwright.service.directory;
 
 import dev.pinwright.core.Words;
-import dev.pinwright.core.intake.EnrollmentProfile.SignIn;
+import dev.pinwright.core.enrollment.EnrollmentProfile.SignIn;
 import dev.pinwright.protocol.join.JoinMessages;
 import dev.pinwright.service.secret.Passwords;
 import dev.pinwright.storage.row.EnrollmentProfileRow;

@@ -4,7 +4,7 @@ import com.fasterxml.jackson.core.type.TypeReference;
 import com.fasterxml.jackson.databind.JsonNode;
 import dev.pinwright.catalog.Catalogue;
 import dev.pinwright.core.Versioned;
-import dev.pinwright.core.intake.EnrollmentForm;
+import dev.pinwright.core.enrollment.EnrollmentForm;
 import dev.pinwright.service.usecase.Noun;
 import dev.pinwright.service.usecase.UseCases;
 import dev.pinwright.service.work.Caller;

@@ -1,9 +1,9 @@
 package dev.pinwright.service.enrollment;
 
 import dev.pinwright.catalog.Catalogue;
-import dev.pinwright.core.intake.EnrollmentForm;
-import dev.pinwright.core.intake.EnrollmentProfile;
-import dev.pinwright.core.intake.HolderPath;
+import dev.pinwright.core.enrollment.EnrollmentForm;
+import dev.pinwright.core.enrollment.EnrollmentProfile;
+import dev.pinwright.core.enrollment.HolderPath;
 import dev.pinwright.service.usecase.UseCases;
 import dev.pinwright.service.work.Caller;
 import dev.pinwright.service.work.Problem;

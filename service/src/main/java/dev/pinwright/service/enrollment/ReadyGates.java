@@ -1,7 +1,7 @@
 package dev.pinwright.service.enrollment;
 
 import dev.pinwright.core.device.OsVersion;
-import dev.pinwright.core.intake.ReadyGate;
+import dev.pinwright.core.enrollment.ReadyGate;
 import dev.pinwright.protocol.join.JoinMessages.Gate;
 import dev.pinwright.protocol.join.JoinMessages.GateStep;
 import dev.pinwright.service.work.Json;

@@ -1,7 +1,7 @@
 package dev.pinwright.service.invitation;
 
 import dev.pinwright.core.Words;
-import dev.pinwright.core.intake.InvitationCode;
+import dev.pinwright.core.enrollment.InvitationCode;
 import dev.pinwright.protocol.join.JoinLink;
 import dev.pinwright.protocol.join.JoinMessages.JoinFile;
 import dev.pinwright.protocol.pki.Pki;

@@ -1,9 +1,9 @@
 package dev.pinwright.service.organisation;
 
 import dev.pinwright.core.organisation.Attribute;
-import dev.pinwright.core.organisation.AttributeType;
 import dev.pinwright.core.organisation.Contact;
 import dev.pinwright.core.organisation.UnitCode;
+import dev.pinwright.core.sheet.Row;
 import dev.pinwright.service.sheet.Sheet;
 import dev.pinwright.service.usecase.Noun;
 import dev.pinwright.service.usecase.UseCases;
@@ -72,7 +72,7 @@ public final class OrganisationSheets {
   /** A row to write: what it is of, and its cells in the order of the columns. */
   private record Out(String id, List<String> cells) {
     static Out of(String id, String... cells) {
-      return new Out(id, Stream.of(cells).map(Sheet::inert).toList());
+      return new Out(id, Stream.of(cells).map(Row::inert).toList());
     }
   }
 
@@ -96,7 +96,7 @@ public final class OrganisationSheets {
                             Map<String, String> own = values.getOrDefault(row.id(), Map.of());
                             List<String> cells = new ArrayList<>(row.cells());
                             attributes.forEach(
-                                a -> cells.add(cell(a, own.getOrDefault(a.id(), ""))));
+                                a -> cells.add(Row.written(a, own.getOrDefault(a.id(), ""))));
                             return cells;
                           })
                   ::iterator);
@@ -120,8 +120,8 @@ public final class OrganisationSheets {
                           new Out(
                               s.id(),
                               List.of(
-                                  Sheet.inert(s.name()),
-                                  Sheet.inert(s.address()),
+                                  Row.inert(s.name()),
+                                  Row.inert(s.address()),
                                   s.latitude().map(String::valueOf).orElse(""),
                                   s.longitude().map(String::valueOf).orElse(""))));
       case PEOPLE ->
@@ -137,11 +137,6 @@ public final class OrganisationSheets {
                               p.unit().orElse(""),
                               p.site().orElse("")));
     };
-  }
-
-  /** Numbers begin with a sign and are no formulas. */
-  private static String cell(Attribute a, String value) {
-    return a.type() == AttributeType.NUMBER ? value : Sheet.inert(value);
   }
 
   // ---- in --------------------------------------------------------------------------------------
@@ -170,18 +165,18 @@ public final class OrganisationSheets {
   private static Sheet.Report take(UseCases.Act act, Kind kind, @Nullable String csv) {
     List<Attribute> attributes = kind.attributes(act.tx());
     Sheet sheet = Sheet.read(csv, kind.columns, attributes.stream().map(Attribute::name).toList());
-    List<Sheet.Row> rows = sheet.rows();
-    Function<Sheet.Row, Kept> keeper =
+    List<Row> rows = sheet.rows();
+    Function<Row, Kept> keeper =
         switch (kind) {
           case UNITS -> units(act);
           case SITES -> sites(act, rows);
           case PEOPLE -> people(act, rows);
         };
     Map<String, Map<Attribute, String>> values = new LinkedHashMap<>();
-    List<Sheet.Fault> faults = new ArrayList<>();
+    List<Row.Fault> faults = new ArrayList<>();
     int added = 0;
     int changed = 0;
-    for (Sheet.Row row : rows) {
+    for (Row row : rows) {
       try {
         Kept kept = keeper.apply(row);
         added += kept.fresh() ? 1 : 0;
@@ -190,7 +185,7 @@ public final class OrganisationSheets {
             .computeIfAbsent(kept.id(), x -> new LinkedHashMap<>())
             .putAll(row.values(attributes));
       } catch (IllegalArgumentException e) {
-        faults.add(new Sheet.Fault(row.line(), String.valueOf(e.getMessage())));
+        faults.add(new Row.Fault(row.line(), String.valueOf(e.getMessage())));
       }
     }
     act.tx().flush();
@@ -203,20 +198,12 @@ public final class OrganisationSheets {
 
   private record Kept(String id, boolean fresh) {}
 
-  private static String name(Sheet.Row row, int most) {
-    String name = row.cell("name");
-    if (name.isEmpty() || name.length() > most) {
-      throw new IllegalArgumentException("a name has 1 to " + most + " characters");
-    }
-    return name;
-  }
-
-  private static Function<Sheet.Row, Kept> units(UseCases.Act act) {
+  private static Function<Row, Kept> units(UseCases.Act act) {
     Map<String, UnitRow> known = new HashMap<>();
     new UnitStore(act.tx()).rows().forEach(u -> known.put(u.code, u));
     return row -> {
       String code = new UnitCode(row.cell("code").toUpperCase(Locale.ROOT)).value();
-      String name = name(row, 80);
+      String name = row.name(80);
       String parent = row.cell("parent").toUpperCase(Locale.ROOT);
       String parentId = null;
       if (!parent.isEmpty()) {
@@ -252,39 +239,23 @@ public final class OrganisationSheets {
     };
   }
 
-  private static @Nullable Double degrees(Sheet.Row row, String column, double most) {
-    String text = row.cell(column);
-    if (text.isEmpty()) {
-      return null;
-    }
-    try {
-      double d = Double.parseDouble(text);
-      if (Math.abs(d) <= most) {
-        return d;
-      }
-    } catch (NumberFormatException e) {
-      // said below
-    }
-    throw new IllegalArgumentException(column + " is in degrees, from -" + most + " to " + most);
-  }
-
-  private static Function<Sheet.Row, Kept> sites(UseCases.Act act, List<Sheet.Row> rows) {
+  private static Function<Row, Kept> sites(UseCases.Act act, List<Row> rows) {
     Map<String, SiteRow> known = new HashMap<>();
     new SiteStore(act.tx())
         .named(rows.stream().map(r -> r.cell("name")).distinct().toList())
         .forEach(s -> known.put(s.name, s));
     return row -> {
-      String name = name(row, 80);
-      Double lat = degrees(row, "latitude", 90);
-      Double lon = degrees(row, "longitude", 180);
-      if ((lat == null) != (lon == null)) {
+      String name = row.name(80);
+      Optional<Double> lat = row.degrees("latitude", 90);
+      Optional<Double> lon = row.degrees("longitude", 180);
+      if (lat.isPresent() != lon.isPresent()) {
         throw new IllegalArgumentException("give latitude and longitude, or neither");
       }
       boolean fresh = !known.containsKey(name);
       SiteRow site = fresh ? new SiteRow() : known.get(name);
       site.address = row.cell("address");
-      site.latitude = lat;
-      site.longitude = lon;
+      site.latitude = lat.orElse(null);
+      site.longitude = lon.orElse(null);
       if (fresh) {
         site.id = act.newId();
         site.name = name;
@@ -296,7 +267,7 @@ public final class OrganisationSheets {
     };
   }
 
-  private static Function<Sheet.Row, Kept> people(UseCases.Act act, List<Sheet.Row> rows) {
+  private static Function<Row, Kept> people(UseCases.Act act, List<Row> rows) {
     Tx tx = act.tx();
     Map<String, PersonRow> byLogin = new HashMap<>();
     Map<String, PersonRow> byMail = new HashMap<>();
@@ -319,11 +290,11 @@ public final class OrganisationSheets {
             .named(rows.stream().map(r -> r.cell("site")).distinct().toList()).stream()
                 .collect(Collectors.toMap(s -> small(s.name), s -> s.id, (a, b) -> a));
     return row -> {
-      String name = name(row, 120);
+      String name = row.name(120);
       String login = Contact.login(row.cell("login"));
       String mail = Contact.mail(row.cell("mail"));
-      String unitId = known(units, "unit", row.cell("unit"));
-      String siteId = known(sites, "site", row.cell("site"));
+      Optional<String> unitId = row.id("unit", units, "unit");
+      Optional<String> siteId = row.id("site", sites, "site");
       PersonRow there = login.isEmpty() ? null : byLogin.get(login);
       if (there == null && !mail.isEmpty()) {
         there = byMail.get(small(mail));
@@ -333,8 +304,8 @@ public final class OrganisationSheets {
       person.name = name;
       person.login = login.isEmpty() ? person.login : login;
       person.mail = mail.isEmpty() ? person.mail : mail;
-      person.unitId = unitId == null ? person.unitId : unitId;
-      person.siteId = siteId == null ? person.siteId : siteId;
+      person.unitId = unitId.orElse(person.unitId);
+      person.siteId = siteId.orElse(person.siteId);
       if (fresh) {
         person.id = act.newId();
         person.createdAt = act.now();
@@ -348,16 +319,5 @@ public final class OrganisationSheets {
 
   private static String small(@Nullable String text) {
     return text == null ? "" : text.toLowerCase(Locale.ROOT);
-  }
-
-  private static @Nullable String known(Map<String, String> ids, String what, String value) {
-    if (value.isEmpty()) {
-      return null;
-    }
-    String id = ids.get(small(value));
-    if (id == null) {
-      throw new IllegalArgumentException("there is no " + what + " '" + value + "'");
-    }
-    return id;
   }
 }

@@ -1,7 +1,7 @@
 package dev.pinwright.service.roster;
 
 import dev.pinwright.core.Words;
-import dev.pinwright.service.sheet.Sheet;
+import dev.pinwright.core.sheet.Row;
 import dev.pinwright.service.work.Caller;
 import java.io.IOException;
 import java.io.OutputStream;
@@ -34,12 +34,12 @@ public final class RosterSheet {
                   e.serial().orElse(""),
                   e.imei().orElse(""),
                   e.asset().orElse(""),
-                  Sheet.inert(e.name()),
-                  Sheet.inert(e.person().orElse("")),
+                  Row.inert(e.name()),
+                  Row.inert(e.person().orElse("")),
                   e.unit().orElse(""),
-                  Sheet.inert(e.site().orElse("")),
-                  Sheet.inert(String.join(";", e.tags())),
-                  Sheet.inert(e.profile().orElse("")),
+                  Row.inert(e.site().orElse("")),
+                  Row.inert(String.join(";", e.tags())),
+                  Row.inert(e.profile().orElse("")),
                   Words.of(e.state()));
             } catch (IOException x) {
               throw new UncheckedIOException(x);

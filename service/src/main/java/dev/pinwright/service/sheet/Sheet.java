@@ -1,7 +1,7 @@
 package dev.pinwright.service.sheet;
 
 import dev.pinwright.core.change.Rehearsal;
-import dev.pinwright.core.organisation.Attribute;
+import dev.pinwright.core.sheet.Row;
 import dev.pinwright.service.usecase.UseCases;
 import dev.pinwright.service.work.Caller;
 import dev.pinwright.service.work.ManyLines;
@@ -12,7 +12,7 @@ import java.io.StringWriter;
 import java.io.UncheckedIOException;
 import java.util.ArrayList;
 import java.util.Collection;
-import java.util.LinkedHashMap;
+import java.util.HashMap;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
@@ -47,9 +47,6 @@ public final class Sheet {
   public record Draft(
       @ManyLines @Nullable String csv, @Nullable Boolean save, Optional<Long> confirmDevices) {}
 
-  /** A row that cannot be taken. Lines are counted from 1, the heading included. */
-  public record Fault(int line, String fault) {}
-
   /**
    * What a sheet would do, or did.
    *
@@ -60,41 +57,10 @@ public final class Sheet {
       int rows,
       int added,
       int changed,
-      List<Fault> faults,
+      List<Row.Fault> faults,
       Optional<Rehearsal> rehearsal) {
     private Report unsaved() {
       return new Report(false, rows, added, changed, faults, rehearsal);
-    }
-  }
-
-  /** One row with the line it is on. */
-  public record Row(int line, CSVRecord record) {
-    /** Whether the sheet has this column. */
-    public boolean has(String column) {
-      return record.isMapped(column);
-    }
-
-    /** A cell without the blanks around it; empty where the row or the sheet ends before. */
-    public String cell(String column) {
-      String text = has(column) && record.isSet(column) ? record.get(column).strip() : "";
-      return text.startsWith("'") && formula(text.substring(1)) ? text.substring(1) : text;
-    }
-
-    /**
-     * The values of the attributes the sheet has columns of, as they are kept; empty for an empty
-     * cell.
-     *
-     * @throws IllegalArgumentException when an attribute cannot have what a cell says
-     */
-    public Map<Attribute, String> values(Collection<Attribute> attributes) {
-      Map<Attribute, String> values = new LinkedHashMap<>();
-      for (Attribute a : attributes) {
-        if (has(a.name())) {
-          String typed = cell(a.name());
-          values.put(a, typed.isEmpty() ? "" : a.read(typed));
-        }
-      }
-      return values;
     }
   }
 
@@ -157,8 +123,16 @@ public final class Sheet {
   /** The rows in their order. */
   public List<Row> rows() {
     List<Row> rows = new ArrayList<>(records.size());
-    records.forEach(r -> rows.add(new Row((int) r.getRecordNumber() + 1, r)));
+    records.forEach(r -> rows.add(new Row((int) r.getRecordNumber() + 1, cells(r))));
     return rows;
+  }
+
+  private static Map<String, String> cells(CSVRecord record) {
+    Map<String, String> cells = new HashMap<>();
+    for (String column : record.getParser().getHeaderNames()) {
+      cells.put(column, record.isSet(column) ? record.get(column) : "");
+    }
+    return cells;
   }
 
   /**
@@ -207,14 +181,5 @@ public final class Sheet {
       throw new UncheckedIOException(e);
     }
     return out.toString();
-  }
-
-  /** Text a spreadsheet program takes for a formula, kept from being one by an apostrophe. */
-  public static String inert(String text) {
-    return formula(text) ? "'" + text : text;
-  }
-
-  private static boolean formula(String text) {
-    return !text.isEmpty() && "=+@-\t".indexOf(text.charAt(0)) >= 0;
   }
 }

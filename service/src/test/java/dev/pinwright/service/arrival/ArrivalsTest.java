@@ -6,7 +6,7 @@ import static dev.pinwright.service.Node.READER;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
-import dev.pinwright.core.intake.EnrollmentDecision.Refusal;
+import dev.pinwright.core.enrollment.EnrollmentDecision.Refusal;
 import dev.pinwright.service.Node;
 import dev.pinwright.service.work.Page;
 import dev.pinwright.service.work.Problem;

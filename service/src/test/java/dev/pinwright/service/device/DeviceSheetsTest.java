@@ -8,6 +8,7 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import dev.pinwright.core.device.DeviceSummary;
 import dev.pinwright.core.organisation.Person;
+import dev.pinwright.core.sheet.Row;
 import dev.pinwright.service.Node;
 import dev.pinwright.service.organisation.Attributes;
 import dev.pinwright.service.organisation.People;
@@ -158,7 +159,7 @@ class DeviceSheetsTest {
   @Test
   void oneDeviceHasOneRow() {
     assertThat(keep("identifier,tags\nAR10-0001,quay\nar10-0001,pier\n").faults())
-        .extracting(Sheet.Fault::fault)
+        .extracting(Row.Fault::fault)
         .containsExactly("the same device is on line 2");
   }
 

@@ -7,7 +7,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import dev.pinwright.core.device.Standing;
-import dev.pinwright.core.intake.EnrollmentForm;
+import dev.pinwright.core.enrollment.EnrollmentForm;
 import dev.pinwright.core.organisation.Unit;
 import dev.pinwright.service.Node;
 import dev.pinwright.service.naming.NamePreview;

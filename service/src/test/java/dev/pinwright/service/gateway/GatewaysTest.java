@@ -7,8 +7,8 @@ import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import dev.pinwright.core.Words;
+import dev.pinwright.core.enrollment.EnrollmentForm;
 import dev.pinwright.core.gateway.SetUpStep;
-import dev.pinwright.core.intake.EnrollmentForm;
 import dev.pinwright.protocol.join.JoinMessages;
 import dev.pinwright.protocol.pki.Pki;
 import dev.pinwright.service.Node;

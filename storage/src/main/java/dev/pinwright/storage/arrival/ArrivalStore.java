@@ -1,7 +1,7 @@
 package dev.pinwright.storage.arrival;
 
 import dev.pinwright.core.Words;
-import dev.pinwright.core.intake.EnrollmentDecision.Refusal;
+import dev.pinwright.core.enrollment.EnrollmentDecision.Refusal;
 import dev.pinwright.storage.Tx;
 import dev.pinwright.storage.query.Sought;
 import dev.pinwright.storage.row.ArrivalRow;

@@ -1,6 +1,6 @@
 package dev.pinwright.storage.change;
 
-import dev.pinwright.core.intake.Identifiers;
+import dev.pinwright.core.enrollment.Identifiers;
 import dev.pinwright.core.naming.NamePattern;
 import dev.pinwright.core.naming.Renaming;
 import dev.pinwright.storage.Tx;

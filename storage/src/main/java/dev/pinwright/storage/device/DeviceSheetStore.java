@@ -2,10 +2,10 @@ package dev.pinwright.storage.device;
 
 import dev.pinwright.core.Words;
 import dev.pinwright.core.query.DeviceQuery;
+import dev.pinwright.core.sheet.DeviceSheet.Own;
 import dev.pinwright.storage.Tx;
 import dev.pinwright.storage.query.DeviceCondition;
 import java.util.Collection;
-import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
@@ -27,24 +27,6 @@ public final class DeviceSheetStore {
 
   public DeviceSheetStore(Tx tx) {
     this.tx = tx;
-  }
-
-  /** A device with its tags and the values of its attributes. */
-  public record Own(
-      String identifier,
-      String id,
-      String name,
-      List<String> tags,
-      List<String> attributeIds,
-      List<String> attributeValues) {
-    /** Values by attribute; those without a value are left out. */
-    public Map<String, String> values() {
-      Map<String, String> values = new HashMap<>();
-      for (int i = 0; i < attributeIds.size(); i++) {
-        values.put(attributeIds.get(i), attributeValues.get(i));
-      }
-      return values;
-    }
   }
 
   /** Devices of a query by name, at most {@code limit}. */

@@ -1,7 +1,7 @@
 package dev.pinwright.storage.device;
 
 import dev.pinwright.core.device.Identifier;
-import dev.pinwright.core.intake.Identifiers;
+import dev.pinwright.core.enrollment.Identifiers;
 import dev.pinwright.storage.Tx;
 import dev.pinwright.storage.row.DeviceRow;
 import java.time.Instant;

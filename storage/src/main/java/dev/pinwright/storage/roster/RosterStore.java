@@ -1,7 +1,7 @@
 package dev.pinwright.storage.roster;
 
 import dev.pinwright.core.Words;
-import dev.pinwright.core.intake.Identifiers;
+import dev.pinwright.core.enrollment.Identifiers;
 import dev.pinwright.core.roster.RosterEntry;
 import dev.pinwright.storage.Tx;
 import dev.pinwright.storage.device.DeviceStore;

@@ -1,4 +1,4 @@
-package dev.pinwright.core.intake;
+package dev.pinwright.core.enrollment;
 
 import dev.pinwright.core.catalog.FirstRunScreen;
 import java.util.List;

@@ -1,4 +1,4 @@
-package dev.pinwright.core.intake;
+package dev.pinwright.core.enrollment;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
@@ -7,13 +7,13 @@ import dev.pinwright.core.device.Identifier;
 import dev.pinwright.core.device.Mode;
 import dev.pinwright.core.device.OsVersion;
 import dev.pinwright.core.device.Ownership;
-import dev.pinwright.core.intake.EnrollmentDecision.Accepted;
-import dev.pinwright.core.intake.EnrollmentDecision.Evidence;
-import dev.pinwright.core.intake.EnrollmentDecision.InvitationState;
-import dev.pinwright.core.intake.EnrollmentDecision.Refusal;
-import dev.pinwright.core.intake.EnrollmentDecision.Refused;
-import dev.pinwright.core.intake.EnrollmentDecision.Waiting;
-import dev.pinwright.core.intake.EnrollmentProfile.SignIn;
+import dev.pinwright.core.enrollment.EnrollmentDecision.Accepted;
+import dev.pinwright.core.enrollment.EnrollmentDecision.Evidence;
+import dev.pinwright.core.enrollment.EnrollmentDecision.InvitationState;
+import dev.pinwright.core.enrollment.EnrollmentDecision.Refusal;
+import dev.pinwright.core.enrollment.EnrollmentDecision.Refused;
+import dev.pinwright.core.enrollment.EnrollmentDecision.Waiting;
+import dev.pinwright.core.enrollment.EnrollmentProfile.SignIn;
 import dev.pinwright.core.naming.NamePattern;
 import dev.pinwright.core.organisation.Place;
 import java.time.Instant;

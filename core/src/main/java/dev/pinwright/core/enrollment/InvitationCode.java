@@ -1,4 +1,4 @@
-package dev.pinwright.core.intake;
+package dev.pinwright.core.enrollment;
 
 import java.util.Locale;
 import java.util.Optional;

@@ -1,4 +1,4 @@
-package dev.pinwright.core.intake;
+package dev.pinwright.core.enrollment;
 
 import dev.pinwright.core.device.DeviceKind;
 import dev.pinwright.core.device.Mode;

@@ -1,4 +1,4 @@
-package dev.pinwright.core.intake;
+package dev.pinwright.core.enrollment;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
@@ -7,8 +7,8 @@ import dev.pinwright.core.device.Identifier;
 import dev.pinwright.core.device.Mode;
 import dev.pinwright.core.device.OsVersion;
 import dev.pinwright.core.device.Ownership;
-import dev.pinwright.core.intake.Admission.Expected;
-import dev.pinwright.core.intake.Admission.OnFile;
+import dev.pinwright.core.enrollment.Admission.Expected;
+import dev.pinwright.core.enrollment.Admission.OnFile;
 import dev.pinwright.core.naming.NamePattern;
 import dev.pinwright.core.organisation.Place;
 import java.util.List;
