@@ -60,7 +60,7 @@ class OrderTest {
     refusal(order("message", Map.of(), "why")).hasMessageContaining("has to be given");
     refusal(order("message", Map.of("text", " "), "why")).hasMessageContaining("has to be given");
     refusal(order("message", Map.of("text", "x".repeat(5000)), "why"))
-        .hasMessageContaining("at most");
+        .hasMessageContaining("1 to 500 characters");
   }
 
   @Test

@@ -133,7 +133,7 @@ class RosterTest {
     assertThat(sheet.sound()).isEqualTo(5_000);
     imports.takeOver(OWNER, sheet.id(), false);
     assertThat(roster.counts(READER)).containsEntry(RosterEntry.State.EXPECTED, 5_000L);
-    assertThat(roster.page(READER, "10-0499", "", FIRST).items()).hasSize(100);
+    assertThat(roster.page(READER, "10-0049", "", FIRST).items()).hasSize(100);
   }
 
   @Test
