@@ -16,6 +16,7 @@ import dev.pinwright.service.work.Json;
 import dev.pinwright.service.work.Problem;
 import dev.pinwright.service.work.Settings;
 import io.javalin.Javalin;
+import io.javalin.compression.CompressionStrategy;
 import io.javalin.config.RoutesConfig;
 import io.javalin.http.Context;
 import io.javalin.security.BasicAuthCredentials;
@@ -71,6 +72,7 @@ final class DeviceListener {
           config.startup.showJavalinBanner = false;
           config.http.maxRequestSize = SyncMl.MAX_BYTES * 2L;
           config.http.prefer405over404 = true;
+          config.http.compressionStrategy = CompressionStrategy.NONE;
           config.jetty.threadPool = new QueuedThreadPool(64, 8);
           config.jetty.modifyServer(server -> server.setErrorHandler(new EarlyProblems()));
           config.jetty.modifyWebSocketServletFactory(f -> f.setIdleTimeout(WAKE_IDLE));

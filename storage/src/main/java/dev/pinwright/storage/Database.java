@@ -3,6 +3,8 @@ package dev.pinwright.storage;
 import com.zaxxer.hikari.HikariConfig;
 import com.zaxxer.hikari.HikariDataSource;
 import dev.pinwright.storage.row.*;
+import java.sql.Connection;
+import java.sql.SQLException;
 import java.util.List;
 import java.util.Map;
 import java.util.function.Consumer;
@@ -191,6 +193,22 @@ public final class Database implements AutoCloseable {
           tx.execute("set transaction isolation level repeatable read, read only", Map.of());
           return work.apply(tx);
         });
+  }
+
+  /** What is looked up by {@link Look}. */
+  @FunctionalInterface
+  public interface Looking<T> {
+    T in(Look look) throws SQLException;
+  }
+
+  /** Looks something up by single statements, without a transaction. */
+  public <T> T look(Looking<T> looking) {
+    try (Connection connection = pool.getConnection()) {
+      connection.setAutoCommit(true);
+      return looking.in(new Look(connection));
+    } catch (SQLException e) {
+      throw new IllegalStateException("the database cannot be asked: " + e.getMessage(), e);
+    }
   }
 
   /** Whether the database answers; throws what it throws when it does not. */

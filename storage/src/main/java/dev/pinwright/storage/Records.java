@@ -10,7 +10,6 @@ import java.sql.Timestamp;
 import java.time.Instant;
 import java.time.OffsetDateTime;
 import java.util.Arrays;
-import java.util.HashMap;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
@@ -30,6 +29,7 @@ final class Records<R extends Record> implements TupleTransformer<R> {
   private final Class<R> type;
   private final RecordComponent[] components;
   private final Constructor<R> constructor;
+  private final Map<List<String>, int[]> places = new ConcurrentHashMap<>();
 
   private Records(Class<R> type) {
     this.type = type;
@@ -51,18 +51,10 @@ final class Records<R extends Record> implements TupleTransformer<R> {
 
   @Override
   public R transformTuple(@Nullable Object[] tuple, @Nullable String[] aliases) {
-    Map<String, Integer> columns = new HashMap<>();
-    for (int i = 0; i < aliases.length; i++) {
-      columns.put(plain(String.valueOf(aliases[i])), i);
-    }
+    int[] columns = places.computeIfAbsent(Arrays.asList(aliases), this::places);
     Object[] values = new Object[components.length];
     for (int i = 0; i < components.length; i++) {
-      Integer column = columns.get(plain(components[i].getName()));
-      if (column == null) {
-        throw new IllegalStateException(
-            type.getSimpleName() + " needs a column " + components[i].getName());
-      }
-      values[i] = value(components[i], tuple[column]);
+      values[i] = value(components[i], tuple[columns[i]]);
     }
     try {
       return constructor.newInstance(values);
@@ -71,6 +63,20 @@ final class Records<R extends Record> implements TupleTransformer<R> {
     } catch (ReflectiveOperationException e) {
       throw new IllegalStateException(e);
     }
+  }
+
+  /** Where each component's column is among the columns of a statement. */
+  private int[] places(List<String> aliases) {
+    List<String> names = aliases.stream().map(a -> plain(String.valueOf(a))).toList();
+    int[] found = new int[components.length];
+    for (int i = 0; i < components.length; i++) {
+      found[i] = names.indexOf(plain(components[i].getName()));
+      if (found[i] < 0) {
+        throw new IllegalStateException(
+            type.getSimpleName() + " needs a column " + components[i].getName());
+      }
+    }
+    return found;
   }
 
   private static String plain(String name) {

@@ -18,6 +18,7 @@ import java.io.ByteArrayOutputStream;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Set;
+import java.util.regex.Pattern;
 import javax.xml.stream.XMLStreamException;
 import javax.xml.stream.XMLStreamWriter;
 import org.jspecify.annotations.Nullable;
@@ -38,6 +39,7 @@ public final class SyncMl {
   private static final String META = "syncml:metinf";
   private static final Set<String> NOT_CARRIED_OUT =
       Set.of("Copy", "Move", "Map", "Put", "Search", "Sync", "MapItem");
+  private static final Pattern WHOLE = Pattern.compile("\\d{1,9}");
   private static final WstxOutputFactory OUT = new WstxOutputFactory();
 
   private SyncMl() {}
@@ -70,7 +72,7 @@ public final class SyncMl {
             number(hdr.need("MsgID"), 1),
             hdr.need("Target").need("LocURI").text().strip(),
             hdr.need("Source").need("LocURI").text().strip(),
-            max == null || !max.matches("\\d{1,9}") ? 0 : Integer.parseInt(max));
+            max == null || !WHOLE.matcher(max).matches() ? 0 : Integer.parseInt(max));
     XmlNode body = root.need("SyncBody");
     List<Element> elements = new ArrayList<>();
     for (XmlNode n : body.children) {
@@ -90,7 +92,7 @@ public final class SyncMl {
 
   private static int number(XmlNode node, int least) throws MalformedMessage {
     String text = node.text().strip();
-    if (!text.matches("\\d{1,9}") || Integer.parseInt(text) < least) {
+    if (!WHOLE.matcher(text).matches() || Integer.parseInt(text) < least) {
       throw new MalformedMessage(
           Fault.NOT_SYNCML, node.name + " has to be a whole number of at least " + least);
     }

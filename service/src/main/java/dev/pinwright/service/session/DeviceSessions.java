@@ -81,7 +81,7 @@ public final class DeviceSessions {
     this.turn = new Turn(catalog, shapes);
     certificatesKnown =
         new Together<>(
-            MOST_TOGETHER, serials -> useCases.read(tx -> new CertificateStore(tx).known(serials)));
+            MOST_TOGETHER, serials -> useCases.look(look -> CertificateStore.known(look, serials)));
   }
 
   /**

@@ -58,6 +58,11 @@ public final class UseCases {
     return heard(() -> database.call(work));
   }
 
+  /** Looks something up by single statements, without a transaction. */
+  public <T> T look(Database.Looking<T> looking) {
+    return heard(() -> database.look(looking));
+  }
+
   /** Looks something up as it was at one moment, holding nobody up. */
   public <T> T snapshot(Function<Tx, T> work) {
     return heard(() -> database.snapshot(work));

@@ -1,7 +1,9 @@
 package dev.pinwright.storage.identity;
 
 import dev.pinwright.core.device.Standing;
+import dev.pinwright.storage.Look;
 import dev.pinwright.storage.Tx;
+import java.sql.SQLException;
 import java.time.Instant;
 import java.util.List;
 import java.util.Map;
@@ -57,9 +59,12 @@ public final class CertificateStore {
       boolean commandsQueued,
       Optional<String> openSession) {}
 
-  /** Whose certificates these are, by serial: the one statement of check-ins that come together. */
-  public Map<String, Known> known(List<String> serials) {
-    return tx
+  /**
+   * Whose certificates these are, by serial: the one statement of check-ins that come together. It
+   * joins what is asked for, since a condition on an array would be planned anew each time.
+   */
+  public static Map<String, Known> known(Look look, List<String> serials) throws SQLException {
+    return look
         .select(
             Known.class,
             """
@@ -69,11 +74,11 @@ public final class CertificateStore {
                             where q.device_id = d.device_id and q.state = 'queued')
                      as commands_queued,
                    s.session_id as open_session
-              from device_certificate c join device_state d using (device_id)
+              from unnest(?) asked(serial) join device_certificate c using (serial)
+              join device_state d using (device_id)
               left join dm_session s using (device_id)
-             where c.serial = any(cast(:serials as text[]))
             """,
-            Map.of("serials", serials.toArray(String[]::new)))
+            serials)
         .stream()
         .collect(Collectors.toMap(Known::serial, k -> k));
   }
