@@ -44,7 +44,7 @@ import javax.net.ssl.TrustManagerFactory;
  * virtual machine has warmed up; and how many statements a check-in costs.
  */
 public final class CheckInBenchmark {
-  private static final int DEVICES = 16;
+  private static final int DEVICES = 40;
   private static final int WARM_ROUNDS = 12;
   private static final Duration BURST = Duration.ofSeconds(2);
   private static final Duration MEASURED = Duration.ofSeconds(5);

@@ -54,6 +54,7 @@ final class DeviceListener {
   private static final Duration WAKE_IDLE = Duration.ofMinutes(10);
 
   private final Pinwright pinwright;
+  private final QueuedThreadPool threads = new QueuedThreadPool(64, 8);
 
   private DeviceListener(Pinwright pinwright) {
     this.pinwright = pinwright;
@@ -73,7 +74,7 @@ final class DeviceListener {
           config.http.maxRequestSize = SyncMl.MAX_BYTES * 2L;
           config.http.prefer405over404 = true;
           config.http.compressionStrategy = CompressionStrategy.NONE;
-          config.jetty.threadPool = new QueuedThreadPool(64, 8);
+          config.jetty.threadPool = listener.threads;
           config.jetty.modifyServer(server -> server.setErrorHandler(new EarlyProblems()));
           config.jetty.modifyWebSocketServletFactory(f -> f.setIdleTimeout(WAKE_IDLE));
           config.jetty.addConnector(
@@ -319,9 +320,24 @@ final class DeviceListener {
           "Wrong media type",
           "Send " + SyncMl.MEDIA_TYPE + "; charset=utf-8.");
     }
-    byte[] answer = pinwright.sessions().answer(chain, body, ctx.ip());
-    ctx.result(answer);
-    ctx.res().setContentType(SyncMl.MEDIA_TYPE + "; charset=utf-8");
+    ctx.future(
+        () ->
+            pinwright
+                .sessions()
+                .answer(chain, body, ctx.ip())
+                // a device that does not read its answer holds up nobody who is looked up with it
+                .thenAcceptAsync(answer -> write(ctx, answer), threads));
+  }
+
+  /** Straight to the connection: a check-in has no use for what else an answer may pass through. */
+  private static void write(Context ctx, byte[] answer) {
+    try {
+      ctx.res().setContentType(SyncMl.MEDIA_TYPE + "; charset=utf-8");
+      ctx.res().setContentLength(answer.length);
+      ctx.res().getOutputStream().write(answer);
+    } catch (IOException e) {
+      throw new UncheckedIOException("the device went away", e);
+    }
   }
 
   private String recognise(Context ctx) {

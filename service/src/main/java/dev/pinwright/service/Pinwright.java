@@ -433,6 +433,7 @@ public final class Pinwright implements AutoCloseable {
     rosterImports.close();
     wakes.close();
     events.close();
+    sessions.close();
     lastSeen.close();
     channel.close();
     database.close();

@@ -36,6 +36,10 @@ import java.time.Instant;
 import java.util.Base64;
 import java.util.Map;
 import java.util.Optional;
+import java.util.concurrent.CompletableFuture;
+import java.util.concurrent.ExecutorService;
+import java.util.concurrent.Executors;
+import java.util.concurrent.ThreadFactory;
 
 /**
  * The server's end of management sessions.
@@ -45,8 +49,9 @@ import java.util.Optional;
  * A message that is repeated gets the answer it got before; a session whose messages come out of
  * order is ended and begun again by the device.
  */
-public final class DeviceSessions {
+public final class DeviceSessions implements AutoCloseable {
   private static final int MOST_TOGETHER = 64;
+  private static final int MOST_AT_WORK = 32;
 
   private final UseCases useCases;
   private final Authority authority;
@@ -57,6 +62,9 @@ public final class DeviceSessions {
   private final Clock clock;
   private final Turn turn;
   private final Throttle strangers;
+  private final ExecutorService looker = Executors.newSingleThreadExecutor(named("check-ins"));
+  private final ExecutorService workers =
+      Executors.newFixedThreadPool(MOST_AT_WORK, named("sessions"));
   private final Together<String, CertificateStore.Known> certificatesKnown;
 
   public DeviceSessions(
@@ -81,7 +89,24 @@ public final class DeviceSessions {
     this.turn = new Turn(catalog, shapes);
     certificatesKnown =
         new Together<>(
-            MOST_TOGETHER, serials -> useCases.look(look -> CertificateStore.known(look, serials)));
+            MOST_TOGETHER,
+            looker,
+            serials -> useCases.look(look -> CertificateStore.known(look, serials)));
+  }
+
+  private static ThreadFactory named(String name) {
+    return task -> {
+      Thread thread = new Thread(task, name);
+      thread.setDaemon(true);
+      return thread;
+    };
+  }
+
+  /** Ends its threads. */
+  @Override
+  public void close() {
+    looker.shutdown();
+    workers.shutdown();
   }
 
   /**
@@ -95,20 +120,35 @@ public final class DeviceSessions {
   }
 
   private CertificateStore.Known known(X509Certificate[] chain, String address) {
+    String serial = ours(chain, address);
+    return counting(chain, address, serial, certificatesKnown.ask(serial).join());
+  }
+
+  /** The serial of a certificate that is ours. */
+  private String ours(X509Certificate[] chain, String address) {
     strangers.check(address);
     try {
-      X509Certificate leaf = authority.ours(chain);
-      String serial = DeviceCertificates.serial(leaf);
+      return DeviceCertificates.serial(authority.ours(chain));
+    } catch (Problem p) {
+      throw refused(chain, address, p);
+    }
+  }
+
+  /** The device, when its certificate counts. */
+  private CertificateStore.Known counting(
+      X509Certificate[] chain,
+      String address,
+      String serial,
+      Optional<CertificateStore.Known> found) {
+    try {
       CertificateStore.Known known =
-          certificatesKnown
-              .ask(serial)
-              .orElseThrow(
-                  () ->
-                      new Problem(
-                          403,
-                          "unknown-certificate",
-                          "Not known here",
-                          "No device here has this certificate."));
+          found.orElseThrow(
+              () ->
+                  new Problem(
+                      403,
+                      "unknown-certificate",
+                      "Not known here",
+                      "No device here has this certificate."));
       if (known.standing() == Standing.RETIRED) {
         throw new Problem(
             403, "device-retired", "No longer managed", "This device was retired; join again.");
@@ -125,12 +165,16 @@ public final class DeviceSessions {
       }
       return known;
     } catch (Problem p) {
-      strangers.failed(address);
-      String who =
-          chain.length == 0 ? "unknown" : Pki.commonName(chain[0]).replaceAll("[^A-Za-z0-9-]", "");
-      note("device:" + (who.length() > 40 ? who.substring(0, 40) : who), p);
-      throw p;
+      throw refused(chain, address, p);
     }
+  }
+
+  private Problem refused(X509Certificate[] chain, String address, Problem p) {
+    strangers.failed(address);
+    String who =
+        chain.length == 0 ? "unknown" : Pki.commonName(chain[0]).replaceAll("[^A-Za-z0-9-]", "");
+    note("device:" + (who.length() > 40 ? who.substring(0, 40) : who), p);
+    return p;
   }
 
   private void note(String actor, Problem p) {
@@ -138,38 +182,73 @@ public final class DeviceSessions {
   }
 
   /**
-   * Answers one message.
+   * Answers one message. A check-in with nothing to do is answered as soon as the device is known;
+   * all else is worked on by threads of its own, so that no thread of the listener ever waits.
    *
    * @param chain client certificate chain, leaf first; empty without one
    * @param body SyncML XML
-   * @return SyncML XML
-   * @throws Problem 400 or 413 for a message that cannot be read or comes out of order, 401, 403
+   * @return SyncML XML; ends with a {@link Problem} 400 or 413 for a message that cannot be read or
+   *     comes out of order, 401, 403
    */
-  public byte[] answer(X509Certificate[] chain, byte[] body, String address) {
-    CertificateStore.Known known = known(chain, address);
+  public CompletableFuture<byte[]> answer(X509Certificate[] chain, byte[] body, String address) {
+    String serial = ours(chain, address);
+    Said said = said(body);
+    return certificatesKnown
+        .ask(serial)
+        .thenCompose(
+            found ->
+                idle(found, said)
+                    .map(CompletableFuture::completedFuture)
+                    .orElseGet(
+                        () ->
+                            CompletableFuture.supplyAsync(
+                                () -> answer(counting(chain, address, serial, found), body, said),
+                                workers)));
+  }
+
+  /** A message as it was read, or what is wrong with it. */
+  private record Said(
+      Optional<Message> message, Optional<Heard> heard, Optional<MalformedMessage> fault) {}
+
+  private static Said said(byte[] body) {
+    try {
+      Message message = SyncMl.read(body);
+      return new Said(Optional.of(message), Optional.of(Heard.of(message)), Optional.empty());
+    } catch (MalformedMessage e) {
+      return new Said(Optional.empty(), Optional.empty(), Optional.of(e));
+    }
+  }
+
+  /** The answer to a check-in with nothing to do; empty when there is something. */
+  private Optional<byte[]> idle(Optional<CertificateStore.Known> found, Said said) {
+    boolean nothing =
+        found.filter(k -> k.certificateState().equals("active")).isPresent()
+            && said.message().filter(m -> m.header().msgId() == 1).isPresent()
+            && checkIn(found.get(), said.message().get(), said.heard().orElseThrow()).idle();
+    if (!nothing) {
+      return Optional.empty();
+    }
+    lastSeen.heard(found.get().id(), clock.instant());
+    return Optional.of(
+        SyncMl.write(
+            acknowledged(said.message().orElseThrow(), said.heard().orElseThrow()).build(true)));
+  }
+
+  private byte[] answer(CertificateStore.Known known, byte[] body, Said said) {
     lastSeen.heard(known.id(), clock.instant());
     try {
-      return answer(known, body);
+      if (said.fault().isPresent()) {
+        throw malformed(said.fault().get());
+      }
+      return useCases.act(
+          Caller.ofDevice(known.id()),
+          act ->
+              exchange(
+                  act, known.id(), said.message().orElseThrow(), said.heard().orElseThrow(), body));
     } catch (Problem p) {
       note("device:" + known.id(), p);
       throw p;
     }
-  }
-
-  private byte[] answer(CertificateStore.Known known, byte[] body) {
-    Message message;
-    try {
-      message = SyncMl.read(body);
-    } catch (MalformedMessage e) {
-      throw malformed(e);
-    }
-    Heard heard = Heard.of(message);
-    boolean first = message.header().msgId() == 1;
-    if (first && checkIn(known, message, heard).idle()) {
-      return SyncMl.write(acknowledged(message, heard).build(true));
-    }
-    return useCases.act(
-        Caller.ofDevice(known.id()), act -> exchange(act, known.id(), message, heard, body));
   }
 
   private static Problem malformed(MalformedMessage e) {

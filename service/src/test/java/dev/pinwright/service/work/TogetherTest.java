@@ -12,7 +12,6 @@ import java.util.concurrent.CopyOnWriteArrayList;
 import java.util.concurrent.CountDownLatch;
 import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
-import java.util.concurrent.TimeUnit;
 import java.util.stream.Collectors;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.Test;
@@ -53,31 +52,22 @@ class TogetherTest {
   private List<CompletableFuture<Optional<Integer>>> askWhileTheFirstLooks(
       Together<Integer, Integer> together, int... keys) throws Exception {
     List<CompletableFuture<Optional<Integer>>> asked = new ArrayList<>();
-    asked.add(CompletableFuture.supplyAsync(() -> together.ask(100), threads));
+    asked.add(together.ask(100));
     first.await();
     for (int k : keys) {
-      CountDownLatch asking = new CountDownLatch(1);
-      Thread[] thread = new Thread[1];
-      asked.add(
-          CompletableFuture.supplyAsync(
-              () -> {
-                thread[0] = Thread.currentThread();
-                asking.countDown();
-                return together.ask(k);
-              },
-              threads));
-      asking.await();
-      while (thread[0].getState() == Thread.State.RUNNABLE) {
-        TimeUnit.MILLISECONDS.sleep(1);
-      }
+      asked.add(together.ask(k));
     }
     goOn.countDown();
     return asked;
   }
 
+  private Together<Integer, Integer> together(int most) {
+    return new Together<>(most, threads, this::twice);
+  }
+
   @Test
   void whoAsksDuringALookIsAnsweredByTheNextOneWithAllOthers() throws Exception {
-    var asked = askWhileTheFirstLooks(new Together<>(10, this::twice), 2, 3, 4, 2);
+    var asked = askWhileTheFirstLooks(together(10), 2, 3, 4, 2);
     assertThat(asked.stream().map(CompletableFuture::join))
         .containsExactly(
             Optional.of(200), Optional.of(4), Optional.empty(), Optional.of(8), Optional.of(4));
@@ -86,29 +76,30 @@ class TogetherTest {
 
   @Test
   void noLookIsForMoreThanTheMost() throws Exception {
-    askWhileTheFirstLooks(new Together<>(2, this::twice), 2, 4, 6).forEach(CompletableFuture::join);
+    askWhileTheFirstLooks(together(2), 2, 4, 6).forEach(CompletableFuture::join);
     assertThat(looks).containsExactly(List.of(100), List.of(2, 4), List.of(6));
   }
 
   @Test
   void aLookThatFailsFailsForThoseItWasForAlone() throws Exception {
-    Together<Integer, Integer> together = new Together<>(10, this::twice);
+    Together<Integer, Integer> together = together(10);
     var asked = askWhileTheFirstLooks(together, 2, -1);
     assertThat(asked.get(0).join()).contains(200);
     for (var failed : asked.subList(1, 3)) {
       assertThatThrownBy(failed::join).hasRootCauseMessage("nothing is found for -1");
     }
-    assertThat(together.ask(6)).contains(12);
+    assertThat(together.ask(6).join()).contains(12);
   }
 
   @Test
   void manyAskingAtOnceAreAllAnswered() throws Exception {
     goOn.countDown();
-    Together<Integer, Integer> together = new Together<>(5, this::twice);
+    Together<Integer, Integer> together = together(5);
     List<CompletableFuture<Optional<Integer>>> asked = new ArrayList<>();
     for (int i = 0; i < 2_000; i++) {
       int key = 2 * i;
-      asked.add(CompletableFuture.supplyAsync(() -> together.ask(key), threads));
+      asked.add(
+          CompletableFuture.supplyAsync(() -> together.ask(key), threads).thenCompose(a -> a));
     }
     for (int i = 0; i < asked.size(); i++) {
       assertThat(asked.get(i).get()).contains(4 * i);
