@@ -24,6 +24,7 @@ import dev.pinwright.service.work.Caller;
 import dev.pinwright.service.work.Json;
 import dev.pinwright.service.work.Problem;
 import dev.pinwright.service.work.Together;
+import dev.pinwright.service.work.Workers;
 import dev.pinwright.storage.Database;
 import dev.pinwright.storage.Tx;
 import dev.pinwright.storage.change.Moves;
@@ -39,7 +40,6 @@ import java.util.Optional;
 import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
-import java.util.concurrent.ThreadFactory;
 
 /**
  * The server's end of management sessions.
@@ -52,6 +52,7 @@ import java.util.concurrent.ThreadFactory;
 public final class DeviceSessions implements AutoCloseable {
   private static final int MOST_TOGETHER = 64;
   private static final int MOST_AT_WORK = 32;
+  private static final int MOST_WAITING = 10_000;
 
   private final UseCases useCases;
   private final Authority authority;
@@ -62,9 +63,14 @@ public final class DeviceSessions implements AutoCloseable {
   private final Clock clock;
   private final Turn turn;
   private final Throttle strangers;
-  private final ExecutorService looker = Executors.newSingleThreadExecutor(named("check-ins"));
-  private final ExecutorService workers =
-      Executors.newFixedThreadPool(MOST_AT_WORK, named("sessions"));
+  private final ExecutorService looker =
+      Executors.newSingleThreadExecutor(
+          task -> {
+            Thread thread = new Thread(task, "check-ins");
+            thread.setDaemon(true);
+            return thread;
+          });
+  private final Workers workers = new Workers("sessions", MOST_AT_WORK, MOST_WAITING);
   private final Together<String, CertificateStore.Known> certificatesKnown;
 
   public DeviceSessions(
@@ -94,19 +100,11 @@ public final class DeviceSessions implements AutoCloseable {
             serials -> useCases.look(look -> CertificateStore.known(look, serials)));
   }
 
-  private static ThreadFactory named(String name) {
-    return task -> {
-      Thread thread = new Thread(task, name);
-      thread.setDaemon(true);
-      return thread;
-    };
-  }
-
   /** Ends its threads. */
   @Override
   public void close() {
     looker.shutdown();
-    workers.shutdown();
+    workers.close();
   }
 
   /**
@@ -201,9 +199,9 @@ public final class DeviceSessions implements AutoCloseable {
                     .map(CompletableFuture::completedFuture)
                     .orElseGet(
                         () ->
-                            CompletableFuture.supplyAsync(
-                                () -> answer(counting(chain, address, serial, found), body, said),
-                                workers)));
+                            workers.ask(
+                                () ->
+                                    answer(counting(chain, address, serial, found), body, said))));
   }
 
   /** A message as it was read, or what is wrong with it. */
