@@ -20,7 +20,7 @@ public final class Look {
   }
 
   /**
-   * Rows of a query as records, by name; see {@link Records}.
+   * Rows of a query without array columns as records, by name; see {@link Records}.
    *
    * @param values for its one parameter, an array of texts
    */

@@ -62,6 +62,8 @@ public final class CertificateStore {
   /**
    * Whose certificates these are, by serial: the one statement of check-ins that come together. It
    * joins what is asked for, since a condition on an array would be planned anew each time.
+   *
+   * @param serials may hold one more than once: a device may ask on several connections
    */
   public static Map<String, Known> known(Look look, List<String> serials) throws SQLException {
     return look
@@ -78,7 +80,7 @@ public final class CertificateStore {
               join device_state d using (device_id)
               left join dm_session s using (device_id)
             """,
-            serials)
+            serials.stream().distinct().toList())
         .stream()
         .collect(Collectors.toMap(Known::serial, k -> k));
   }
