@@ -37,7 +37,14 @@ abstract class MovesOnFile {
     database.run(
         tx -> {
           for (String table :
-              List.of("assignment", "profile", "device_tag", "group_member", "device_group")) {
+              List.of(
+                  "assignment",
+                  "profile",
+                  "device_tag",
+                  "group_member",
+                  "device_group",
+                  "change_device",
+                  "change_move")) {
             tx.execute("delete from " + table, Map.of());
           }
           tx.execute("delete from device", Map.of());

@@ -172,8 +172,9 @@ class MovesTest extends MovesOnFile {
           assertThat(
                   tx.column(
                       String.class,
-                      "select change_id || ' ' || device_id || ' ' || to_shape from change_device"
-                          + " order by 1",
+                      "select d.change_id || ' ' || device_id || ' ' || to_shape"
+                          + " from change_device d join change_move m"
+                          + " on m.change_id = d.change_id and m.nr = d.move order by 1",
                       Map.of()))
               .as("what the change moved is kept with it")
               .containsExactly("change-1 HAS shape", "change-1 NEW shape", "change-1 SILENT shape");

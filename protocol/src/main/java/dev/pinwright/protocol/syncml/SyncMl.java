@@ -1,6 +1,6 @@
 package dev.pinwright.protocol.syncml;
 
-import com.ctc.wstx.stax.WstxOutputFactory;
+import com.fasterxml.aalto.stax.OutputFactoryImpl;
 import dev.pinwright.protocol.syncml.Element.Add;
 import dev.pinwright.protocol.syncml.Element.Alert;
 import dev.pinwright.protocol.syncml.Element.Atomic;
@@ -40,7 +40,7 @@ public final class SyncMl {
   private static final Set<String> NOT_CARRIED_OUT =
       Set.of("Copy", "Move", "Map", "Put", "Search", "Sync", "MapItem");
   private static final Pattern WHOLE = Pattern.compile("\\d{1,9}");
-  private static final WstxOutputFactory OUT = new WstxOutputFactory();
+  private static final OutputFactoryImpl OUT = new OutputFactoryImpl();
 
   private SyncMl() {}
 

@@ -1,7 +1,6 @@
 package dev.pinwright.protocol.syncml;
 
-import com.ctc.wstx.api.WstxInputProperties;
-import com.ctc.wstx.stax.WstxInputFactory;
+import com.fasterxml.aalto.stax.InputFactoryImpl;
 import dev.pinwright.protocol.syncml.MalformedMessage.Fault;
 import java.io.ByteArrayInputStream;
 import java.util.ArrayList;
@@ -12,6 +11,7 @@ import javax.xml.stream.XMLInputFactory;
 import javax.xml.stream.XMLStreamConstants;
 import javax.xml.stream.XMLStreamException;
 import javax.xml.stream.XMLStreamReader;
+import org.codehaus.stax2.XMLInputFactory2;
 import org.jspecify.annotations.Nullable;
 
 /** An element of a small, bounded XML document, without attributes. */
@@ -31,13 +31,12 @@ final class XmlNode {
   }
 
   private static XMLInputFactory factory() {
-    WstxInputFactory f = new WstxInputFactory();
+    InputFactoryImpl f = new InputFactoryImpl();
     f.setProperty(XMLInputFactory.SUPPORT_DTD, false);
     f.setProperty(XMLInputFactory.IS_SUPPORTING_EXTERNAL_ENTITIES, false);
     f.setProperty(XMLInputFactory.IS_COALESCING, true);
-    f.setProperty(WstxInputProperties.P_LAZY_PARSING, false);
-    f.setProperty(WstxInputProperties.P_MAX_ELEMENT_DEPTH, MAX_DEPTH + 1);
-    f.setProperty(WstxInputProperties.P_MAX_ATTRIBUTES_PER_ELEMENT, 8);
+    f.setProperty(XMLInputFactory.IS_REPLACING_ENTITY_REFERENCES, false);
+    f.setProperty(XMLInputFactory2.P_LAZY_PARSING, false);
     return f;
   }
 

@@ -33,6 +33,7 @@ public final class Moves {
   private final String source;
   private final Map<String, Object> parameters;
   private final Optional<Candidate> candidate;
+  private final Optional<Itself> itself;
   private final boolean many;
 
   private Moves(
@@ -40,13 +41,24 @@ public final class Moves {
       String source,
       Map<String, Object> parameters,
       Optional<Candidate> candidate,
+      Optional<Itself> itself,
       boolean many) {
     this.many = many;
     this.tx = tx;
     this.source = source;
     this.parameters = parameters;
     this.candidate = candidate;
+    this.itself = itself;
   }
+
+  /**
+   * A source that asks no other table than {@code device_state st}, so that the rows need not be
+   * joined to themselves to be written.
+   *
+   * @param key as the source makes it
+   * @param about which rows
+   */
+  private record Itself(String key, String about) {}
 
   /**
    * What a profile would say, in place of what it says now.
@@ -102,15 +114,19 @@ public final class Moves {
     p.put("profile", candidate.profileId());
     Reach reach = Reach.of(candidate.assignment(), p);
     String hits = reach.hits().isEmpty() ? "" : reach.joined();
+    String about =
+        "st.standing <> 'retired' and st.shape_key is not null and (%s)".formatted(reach.about());
     String source =
         """
         select st.device_id, coalesce(st.shape_key, '') as from_shape, st.refused,
                st.desired_digest as desired, %s as key
           from device_state st %s
-         where st.standing <> 'retired' and st.shape_key is not null and (%s)
+         where %s
         """
-            .formatted(reach.key(), hits, reach.about());
-    return new Moves(tx, source, p, Optional.of(candidate), true);
+            .formatted(reach.key(), hits, about);
+    Optional<Itself> itself =
+        hits.isEmpty() ? Optional.of(new Itself(reach.key(), about)) : Optional.empty();
+    return new Moves(tx, source, p, Optional.of(candidate), itself, true);
   }
 
   /**
@@ -168,7 +184,7 @@ public final class Moves {
          where st.standing <> 'retired' and st.device_id %1$s
         """
             .formatted(which);
-    return new Moves(tx, source, parameters, Optional.empty(), many);
+    return new Moves(tx, source, parameters, Optional.empty(), Optional.empty(), many);
   }
 
   /** Whom an assignment reaches, as SQL. */
@@ -261,13 +277,16 @@ public final class Moves {
   /**
    * Runs a statement over many devices. The planner cannot know how many rows match four columns
    * made up on the way, takes it for one, and would go through all of them once for each; so it may
-   * not.
+   * not. What it joins and groups by may stay in memory.
    */
   private <T> T planned(Supplier<T> statement) {
     if (!many) {
       return statement.get();
     }
-    tx.execute("set local enable_nestloop = off", Map.of());
+    tx.value(
+        "select set_config('enable_nestloop', 'off', true) || set_config('work_mem', '64MB', true)",
+        String.class,
+        Map.of());
     T result = statement.get();
     tx.execute("set local enable_nestloop = on", Map.of());
     return result;
@@ -373,16 +392,19 @@ public final class Moves {
     if (goals.isEmpty()) {
       return 0;
     }
-    Map<String, Object> p = used(source);
-    p.putAll(columns(goals.stream().map(Goal::kind).toList()));
-    p.put("to", column(goals, Goal::shapeKey));
-    p.put("digests", column(goals, Goal::digest));
-    p.put("change", changeId.orElse(""));
-    tx.flush();
-    return planned(
-        () ->
-            tx.value(
-                """
+    String written =
+        "(" + source + ") s join " + GOALS + " using (from_shape, refused, desired, key)";
+    String same = "st.device_id = s.device_id and st.standing <> 'retired'";
+    if (itself.isPresent()) {
+      written = GOALS;
+      same =
+          "(coalesce(st.shape_key, ''), st.refused, st.desired_digest, %s)"
+                  .formatted(itself.get().key())
+              + " = (g.from_shape, g.refused, g.desired, g.key) and "
+              + itself.get().about();
+    }
+    String statement =
+        """
         with moved as (
           update device_state st
              set shape_key = g.to_shape,
@@ -395,26 +417,35 @@ public final class Moves {
                  standing_reason = case when g.digest in (g.desired, st.reported_digest)
                                              or st.standing = 'silent' then st.standing_reason
                                         else 'a change is on its way' end
-            from (%s) s
-            join unnest(cast(:shapes as text[]), cast(:refusals as text[]),
-                        cast(:desires as text[]), cast(:keys as text[]), cast(:to as text[]),
-                        cast(:digests as text[]))
-              as g(from_shape, refused, desired, key, to_shape, digest)
-           using (from_shape, refused, desired, key)
-           where st.device_id = s.device_id and st.standing <> 'retired'
-             and (g.to_shape, g.digest) is distinct from (g.from_shape, g.desired)
-          returning st.device_id, g.from_shape, g.to_shape, g.digest <> g.desired as changed
-        ), kept as (
-          insert into change_device
-          select :change, device_id, nullif(from_shape, ''), to_shape from moved
-           where changed and :change <> ''
+            from %s
+           where %s and (g.to_shape, g.digest) is distinct from (g.from_shape, g.desired)
+          returning st.device_id, g.nr, g.digest <> g.desired as changed
+        ), moves as (
+          insert into change_move
+          select :change, g.nr, nullif(g.from_shape, ''), g.to_shape from %s
+           where g.digest <> g.desired and :change <> ''
+        ), devices as (
+          insert into change_device (change_id, device_id, move)
+          select :change, device_id, nr from moved where changed and :change <> ''
         )
         select count(*) filter (where changed) from moved
         """
-                    .formatted(source),
-                Long.class,
-                p));
+            .formatted(written, same, GOALS);
+    Map<String, Object> p = used(statement);
+    p.putAll(columns(goals.stream().map(Goal::kind).toList()));
+    p.put("to", column(goals, Goal::shapeKey));
+    p.put("digests", column(goals, Goal::digest));
+    p.put("change", changeId.orElse(""));
+    tx.flush();
+    return planned(() -> tx.value(statement, Long.class, p));
   }
+
+  private static final String GOALS =
+      """
+      unnest(cast(:shapes as text[]), cast(:refusals as text[]), cast(:desires as text[]),
+             cast(:keys as text[]), cast(:to as text[]), cast(:digests as text[]))
+        with ordinality as g(from_shape, refused, desired, key, to_shape, digest, nr)
+      """;
 
   private static Map<String, Object> columns(Collection<Kind> kinds) {
     Map<String, Object> p = new HashMap<>();

@@ -6,6 +6,7 @@ import dev.pinwright.core.query.DeviceQuery;
 import dev.pinwright.storage.Tx;
 import dev.pinwright.storage.query.DeviceCondition;
 import java.time.Instant;
+import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -45,6 +46,16 @@ public final class DeviceLists {
       this.id = id;
       this.type = type;
       this.up = up;
+    }
+
+    private String way() {
+      return up ? "asc" : "desc";
+    }
+
+    private String beyond(Optional<Place> place) {
+      return place.isEmpty()
+          ? "true"
+          : "(%s, %s) %s (cast(:value as %s), :id)".formatted(column, id, up ? ">" : "<", type);
     }
   }
 
@@ -139,52 +150,50 @@ public final class DeviceLists {
   }
 
   /** How far along an order the first devices that match are looked for, one by one. */
-  private static final int WALK = 2_000;
+  private static final int WALK = 1_000;
+
+  /** How far they are looked for when what was found at first lets one expect the rest by then. */
+  private static final int FAR = 10 * WALK;
 
   /**
    * Devices in an order, after a place in it. What many devices match is found by walking along the
    * order; what few match, by finding all of them and putting them in order. Which of the two it is
    * nobody knows beforehand, least of all for parts of words: so the first is tried for a bounded
-   * stretch, and the second follows when that did not fill the page.
+   * stretch, farther when it finds enough, and the second follows when that did not fill the page.
    */
   public List<Line> page(DeviceQuery query, Order order, Optional<Place> after, int limit) {
-    DeviceCondition condition = DeviceCondition.of(query);
-    Map<String, Object> p = condition.parameters();
-    p.put("limit", limit);
-    after.ifPresent(
-        a -> {
-          p.put("value", a.value());
-          p.put("id", a.id());
-        });
-    String way = order.up ? "asc" : "desc";
-    String beyond =
-        after.isEmpty()
-            ? "true"
-            : "(%s, %s) %s (cast(:value as %s), :id)"
-                .formatted(order.column, order.id, order.up ? ">" : "<", order.type);
-    List<Line> walked =
-        lines(
-            """
-            select d.id, cast(w.key as text) as place,
-                   row_number() over (order by w.key %1$s, w.id %1$s) as nr
-              from (select %2$s as key, %3$s as id from %4$s where %5$s and %6$s
-                     order by %2$s %1$s, %3$s %1$s limit %7$d) w
-              join device d on d.id = w.id join device_state st on st.device_id = w.id
-             where %8$s order by w.key %1$s, w.id %1$s limit :limit
-            """
-                .formatted(
-                    way,
-                    order.column,
-                    order.id,
-                    order.table,
-                    beyond,
-                    managedFirst(query, order),
-                    onlyManaged(query) ? limit : WALK,
-                    condition.sql()),
-            p);
-    if (walked.size() == limit) {
+    int near = onlyManaged(query) ? limit : WALK;
+    List<Line> walked = walk(query, order, after, near, limit);
+    if (walked.size() == limit || ends(query, order, after, near)) {
       return walked;
     }
+    if (walked.size() * FAR >= limit * WALK) {
+      walked = walk(query, order, after, FAR, limit);
+      if (walked.size() == limit || ends(query, order, after, FAR)) {
+        return walked;
+      }
+    }
+    return find(query, order, after, limit);
+  }
+
+  /** Whether an order ends within so many devices. */
+  private boolean ends(DeviceQuery query, Order order, Optional<Place> after, int far) {
+    Map<String, Object> p = after(after);
+    p.put("far", far);
+    return tx.value(
+        "select count(*) < :far from (select 1 from %s where %s and %s limit :far) w"
+            .formatted(order.table, order.beyond(after), managedFirst(query, order)),
+        Boolean.class,
+        p);
+  }
+
+  /** All that match, put in order. */
+  private List<Line> find(DeviceQuery query, Order order, Optional<Place> after, int limit) {
+    DeviceCondition condition = DeviceCondition.of(query);
+    String from =
+        order == Order.LAST_SEEN || condition.sql().contains("st.")
+            ? DeviceCondition.FROM
+            : "device d";
     return lines(
         """
         select id, place, row_number() over (order by key %1$s, id %1$s) as nr
@@ -192,8 +201,63 @@ public final class DeviceLists {
                  where %4$s and %5$s offset 0) found
          order by key %1$s, id %1$s limit :limit
         """
-            .formatted(way, order.column, DeviceCondition.FROM, condition.sql(), beyond),
-        p);
+            .formatted(order.way(), order.column, from, condition.sql(), order.beyond(after)),
+        parameters(condition, after, limit));
+  }
+
+  /** The other half of a device, looked up while walking and never found by the condition. */
+  private static final String ONE_BY_ONE =
+      "cross join lateral (select * from %1$s x where x.%2$s = %3$s offset 0) %4$s";
+
+  /** Those that match among the next so many devices of an order. */
+  private List<Line> walk(
+      DeviceQuery query, Order order, Optional<Place> after, int far, int limit) {
+    DeviceCondition condition = DeviceCondition.of(query);
+    String alias = order.table.substring(order.table.indexOf(' ') + 1);
+    String other =
+        order == Order.LAST_SEEN
+            ? ONE_BY_ONE.formatted("device", "id", "st.device_id", "d")
+            : condition.sql().contains("st.")
+                ? ONE_BY_ONE.formatted("device_state", "device_id", "d.id", "st")
+                : "";
+    return lines(
+        """
+        select d.id, cast(%1$s.key as text) as place,
+               row_number() over (order by %1$s.key %2$s, %4$s %2$s) as nr
+          from (select %1$s.*, %3$s as key from %5$s where %6$s and %7$s
+                 order by %3$s %2$s, %4$s %2$s limit %8$d) %1$s %9$s
+         where %10$s order by %1$s.key %2$s, %4$s %2$s limit :limit
+        """
+            .formatted(
+                alias,
+                order.way(),
+                order.column,
+                order.id,
+                order.table,
+                order.beyond(after),
+                managedFirst(query, order),
+                far,
+                other,
+                condition.sql()),
+        parameters(condition, after, limit));
+  }
+
+  private static Map<String, Object> parameters(
+      DeviceCondition condition, Optional<Place> after, int limit) {
+    Map<String, Object> p = condition.parameters();
+    p.put("limit", limit);
+    p.putAll(after(after));
+    return p;
+  }
+
+  private static Map<String, Object> after(Optional<Place> after) {
+    Map<String, Object> p = new HashMap<>();
+    after.ifPresent(
+        a -> {
+          p.put("value", a.value());
+          p.put("id", a.id());
+        });
+    return p;
   }
 
   private static boolean onlyManaged(DeviceQuery query) {
