@@ -117,7 +117,12 @@ class IntakeTest {
     shell.ok("device", "retire", "VM-HAR kiosk 002", "--reason", "fell off its stand");
     assertThat(shell.ok("roster", "numbers")).containsPattern("VM-HAR kiosk #\\s+3\\s+2\\s+2");
     third.reset();
-    assertThat(join(third, link).managed()).isTrue();
+    assertThat(join(third, link).screen())
+        .as("whoever knows its number waits")
+        .isEqualTo("waiting");
+    assertThat(shell.ok("arrival", "list", "--outcome", "waiting")).contains("did not prove");
+    shell.ok("arrival", "approve-all");
+    Rig.eventually(third::screen, Screen::managed);
     assertThat(device("VM-HAR kiosk 003").at("/device/person").asText())
         .as("it has its old record back")
         .isEqualTo("Ines Orrin");

@@ -228,14 +228,18 @@ class JoinTest {
   @Test
   void aDeviceThatComesBackGetsItsRecordAndItsOldCertificateStopsWorking() throws ApiException {
     Wire.Joined before = stranger.joined(open.getCode(), "S-5000", root);
+    assertThat(before.wire().dm(Wire.packageOne("1", 1, "")).status()).isEqualTo(200);
     rig.client
         .devices()
         .changeDevice(before.id(), new dev.pinwright.client.model.DeviceChange().name("Quay 5"));
-    Wire.Joined after = stranger.joined(open.getCode(), "S-5000", root);
+    Wire.Answer unproved = stranger.join(open.getCode(), request("7.2", "S-5000"));
+    assertThat(unproved.status()).as("whoever knows a code and a serial number").isEqualTo(202);
+    assertThat(before.wire().dm(Wire.packageOne("2", 1, "")).status()).isEqualTo(200);
+    Wire.Joined after = before.wire().joined(open.getCode(), "S-5000", root);
     assertThat(after.id()).isEqualTo(before.id());
     assertThat(desk.card(after.id()).getDevice().getName()).isEqualTo("Quay 5");
-    refused(before.wire().dm(Wire.packageOne("1", 1, "")), 403, "certificate-revoked");
     assertThat(after.wire().dm(Wire.packageOne("1", 1, "")).status()).isEqualTo(200);
+    refused(before.wire().dm(Wire.packageOne("3", 1, "")), 403, "certificate-revoked");
   }
 
   @Test
@@ -288,6 +292,15 @@ class JoinTest {
     c.verify(root.getPublicKey());
     assertThat(c.getNotAfter().toInstant())
         .isAfter(java.time.Instant.now().plusSeconds(364L * 86400));
+    Wire.Answer repeated = stranger.enroll(user, password, good);
+    assertThat(repeated.status()).as("when the answer was lost").isEqualTo(200);
+    Wire with =
+        new Wire(
+            rig.deviceUrl(),
+            root,
+            keys.getPrivate(),
+            Pki.readEstCertificates(repeated.response().body()).get(0));
+    assertThat(with.dm(Wire.packageOne("1", 1, "")).status()).isEqualTo(200);
     Wire.Answer again = stranger.enroll(user, password, good);
     refused(again, 401, "est-sign-in-failed");
     assertThat(again.detail()).contains("used already");

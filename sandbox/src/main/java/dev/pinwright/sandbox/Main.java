@@ -74,15 +74,23 @@ public final class Main implements Callable<Integer> {
     System.out.println("Hand-held view  http://127.0.0.1:" + outside.port());
     if (demo != null) {
       String password = System.getenv("PINWRIGHT_OWNER_PASSWORD");
-      boolean written =
-          new Scenario(outside, demo, "owner", password == null ? "" : password).write();
-      System.out.println(written ? "The demo is written." : "The demo was there already.");
+      System.out.println(
+          new Scenario(outside, demo, "owner", password == null ? "" : password)
+              .write()
+              .map(Main::written)
+              .orElse("The demo was there already."));
     }
     if (devices > 0 && join != null) {
       enroll(outside.fleet(), join);
     }
     new CountDownLatch(1).await();
     return 0;
+  }
+
+  private static String written(List<String> missing) {
+    return missing.isEmpty()
+        ? "The demo is written."
+        : "The demo is written, but for this:\n  " + String.join("\n  ", missing);
   }
 
   private static String root(Throwable e) {

@@ -80,7 +80,8 @@ public record Admission(
   public record ByPattern(NamePattern pattern, long first) implements Naming {}
 
   /**
-   * Decides.
+   * Decides. A device that comes back keeps its place and its name; when somebody else holds it
+   * now, it goes where they belong.
    *
    * @param before its record, when it is on file
    * @param expected its row of the roster, when it has one
@@ -107,8 +108,13 @@ public record Admission(
     bench.flatMap(Bench::group).ifPresent(groups::add);
     if (before.isPresent()) {
       OnFile was = before.get();
+      Optional<String> holds = holder.or(was::holder);
+      Place stands =
+          holds.equals(was.holder())
+              ? was.place()
+              : holds.map(placeOf).orElse(Place.NOWHERE).or(was.place());
       return new Admission(
-          identifiers, was.holder(), was.place(), List.copyOf(tags), groups, new Fixed(was.name()));
+          identifiers, holds, stands, List.copyOf(tags), groups, new Fixed(was.name()));
     }
     Optional<String> held = expected.flatMap(Expected::person).or(() -> holder);
     Place place =

@@ -3,6 +3,7 @@ package dev.pinwright.core.enrollment;
 import dev.pinwright.core.Words;
 import dev.pinwright.core.device.OsVersion;
 import java.time.Instant;
+import java.util.List;
 import java.util.Optional;
 import java.util.Set;
 
@@ -12,8 +13,8 @@ public sealed interface EnrollmentDecision {
   /** Let in; {@code returning} is the record it gets back, if it was here before. */
   record Accepted(Optional<String> returning) implements EnrollmentDecision {}
 
-  /** A human has to approve it first. */
-  record Waiting() implements EnrollmentDecision {}
+  /** A human has to approve it first; {@code why} tells them what to make sure of. */
+  record Waiting(String why) implements EnrollmentDecision {}
 
   /** Not let in. */
   record Refused(Refusal refusal, String detail, Optional<OsVersion> minimum)
@@ -56,25 +57,48 @@ public sealed interface EnrollmentDecision {
   }
 
   /**
+   * A record that one of the device's identifiers belongs to.
+   *
+   * @param name what people call it
+   * @param inUse whether it is managed and a certificate of its own is in force: taking it over
+   *     would cut off whoever has that
+   * @param managedAs how it is managed, in words, such as "corporate, supervised"
+   * @param sameHardware whether it is of the platform and model that asks
+   * @param sameManagement whether ownership and mode stay what they are
+   * @param proved whether the device proved to be this one: by its old certificate, by its maker's
+   *     with this serial number, or by the sign-in of whoever holds it
+   * @param opened whether it is on file by the very code it asks with
+   */
+  record OnFile(
+      String id,
+      String name,
+      boolean inUse,
+      String managedAs,
+      boolean sameHardware,
+      boolean sameManagement,
+      boolean proved,
+      boolean opened) {}
+
+  /**
    * What is known at the time of the attempt, besides the attempt itself.
    *
    * @param signInProved whether the sign-in the profile asks for was right; true when it asks none
-   * @param records ids of the records that any of the identifiers belongs to
-   * @param sameHardware whether the one record found is of the same platform and model
+   * @param records those that any of the identifiers belongs to
    * @param onRoster whether one of its identifiers is on the roster
    * @param approved whether a human has said yes already
    */
   record Evidence(
-      Instant now,
-      boolean signInProved,
-      Set<String> records,
-      boolean sameHardware,
-      boolean onRoster,
-      boolean approved) {}
+      Instant now, boolean signInProved, List<OnFile> records, boolean onRoster, boolean approved) {
+    public Evidence {
+      records = List.copyOf(records);
+    }
 
-  /**
-   * An invitation as the decision needs it. {@code usesLeft} of a returning device is not spent.
-   */
+    private Optional<OnFile> record() {
+      return records.size() == 1 ? Optional.of(records.get(0)) : Optional.empty();
+    }
+  }
+
+  /** An invitation as the decision needs it. Coming back to what it opened spends no use of it. */
   record InvitationState(boolean withdrawn, Instant expiresAt, int uses, int usesAllowed) {}
 
   /** Decides on a device that has a code. The first thing to mend is named first. */
@@ -83,7 +107,8 @@ public sealed interface EnrollmentDecision {
       InvitationState invitation,
       JoinAttempt attempt,
       Evidence evidence) {
-    Optional<Refused> code = usable(invitation, evidence.now(), evidence.records().size() == 1);
+    boolean opened = evidence.record().filter(OnFile::opened).isPresent();
+    Optional<Refused> code = usable(invitation, evidence.now(), opened);
     return code.isPresent() ? code.get() : judge(profile, attempt, evidence);
   }
 
@@ -95,7 +120,9 @@ public sealed interface EnrollmentDecision {
       EnrollmentProfile profile, JoinAttempt attempt, Evidence evidence) {
     EnrollmentDecision decision = judge(profile, attempt, evidence);
     boolean back = decision instanceof Accepted a && a.returning().isPresent();
-    return back && !profile.comesBack() && !evidence.approved() ? new Waiting() : decision;
+    return back && !profile.comesBack() && !evidence.approved()
+        ? new Waiting("devices of this enrollment profile do not come back by themselves")
+        : decision;
   }
 
   private static EnrollmentDecision judge(
@@ -129,9 +156,9 @@ public sealed interface EnrollmentDecision {
       return Refused.because(
           Refusal.IDENTIFIER_TAKEN, "its identifiers belong to different devices on file");
     }
-    if (evidence.records().size() == 1 && !evidence.sameHardware()) {
-      return Refused.because(
-          Refusal.IDENTIFIER_TAKEN, "its identifier belongs to a device of another model");
+    Optional<EnrollmentDecision> held = evidence.record().flatMap(r -> back(r, evidence));
+    if (held.isPresent()) {
+      return held.get();
     }
     if (profile.rosterOnly() && !evidence.onRoster()) {
       return Refused.because(
@@ -139,9 +166,48 @@ public sealed interface EnrollmentDecision {
           attempt.identifiers().get(0).value() + " is not on the organisation's roster");
     }
     if (profile.approval() && !evidence.approved()) {
-      return new Waiting();
+      return new Waiting("waits for somebody to approve it");
     }
-    return new Accepted(evidence.records().stream().findFirst());
+    return new Accepted(evidence.record().map(OnFile::id));
+  }
+
+  /**
+   * What stands between a device and the record it asks for; empty when nothing does. A record
+   * nobody uses is had for the asking. One in use is had by whoever proves to be it, or by an
+   * operator's word; what it is managed as changes by both only.
+   */
+  private static Optional<EnrollmentDecision> back(OnFile record, Evidence evidence) {
+    if (!record.sameHardware()) {
+      return Optional.of(
+          Refused.because(
+              Refusal.IDENTIFIER_TAKEN, "its identifier belongs to a device of another model"));
+    }
+    if (!record.inUse()) {
+      return Optional.empty();
+    }
+    if (!record.sameManagement() && !record.proved()) {
+      return Optional.of(
+          Refused.because(
+              Refusal.IDENTIFIER_TAKEN,
+              "its identifier belongs to a device that is managed as "
+                  + record.managedAs()
+                  + " and did not prove to be it"));
+    }
+    if (evidence.approved() || record.proved() && record.sameManagement()) {
+      return Optional.empty();
+    }
+    return Optional.of(
+        new Waiting(
+            record.sameManagement()
+                ? "is on file as "
+                    + record.name()
+                    + ", which is managed, and did not prove to be it; approve it only if you know"
+                    + " that it is the same device"
+                : "is on file as "
+                    + record.name()
+                    + " and managed as "
+                    + record.managedAs()
+                    + ", which letting it in would change"));
   }
 
   /** Whether the code itself can be used; empty when it can. */

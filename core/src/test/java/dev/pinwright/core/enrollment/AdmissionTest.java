@@ -115,25 +115,41 @@ class AdmissionTest {
     assertThat(a.place()).isEqualTo(place("VM-HAR", "quay"));
   }
 
+  private static final OnFile BEFORE =
+      new OnFile(
+          new Identifiers(Optional.of("AR10-0001"), Optional.empty(), Optional.of("VM-1")),
+          Optional.of("bo"),
+          CAFE,
+          "Kiosk 003");
+
   @Test
   void aDeviceThatWasHereKeepsItsNamePlaceHolderAndNumbers() {
-    OnFile before =
-        new OnFile(
-            new Identifiers(Optional.of("AR10-0001"), Optional.empty(), Optional.of("VM-1")),
-            Optional.of("bo"),
-            CAFE,
-            "Kiosk 003");
+    for (String holder : new String[] {null, "bo"}) {
+      Admission a =
+          of(
+              profile("Kiosk {seq:3}", HARBOUR),
+              Optional.of(BEFORE),
+              Optional.of(expected("Other", "ines", HARBOUR)),
+              holder,
+              Optional.empty());
+      assertThat(a.naming()).isEqualTo(new Admission.Fixed("Kiosk 003"));
+      assertThat(a.holder()).contains("bo");
+      assertThat(a.place()).isEqualTo(CAFE);
+      assertThat(a.identifiers().asset()).contains("VM-1");
+    }
+  }
+
+  @Test
+  void whoSignsInOnADeviceThatComesBackHoldsItAndItGoesWhereTheyBelong() {
     Admission a =
         of(
-            profile("Kiosk {seq:3}", HARBOUR),
-            Optional.of(before),
-            Optional.of(expected("Other", "ines", HARBOUR)),
+            profile("Kiosk {seq:3}", CAFE),
+            Optional.of(BEFORE),
+            Optional.empty(),
             "ines",
             Optional.empty());
-    assertThat(a.naming()).isEqualTo(new Admission.Fixed("Kiosk 003"));
-    assertThat(a.holder()).contains("bo");
-    assertThat(a.place()).isEqualTo(CAFE);
-    assertThat(a.identifiers().asset()).contains("VM-1");
+    assertThat(a.holder()).contains("ines");
+    assertThat(a.place()).isEqualTo(place("VM-HAR", "quay"));
   }
 
   @Test

@@ -10,6 +10,7 @@ import dev.pinwright.core.device.Ownership;
 import dev.pinwright.core.enrollment.EnrollmentDecision.Accepted;
 import dev.pinwright.core.enrollment.EnrollmentDecision.Evidence;
 import dev.pinwright.core.enrollment.EnrollmentDecision.InvitationState;
+import dev.pinwright.core.enrollment.EnrollmentDecision.OnFile;
 import dev.pinwright.core.enrollment.EnrollmentDecision.Refusal;
 import dev.pinwright.core.enrollment.EnrollmentDecision.Refused;
 import dev.pinwright.core.enrollment.EnrollmentDecision.Waiting;
@@ -26,7 +27,24 @@ import org.junit.jupiter.api.Test;
 class EnrollmentDecisionTest {
   private static final Instant NOW = Instant.parse("2026-05-01T10:00:00Z");
   private static final InvitationState OPEN = new InvitationState(false, NOW.plusSeconds(60), 0, 1);
-  private static final Evidence STRANGER = new Evidence(NOW, true, Set.of(), false, false, false);
+  private static final Evidence STRANGER = new Evidence(NOW, true, List.of(), false, false);
+
+  private static final OnFile UNUSED = record("unused", false, true, false, false);
+  private static final OnFile OPENED_BY_IT = record("opened", false, true, false, true);
+  private static final OnFile KIOSK = record("kiosk", true, true, false, false);
+  private static final OnFile PROVED = record("proved", true, true, true, false);
+  private static final OnFile OTHER_MODEL =
+      new OnFile("x", "HAR 0002", false, "corporate, supervised", false, true, false, false);
+
+  private static OnFile record(
+      String id, boolean inUse, boolean sameManagement, boolean proved, boolean opened) {
+    String managedAs = sameManagement ? "corporate, supervised" : "personal, work-profile";
+    return new OnFile(id, "HAR 0001", inUse, managedAs, true, sameManagement, proved, opened);
+  }
+
+  private static Evidence evidence(boolean approved, OnFile... records) {
+    return new Evidence(NOW, true, List.of(records), true, approved);
+  }
 
   private static EnrollmentProfile profile(boolean approval) {
     return new EnrollmentProfile(
@@ -109,32 +127,62 @@ class EnrollmentDecisionTest {
         Refusal.TERMS_REQUIRED,
         "version 3");
     refused(
-        EnrollmentDecision.decide(
-            p, OPEN, GOOD, new Evidence(NOW, false, Set.of(), false, false, false)),
+        EnrollmentDecision.decide(p, OPEN, GOOD, new Evidence(NOW, false, List.of(), false, false)),
         Refusal.SIGN_IN_FAILED,
         "sign-in");
     refused(
-        EnrollmentDecision.decide(
-            p, OPEN, GOOD, new Evidence(NOW, true, Set.of("a", "b"), false, false, false)),
+        EnrollmentDecision.decide(p, OPEN, GOOD, evidence(false, UNUSED, KIOSK)),
         Refusal.IDENTIFIER_TAKEN,
         "different devices");
     refused(
-        EnrollmentDecision.decide(
-            p, OPEN, GOOD, new Evidence(NOW, true, Set.of("a"), false, false, false)),
+        EnrollmentDecision.decide(p, OPEN, GOOD, evidence(false, OTHER_MODEL)),
         Refusal.IDENTIFIER_TAKEN,
         "another model");
   }
 
   @Test
-  void aDeviceThatComesBackGetsItsRecordAndSpendsNothing() {
+  void aUsedUpCodeOpensNothingButWhatItOpened() {
     InvitationState spent = new InvitationState(false, NOW.plusSeconds(60), 1, 1);
     assertThat(
-            EnrollmentDecision.decide(
-                profile(false),
-                spent,
-                GOOD,
-                new Evidence(NOW, true, Set.of("old"), true, false, false)))
-        .isEqualTo(new Accepted(Optional.of("old")));
+            EnrollmentDecision.decide(profile(false), spent, GOOD, evidence(false, OPENED_BY_IT)))
+        .isEqualTo(new Accepted(Optional.of("opened")));
+    refused(
+        EnrollmentDecision.decide(profile(false), spent, GOOD, evidence(false, UNUSED)),
+        Refusal.SPENT_CODE,
+        "used up");
+  }
+
+  @Test
+  void aRecordNobodyUsesIsHadForTheAsking() {
+    assertThat(EnrollmentDecision.decide(profile(false), OPEN, GOOD, evidence(false, UNUSED)))
+        .isEqualTo(new Accepted(Optional.of("unused")));
+  }
+
+  @Test
+  void aRecordInUseIsHadByProofOrByAnOperatorsWord() {
+    EnrollmentDecision unproved =
+        EnrollmentDecision.decide(profile(false), OPEN, GOOD, evidence(false, KIOSK));
+    assertThat(unproved).isInstanceOf(Waiting.class);
+    assertThat(((Waiting) unproved).why()).contains("HAR 0001", "did not prove");
+    assertThat(EnrollmentDecision.decide(profile(false), OPEN, GOOD, evidence(true, KIOSK)))
+        .isEqualTo(new Accepted(Optional.of("kiosk")));
+    assertThat(EnrollmentDecision.decide(profile(false), OPEN, GOOD, evidence(false, PROVED)))
+        .isEqualTo(new Accepted(Optional.of("proved")));
+  }
+
+  @Test
+  void whatARecordInUseIsManagedAsChangesByProofAndAnOperatorsWordOnly() {
+    refused(
+        EnrollmentDecision.decide(
+            profile(false), OPEN, GOOD, evidence(true, record("kiosk", true, false, false, false))),
+        Refusal.IDENTIFIER_TAKEN,
+        "managed as personal, work-profile");
+    OnFile proved = record("kiosk", true, false, true, false);
+    EnrollmentDecision waits =
+        EnrollmentDecision.decide(profile(false), OPEN, GOOD, evidence(false, proved));
+    assertThat(((Waiting) waits).why()).contains("personal, work-profile", "would change");
+    assertThat(EnrollmentDecision.decide(profile(false), OPEN, GOOD, evidence(true, proved)))
+        .isEqualTo(new Accepted(Optional.of("kiosk")));
   }
 
   @Test
@@ -143,7 +191,7 @@ class EnrollmentDecisionTest {
         .isInstanceOf(Waiting.class);
     assertThat(
             EnrollmentDecision.decide(
-                profile(true), OPEN, GOOD, new Evidence(NOW, true, Set.of(), false, false, true)))
+                profile(true), OPEN, GOOD, new Evidence(NOW, true, List.of(), false, true)))
         .isInstanceOf(Accepted.class);
   }
 
@@ -174,15 +222,15 @@ class EnrollmentDecisionTest {
         "AR10-0042-7731 is not on the organisation's roster");
     assertThat(
             EnrollmentDecision.decide(
-                listed, OPEN, GOOD, new Evidence(NOW, true, Set.of(), false, true, false)))
+                listed, OPEN, GOOD, new Evidence(NOW, true, List.of(), true, false)))
         .isInstanceOf(Accepted.class);
   }
 
   @Test
   void aDeviceThatComesByItsOwnIdentityIsLetBackOnlyWhereTheProfileSaysSo() {
-    Evidence onFile = new Evidence(NOW, true, Set.of("old"), true, true, false);
+    Evidence onFile = evidence(false, PROVED);
     assertThat(EnrollmentDecision.decideHandsFree(profile(false), GOOD, onFile))
-        .isEqualTo(new Accepted(Optional.of("old")));
+        .isEqualTo(new Accepted(Optional.of("proved")));
     EnrollmentProfile p = profile(false);
     EnrollmentProfile stays =
         new EnrollmentProfile(
@@ -206,9 +254,7 @@ class EnrollmentDecisionTest {
     assertThat(EnrollmentDecision.decideHandsFree(stays, GOOD, onFile)).isInstanceOf(Waiting.class);
     assertThat(EnrollmentDecision.decideHandsFree(stays, GOOD, STRANGER))
         .isEqualTo(new Accepted(Optional.empty()));
-    assertThat(
-            EnrollmentDecision.decideHandsFree(
-                stays, GOOD, new Evidence(NOW, true, Set.of("old"), true, true, true)))
+    assertThat(EnrollmentDecision.decideHandsFree(stays, GOOD, evidence(true, PROVED)))
         .isInstanceOf(Accepted.class);
   }
 }

@@ -12,8 +12,12 @@ import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
 import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.TimeUnit;
+import java.util.function.Predicate;
+import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
 
 /**
@@ -22,13 +26,16 @@ import org.jspecify.annotations.Nullable;
  * service has units already.
  */
 public final class Scenario {
-  private static final long PATIENCE_SECONDS = 90;
+  private static final long PATIENCE_SECONDS = 240;
+  private static final int LEFT_WAITING = 2;
   private static final int BENCH_TABLETS = 9;
   private static final String POLICY = "./Vendor/Pinwright/Policy/";
   private final ApiCalls api;
   private final Outside outside;
   private final Fleet fleet;
-  private final List<CompletableFuture<?>> joining = new ArrayList<>();
+  private final List<Agent> welcome = new ArrayList<>();
+  private final List<Agent> unwelcome = new ArrayList<>();
+  private final List<Agent> dig = new ArrayList<>();
   private final Map<String, String> profiles = new HashMap<>();
   private final List<String> handsFree = new ArrayList<>();
   private final Map<String, String> units = new HashMap<>();
@@ -52,11 +59,12 @@ public final class Scenario {
   /**
    * Writes it.
    *
-   * @return whether there was anything to write
+   * @return what is missing of it, when devices could not join; nothing at all when the demo was
+   *     there already
    */
-  public boolean write() {
+  public Optional<List<String>> write() {
     if (!api.get("/units").isEmpty()) {
-      return false;
+      return Optional.empty();
     }
     organisation();
     OwnFields own = new OwnFields(api, LocalDate.now(ZoneOffset.UTC));
@@ -99,21 +107,27 @@ public final class Scenario {
         arriving.add(held(p, "P5", made % 3 == 2 ? "12.4" : "13.1", links.get("Staff phones")));
       }
     }
+    List<Runnable> digging = new ArrayList<>();
     for (int i = 0; i < 6; i++) {
-      arriving.add(listed("VM-DIG", "P5 rugged", "13.0", "", links.get("Dig station tablets")));
+      String link = links.get("Dig station tablets");
+      String serial = listed("VM-DIG", "P5 rugged");
+      digging.add(() -> dig.add(asking(serial, "P5 rugged", "13.0", "", link, null)));
     }
     expected();
     importRoster();
     new HandsFree(outside, api).connect(handsFree, profiles.get(HandsFree.PROFILE));
+    // who waits for a person comes first, and is let in while the others come
+    digging.forEach(Runnable::run);
     arriving.forEach(Runnable::run);
     bench(bench);
     unwelcome(links);
-    settle();
+    approve();
+    List<String> missing = settle();
     numberEleven();
     own.ofDevices();
     fleet.make(new Fleet.Wish("T10", "7.2.1", "AR10-0042-7731", false, null));
     fleet.make(new Fleet.Wish("P5", "11.0", "KE5-0013-2204", false, null));
-    return true;
+    return Optional.of(missing);
   }
 
   private static String id(JsonNode node) {
@@ -296,7 +310,8 @@ public final class Scenario {
     outside.cable().connect(session.path("link").asText());
     for (int i = 0; i < serials.size(); i++) {
       Agent agent = fleet.make(new Fleet.Wish("T8 mini", "7.2", serials.get(i), true, 600L));
-      joining.add(outside.cable().plug(1, i + 1, agent));
+      welcome.add(agent);
+      outside.cable().plug(1, i + 1, agent);
     }
   }
 
@@ -319,21 +334,28 @@ public final class Scenario {
     return out;
   }
 
+  /** Puts a device on the sheet; its serial number. */
+  private String listed(String unit, String model) {
+    String serial = serial(model);
+    sheet.append("%s,VM-%05d,,%s,%s,\n".formatted(serial, 100 + made, unit, Vellmar.site(unit)));
+    return serial;
+  }
+
   /** Puts a device on the sheet; what is returned makes it and lets it join. */
   private Runnable listed(
       String unit, String model, @Nullable String os, String refuses, String link) {
-    String serial = serial(model);
-    sheet.append("%s,VM-%05d,,%s,%s,\n".formatted(serial, 100 + made, unit, Vellmar.site(unit)));
+    String serial = listed(unit, model);
     if (link.isEmpty()) {
       handsFree.add(serial);
     }
-    return () -> join(serial, model, os, refuses, link);
+    return () -> welcome.add(asking(serial, model, os, refuses, link, null));
   }
 
   private Runnable held(Vellmar.Person person, String model, @Nullable String os, String link) {
     String serial = serial(model);
     sheet.append("%s,,%s,,%s,\n".formatted(serial, person.login(), Vellmar.site(person.unit())));
-    return () -> join(serial, model, os, "", link, person.unit().equals("VM-VOL") ? person : null);
+    Vellmar.Person signsIn = person.unit().equals("VM-VOL") ? person : null;
+    return () -> welcome.add(asking(serial, model, os, "", link, signsIn));
   }
 
   private String serial(String model) {
@@ -350,7 +372,8 @@ public final class Scenario {
     return "%s-%04d-%04d".formatted(stem, 1000 + made, made * 7919 % 10_000);
   }
 
-  private void join(
+  /** Makes a device that asks to be let in: by a link, or without one by its maker's registrar. */
+  private Agent asking(
       String serial,
       String model,
       @Nullable String os,
@@ -359,26 +382,22 @@ public final class Scenario {
       Vellmar.@Nullable Person holder) {
     Agent agent = fleet.make(new Fleet.Wish(model, os, serial, true, 600L));
     if (link.isEmpty()) {
-      joining.add(agent.boot());
-      return;
+      agent.boot();
+      return agent;
     }
     if (!refuses.isEmpty()) {
       agent.device().refuseAlways(List.of(POLICY + refuses));
     }
-    joining.add(
-        agent
-            .take(link)
-            .thenCompose(
-                x ->
-                    !agent.screen().screen().equals("offered")
-                        ? CompletableFuture.completedFuture(null)
-                        : holder == null
-                            ? agent.accept(null)
-                            : agent.accept(holder.login(), Vellmar.password(holder.login()))));
-  }
-
-  private void join(String serial, String model, @Nullable String os, String refuses, String link) {
-    join(serial, model, os, refuses, link, null);
+    agent
+        .take(link)
+        .thenCompose(
+            x ->
+                !agent.screen().screen().equals("offered")
+                    ? CompletableFuture.completedFuture(null)
+                    : holder == null
+                        ? agent.accept(null)
+                        : agent.accept(holder.login(), Vellmar.password(holder.login())));
+    return agent;
   }
 
   /** Rows of devices that are still on their way. */
@@ -413,27 +432,64 @@ public final class Scenario {
 
   /** Arrivals that come to nothing, each for its own reason. */
   private void unwelcome(Map<String, String> links) {
-    join("AR10-9001-0417", "T10", "7.2.1", "", links.get("Gallery kiosks"));
-    join("AR10-9002-1180", "T10", "7.2.1", "", links.get("Gallery kiosks"));
-    join("KE5-9003-2241", "P5", "11.0", "", links.get("Staff phones"));
-    join("LU-9004-3302", "Fold", null, "", links.get("Staff phones"));
+    String kiosks = links.get("Gallery kiosks");
+    unwelcome.add(asking("AR10-9001-0417", "T10", "7.2.1", "", kiosks, null));
+    unwelcome.add(asking("AR10-9002-1180", "T10", "7.2.1", "", kiosks, null));
+    String phones = links.get("Staff phones");
+    unwelcome.add(asking("KE5-9003-2241", "P5", "11.0", "", phones, null));
+    unwelcome.add(asking("LU-9004-3302", "Fold", null, "", phones, null));
     String withdrawn =
         links.get("Audio guides").replaceFirst("/join/\\w{12}", "/join/0000000000AA");
-    join("AR8-9005-4363", "T8 mini", "7.2", "", withdrawn);
+    unwelcome.add(asking("AR8-9005-4363", "T8 mini", "7.2", "", withdrawn, null));
   }
 
-  private void settle() {
-    CompletableFuture.allOf(joining.toArray(CompletableFuture[]::new))
-        .orTimeout(PATIENCE_SECONDS, TimeUnit.SECONDS)
-        .join();
-    List<String> waiting = new ArrayList<>();
-    api.get("/arrivals?outcome=waiting&limit=100").path("items").forEach(a -> waiting.add(id(a)));
-    // all but two of the dig's tablets are let in; the two wait for somebody
-    if (waiting.size() > 2) {
-      api.post(
-          "/arrivals/settlement",
-          Map.of("ids", waiting.subList(2, waiting.size()), "approve", true));
+  /** All but two of the dig's tablets are let in; the two wait for somebody. */
+  private void approve() {
+    await(dig, Scenario::waits);
+    Set<String> left =
+        dig.stream().limit(LEFT_WAITING).map(a -> a.screen().serial()).collect(Collectors.toSet());
+    List<String> letIn = new ArrayList<>();
+    for (JsonNode a : api.get("/arrivals?outcome=waiting&limit=100").path("items")) {
+      if (!left.contains(a.path("identifier").asText())) {
+        letIn.add(id(a));
+      }
     }
+    if (!letIn.isEmpty()) {
+      api.post("/arrivals/settlement", Map.of("ids", letIn, "approve", true));
+    }
+    welcome.addAll(dig.subList(LEFT_WAITING, dig.size()));
+  }
+
+  private static boolean waits(Agent agent) {
+    return agent.screen().screen().equals("waiting");
+  }
+
+  /** Waits for everybody who is to come; what is missing in the end, in words. */
+  private List<String> settle() {
+    List<String> missing = new ArrayList<>();
+    for (Agent a : await(welcome, agent -> agent.screen().managed())) {
+      missing.add(
+          a.screen().serial()
+              + " did not join: "
+              + a.screen().screen()
+              + " "
+              + a.screen().reason());
+    }
+    for (Agent a : await(unwelcome, agent -> agent.screen().screen().equals("refused"))) {
+      missing.add(a.screen().serial() + " was to be refused and is " + a.screen().screen());
+    }
+    return missing;
+  }
+
+  /** Waits until something is so of all; those of whom it is not when patience ends. */
+  private static List<Agent> await(List<Agent> agents, Predicate<Agent> so) {
+    long end = System.nanoTime() + TimeUnit.SECONDS.toNanos(PATIENCE_SECONDS);
+    List<Agent> left = agents.stream().filter(so.negate()).toList();
+    while (!left.isEmpty() && System.nanoTime() < end) {
+      pause();
+      left = left.stream().filter(so.negate()).toList();
+    }
+    return left;
   }
 
   /** The eleventh kiosk of the quay fell off its stand. */

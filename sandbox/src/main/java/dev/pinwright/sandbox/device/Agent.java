@@ -101,6 +101,12 @@ public final class Agent implements AutoCloseable {
     return joiner.boot();
   }
 
+  /** Goes on where it was when it was turned off: joins on, or connects. */
+  void resume() {
+    joiner.resume();
+    connect();
+  }
+
   /** Ends management, as the holder may where the organisation allows it. */
   public void leave() {
     if (!device.mayLeave()) {

@@ -85,7 +85,7 @@ public final class Fleet implements AutoCloseable {
     serials.add(state.serial);
     Agent agent = new Agent(network, vendors, device, this::changed);
     agents.put(state.id, agent);
-    agent.connect();
+    agent.resume();
     return agent;
   }
 

@@ -13,6 +13,7 @@ import java.io.IOException;
 import java.net.URI;
 import java.nio.charset.StandardCharsets;
 import java.security.KeyPair;
+import java.security.cert.CertificateException;
 import java.security.cert.X509Certificate;
 import java.util.ArrayList;
 import java.util.Base64;
@@ -21,8 +22,10 @@ import java.util.Locale;
 import java.util.Map;
 import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.CompletionException;
+import java.util.concurrent.ThreadLocalRandom;
 import java.util.concurrent.TimeUnit;
 import java.util.function.Consumer;
+import java.util.function.Supplier;
 import org.jspecify.annotations.Nullable;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
@@ -30,6 +33,10 @@ import org.slf4j.LoggerFactory;
 /** How a device gets in: from the link in its holder's hand to a certificate of its own. */
 final class Joiner {
   private static final Logger LOG = LoggerFactory.getLogger(Joiner.class);
+  private static final int HOLDER_WATCHES = 2;
+  private static final int PATIENT = 10;
+  private static final long FIRST_PAUSE_MILLIS = 400;
+  private static final long LONGEST_PAUSE_MILLIS = 15_000;
   private final Network network;
   private final @Nullable Vendors vendors;
   private final SimulatedDevice device;
@@ -72,7 +79,8 @@ final class Joiner {
   }
 
   private HttpLine line() {
-    Pki.Identity own = state.handsFree ? identity() : null;
+    // where it has one, it shows who it is on every way in: to come back it has to prove it
+    Pki.Identity own = vendors == null ? null : identity();
     return new HttpLine(
         network,
         own == null
@@ -101,6 +109,74 @@ final class Joiner {
     return vendors.of(device.model().platform());
   }
 
+  /** An answer, and the line it came by, which may serve again. */
+  private record Answered(HttpLine line, Reply reply) {}
+
+  /** What is sent, and how often it is tried before the holder is told that nobody answers. */
+  private record Call(
+      Supplier<HttpLine> lines,
+      String method,
+      String path,
+      Map<String, String> headers,
+      byte[] body,
+      int tries) {}
+
+  /**
+   * Sends, and again after a while, ever longer, as long as nobody answers or who answers has no
+   * time. What a device asks while it joins can be asked again, whether or not it was heard.
+   */
+  private CompletableFuture<Answered> reach(HttpLine line, Call call, int tried) {
+    return line.send(call.method(), call.path(), call.headers(), call.body())
+        .handleAsync(
+            (reply, failure) -> {
+              if (failure == null && (reply.status() < 502 || tried >= call.tries())) {
+                return CompletableFuture.completedFuture(new Answered(line, reply));
+              }
+              line.close();
+              if (failure != null && (tried >= call.tries() || distrusted(failure))) {
+                return CompletableFuture.<Answered>failedFuture(failure);
+              }
+              set(state.stage, "", "Nobody answers; trying again");
+              return CompletableFuture.completedFuture(call.lines().get())
+                  .thenComposeAsync(
+                      fresh -> reach(fresh, call, tried + 1),
+                      CompletableFuture.delayedExecutor(
+                          pause(reply, tried), TimeUnit.MILLISECONDS, network.thinking()));
+            },
+            network.thinking())
+        .thenCompose(f -> f);
+  }
+
+  private static long pause(@Nullable Reply reply, int tried) {
+    String told = reply == null ? null : reply.headers().get("Retry-After");
+    long millis =
+        told != null && told.matches("\\d{1,3}")
+            ? TimeUnit.SECONDS.toMillis(Long.parseLong(told))
+            : Math.min(LONGEST_PAUSE_MILLIS, FIRST_PAUSE_MILLIS << Math.min(tried, 10));
+    // not all at once, after a service that was away for all
+    return millis + ThreadLocalRandom.current().nextLong(1 + millis / 4);
+  }
+
+  private static boolean distrusted(Throwable failure) {
+    for (Throwable t = failure; t != null; t = t.getCause()) {
+      if (t instanceof CertificateException) {
+        return true;
+      }
+    }
+    return false;
+  }
+
+  /** Goes on where it was when it was turned off. */
+  void resume() {
+    JoinMessages.Offer offer = state.offer;
+    if (state.stage == State.Stage.ASKING) {
+      boot();
+    } else if (offer != null
+        && (state.stage == State.Stage.JOINING || state.stage == State.Stage.WAITING)) {
+      ask(offer);
+    }
+  }
+
   /** Asks the maker's registrar where the device belongs, and joins there without a touch. */
   CompletableFuture<Void> boot() {
     if (vendors == null) {
@@ -109,21 +185,33 @@ final class Joiner {
     set(State.Stage.ASKING, "", "Looking for its organisation");
     URI services = URI.create(vendors.address(device.model().platform()));
     Pki.Identity own = identity();
-    HttpLine registrar =
-        new HttpLine(
-            network,
-            network.identity(JoinLink.fingerprint(maker().root()), own.key(), own.certificate()),
-            services);
-    return registrar
-        .send("GET", services.getPath() + "/registrar/home", Map.of(), new byte[0])
+    Supplier<HttpLine> registrar =
+        () ->
+            new HttpLine(
+                network,
+                network.identity(
+                    JoinLink.fingerprint(maker().root()), own.key(), own.certificate()),
+                services);
+    return reach(
+            registrar.get(),
+            new Call(
+                registrar,
+                "GET",
+                services.getPath() + "/registrar/home",
+                Map.of(),
+                new byte[0],
+                PATIENT),
+            0)
         .handleAsync(
-            (reply, failure) -> {
-              registrar.close();
-              if (failure != null || reply.status() != 200) {
+            (answered, failure) -> {
+              if (answered != null) {
+                answered.line().close();
+              }
+              if (answered == null || answered.reply().status() != 200) {
                 set(State.Stage.NEW, "", "");
                 return CompletableFuture.<Void>completedFuture(null);
               }
-              JsonNode home = read(reply, JsonNode.class);
+              JsonNode home = read(answered.reply(), JsonNode.class);
               URI join = URI.create(home.path("join").asText());
               synchronized (device) {
                 state.handsFree = true;
@@ -182,19 +270,25 @@ final class Joiner {
 
   private CompletableFuture<Void> offer(String path) {
     keep(null);
-    HttpLine line = line();
-    return line.send("GET", path, Map.of("Accept-Language", state.language), new byte[0])
+    Call call =
+        new Call(
+            this::line,
+            "GET",
+            path,
+            Map.of("Accept-Language", state.language),
+            new byte[0],
+            state.handsFree ? PATIENT : HOLDER_WATCHES);
+    return reach(line(), call, 0)
         .handleAsync(
-            (reply, failure) -> {
+            (answered, failure) -> {
               if (failure != null) {
-                line.close();
                 set(State.Stage.REFUSED, "unreachable", unreachable(failure));
-              } else if (reply.status() != 200) {
-                line.close();
-                refused(reply);
+              } else if (answered.reply().status() != 200) {
+                answered.line().close();
+                refused(answered.reply());
               } else {
-                keep(line);
-                JoinMessages.Offer offer = read(reply, JoinMessages.Offer.class);
+                keep(answered.line());
+                JoinMessages.Offer offer = read(answered.reply(), JoinMessages.Offer.class);
                 synchronized (device) {
                   state.offer = offer;
                 }
@@ -279,19 +373,23 @@ final class Joiner {
     } catch (IOException e) {
       throw new IllegalStateException(e);
     }
-    HttpLine line = again();
-    return line.send(
+    Call call =
+        new Call(
+            this::line,
             "POST",
             path(),
             Map.of("Content-Type", "application/json", "Accept-Language", state.language),
-            body)
+            body,
+            state.stage == State.Stage.WAITING ? Integer.MAX_VALUE : PATIENT);
+    return reach(again(), call, 0)
         .handleAsync(
-            (reply, failure) -> {
+            (answered, failure) -> {
               if (failure != null) {
-                line.close();
                 set(State.Stage.REFUSED, "unreachable", unreachable(failure));
                 return CompletableFuture.<Void>completedFuture(null);
               }
+              HttpLine line = answered.line();
+              Reply reply = answered.reply();
               if (reply.status() == 202) {
                 line.close();
                 set(State.Stage.WAITING, "", "Waiting for the organisation to approve this device");
@@ -305,7 +403,7 @@ final class Joiner {
                 return CompletableFuture.<Void>completedFuture(null);
               }
               set(State.Stage.JOINING, "", "Getting its certificate");
-              return enroll(line, read(reply, JoinMessages.Admission.class));
+              return enroll(line, offer, read(reply, JoinMessages.Admission.class));
             },
             network.thinking())
         .thenCompose(f -> f);
@@ -317,7 +415,8 @@ final class Joiner {
     }
   }
 
-  private CompletableFuture<Void> enroll(HttpLine line, JoinMessages.Admission admission) {
+  private CompletableFuture<Void> enroll(
+      HttpLine line, JoinMessages.Offer offer, JoinMessages.Admission admission) {
     KeyPair pair = Pki.newKey();
     String csr = Pki.base64(Pki.newRequest(admission.commonName(), pair));
     String basic =
@@ -326,20 +425,31 @@ final class Joiner {
                 (admission.est().username() + ":" + admission.est().password())
                     .getBytes(StandardCharsets.UTF_8));
     String path = URI.create(admission.est().url()).getPath() + "/simpleenroll";
-    return line.send(
+    Call call =
+        new Call(
+            this::line,
             "POST",
             path,
             Map.of(
                 "Content-Type", "application/pkcs10",
                 "Content-Transfer-Encoding", "base64",
                 "Authorization", "Basic " + basic),
-            csr.getBytes(StandardCharsets.US_ASCII))
+            csr.getBytes(StandardCharsets.US_ASCII),
+            PATIENT);
+    return reach(line, call, 0)
         .handleAsync(
-            (reply, failure) -> {
-              line.close();
+            (answered, failure) -> {
               if (failure != null) {
                 set(State.Stage.REFUSED, "unreachable", unreachable(failure));
-              } else if (reply.status() != 200) {
+                return CompletableFuture.<Void>completedFuture(null);
+              }
+              answered.line().close();
+              Reply reply = answered.reply();
+              if (reply.status() == 401) {
+                // the password lapsed meanwhile; who was let in once is let in again
+                return ask(offer);
+              }
+              if (reply.status() != 200) {
                 refused(reply);
               } else {
                 X509Certificate certificate =
@@ -356,9 +466,10 @@ final class Joiner {
                 set(State.Stage.JOINED, "", "");
                 joined.run();
               }
-              return null;
+              return CompletableFuture.<Void>completedFuture(null);
             },
-            network.thinking());
+            network.thinking())
+        .thenCompose(f -> f);
   }
 
   /** The holder declines; nothing is sent. */

@@ -17,7 +17,6 @@ import dev.pinwright.storage.Tx;
 import dev.pinwright.storage.device.DeviceStates;
 import dev.pinwright.storage.device.DeviceStore;
 import dev.pinwright.storage.device.TagStore;
-import dev.pinwright.storage.identity.CertificateStore;
 import dev.pinwright.storage.naming.SequenceStore;
 import dev.pinwright.storage.row.DeviceRow;
 import dev.pinwright.storage.row.EnrollmentProfileRow;
@@ -84,7 +83,6 @@ final class Admittance {
     String wanted = states.lock(d.id).map(DeviceState::desired).orElse(Tree.EMPTY.digest());
     states.put(DeviceState.joined(d.id, wanted));
     if (!fresh) {
-      new CertificateStore(tx).withdraw(d.id);
       devices.beginAnew(d.id);
       new SequenceStore(tx).takeBack(d.id);
     }

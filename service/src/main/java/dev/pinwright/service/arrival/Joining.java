@@ -50,8 +50,6 @@ import java.time.Instant;
 import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
-import java.util.Set;
-import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
 
 /** The join exchange, from the code to the right to one certificate. */
@@ -59,6 +57,7 @@ public final class Joining {
   private final UseCases useCases;
   private final Settings settings;
   private final WaysIn ways;
+  private final RecordsOnFile records;
   private final Offers offers;
   private final HolderSignIn signIn;
   private final Admittance admittance;
@@ -80,6 +79,7 @@ public final class Joining {
     this.settings = settings;
     this.signIn = signIn;
     ways = new WaysIn(makers);
+    records = new RecordsOnFile(makers, authority);
     offers = new Offers(catalogue, settings, authority);
     admittance = new Admittance(catalogue, shapes);
     addresses = new Throttle(database, clock, "join addresses", 60, Duration.ofMinutes(1));
@@ -236,16 +236,20 @@ public final class Joining {
     Identifiers identifiers = Identifiers.of(attempt.identifiers());
     List<DeviceRow> known = devices.identified(identifiers);
     Optional<RosterRow> roster = new RosterStore(tx).identified(identifiers).stream().findFirst();
-    Set<String> records = known.stream().map(d -> d.id).collect(Collectors.toSet());
-    boolean same =
-        known.size() == 1
-            && known.get(0).platform.equals(attempt.platform())
-            && known.get(0).model.equals(attempt.model());
     ArrivalStore arrivals = new ArrivalStore(tx);
     Optional<ArrivalRow> waiting = arrivals.waiting(row.id, key);
     boolean approved = waiting.map(a -> a.approved).orElse(false);
     Evidence evidence =
-        new Evidence(now, proof.right(), records, same, roster.isPresent(), approved);
+        new Evidence(
+            now,
+            proof.right(),
+            records.of(
+                tx,
+                known,
+                new RecordsOnFile.Asker(
+                    here, profile, attempt, asking.identity(), proof.personId())),
+            roster.isPresent(),
+            approved);
     EnrollmentDecision decision =
         here.invitation().isPresent()
             ? EnrollmentDecision.decide(profile, here.state(), attempt, evidence)
@@ -267,10 +271,10 @@ public final class Joining {
     ArrivalRow arrival = waiting.orElseGet(() -> ArrivalLog.arrival(tx, here, attempt, null, now));
     arrival.changedAt = now;
     act.touch(Noun.ARRIVAL);
-    if (!(decision instanceof Accepted accepted)) {
+    if (decision instanceof EnrollmentDecision.Waiting wait) {
       arrival.step = "approval";
       arrival.outcome = "waiting";
-      arrival.reason = "waits for somebody to approve it";
+      arrival.reason = wait.why();
       if (waiting.isEmpty()) {
         act.done(
             Noun.ARRIVAL,
@@ -280,6 +284,7 @@ public final class Joining {
       }
       return new Decided(null, null);
     }
+    Accepted accepted = (Accepted) decision;
     DeviceRow device =
         admittance.admit(
             tx,

@@ -20,6 +20,7 @@ import java.time.Instant;
 import java.util.Base64;
 import java.util.List;
 import java.util.Locale;
+import java.util.Optional;
 
 /** Certificates of devices, by Enrollment over Secure Transport (RFC 7030). */
 public final class DeviceCertificates {
@@ -44,7 +45,9 @@ public final class DeviceCertificates {
   }
 
   /**
-   * {@code /simpleenroll}: one certificate for a password from a join answer.
+   * {@code /simpleenroll}: one certificate for a password from a join answer. The password is spent
+   * when the certificate is first used, so a device that loses the answer asks again; and only then
+   * an older certificate stops working.
    *
    * @param body base64 PKCS#10
    * @return base64 certs-only CMS
@@ -72,9 +75,8 @@ public final class DeviceCertificates {
           if (locked.usedAt != null) {
             throw refused("The password was used already; join again.");
           }
-          locked.usedAt = now;
-          new CertificateStore(tx).revoke(grant.deviceId);
-          keep(tx, grant.deviceId, issued, "active", now);
+          new CertificateStore(tx).supersede(grant.deviceId);
+          keep(tx, grant.deviceId, issued, Optional.of(username), now);
           new ArrivalStore(tx).certified(grant.deviceId, now);
           act.done(
               Noun.CERTIFICATE,
@@ -94,23 +96,27 @@ public final class DeviceCertificates {
   public String reenroll(X509Certificate[] chain, String body) {
     X509Certificate old = authority.ours(chain);
     String deviceId = Pki.commonName(old);
-    boolean holds =
+    String state =
         useCases
             .read(tx -> tx.find(DeviceCertificateRow.class, serial(old)))
-            .filter(c -> c.deviceId.equals(deviceId) && !c.state.equals("revoked"))
-            .isPresent();
-    if (!holds) {
+            .filter(c -> c.deviceId.equals(deviceId))
+            .map(c -> c.state)
+            .orElse("revoked");
+    if (state.equals("revoked")) {
       throw new Problem(
           403,
           "certificate-revoked",
           "The certificate no longer holds",
           "The certificate was replaced or withdrawn; join again.");
     }
+    if (state.equals("issued")) {
+      activate(serial(old), deviceId);
+    }
     X509Certificate issued = sign(deviceId, body);
     useCases.run(
         Caller.ofDevice(deviceId),
         act -> {
-          keep(act.tx(), deviceId, issued, "issued", act.now());
+          keep(act.tx(), deviceId, issued, Optional.empty(), act.now());
           act.done(
               Noun.CERTIFICATE,
               "renewed",
@@ -159,11 +165,12 @@ public final class DeviceCertificates {
   }
 
   private static void keep(
-      Tx tx, String deviceId, X509Certificate certificate, String state, Instant now) {
+      Tx tx, String deviceId, X509Certificate certificate, Optional<String> grant, Instant now) {
     DeviceCertificateRow row = new DeviceCertificateRow();
     row.serial = serial(certificate);
     row.deviceId = deviceId;
-    row.state = state;
+    row.state = "issued";
+    row.grantName = grant.orElse(null);
     row.notAfter = certificate.getNotAfter().toInstant();
     row.createdAt = now;
     tx.insert(row);
@@ -178,7 +185,7 @@ public final class DeviceCertificates {
   public void activate(String serial, String deviceId) {
     useCases.run(
         Caller.ofDevice(deviceId),
-        act -> new CertificateStore(act.tx()).activate(deviceId, serial));
+        act -> new CertificateStore(act.tx()).activate(deviceId, serial, act.now()));
   }
 
   /** A name and password for one certificate. */

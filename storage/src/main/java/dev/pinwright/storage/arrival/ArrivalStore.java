@@ -158,6 +158,13 @@ public final class ArrivalStore {
         Map.of("p", profileId, "k", deviceKey, "s", DECLINED));
   }
 
+  /** Whether a device is on file by the code of an invitation. */
+  public boolean opened(String invitationId, String deviceId) {
+    return tx.any(
+        "select 1 from arrival where device_id = :d and invitation_id = :i",
+        Map.of("d", deviceId, "i", invitationId));
+  }
+
   /** A device that is under way got its certificate. */
   public void certified(String deviceId, Instant now) {
     tx.execute(

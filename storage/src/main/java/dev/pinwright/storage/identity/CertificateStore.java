@@ -19,7 +19,7 @@ public final class CertificateStore {
   }
 
   /** No certificate of a device counts any longer. */
-  public void revoke(String deviceId) {
+  private void revoke(String deviceId) {
     revokeBut(deviceId, "");
   }
 
@@ -30,11 +30,41 @@ public final class CertificateStore {
         Map.of("d", deviceId, "s", serial));
   }
 
-  /** Makes an issued certificate the only one of its device that counts. */
-  public void activate(String deviceId, String serial) {
+  /** Whether a device has a certificate that it uses. */
+  public boolean inForce(String deviceId) {
+    return tx.any(
+        "select 1 from device_certificate where device_id = :d and state = 'active'",
+        Map.of("d", deviceId));
+  }
+
+  /** Whether a device uses a certificate. */
+  public boolean inForce(String deviceId, String serial) {
+    return tx.any(
+        "select 1 from device_certificate where device_id = :d and serial = :s"
+            + " and state = 'active'",
+        Map.of("d", deviceId, "s", serial));
+  }
+
+  /** What was issued to a device and never used counts no longer. */
+  public void supersede(String deviceId) {
+    tx.execute(
+        "update device_certificate set state = 'revoked'"
+            + " where device_id = :d and state = 'issued'",
+        Map.of("d", deviceId));
+  }
+
+  /**
+   * Makes an issued certificate the only one of its device that counts, and spends the password it
+   * was got with.
+   */
+  public void activate(String deviceId, String serial, Instant now) {
     revokeBut(deviceId, serial);
     tx.execute(
         "update device_certificate set state = 'active' where serial = :s", Map.of("s", serial));
+    tx.execute(
+        "update est_grant set used_at = :now where used_at is null and username ="
+            + " (select grant_name from device_certificate where serial = :s)",
+        Map.of("s", serial, "now", now));
   }
 
   /** No password gets a device a certificate any longer. */

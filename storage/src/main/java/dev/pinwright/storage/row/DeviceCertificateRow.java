@@ -5,6 +5,7 @@ import jakarta.persistence.Id;
 import jakarta.persistence.Table;
 import java.time.Instant;
 import org.hibernate.annotations.DynamicUpdate;
+import org.jspecify.annotations.Nullable;
 
 /** A certificate issued to a device, by serial number in hex. */
 @Entity
@@ -20,4 +21,7 @@ public class DeviceCertificateRow {
   public Instant notAfter;
 
   public Instant createdAt;
+
+  /** User name of the grant it was got with; none for one that was renewed. */
+  public @Nullable String grantName;
 }
