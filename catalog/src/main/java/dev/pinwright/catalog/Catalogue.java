@@ -346,6 +346,7 @@ public record Catalogue(
         need(n, "key"),
         need(n, "title"),
         n.path("unit").asText(""),
+        Words.parse(FactField.Kind.class, n.path("is").asText("text")),
         n.path("personal").asBoolean()
             ? EnumSet.allOf(Ownership.class)
             : EnumSet.of(Ownership.CORPORATE));

@@ -34,6 +34,26 @@ public final class Text {
     return clean(typed.replace("\r\n", "\n").replace('\r', '\n'), true);
   }
 
+  /**
+   * What of a text can be kept that nobody can be asked to type again, such as a device's word: its
+   * first characters, in one line, without what the gate would refuse.
+   *
+   * @param max most characters
+   */
+  public static String cleaned(String told, int max) {
+    StringBuilder out = new StringBuilder();
+    told.codePoints()
+        .map(c -> Character.isWhitespace(c) ? ' ' : c)
+        .filter(c -> Character.getType(c) != Character.CONTROL && isCharacter(c))
+        .limit(max)
+        .forEach(out::appendCodePoint);
+    return Normalizer.normalize(out, Normalizer.Form.NFC).strip();
+  }
+
+  private static boolean isCharacter(int c) {
+    return Character.getType(c) != Character.SURROGATE && (c & 0xFFFE) != 0xFFFE;
+  }
+
   private static String clean(String text, boolean breaks) {
     for (int i = 0; i < text.length(); ) {
       int c = text.codePointAt(i);
@@ -44,7 +64,7 @@ public final class Text {
                 ? "this has to be one line"
                 : "the control character " + name(c) + " at place " + (i + 1) + " cannot be kept");
       }
-      if (Character.getType(c) == Character.SURROGATE || (c & 0xFFFE) == 0xFFFE) {
+      if (!isCharacter(c)) {
         throw new IllegalArgumentException(name(c) + " at place " + (i + 1) + " is no character");
       }
       i += Character.charCount(c);

@@ -13,6 +13,13 @@ import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.ValueSource;
 
 class TextTest {
+  @Test
+  void whatNobodyCanBeAskedToTypeAgainIsKeptAsFarAsItCanBe() {
+    assertThat(Text.cleaned(" a\u0000b\r\nc\ud800 \uffff", 20)).isEqualTo("ab  c");
+    assertThat(Text.cleaned("e\u0301", 20)).isEqualTo("\u00e9");
+    assertThat(Text.cleaned("x".repeat(500), 20)).hasSize(20);
+  }
+
   @ParameterizedTest
   @ValueSource(
       strings = {"", "Harbour kiosk 3", "Åse Ångström", "Жанна", "金曜日", "👩🏽‍🔧", "a\u00a0b"})

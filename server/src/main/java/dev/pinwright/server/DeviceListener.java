@@ -36,11 +36,14 @@ import java.util.List;
 import java.util.Locale;
 import java.util.function.Consumer;
 import javax.net.ssl.TrustManager;
+import org.eclipse.jetty.ee10.servlet.SessionHandler;
 import org.eclipse.jetty.server.HttpConfiguration;
 import org.eclipse.jetty.server.HttpConnectionFactory;
 import org.eclipse.jetty.server.SecureRequestCustomizer;
 import org.eclipse.jetty.server.ServerConnector;
 import org.eclipse.jetty.server.SslConnectionFactory;
+import org.eclipse.jetty.session.NullSessionCache;
+import org.eclipse.jetty.session.NullSessionDataStore;
 import org.eclipse.jetty.util.ssl.SslContextFactory;
 import org.eclipse.jetty.util.thread.QueuedThreadPool;
 import org.jspecify.annotations.Nullable;
@@ -107,6 +110,9 @@ final class DeviceListener {
           config.routes.post("/.well-known/est/simplereenroll", listener::reenroll);
           config.routes.post("/dm", listener::dm);
           besides.accept(config.routes);
+          // an upgrade asks for a session; nothing here has use for one, so none is kept
+          config.jetty.modifyServletContextHandler(h -> h.setSessionHandler(unkeptSessions()));
+          config.routes.get("/wake", ctx -> Problems.answer(upgradeRequired(ctx), ctx));
           config.routes.wsBeforeUpgrade(
               "/wake", ctx -> ctx.attribute(DEVICE, listener.recognise(ctx)));
           config.routes.ws(
@@ -117,6 +123,27 @@ final class DeviceListener {
                 ws.onError(listener::closed);
               });
         });
+  }
+
+  private static SessionHandler unkeptSessions() {
+    SessionHandler sessions = new SessionHandler();
+    sessions.setUsingCookies(false);
+    NullSessionCache none = new NullSessionCache(sessions);
+    none.setSessionDataStore(new NullSessionDataStore());
+    sessions.setSessionCache(none);
+    return sessions;
+  }
+
+  /** RFC 9110, 15.5.22, and RFC 6455, 4.4. */
+  private static Problem upgradeRequired(Context ctx) {
+    ctx.header("Upgrade", "websocket");
+    ctx.header("Connection", "Upgrade");
+    ctx.header("Sec-WebSocket-Version", "13");
+    return new Problem(
+        426,
+        "upgrade-required",
+        "Upgrade required",
+        "This address is a WebSocket (RFC 6455, version 13), opened with the device's certificate.");
   }
 
   // ---- TLS -------------------------------------------------------------------------------------

@@ -5,12 +5,15 @@ import dev.pinwright.service.work.Json;
 import dev.pinwright.service.work.Settings;
 import dev.pinwright.storage.Database;
 import dev.pinwright.storage.TestDatabase;
+import java.io.BufferedReader;
 import java.io.IOException;
 import java.io.InputStream;
+import java.io.InputStreamReader;
 import java.net.ServerSocket;
 import java.net.Socket;
 import java.net.URI;
 import java.net.http.HttpClient;
+import java.net.http.HttpHeaders;
 import java.net.http.HttpRequest;
 import java.net.http.HttpRequest.BodyPublishers;
 import java.net.http.HttpResponse;
@@ -89,16 +92,43 @@ final class House implements AutoCloseable {
     headers.forEach(request::header);
     try {
       HttpResponse<String> response = devices.send(request.build(), BodyHandlers.ofString());
-      return new Answer(response.statusCode(), response.body());
+      return new Answer(response.statusCode(), response.body(), response.headers());
     } catch (IOException | InterruptedException e) {
       throw new IllegalStateException(method + " " + path, e);
     }
   }
 
-  private static HttpClient trusting() throws GeneralSecurityException {
+  /** The head of the device listener's answer to a request no well-behaved client would send. */
+  String head(String method, String path, Map<String, String> headers) throws Exception {
+    try (Socket socket = anyServer().getSocketFactory().createSocket("127.0.0.1", devicePort)) {
+      StringBuilder request =
+          new StringBuilder(method + " " + path + " HTTP/1.1\r\nHost: 127.0.0.1\r\n");
+      headers.forEach((k, v) -> request.append(k).append(": ").append(v).append("\r\n"));
+      socket
+          .getOutputStream()
+          .write(request.append("\r\n").toString().getBytes(StandardCharsets.US_ASCII));
+      BufferedReader in =
+          new BufferedReader(
+              new InputStreamReader(socket.getInputStream(), StandardCharsets.US_ASCII));
+      StringBuilder head = new StringBuilder();
+      for (String line = in.readLine(); line != null && !line.isEmpty(); line = in.readLine()) {
+        head.append(line).append('\n');
+      }
+      return head.toString();
+    }
+  }
+
+  private static SSLContext anyServer() throws GeneralSecurityException {
     SSLContext tls = SSLContext.getInstance("TLS");
     tls.init(null, new TrustManager[] {new AnyServer()}, null);
-    return HttpClient.newBuilder().version(HttpClient.Version.HTTP_1_1).sslContext(tls).build();
+    return tls;
+  }
+
+  private static HttpClient trusting() throws GeneralSecurityException {
+    return HttpClient.newBuilder()
+        .version(HttpClient.Version.HTTP_1_1)
+        .sslContext(anyServer())
+        .build();
   }
 
   /** Takes any certificate; what is tested is what is said over it. */
@@ -128,7 +158,11 @@ final class House implements AutoCloseable {
   }
 
   /** What came back: a status and, unless it streams, the body. */
-  record Answer(int status, String body) {
+  record Answer(int status, String body, HttpHeaders headers) {
+    String header(String name) {
+      return headers.firstValue(name).orElse("");
+    }
+
     JsonNode json() {
       return Json.tree(body);
     }
@@ -187,7 +221,8 @@ final class House implements AutoCloseable {
                 .isPresent();
         return new Answer(
             response.statusCode(),
-            streams ? "" : new String(in.readAllBytes(), StandardCharsets.UTF_8));
+            streams ? "" : new String(in.readAllBytes(), StandardCharsets.UTF_8),
+            response.headers());
       }
     } catch (IOException | InterruptedException e) {
       throw new IllegalStateException(method + " " + path, e);

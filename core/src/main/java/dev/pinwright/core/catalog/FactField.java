@@ -1,6 +1,8 @@
 package dev.pinwright.core.catalog;
 
+import dev.pinwright.core.Text;
 import dev.pinwright.core.device.Ownership;
+import java.util.Optional;
 import java.util.Set;
 
 /**
@@ -9,10 +11,38 @@ import java.util.Set;
  * @param key {@code section/name}, its path below Facts
  * @param title for people
  * @param unit {@code bytes}, {@code percent} … or empty
+ * @param kind what its value is; a device that tells anything else has told nothing
  * @param collectedOn ownerships on which it is collected at all; it is dropped on the others
  */
-public record FactField(String key, String title, String unit, Set<Ownership> collectedOn) {
+public record FactField(
+    String key, String title, String unit, Kind kind, Set<Ownership> collectedOn) {
+  private static final int MOST_CHARACTERS = 200;
+
+  /** What a fact's value is. */
+  public enum Kind {
+    TEXT,
+    /** A whole number that is not negative. */
+    NUMBER,
+    /** A share of a hundred. */
+    PERCENT,
+    /** {@code true} or {@code false}. */
+    FLAG
+  }
+
   public FactField {
     collectedOn = Set.copyOf(collectedOn);
+  }
+
+  /** What a device told, as it is kept; empty when it cannot be a value of this fact. */
+  public Optional<String> read(String told) {
+    String text = Text.cleaned(told, MOST_CHARACTERS);
+    boolean right =
+        switch (kind) {
+          case TEXT -> !text.isEmpty();
+          case NUMBER -> text.matches("\\d{1,18}");
+          case PERCENT -> text.matches("\\d{1,3}") && Integer.parseInt(text) <= 100;
+          case FLAG -> text.equals("true") || text.equals("false");
+        };
+    return right ? Optional.of(text) : Optional.empty();
   }
 }

@@ -1,5 +1,6 @@
 package dev.pinwright.core.command;
 
+import dev.pinwright.core.Text;
 import java.util.Map;
 
 /**
@@ -9,6 +10,7 @@ import java.util.Map;
  * @param reason in plain words; empty when done
  */
 public record DeviceAnswer(CommandState state, String reason) {
+  private static final int MOST_SAID = 200;
   private static final Map<Integer, String> REASONS =
       Map.ofEntries(
           Map.entry(214, "the holder cancelled it"),
@@ -38,6 +40,15 @@ public record DeviceAnswer(CommandState state, String reason) {
       return new DeviceAnswer(CommandState.DONE, "");
     }
     return new DeviceAnswer(CommandState.FAILED, reason(code));
+  }
+
+  /** {@link #of(int)}, with what a device said besides; for a failure that is the reason. */
+  public static DeviceAnswer of(int code, String words) {
+    DeviceAnswer answer = of(code);
+    String said = Text.cleaned(words, MOST_SAID);
+    return answer.state() == CommandState.FAILED && !said.isEmpty()
+        ? new DeviceAnswer(CommandState.FAILED, "the device said: " + said)
+        : answer;
   }
 
   /** The words for a refusal. */

@@ -1,9 +1,12 @@
 package dev.pinwright.core.session;
 
 import dev.pinwright.core.tree.Edit;
+import dev.pinwright.core.tree.Leaf;
 import dev.pinwright.core.tree.Tree;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
+import java.util.TreeMap;
 
 /**
  * What is known in a session of what a device holds of one subtree.
@@ -16,6 +19,8 @@ import java.util.Optional;
  */
 public record Holding(
     Optional<String> reported, Optional<Tree> tree, boolean asked, boolean stuck, int rounds) {
+  private static final Leaf UNKNOWN = new Leaf("unknown", "");
+
   /** Most sets of edits in one session; whoever needs more goes on in the next. */
   static final int MAX_ROUNDS = 60;
 
@@ -44,9 +49,23 @@ public record Holding(
     if (verdict instanceof Verdict.Applied applied) {
       return tree.map(t -> knowing(Edit.apply(t, applied.edits()))).orElse(this);
     }
-    boolean nothingToLeaveOut =
-        verdict instanceof Verdict.Refused refused && refused.leaves().isEmpty();
-    return new Holding(reported, tree, asked, stuck || nothingToLeaveOut, rounds);
+    Verdict.Refused refused = (Verdict.Refused) verdict;
+    Tree known = tree.orElse(Tree.EMPTY);
+    boolean news = refused.present().stream().anyMatch(p -> !known.leaves().containsKey(p));
+    boolean nothingToLeaveOut = refused.leaves().isEmpty() && !news;
+    return new Holding(
+        reported,
+        news ? Optional.of(present(known, refused.present())) : tree,
+        asked,
+        stuck || nothingToLeaveOut,
+        rounds);
+  }
+
+  /** A tree with leaves whose value is unknown, and so will be replaced by what is desired. */
+  private static Tree present(Tree tree, List<String> paths) {
+    Map<String, Leaf> leaves = new TreeMap<>(tree.leaves());
+    paths.forEach(p -> leaves.putIfAbsent(p, UNKNOWN));
+    return new Tree(leaves);
   }
 
   /** Whether the device is known to hold exactly this. */
@@ -68,6 +87,9 @@ public record Holding(
   /** Send it these edits, all or none. */
   public record Apply(List<Edit> edits) implements Next {}
 
+  /** Leave this edit out: no message the device takes can hold it. */
+  public record TooLarge(Edit edit) implements Next {}
+
   /** Say nothing more of this subtree. */
   public record Nothing() implements Next {}
 
@@ -75,7 +97,7 @@ public record Holding(
    * What comes next, on the way to a desired tree. A device that neither tells a digest we know nor
    * answers when it is asked is taken to hold nothing.
    *
-   * @param room bytes a message can take
+   * @param room bytes there are for edits in a message that holds nothing else
    */
   public Next next(Tree desired, int room) {
     if (tree.isEmpty() && !asked) {
@@ -85,6 +107,9 @@ public record Holding(
     if (edits.isEmpty() || stuck || rounds >= MAX_ROUNDS) {
       return new Nothing();
     }
-    return new Apply(Portion.of(edits, room));
+    Edit first = edits.get(0);
+    return !(first instanceof Edit.Delete) && Portion.bytes(first) > room
+        ? new TooLarge(first)
+        : new Apply(Portion.of(edits, room));
   }
 }

@@ -13,7 +13,7 @@ final class Portion {
 
   private Portion() {}
 
-  /** The first edits that fit; at least one, since no smaller message would help. */
+  /** The first edits that fit; at least one, as the first is known to. */
   static List<Edit> of(List<Edit> edits, int room) {
     List<Edit> out = new ArrayList<>();
     int left = room;

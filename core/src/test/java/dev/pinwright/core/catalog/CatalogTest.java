@@ -26,6 +26,18 @@ import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
 
 class CatalogTest {
+  @Test
+  void aFactThatCannotBeIsDropped() {
+    FactField level = new FactField("b", "Battery", "percent", FactField.Kind.PERCENT, Set.of());
+    assertThat(level.read("87")).contains("87");
+    assertThat(List.of("101", "-1", "full", "", "8\n7")).allMatch(v -> level.read(v).isEmpty());
+    FactField flag = new FactField("c", "Charging", "", FactField.Kind.FLAG, Set.of());
+    assertThat(flag.read("true")).contains("true");
+    assertThat(flag.read("yes")).isEmpty();
+    FactField name = new FactField("n", "Network", "", FactField.Kind.TEXT, Set.of());
+    assertThat(name.read(" Quay\u0000 5 ")).contains("Quay 5");
+  }
+
   private static final Platform TARN =
       new Platform(
           "tarn",

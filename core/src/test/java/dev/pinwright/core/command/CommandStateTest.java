@@ -6,6 +6,14 @@ import org.junit.jupiter.api.Test;
 
 class CommandStateTest {
   @Test
+  void aFailureIsToldInTheDevicesWords() {
+    assertThat(DeviceAnswer.of(500, "no such speaker"))
+        .isEqualTo(new DeviceAnswer(CommandState.FAILED, "the device said: no such speaker"));
+    assertThat(DeviceAnswer.of(500, "").reason()).contains("failed while carrying it out");
+    assertThat(DeviceAnswer.of(200, "fine").state()).isEqualTo(CommandState.DONE);
+  }
+
+  @Test
   void nothingLeavesAnEnd() {
     for (CommandState s : CommandState.values()) {
       for (CommandState to : CommandState.values()) {

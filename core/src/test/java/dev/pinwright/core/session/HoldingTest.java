@@ -5,6 +5,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 import dev.pinwright.core.session.Holding.Apply;
 import dev.pinwright.core.session.Holding.Nothing;
 import dev.pinwright.core.session.Holding.Read;
+import dev.pinwright.core.session.Holding.TooLarge;
 import dev.pinwright.core.session.Verdict.Part;
 import dev.pinwright.core.tree.Edit;
 import dev.pinwright.core.tree.Leaf;
@@ -78,8 +79,28 @@ class HoldingTest {
             new Verdict.Refused(
                 List.of(
                     new Verdict.RefusedLeaf(
-                        "./P/a", new Leaf("int", "6"), 406, "the device does not support it"))));
+                        "./P/a", new Leaf("int", "6"), 406, "the device does not support it")),
+                List.of()));
     assertThat(known(Tree.EMPTY).after(Verdict.of(507, parts)).stuck()).isFalse();
+  }
+
+  @Test
+  void whatIsThereAlreadyIsReplaced() {
+    Holding sent = known(Tree.EMPTY).sending();
+    List<Part> parts =
+        List.of(
+            new Part(new Edit.Add("./P/a", new Leaf("int", "6")), 418),
+            new Part(new Edit.Add("./P/b", new Leaf("bool", "true")), 216));
+    Holding after = sent.after(Verdict.of(507, parts));
+    assertThat(after.next(WANTED, ROOM))
+        .isEqualTo(
+            new Apply(
+                List.of(
+                    new Edit.Replace("./P/a", new Leaf("int", "6")),
+                    new Edit.Add("./P/b", new Leaf("bool", "true")))));
+    assertThat(after.after(Verdict.of(507, parts)).stuck())
+        .as("said again, it leads nowhere")
+        .isTrue();
   }
 
   @Provide
@@ -112,6 +133,10 @@ class HoldingTest {
         break;
       } else if (next instanceof Read) {
         holding = holding.asking().knowing(device);
+      } else if (next instanceof TooLarge large) {
+        Verdict.RefusedLeaf leaf = Verdict.tooLarge(large.edit());
+        assertThat(Portion.bytes(large.edit())).isGreaterThan(room);
+        refused = refused.and(leaf.path(), leaf.leaf());
       } else if (next instanceof Apply apply) {
         Map<Edit, Integer> codes = new HashMap<>();
         for (Edit e : apply.edits()) {

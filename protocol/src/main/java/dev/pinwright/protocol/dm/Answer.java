@@ -5,6 +5,7 @@ import dev.pinwright.protocol.syncml.Element.Alert;
 import dev.pinwright.protocol.syncml.Element.Item;
 import dev.pinwright.protocol.syncml.Element.Status;
 import dev.pinwright.protocol.syncml.Message;
+import dev.pinwright.protocol.syncml.SyncMl;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.function.Function;
@@ -70,6 +71,16 @@ public final class Answer {
     String id = cmdId();
     body.add(command.apply(id));
     return id;
+  }
+
+  /** Takes the command back that was added last. */
+  public void takeBack() {
+    body.remove(body.size() - 1);
+  }
+
+  /** Bytes of the message as it is now, with {@code Final}. */
+  public int bytes() {
+    return SyncMl.write(build(true)).length;
   }
 
   /** An id for a part of a command that is being added. */

@@ -13,6 +13,7 @@ public final class Dm {
   public static final int NOT_FOUND = 404;
   public static final int NOT_ALLOWED = 405;
   public static final int NOT_SUPPORTED = 406;
+  public static final int TOO_LARGE = 413;
   public static final int EXISTS = 418;
   public static final int FAILED = 500;
   public static final int ATOMIC_FAILED = 507;

@@ -14,6 +14,8 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
 
 /**
  * A device's message, sorted by what it means to a server.
@@ -37,8 +39,24 @@ public record Heard(
     Map<String, List<Item>> told,
     List<Acknowledged> acknowledge) {
 
-  /** The end of an operation: the command's correlator and a status code. */
-  public record Report(String correlator, int code) {}
+  /**
+   * The end of an operation.
+   *
+   * @param code a status code; 500 when what was said does not begin with one
+   * @param words what was said besides; empty when nothing was
+   */
+  public record Report(String correlator, int code, String words) {
+
+    static Report of(String correlator, String data) {
+      Matcher m = CODE_AND_WORDS.matcher(data);
+      return m.matches()
+          ? new Report(
+              correlator, Integer.parseInt(m.group(1)), m.group(2) == null ? "" : m.group(2))
+          : new Report(correlator, Dm.FAILED, data);
+    }
+  }
+
+  private static final Pattern CODE_AND_WORDS = Pattern.compile("(?s)(\\d{3})(?:\\s+(.*))?");
 
   /** A command and the code it is answered with. */
   public record Acknowledged(Element element, int code) {}
@@ -82,7 +100,7 @@ public record Heard(
             } else if (type.equals(Dm.TYPE_MANAGEMENT_ENDED)) {
               leaving = true;
             } else if (a.correlator() != null) {
-              reports.add(new Report(a.correlator(), code(data)));
+              reports.add(Report.of(a.correlator(), data));
             }
           }
         }
@@ -103,9 +121,5 @@ public record Heard(
   private static boolean isDevInfo(Item i) {
     String place = i.source() != null ? i.source() : i.target();
     return place != null && place.startsWith(Dm.DEV_INFO);
-  }
-
-  private static int code(String data) {
-    return data.matches("\\d{3}") ? Integer.parseInt(data) : Dm.OK;
   }
 }

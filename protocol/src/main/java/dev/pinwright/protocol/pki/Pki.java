@@ -21,6 +21,7 @@ import java.util.Base64;
 import java.util.Date;
 import java.util.List;
 import org.bouncycastle.asn1.ASN1EncodableVector;
+import org.bouncycastle.asn1.ASN1Encoding;
 import org.bouncycastle.asn1.DERSequence;
 import org.bouncycastle.asn1.DERSet;
 import org.bouncycastle.asn1.pkcs.PrivateKeyInfo;
@@ -290,6 +291,18 @@ public final class Pki {
     return subject(certificate, BCStyle.O);
   }
 
+  /** Whether a certificate may prove who a TLS client is (RFC 5280, 4.2.1.12). */
+  public static boolean forClients(X509Certificate certificate) {
+    try {
+      List<String> uses = certificate.getExtendedKeyUsage();
+      return uses == null
+          || uses.contains(KeyPurposeId.id_kp_clientAuth.getId())
+          || uses.contains(KeyPurposeId.anyExtendedKeyUsage.getId());
+    } catch (GeneralSecurityException e) {
+      return false;
+    }
+  }
+
   /** The device's serial number an IDevID names; empty when it names none. */
   public static String deviceSerial(X509Certificate certificate) {
     return subject(certificate, BCStyle.SERIALNUMBER);
@@ -335,12 +348,13 @@ public final class Pki {
     }
   }
 
-  /** EST body of certificates: certs-only CMS (RFC 7030, 4.1.3), base64 in lines. */
+  /** EST body of certificates: certs-only CMS in DER (RFC 7030, 4.1.3), in base64. */
   public static String estCertificates(List<X509Certificate> certificates) {
     try {
       CMSSignedDataGenerator g = new CMSSignedDataGenerator();
       g.addCertificates(new org.bouncycastle.cert.jcajce.JcaCertStore(certificates));
-      return base64(g.generate(new CMSAbsentContent(), false).getEncoded());
+      return base64(
+          g.generate(new CMSAbsentContent(), false).toASN1Structure().getEncoded(ASN1Encoding.DER));
     } catch (CMSException | IOException | GeneralSecurityException e) {
       throw new IllegalStateException(e);
     }
@@ -378,9 +392,9 @@ public final class Pki {
     }
   }
 
-  /** Base64 in lines of 76, as EST bodies are. */
+  /** Base64 without line breaks (RFC 4648, 4), as EST bodies are since RFC 8951. */
   public static String base64(byte[] bytes) {
-    return Base64.getMimeEncoder().encodeToString(bytes) + "\r\n";
+    return Base64.getEncoder().encodeToString(bytes);
   }
 
   /** A certificate or private key as PEM. */

@@ -18,6 +18,15 @@ import org.jspecify.annotations.Nullable;
 import org.junit.jupiter.api.Test;
 
 class DeviceSessionTest {
+  @Test
+  void aReportThatIsNoCodeIsAFailureInItsWords() {
+    assertThat(Heard.Report.of("c", "200")).isEqualTo(new Heard.Report("c", 200, ""));
+    assertThat(Heard.Report.of("c", "500 the speaker is missing"))
+        .isEqualTo(new Heard.Report("c", 500, "the speaker is missing"));
+    assertThat(Heard.Report.of("c", "could not"))
+        .isEqualTo(new Heard.Report("c", 500, "could not"));
+  }
+
   /** A device that refuses every path with "no" in it. */
   private static final class Device implements DeviceSide {
     private final TreeMap<String, Leaf> tree = new TreeMap<>();
@@ -175,6 +184,6 @@ class DeviceSessionTest {
             false,
             Map.of(),
             List.of(new DeviceSession.Outstanding(Dm.TYPE_OPERATION, "500", Optional.of("01J-1"))));
-    assertThat(Heard.of(report).reports()).containsExactly(new Heard.Report("01J-1", 500));
+    assertThat(Heard.of(report).reports()).containsExactly(new Heard.Report("01J-1", 500, ""));
   }
 }

@@ -34,6 +34,18 @@ class PkiTest {
   }
 
   @Test
+  void anEstBodyIsDerInBase64WithoutBreaks() throws Exception {
+    String body = Pki.estCertificates(List.of(root.certificate()));
+    assertThat(body).matches("[A-Za-z0-9+/]+=*");
+    byte[] der = java.util.Base64.getDecoder().decode(body);
+    assertThat(org.bouncycastle.asn1.ASN1Primitive.fromByteArray(der).getEncoded("DER"))
+        .isEqualTo(der);
+    assertThat(Pki.readEstCertificates(body.replaceAll("(.{64})", "$1\r\n")))
+        .as("what older servers send")
+        .containsExactly(root.certificate());
+  }
+
+  @Test
   void requestsForAnotherNameWithAWeakKeyOrDamagedAreRefused() throws Exception {
     assertThat(refused(Pki.newRequest("someone-else", Pki.newKey()))).isEqualTo(Reason.WRONG_NAME);
     KeyPairGenerator weak = KeyPairGenerator.getInstance("RSA");

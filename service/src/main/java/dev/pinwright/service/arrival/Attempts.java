@@ -1,6 +1,9 @@
 package dev.pinwright.service.arrival;
 
+import static java.util.stream.Collectors.joining;
+
 import dev.pinwright.core.Words;
+import dev.pinwright.core.catalog.Catalog;
 import dev.pinwright.core.device.DeviceKind;
 import dev.pinwright.core.device.Identifier;
 import dev.pinwright.core.device.OsVersion;
@@ -12,15 +15,18 @@ import org.jspecify.annotations.Nullable;
 /** Reads what a device says of itself when it asks to be let in. */
 final class Attempts {
   private static final int MOST_IDENTIFIERS = 4;
+  private final Catalog catalog;
 
-  private Attempts() {}
+  Attempts(Catalog catalog) {
+    this.catalog = catalog;
+  }
 
   /**
    * Reads the body of a join request.
    *
    * @throws IllegalArgumentException saying which field is wrong and what would be right
    */
-  static JoinAttempt read(JoinMessages.Request request) {
+  JoinAttempt read(JoinMessages.Request request) {
     JoinMessages.Device d = request.device();
     if (d == null) {
       throw new IllegalArgumentException("'device' is missing");
@@ -32,10 +38,22 @@ final class Attempts {
       throw new IllegalArgumentException("at most " + MOST_IDENTIFIERS + " identifiers are read");
     }
     String platform = need(d.platform(), "platform", 20);
+    DeviceKind kind = Words.parse(DeviceKind.class, need(d.kind(), "kind", 20));
+    catalog
+        .platform(platform)
+        .filter(p -> !p.kinds().contains(kind))
+        .ifPresent(
+            p -> {
+              throw new IllegalArgumentException(
+                  "'kind' has to be "
+                      + p.kinds().stream().map(Words::of).sorted().collect(joining(" or "))
+                      + " for "
+                      + platform);
+            });
     return new JoinAttempt(
         platform,
         OsVersion.parse(need(d.osVersion(), "osVersion", 20)),
-        Words.parse(DeviceKind.class, need(d.kind(), "kind", 20)),
+        kind,
         need(d.maker(), "maker", 60),
         need(d.model(), "model", 60),
         d.identifiers().stream()

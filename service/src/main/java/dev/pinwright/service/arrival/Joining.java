@@ -56,6 +56,7 @@ import org.jspecify.annotations.Nullable;
 public final class Joining {
   private final UseCases useCases;
   private final Settings settings;
+  private final Attempts attempts;
   private final WaysIn ways;
   private final RecordsOnFile records;
   private final Offers offers;
@@ -78,6 +79,7 @@ public final class Joining {
     this.useCases = useCases;
     this.settings = settings;
     this.signIn = signIn;
+    attempts = new Attempts(catalogue.catalog());
     ways = new WaysIn(makers);
     records = new RecordsOnFile(makers, authority);
     offers = new Offers(catalogue, settings, authority);
@@ -150,9 +152,9 @@ public final class Joining {
   }
 
   /** What the device says of itself, as far as it can be read. */
-  private static @Nullable JoinAttempt readable(JoinMessages.@Nullable Request request) {
+  private @Nullable JoinAttempt readable(JoinMessages.@Nullable Request request) {
     try {
-      return request == null ? null : Attempts.read(request);
+      return request == null ? null : attempts.read(request);
     } catch (IllegalArgumentException e) {
       return null;
     }
@@ -173,7 +175,7 @@ public final class Joining {
     }
     JoinAttempt attempt;
     try {
-      attempt = Attempts.read(request);
+      attempt = attempts.read(request);
       way.mustName(attempt);
     } catch (IllegalArgumentException e) {
       String why = String.valueOf(e.getMessage());

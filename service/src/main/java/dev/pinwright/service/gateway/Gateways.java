@@ -408,6 +408,9 @@ public final class Gateways implements TrustedMakers {
     if (chain.isEmpty()) {
       throw new NotTrusted("the device has to present its maker's certificate");
     }
+    if (!Pki.forClients(chain.get(0))) {
+      throw new NotTrusted("the device's certificate is not for client authentication");
+    }
     String serial = Pki.deviceSerial(chain.get(0));
     for (GatewayRow row : new GatewayStore(tx).all()) {
       if (Chains.endsIn(chain, Chains.certificates(row.roots), clock.instant())) {

@@ -51,6 +51,7 @@ import java.util.concurrent.Executors;
  */
 public final class DeviceSessions implements AutoCloseable {
   private static final int MOST_TOGETHER = 64;
+  private static final int LEAST_MESSAGE = 2_000;
   private static final int MOST_AT_WORK = 32;
   private static final int MOST_WAITING = 10_000;
 
@@ -299,6 +300,13 @@ public final class DeviceSessions implements AutoCloseable {
     Moves.besideRules(tx);
     String requestHash = Vault.hash(body);
     Message.Header h = message.header();
+    if (h.maxMsgSize() > 0 && h.maxMsgSize() < LEAST_MESSAGE) {
+      throw new Problem(
+          400,
+          "message-size-too-small",
+          "Too small",
+          "MaxMsgSize has to be at least " + LEAST_MESSAGE + " bytes, or left out.");
+    }
     Optional<DmSessionRow> open = tx.lock(DmSessionRow.class, deviceId);
     boolean same = open.filter(s -> s.sessionId.equals(h.sessionId())).isPresent();
     if (same && open.get().msgId == h.msgId() && open.get().requestHash.equals(requestHash)) {

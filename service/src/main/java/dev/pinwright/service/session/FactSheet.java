@@ -51,11 +51,8 @@ final class FactSheet {
           catalog
               .fact(key)
               .filter(f -> f.collectedOn().contains(ownership))
-              .ifPresent(
-                  f -> {
-                    String v = leaf.value();
-                    facts.put(key, v.length() > 500 ? v.substring(0, 500) : v);
-                  });
+              .flatMap(f -> f.read(leaf.value()))
+              .ifPresent(v -> facts.put(key, v));
         });
     device.facts = Json.write(facts);
     c.factsWanted = false;

@@ -54,8 +54,7 @@ import java.util.stream.Stream;
  */
 final class Turn {
   private static final int COMMANDS_AT_ONCE = 10;
-  private static final int MESSAGE_OVERHEAD = 2_000;
-  private static final int SMALLEST_MESSAGE = 5_000;
+  private static final int AROUND_EDITS = 100;
   private static final TypeReference<TreeMap<String, String>> FACTS = new TypeReference<>() {};
 
   private final Catalog catalog;
@@ -151,7 +150,7 @@ final class Turn {
 
   private void hear(Tx tx, Subject s, Heard heard) {
     for (Heard.Report report : heard.reports()) {
-      ended(tx, s, report.correlator(), DeviceAnswer.of(report.code()));
+      ended(tx, s, report.correlator(), DeviceAnswer.of(report.code(), report.words()));
     }
     heard
         .answers()
@@ -243,7 +242,7 @@ final class Turn {
     for (Subtree subtree : Subtree.values()) {
       said |= next(tx, s, subtree, message, answer);
     }
-    said |= commands(tx, s, answer);
+    said |= commands(tx, s, message, answer, said);
     if (!said && c.factsWanted) {
       String id = answer.add(i -> new Element.Get(i, List.of(Item.at(Dm.FACTS + Dm.STRUCT_DATA))));
       c.sent.put(id, Sent.of(Kind.FACTS, ""));
@@ -261,9 +260,12 @@ final class Turn {
 
   private boolean next(Tx tx, Subject s, Subtree subtree, Message message, Answer answer) {
     Holding holding = s.c.holding(subtree);
-    int max = message.header().maxMsgSize();
-    int room = (max == 0 ? SyncMl.MAX_BYTES : Math.max(max, SMALLEST_MESSAGE)) - MESSAGE_OVERHEAD;
+    int room = most(message) - answer.bytes() - AROUND_EDITS;
     Holding.Next next = holding.next(desired(tx, s, subtree), room);
+    while (next instanceof Holding.TooLarge large) {
+      s.state = refusals.refuse(tx, s.state, Verdict.tooLarge(large.edit()), s.now);
+      next = holding.next(desired(tx, s, subtree), room);
+    }
     if (next instanceof Holding.Read) {
       Item all = Item.at(subtree.root() + Dm.STRUCT_DATA);
       String id = answer.add(i -> new Element.Get(i, List.of(all)));
@@ -277,6 +279,12 @@ final class Turn {
       return true;
     }
     return false;
+  }
+
+  /** Bytes of the largest message the device takes. */
+  private static int most(Message message) {
+    int told = message.header().maxMsgSize();
+    return told == 0 ? SyncMl.MAX_BYTES : Math.min(told, SyncMl.MAX_BYTES);
   }
 
   private static void atomic(Subtree subtree, List<Edit> edits, Conversation c, Answer answer) {
@@ -330,26 +338,42 @@ final class Turn {
         Noun.DEVICE, "retired", device.id, device.name + " retired: its holder ended management");
   }
 
-  private boolean commands(Tx tx, Subject s, Answer answer) {
+  /** Sends commands, as many as fit; what does not is sent with the next message. */
+  private boolean commands(Tx tx, Subject s, Message message, Answer answer, boolean before) {
     Conversation c = s.c;
     boolean said = false;
     for (Queued q : new CommandStore(tx).queued(s.device.id, s.now, COMMANDS_AT_ONCE * 2)) {
-      if (!c.commands.add(q.id())) {
+      if (c.commands.contains(q.id())) {
         continue;
       }
       CommandSpec spec = catalog.command(q.command()).orElse(null);
       if (spec == null) {
+        c.commands.add(q.id());
         Commands.step(
             tx, s.device.id, q.id(), CommandState.FAILED, "the catalogue no longer has it", s.now);
       } else if (spec.delivery() == CommandSpec.Delivery.READ) {
+        c.commands.add(q.id());
         Commands.step(tx, s.device.id, q.id(), CommandState.DELIVERED, "", s.now);
         c.refreshing.add(q.id());
         c.factsWanted = true;
       } else {
         String asked = spec.delivery() == CommandSpec.Delivery.CONFIRM ? asked(tx, q, c) : "";
         String id = answer.add(i -> element(i, spec, q, asked));
-        c.sent.put(id, Sent.of(Kind.COMMAND, q.id()));
-        said = true;
+        boolean fits = answer.bytes() <= most(message);
+        if (!fits) {
+          answer.takeBack();
+        }
+        if (!fits && (said || before)) {
+          return true;
+        }
+        c.commands.add(q.id());
+        if (fits) {
+          c.sent.put(id, Sent.of(Kind.COMMAND, q.id()));
+          said = true;
+        } else {
+          DeviceAnswer large = DeviceAnswer.of(Dm.TOO_LARGE);
+          Commands.step(tx, s.device.id, q.id(), large.state(), large.reason(), s.now);
+        }
       }
     }
     return said;
