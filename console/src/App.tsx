@@ -5,6 +5,7 @@ import { DevicesPage } from './devices/DevicesPage';
 import { GroupsPage } from './devices/GroupsPage';
 import { TagsPage } from './devices/TagsPage';
 import { AccountsPage } from './house/AccountsPage';
+import { MyAccountPage } from './house/MyAccountPage';
 import { DirectoryPage } from './house/DirectoryPage';
 import { GatewaysPage } from './house/GatewaysPage';
 import { MailPage } from './house/MailPage';
@@ -75,6 +76,7 @@ const pages = (me: Schemas['Me']) =>
             { path: '/house/mail', element: <MailPage /> },
             { path: '/house/directory', element: <DirectoryPage /> },
             { path: '/house/accounts', element: <AccountsPage /> },
+            { path: '/me', element: <MyAccountPage me={me} /> },
             {
               path: '*',
               element: (

@@ -1,9 +1,26 @@
 import { fireEvent, screen, waitFor } from '@testing-library/react';
 import { describe, expect, it } from 'vitest';
 import { Refusal, serve, show } from '../testing/service';
+import type { Schemas } from '../api/client';
 import { AccountsPage } from './AccountsPage';
+import { MyAccountPage } from './MyAccountPage';
 
-const owner = { id: '1', login: 'owner', name: 'Owner', role: 'owner', createdAt: '2026-03-01T08:00:00Z' };
+const owner = {
+  id: '1',
+  login: 'owner',
+  name: 'Owner',
+  role: 'owner',
+  disabled: false,
+  version: 4,
+  createdAt: '2026-03-01T08:00:00Z',
+};
+const laptop = {
+  id: 's1',
+  label: 'console',
+  createdAt: '2026-03-01T08:00:00Z',
+  expiresAt: '2026-03-02T08:00:00Z',
+  here: false,
+};
 const fill = (label: RegExp, value: string) =>
   fireEvent.change(screen.getByLabelText(label), { target: { value } });
 
@@ -35,6 +52,40 @@ describe('accounts', () => {
       name: 'Ines',
       role: 'operator',
       password: 'a long enough password',
+    });
+  });
+
+  it('are disabled on their card, and signed out one by one', async () => {
+    const calls = serve({
+      'GET /accounts': [owner],
+      'GET /accounts/1': owner,
+      'GET /accounts/1/sign-ins': [laptop, { ...laptop, id: 's2', here: true }],
+      'DELETE /accounts/1/sign-ins/s1': null,
+      'PATCH /accounts/1': new Refusal(409, 'last-owner', 'Nobody else owns this house.'),
+    });
+    show(<AccountsPage />, '/house/accounts?card=1');
+    fireEvent.click(await screen.findByLabelText('Sign out console'));
+    await waitFor(() => expect(calls.some((c) => c.method === 'DELETE')).toBe(true));
+    expect(screen.getByText('here')).toBeTruthy();
+    fireEvent.click(screen.getByLabelText(/Disabled/));
+    fireEvent.click(screen.getByText('Save'));
+    expect((await screen.findByRole('alert')).textContent).toBe('Nobody else owns this house.');
+    const change = calls.find((c) => c.method === 'PATCH')!;
+    expect(change.body).toEqual({ name: 'Owner', role: 'owner', disabled: true });
+    expect(change.headers.get('If-Match')).toBe('"4"');
+  });
+
+  it('have a password of their own, which is changed by knowing it', async () => {
+    const calls = serve({ 'GET /me/sign-ins': [laptop], 'PUT /me/password': null });
+    const me = { account: owner, csrf: '', organisation: 'Vellmar Museums' } as Schemas['Me'];
+    show(<MyAccountPage me={me} />, '/me');
+    fill(/Password so far/, 'the first password');
+    fill(/New password/, 'a better password yet');
+    fireEvent.click(screen.getByText('Change password'));
+    expect(await screen.findByText('Your password is changed.')).toBeTruthy();
+    expect(calls.find((c) => c.method === 'PUT')!.body).toEqual({
+      soFar: 'the first password',
+      password: 'a better password yet',
     });
   });
 });

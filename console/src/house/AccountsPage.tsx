@@ -5,21 +5,19 @@ import { useAct } from '../api/act';
 import { answer, api, type Schemas } from '../api/client';
 import { Sheet } from '../ui/Dialog';
 import { ListPage } from '../ui/ListPage';
+import { useDraft } from '../ui/draft';
 import { Button, Labelled, Moment, Trouble } from '../ui/parts';
+import { onVersion, Read, RecordSheet } from '../ui/RecordSheet';
+import { roles } from './roles';
+import { SignIns } from './SignIns';
 
 type Account = Schemas['Account'];
-
-const roles: Record<string, string> = {
-  owner: 'everything, accounts too',
-  operator: 'writes and publishes, lets devices in, acts on them',
-  helpdesk: 'acts on devices, changes no rules',
-  reader: 'looks, changes nothing',
-};
 
 const columns: ColumnDef<Account>[] = [
   { id: 'name', header: 'Name', size: 240, accessorFn: (a) => a.name },
   { id: 'login', header: 'Login', size: 200, accessorFn: (a) => a.login },
   { id: 'role', header: 'Role', size: 120, accessorFn: (a) => a.role },
+  { id: 'state', header: 'State', size: 110, accessorFn: (a) => (a.disabled ? 'disabled' : '') },
   { id: 'may', header: 'May', size: 360, accessorFn: (a) => roles[a.role] },
   {
     id: 'made',
@@ -63,13 +61,7 @@ function Make({ onClose }: { onClose: () => void }) {
           onChange={(e) => set({ login: e.target.value })}
         />
       </Labelled>
-      <Labelled label="Role" hint={roles[draft.role]}>
-        <select className="field" value={draft.role} onChange={(e) => set({ role: e.target.value })}>
-          {Object.keys(roles).map((r) => (
-            <option key={r}>{r}</option>
-          ))}
-        </select>
-      </Labelled>
+      <Role value={draft.role} onChange={(role) => set({ role })} />
       <Labelled label="First password" hint="At least 12 characters; hand it over in person.">
         <input
           className="field"
@@ -81,6 +73,110 @@ function Make({ onClose }: { onClose: () => void }) {
       </Labelled>
       <Trouble error={trouble} />
     </Sheet>
+  );
+}
+
+function Role({ value, onChange }: { value: string; onChange: (role: string) => void }) {
+  return (
+    <Labelled label="Role" hint={roles[value]}>
+      <select className="field" value={value} onChange={(e) => onChange(e.target.value)}>
+        {Object.keys(roles).map((r) => (
+          <option key={r}>{r}</option>
+        ))}
+      </select>
+    </Labelled>
+  );
+}
+
+function NewPassword({ account }: { account: Account }) {
+  const { act, trouble, busy } = useAct('accounts', 'sign-ins');
+  const [password, setPassword] = useState('');
+  const [done, setDone] = useState(false);
+  const path = { id: account.id };
+  const reset = () =>
+    act(
+      () => answer(api.PUT('/accounts/{id}/password', { params: { path }, body: { password } })),
+      () => {
+        setPassword('');
+        setDone(true);
+      },
+    );
+  return (
+    <>
+      <Labelled label="New password" hint="For somebody who forgot theirs; signs them out everywhere.">
+        <div className="flex gap-2">
+          <input
+            className="field"
+            type="password"
+            autoComplete="new-password"
+            value={password}
+            onChange={(e) => setPassword(e.target.value)}
+          />
+          <Button disabled={busy || !password} onClick={() => void reset()}>
+            Set
+          </Button>
+        </div>
+      </Labelled>
+      {done && (
+        <p role="status" className="text-sm">
+          {account.login} has a new password; hand it over in person.
+        </p>
+      )}
+      <Trouble error={trouble} />
+    </>
+  );
+}
+
+function Card({ before, onClose }: { before: Account; onClose: () => void }) {
+  const { name, role, disabled } = before;
+  const writing = useDraft<{ name: string; role: string; disabled: boolean }>(
+    { name, role, disabled },
+    before.version,
+  );
+  const { draft, set } = writing;
+  const path = { id: before.id };
+  const save = () =>
+    answer(
+      api.PATCH('/accounts/{id}', {
+        params: { path, header: onVersion(writing) },
+        body: { ...draft, role: draft.role as Account['role'] },
+      }),
+    );
+  return (
+    <RecordSheet
+      title={before.login}
+      list="accounts"
+      keep="Save"
+      ready={draft.name.trim() !== ''}
+      save={save}
+      remove="Delete"
+      takeAway={() => answer(api.DELETE('/accounts/{id}', { params: { path } }))}
+      goes="It is signed out everywhere. What it did stays in the journal."
+      draft={writing}
+      subject={`account:${before.id}`}
+      called={{ name: 'Name', role: 'Role', disabled: 'Disabled' }}
+      onClose={onClose}
+    >
+      <Labelled label="Name">
+        <input
+          className="field"
+          maxLength={80}
+          value={draft.name}
+          onChange={(e) => set({ name: e.target.value })}
+        />
+      </Labelled>
+      <Role value={draft.role} onChange={(role) => set({ role })} />
+      <label className="flex items-center gap-2 text-sm">
+        <input
+          type="checkbox"
+          checked={draft.disabled}
+          onChange={(e) => set({ disabled: e.target.checked })}
+        />
+        Disabled: nobody signs in by it
+      </label>
+      <NewPassword account={before} />
+      <SignIns account={before.id} />
+    </RecordSheet>
   );
 }
 
@@ -98,8 +194,16 @@ export function AccountsPage() {
         </Button>
       }
       columns={columns}
-      query={['accounts']}
+      query={['accounts', 'list']}
       load={async () => ({ items: await answer(api.GET('/accounts')) })}
+      card={(id, close) => (
+        <Read
+          query={['accounts', 'card', id]}
+          load={() => answer(api.GET('/accounts/{id}', { params: { path: { id } } }))}
+        >
+          {(account) => <Card key={id} before={account} onClose={close} />}
+        </Read>
+      )}
       empty={null}
     >
       {search.get('new') && <Make onClose={() => setSearch({})} />}

@@ -101,6 +101,7 @@ export function BenchSessionPage() {
   if (!s) {
     return <Trouble error={session.error} />;
   }
+  const link = s.link;
   const at = new Map(slots.data?.map((d) => [`${d.rack}.${d.slot}`, d]));
   return (
     <section className="flex min-w-0 flex-1 flex-col overflow-y-auto">
@@ -150,17 +151,19 @@ export function BenchSessionPage() {
             <p className="text-amber text-sm">Missing: number {s.missing.join(', ')}</p>
           )}
           {s.doubled.length > 0 && <p className="text-rust text-sm">Twice: number {s.doubled.join(', ')}</p>}
-          <div className="text-quiet ml-auto flex items-center gap-2 text-xs">
-            <span>The cable is told this link:</span>
-            <Button
-              onClick={() => {
-                void navigator.clipboard.writeText(s.link);
-                setCopied(true);
-              }}
-            >
-              <Copy className="size-4" /> {copied ? 'Copied' : 'Copy link'}
-            </Button>
-          </div>
+          {link && (
+            <div className="text-quiet ml-auto flex items-center gap-2 text-xs">
+              <span>The cable is told this link:</span>
+              <Button
+                onClick={() => {
+                  void navigator.clipboard.writeText(link);
+                  setCopied(true);
+                }}
+              >
+                <Copy className="size-4" /> {copied ? 'Copied' : 'Copy link'}
+              </Button>
+            </div>
+          )}
         </div>
         {Array.from({ length: s.racks }, (_, rack) => (
           <section key={rack} aria-label={`Rack ${rack + 1}`}>

@@ -18,12 +18,12 @@ import { InviteMany } from './InviteMany';
 type Invitation = Schemas['Invitation'];
 
 const columns: ColumnDef<Invitation>[] = [
-  pickColumn<Invitation>((i) => i.code),
+  pickColumn<Invitation>((i) => `…${i.codeEnds}`),
   {
     id: 'code',
     header: 'Code',
     size: 170,
-    accessorFn: (i) => i.code,
+    accessorFn: (i) => `…${i.codeEnds}`,
     cell: ({ getValue }) => <span className="font-mono text-xs">{String(getValue())}</span>,
   },
   { id: 'to', header: 'To', size: 220, accessorFn: (i) => i.profile },
@@ -177,6 +177,7 @@ function Card({ id, onClose }: { id: string; onClose: () => void }) {
     return <Trouble error={invitation.error} />;
   }
   const base = `/api/v1/invitations/${i.id}`;
+  const link = i.link;
   return (
     <aside
       aria-label="Invitation"
@@ -191,12 +192,19 @@ function Card({ id, onClose }: { id: string; onClose: () => void }) {
           <X className="size-4" />
         </Button>
       </div>
-      <div className="frame mx-1 grid place-items-center gap-2 p-4">
-        <img src={`${base}/qr.svg`} alt="QR code of the join link" className="size-60 bg-white" />
-        <p className="font-mono text-lg tracking-wide" data-testid="code">
-          {i.code}
+      {i.code ? (
+        <div className="frame mx-1 grid place-items-center gap-2 p-4">
+          <img src={`${base}/qr.svg`} alt="QR code of the join link" className="size-60 bg-white" />
+          <p className="font-mono text-lg tracking-wide" data-testid="code">
+            {i.code}
+          </p>
+        </div>
+      ) : (
+        <p className="text-quiet text-sm">
+          The code ends in <span className="font-mono">{i.codeEnds}</span>. All of it is shown to those who
+          may invite.
         </p>
-      </div>
+      )}
       <div className="flex items-center gap-3 text-sm">
         <Standing of={i.state} />
         <span className="text-quiet">
@@ -215,25 +223,31 @@ function Card({ id, onClose }: { id: string; onClose: () => void }) {
           {i.mailFault && <span className="text-rust block">{i.mailFault}</span>}
         </p>
       )}
-      <Labelled label="Join link">
-        <textarea
-          readOnly
-          rows={3}
-          className="field font-mono text-xs break-all"
-          value={i.link}
-          data-testid="link"
-        />
-      </Labelled>
+      {link && (
+        <Labelled label="Join link">
+          <textarea
+            readOnly
+            rows={3}
+            className="field font-mono text-xs break-all"
+            value={link}
+            data-testid="link"
+          />
+        </Labelled>
+      )}
       <div className="flex flex-wrap gap-2">
-        <Button onClick={() => void copy('link', i.link)}>
-          <Copy className="size-4" /> {copied === 'link' ? 'Copied' : 'Copy link'}
-        </Button>
-        <a href={`${base}/qr.png`} download={`invitation-${i.code}.png`} className={linkButton}>
-          <Download className="size-4" /> QR code
-        </a>
-        <a href={`${base}/join-file`} download="join.json" className={linkButton}>
-          <Download className="size-4" /> Join file
-        </a>
+        {link && (
+          <>
+            <Button onClick={() => void copy('link', link)}>
+              <Copy className="size-4" /> {copied === 'link' ? 'Copied' : 'Copy link'}
+            </Button>
+            <a href={`${base}/qr.png`} download={`invitation-${i.codeEnds}.png`} className={linkButton}>
+              <Download className="size-4" /> QR code
+            </a>
+            <a href={`${base}/join-file`} download="join.json" className={linkButton}>
+              <Download className="size-4" /> Join file
+            </a>
+          </>
+        )}
         {i.mail && (i.state === 'open' || i.state === 'lapsed') && (
           <Button onClick={() => void remind()}>
             <Mail className="size-4" /> {i.mailedTimes > 0 ? 'Mail again' : 'Mail it'}

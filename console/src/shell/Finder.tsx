@@ -43,6 +43,7 @@ const todo: [name: string, detail: string, to: string][] = [
   ['Mail', 'how letters leave', '/house/mail'],
   ['Staff directory', 'who holders are', '/house/directory'],
   ['Accounts', 'who signs in here', '/house/accounts'],
+  ['Your password', 'and where you are signed in', '/me'],
 ];
 const actions: Entry[] = todo.map(([name, detail, to]) => ({ key: to, name, detail, to }));
 

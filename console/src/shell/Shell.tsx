@@ -1,9 +1,9 @@
 import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/react';
 import { useQueryClient } from '@tanstack/react-query';
 import clsx from 'clsx';
-import { LogOut, Moon, Search, Sun } from 'lucide-react';
+import { LogOut, Moon, Search, Sun, UserRound } from 'lucide-react';
 import { useEffect, useState } from 'react';
-import { NavLink, Outlet, useLocation } from 'react-router';
+import { Link, NavLink, Outlet, useLocation } from 'react-router';
 import { answer, api, type Schemas } from '../api/client';
 import { live } from '../api/live';
 import { Button } from '../ui/parts';
@@ -161,6 +161,11 @@ export function Shell({ me }: { me: Schemas['Me'] }) {
             <p className="text-quiet px-3 py-1 text-xs">
               {me.account.login}, {me.account.role}
             </p>
+            <MenuItem>
+              <Link to="/me" className="data-focus:bg-raised flex items-center gap-2 px-3 py-1.5">
+                <UserRound className="size-4" /> Password and sign-ins
+              </Link>
+            </MenuItem>
             <MenuItem>
               <button
                 type="button"

@@ -51,7 +51,7 @@ final class InvitationCommands {
         page.getItems(),
         i ->
             new Object[] {
-              i.getCode(),
+              "…" + i.getCodeEnds(),
               i.getProfile(),
               i.getState(),
               i.getUses() + " of " + i.getUsesAllowed(),
@@ -145,7 +145,7 @@ final class InvitationCommands {
   int remind(@Parameters(paramLabel = "ID") String id) {
     Invitation i = call(() -> context.client().intake().remindInvitation(id));
     return context.print(
-        i, () -> context.line("%s is on its way to %s.", i.getCode(), i.getMail()));
+        i, () -> context.line("…%s is on its way to %s.", i.getCodeEnds(), i.getMail()));
   }
 
   @Command(
@@ -171,8 +171,12 @@ final class InvitationCommands {
   }
 
   private void shown(Invitation i) {
-    context.line("Code     %s", i.getCode());
-    context.line("Link     %s", i.getLink());
+    if (i.getCode() == null) {
+      context.line("Code     …%s (whole for those who may invite)", i.getCodeEnds());
+    } else {
+      context.line("Code     %s", i.getCode());
+      context.line("Link     %s", i.getLink());
+    }
     context.line("State    %s, %d of %d used", i.getState(), i.getUses(), i.getUsesAllowed());
     context.line("Expires  %s", time(i.getExpiresAt()));
     context.line("Id       %s", i.getId());
@@ -197,6 +201,6 @@ final class InvitationCommands {
   @Command(mixinStandardHelpOptions = true, description = "Withdraws an invitation.")
   int withdraw(@Parameters(paramLabel = "ID") String id) {
     Invitation i = call(() -> context.client().intake().withdrawInvitation(id));
-    return context.print(i, () -> context.line("%s is %s.", i.getCode(), i.getState()));
+    return context.print(i, () -> context.line("…%s is %s.", i.getCodeEnds(), i.getState()));
   }
 }

@@ -153,4 +153,25 @@ class CommandLineTest extends ServedTest {
     assertThat(out.toString().lines().toList())
         .containsExactly("NAME               N", "Glasshouse kiosks  22", "Quay               ");
   }
+
+  @Test
+  void accountsAreChangedByTheirLogin() {
+    answers.put(
+        "GET /accounts",
+        "[{\"id\":\"1\",\"login\":\"tova\",\"name\":\"Tova\",\"role\":\"helpdesk\","
+            + "\"disabled\":false,\"createdAt\":\"2026-03-01T08:00:00Z\",\"version\":4}]");
+    answers.put(
+        "PATCH /accounts/1",
+        "{\"id\":\"1\",\"login\":\"tova\",\"name\":\"Tova\",\"role\":\"operator\","
+            + "\"disabled\":false,\"createdAt\":\"2026-03-01T08:00:00Z\",\"version\":5}");
+    assertThat(signedIn("account", "change", "tova", "--role", "operator").out())
+        .contains("tova, operator, is changed.");
+    assertThat(calls).contains("PATCH /accounts/1 {\"role\":\"operator\"}");
+    assertThat(signedIn("account", "disable", "Tova").code()).isZero();
+    assertThat(calls).contains("PATCH /accounts/1 {\"disabled\":true}");
+    assertThat(signedIn("account", "delete", "nobody").err())
+        .contains("There is no account nobody");
+    assertThat(signedIn("account", "change", "tova", "--role", "king").err())
+        .contains("'king' is not one of owner, operator, helpdesk, reader");
+  }
 }

@@ -5,6 +5,7 @@ import static dev.pinwright.server.Calls.*;
 import dev.pinwright.service.Pinwright;
 import dev.pinwright.service.access.Accounts;
 import dev.pinwright.service.access.ListLayouts;
+import io.javalin.http.Context;
 import io.javalin.http.Cookie;
 import io.javalin.http.SameSite;
 import java.util.Optional;
@@ -29,6 +30,10 @@ final class AccessCalls {
       @Nullable String name,
       @Nullable String role,
       @Nullable String password) {}
+
+  private record NewPassword(@Nullable String password) {}
+
+  private record PasswordChange(@Nullable String soFar, @Nullable String password) {}
 
   private record SignedIn(
       Accounts.Account account, String csrf, Optional<String> token, java.time.Instant expiresAt) {}
@@ -106,5 +111,57 @@ final class AccessCalls {
                       text(a.role()),
                       text(a.password())));
         });
+    r.get(
+        ROOT + "/accounts/{id}",
+        ctx -> versioned(ctx, pinwright.accounts().get(caller(ctx), id(ctx))));
+    r.patch(
+        ROOT + "/accounts/{id}",
+        ctx ->
+            versioned(
+                ctx,
+                pinwright
+                    .accounts()
+                    .change(caller(ctx), id(ctx), ifMatch(ctx), body(ctx, Accounts.Change.class))));
+    r.delete(
+        ROOT + "/accounts/{id}",
+        ctx -> {
+          pinwright.accounts().delete(caller(ctx), id(ctx));
+          ctx.status(204);
+        });
+    r.put(
+        ROOT + "/accounts/{id}/password",
+        ctx ->
+            versioned(
+                ctx,
+                pinwright
+                    .accounts()
+                    .resetPassword(
+                        caller(ctx), id(ctx), text(body(ctx, NewPassword.class).password()))));
+    r.get(ROOT + "/accounts/{id}/sign-ins", ctx -> signIns(ctx, id(ctx)));
+    r.delete(ROOT + "/accounts/{id}/sign-ins/{signIn}", ctx -> endSignIn(ctx, id(ctx)));
+    r.put(
+        ROOT + "/me/password",
+        ctx -> {
+          PasswordChange p = body(ctx, PasswordChange.class);
+          pinwright
+              .accounts()
+              .changePassword(caller(ctx), token(ctx), text(p.soFar()), text(p.password()));
+          ctx.status(204);
+        });
+    r.get(ROOT + "/me/sign-ins", ctx -> signIns(ctx, caller(ctx).accountId()));
+    r.delete(ROOT + "/me/sign-ins/{signIn}", ctx -> endSignIn(ctx, caller(ctx).accountId()));
+  }
+
+  private static String token(Context ctx) {
+    return text(ctx.attribute(TOKEN));
+  }
+
+  private void signIns(Context ctx, String account) {
+    json(ctx, pinwright.accounts().signIns(caller(ctx), account, token(ctx)));
+  }
+
+  private void endSignIn(Context ctx, String account) {
+    pinwright.accounts().endSignIn(caller(ctx), account, ctx.pathParam("signIn"));
+    ctx.status(204);
   }
 }

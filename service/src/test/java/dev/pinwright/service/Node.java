@@ -111,7 +111,8 @@ public final class Node implements AutoCloseable {
             Json.request(
                 "{\"profileId\":\"" + made.id() + "\",\"uses\":" + uses + "}",
                 Invitations.Draft.class))
-        .code();
+        .code()
+        .orElseThrow();
   }
 
   /** A supervised profile's invitation. */

@@ -290,7 +290,9 @@ public final class Scenario {
             "mail",
             true));
     for (JsonNode i : api.get("/invitations?limit=200&q=own").path("items")) {
-      links.put(i.path("mail").asText().replaceFirst("@.*", ""), i.path("link").asText());
+      links.put(
+          i.path("mail").asText().replaceFirst("@.*", ""),
+          api.get("/invitations/" + id(i)).path("link").asText());
     }
   }
 

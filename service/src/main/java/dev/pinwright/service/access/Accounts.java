@@ -1,6 +1,7 @@
 package dev.pinwright.service.access;
 
 import com.github.f4b6a3.ulid.UlidCreator;
+import dev.pinwright.core.Versioned;
 import dev.pinwright.core.Words;
 import dev.pinwright.service.secret.Passwords;
 import dev.pinwright.service.secret.Vault;
@@ -18,9 +19,11 @@ import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
 import java.time.temporal.ChronoUnit;
+import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
+import org.jspecify.annotations.Nullable;
 
 /** Accounts and their sign-ins. */
 public final class Accounts {
@@ -31,6 +34,7 @@ public final class Accounts {
   public static final Duration PROGRAM_LASTS = Duration.ofDays(30);
 
   private static final int MIN_PASSWORD = 12;
+  private static final int MOST_NAME = 80;
 
   private final UseCases useCases;
   private final Clock clock;
@@ -42,8 +46,28 @@ public final class Accounts {
     throttle = new Throttle(database, clock, "sign-in", 8, Duration.ofMinutes(1));
   }
 
-  /** An account as shown. */
-  public record Account(String id, String login, String name, String role, Instant createdAt) {}
+  /** An account as shown; nobody signs in by one that is disabled. */
+  public record Account(
+      String id,
+      String login,
+      String name,
+      String role,
+      boolean disabled,
+      Instant createdAt,
+      int version)
+      implements Versioned {}
+
+  /** What changes of an account; what is not said stays. */
+  public record Change(@Nullable String name, @Nullable String role, @Nullable Boolean disabled) {}
+
+  /**
+   * A browser or program that is signed in.
+   *
+   * @param label what it calls itself
+   * @param here whether it is the one that asks
+   */
+  public record SignInShown(
+      String id, String label, Instant createdAt, Instant expiresAt, boolean here) {}
 
   /** A sign-in that has just begun. {@code token} is told only now. */
   public record SignedIn(Account account, String token, String csrf, Instant expiresAt) {}
@@ -94,10 +118,7 @@ public final class Accounts {
     if (!plain.matches("[a-z0-9._@-]{2,80}")) {
       throw Problem.malformed("/login", "A login has 2 to 80 letters, digits, dots, hyphens or @.");
     }
-    if (password.length() < MIN_PASSWORD) {
-      throw Problem.malformed(
-          "/password", "A password has at least " + MIN_PASSWORD + " characters.");
-    }
+    longEnough(password);
     Role known = Problem.reading("/role", () -> Words.parse(Role.class, role));
     AccountRow row = row(plain, name.isBlank() ? plain : name.strip(), known, password);
     return useCases.act(
@@ -109,6 +130,183 @@ public final class Accounts {
           act.tx().insert(row);
           act.done(Noun.ACCOUNT, "made", row.id, "Account " + plain + " made, role " + role);
           return view(row);
+        });
+  }
+
+  private static void longEnough(String password) {
+    if (password.length() < MIN_PASSWORD) {
+      throw Problem.malformed(
+          "/password", "A password has at least " + MIN_PASSWORD + " characters.");
+    }
+  }
+
+  private static AccountRow locked(Tx tx, String id) {
+    return tx.lock(AccountRow.class, id).orElseThrow(() -> Problem.notFound("account", id));
+  }
+
+  /** One account. */
+  public Account get(Caller caller, String id) {
+    return useCases.read(
+        tx ->
+            tx.find(AccountRow.class, id)
+                .map(Accounts::view)
+                .orElseThrow(() -> Problem.notFound("account", id)));
+  }
+
+  /**
+   * Changes an account. One that is disabled is signed out everywhere.
+   *
+   * @throws Problem 409 when nobody would be left to own the house, 412
+   */
+  public Account change(Caller caller, String id, int version, Change change) {
+    return useCases.act(
+        caller,
+        act -> {
+          AccountRow row = locked(act.tx(), id);
+          if (row.version != version) {
+            throw Problem.changedMeanwhile("account", row.version);
+          }
+          List<String> done = new ArrayList<>();
+          String name = change.name() == null ? row.name : change.name().strip();
+          if (name.isEmpty() || name.length() > MOST_NAME) {
+            throw Problem.malformed("/name", "A name has 1 to " + MOST_NAME + " characters.");
+          }
+          if (!name.equals(row.name)) {
+            row.name = name;
+            done.add("now called " + name);
+          }
+          String role =
+              change.role() == null
+                  ? row.role
+                  : Words.of(
+                      Problem.reading("/role", () -> Words.parse(Role.class, change.role())));
+          if (!role.equals(row.role)) {
+            row.role = role;
+            done.add("now " + role);
+          }
+          boolean was = row.disabledAt != null;
+          boolean disabled = change.disabled() == null ? was : change.disabled();
+          if (disabled != was) {
+            row.disabledAt = disabled ? act.now() : null;
+            done.add(disabled ? "disabled" : "enabled again");
+          }
+          if (disabled || !role.equals(Words.of(Role.OWNER))) {
+            somebodyOwns(act.tx(), row.id);
+          }
+          if (disabled) {
+            new AccountStore(act.tx()).endAll(id, "");
+          }
+          if (!done.isEmpty()) {
+            act.done(
+                Noun.ACCOUNT,
+                "changed",
+                id,
+                "Account " + row.login + " " + String.join(", ", done));
+          }
+          act.tx().flush();
+          return view(row);
+        });
+  }
+
+  private static void somebodyOwns(Tx tx, String but) {
+    if (!new AccountStore(tx).anotherOwner(but)) {
+      throw Problem.conflict(
+          "last-owner", "Nobody else owns this house; make another account an owner first.");
+    }
+  }
+
+  /**
+   * Deletes an account and signs it out everywhere; what it did stays in the journal.
+   *
+   * @throws Problem 409 for the last owner
+   */
+  public void delete(Caller caller, String id) {
+    useCases.run(
+        caller,
+        act -> {
+          AccountRow row = locked(act.tx(), id);
+          somebodyOwns(act.tx(), id);
+          act.tx().delete(row);
+          act.done(Noun.ACCOUNT, "deleted", id, "Account " + row.login + " deleted");
+        });
+  }
+
+  /**
+   * Gives an account a new password, for somebody who forgot theirs; it is signed out everywhere.
+   */
+  public Account resetPassword(Caller caller, String id, String password) {
+    longEnough(password);
+    String hash = Passwords.hash(password);
+    return useCases.act(
+        caller,
+        act -> {
+          AccountRow row = locked(act.tx(), id);
+          row.passwordHash = hash;
+          new AccountStore(act.tx()).endAll(id, "");
+          act.done(Noun.ACCOUNT, "password-reset", id, "Password of " + row.login + " was reset");
+          act.tx().flush();
+          return view(row);
+        });
+  }
+
+  /**
+   * Changes one's own password. One's other sign-ins end.
+   *
+   * @param token of the sign-in that asks, which goes on
+   * @throws Problem 403 when the password so far is wrong, 429 after many tries
+   */
+  public void changePassword(Caller caller, String token, String soFar, String password) {
+    longEnough(password);
+    String key = "login " + caller.login();
+    throttle.check(key);
+    AccountRow account =
+        useCases.read(tx -> tx.find(AccountRow.class, caller.accountId()).orElseThrow());
+    if (!Passwords.matches(soFar, account.passwordHash)) {
+      throttle.failed(key);
+      throw new Problem(
+          403, "wrong-password", "Not changed", "The password you have had so far is wrong.");
+    }
+    String hash = Passwords.hash(password);
+    useCases.run(
+        caller,
+        act -> {
+          AccountRow row = locked(act.tx(), caller.accountId());
+          row.passwordHash = hash;
+          new AccountStore(act.tx()).endAll(row.id, Vault.hash(token));
+          act.done(Noun.ACCOUNT, "password-changed", row.id, row.login + " changed their password");
+        });
+  }
+
+  /** Where an account is signed in, newest first. {@code token} is that of whoever asks. */
+  public List<SignInShown> signIns(Caller caller, String accountId, String token) {
+    String here = Vault.hash(token);
+    return useCases.read(
+        tx -> {
+          tx.find(AccountRow.class, accountId)
+              .orElseThrow(() -> Problem.notFound("account", accountId));
+          return new AccountStore(tx)
+              .signIns(accountId, clock.instant()).stream()
+                  .map(
+                      s ->
+                          new SignInShown(
+                              s.id, s.label, s.createdAt, s.expiresAt, s.tokenHash.equals(here)))
+                  .toList();
+        });
+  }
+
+  /** Ends a sign-in of an account. */
+  public void endSignIn(Caller caller, String accountId, String signInId) {
+    useCases.run(
+        caller,
+        act -> {
+          if (!new AccountStore(act.tx()).end(accountId, signInId)) {
+            throw Problem.notFound("sign-in", signInId);
+          }
+          act.done(
+              Noun.ACCOUNT,
+              "signed-out",
+              accountId,
+              "A sign-in of " + locked(act.tx(), accountId).login + " ended");
         });
   }
 
@@ -141,8 +339,16 @@ public final class Accounts {
           401, "sign-in-failed", "Not signed in", "The login or the password is wrong.");
     }
     AccountRow account = found.orElseThrow();
+    if (account.disabledAt != null) {
+      throw new Problem(
+          403,
+          "account-disabled",
+          "Not signed in",
+          "This account is disabled; an owner can enable it.");
+    }
     String token = Vault.randomText();
     SignInRow row = new SignInRow();
+    row.id = UlidCreator.getMonotonicUlid().toString();
     row.tokenHash = Vault.hash(token);
     row.accountId = account.id;
     row.csrf = Vault.randomText();
@@ -167,6 +373,7 @@ public final class Accounts {
                 .flatMap(
                     s ->
                         tx.find(AccountRow.class, s.accountId)
+                            .filter(a -> a.disabledAt == null)
                             .map(a -> new Known(caller(a), view(a), s.csrf))));
   }
 
@@ -187,6 +394,6 @@ public final class Accounts {
   }
 
   private static Account view(AccountRow a) {
-    return new Account(a.id, a.login, a.name, a.role, a.createdAt);
+    return new Account(a.id, a.login, a.name, a.role, a.disabledAt != null, a.createdAt, a.version);
   }
 }

@@ -65,7 +65,7 @@ public final class Bench {
   /**
    * A session.
    *
-   * @param link what the cable is told
+   * @param link what the cable is told; for those who may invite, when it is shown by itself
    * @param prepared devices that are ready
    * @param troubled devices that were refused or came to a stop
    * @param missing numbers of the sequence no managed device has
@@ -86,7 +86,7 @@ public final class Bench {
       boolean erase,
       int racks,
       boolean open,
-      String link,
+      Optional<String> link,
       long devices,
       long prepared,
       long troubled,
@@ -103,24 +103,27 @@ public final class Bench {
             Page.of(
                 new BenchStore(tx).page(c.length == 0 ? "~" : c[0], page.limit() + 1),
                 page.limit(),
-                s -> session(tx, s),
+                s -> session(tx, s, Optional.empty()),
                 s -> Page.cursor(s.id())));
   }
 
   /** One session. */
   public Session get(Caller caller, String id) {
-    return useCases.read(tx -> one(tx, id));
+    String invitation = useCases.read(tx -> found(tx, id).invitationId());
+    Optional<String> link = invitations.get(caller, invitation).link();
+    return useCases.read(tx -> session(tx, found(tx, id), link));
   }
 
   private Session one(Tx tx, String id) {
-    return session(tx, found(tx, id));
+    BenchStore.Session s = found(tx, id);
+    return session(tx, s, invitations.one(tx, s.invitationId()).link());
   }
 
   private static BenchStore.Session found(Tx tx, String id) {
     return new BenchStore(tx).find(id).orElseThrow(() -> Problem.notFound("bench session", id));
   }
 
-  private Session session(Tx tx, BenchStore.Session s) {
+  private Session session(Tx tx, BenchStore.Session s, Optional<String> link) {
     Optional<Sequences.Sequence> numbers =
         new NamePattern(s.namePattern()).counts()
             ? new BenchStore(tx).sequence(s.id()).flatMap(key -> Sequences.find(tx, key))
@@ -140,7 +143,7 @@ public final class Bench {
         s.erase(),
         s.racks(),
         s.open(),
-        invitations.one(tx, s.invitationId()).link(),
+        link,
         s.devices(),
         s.ready(),
         s.troubled(),

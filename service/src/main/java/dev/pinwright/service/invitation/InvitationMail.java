@@ -128,7 +128,10 @@ public final class InvitationMail {
             .append('\n');
       }
     }
-    text.append("\nLink:  ").append(i.link()).append("\nCode:  ").append(i.code());
+    text.append("\nLink:  ")
+        .append(i.link().orElseThrow())
+        .append("\nCode:  ")
+        .append(i.code().orElseThrow());
     text.append("\nIt can be used until ").append(DAY.format(i.expiresAt())).append(".\n\n");
     if (profile.signIn.equals("directory")) {
       text.append("You will be asked for your staff login and password.\n");
@@ -140,13 +143,14 @@ public final class InvitationMail {
           .append(organisation)
           .append(" can see, and what it never sees, is shown before you agree.\n");
     }
-    JoinFile file = new JoinFile(JoinFile.FORMAT, i.link(), Pki.pem(authority.root()));
+    JoinFile file =
+        new JoinFile(JoinFile.FORMAT, i.link().orElseThrow(), Pki.pem(authority.root()));
     return new Letter(
         i.mail().orElseThrow(),
         "Your device and " + organisation,
         text.toString(),
         List.of(
-            new Attachment("join.png", "image/png", new QrCode(i.link()).png(6)),
+            new Attachment("join.png", "image/png", new QrCode(i.link().orElseThrow()).png(6)),
             new Attachment(
                 "join.json",
                 "application/json",

@@ -1,5 +1,7 @@
 package dev.pinwright.service.invitation;
 
+import com.github.benmanes.caffeine.cache.Cache;
+import com.github.benmanes.caffeine.cache.Caffeine;
 import dev.pinwright.core.Words;
 import dev.pinwright.core.enrollment.InvitationCode;
 import dev.pinwright.protocol.join.JoinLink;
@@ -13,6 +15,7 @@ import dev.pinwright.service.usecase.UseCases;
 import dev.pinwright.service.work.Caller;
 import dev.pinwright.service.work.Page;
 import dev.pinwright.service.work.Problem;
+import dev.pinwright.service.work.Role;
 import dev.pinwright.storage.Tx;
 import dev.pinwright.storage.invitation.InvitationStore;
 import dev.pinwright.storage.row.EnrollmentProfileRow;
@@ -29,12 +32,15 @@ import org.jspecify.annotations.Nullable;
 public final class Invitations {
   private static final int MAX_USES = 100_000;
   private static final Duration WEEK = Duration.ofDays(7);
+  private static final Duration SAME_LOOK = Duration.ofMinutes(10);
   private static final long MAX_MINUTES = 60L * 24 * 365;
 
   private final UseCases useCases;
   private final Vault vault;
   private final Authority authority;
   private final String deviceBase;
+  private final Cache<String, Boolean> looks =
+      Caffeine.newBuilder().expireAfterWrite(SAME_LOOK).maximumSize(10_000).build();
 
   public Invitations(UseCases useCases, Vault vault, Authority authority, String deviceBase) {
     this.useCases = useCases;
@@ -46,6 +52,9 @@ public final class Invitations {
   /**
    * An invitation as shown.
    *
+   * @param codeEnds the last four characters of its code, to tell it by
+   * @param code what lets somebody in: for those who may invite, when it is shown by itself
+   * @param link what a device is given, with the code in it
    * @param state open, spent, lapsed or withdrawn
    * @param mailState {@code none}, {@code due}, {@code sent} or {@code failed}
    */
@@ -53,8 +62,9 @@ public final class Invitations {
       String id,
       String profileId,
       String profile,
-      String code,
-      String link,
+      String codeEnds,
+      Optional<String> code,
+      Optional<String> link,
       String note,
       String state,
       int uses,
@@ -68,7 +78,33 @@ public final class Invitations {
       String mailState,
       Optional<String> mailFault,
       Optional<Instant> mailedAt,
-      int mailedTimes) {}
+      int mailedTimes) {
+
+    /** This for those who may not let anybody in, and for lists. */
+    Shown withoutCode() {
+      return new Shown(
+          id,
+          profileId,
+          profile,
+          codeEnds,
+          Optional.empty(),
+          Optional.empty(),
+          note,
+          state,
+          uses,
+          usesAllowed,
+          expiresAt,
+          createdAt,
+          createdBy,
+          personId,
+          person,
+          mail,
+          mailState,
+          mailFault,
+          mailedAt,
+          mailedTimes);
+    }
+  }
 
   /**
    * What is asked for.
@@ -183,13 +219,33 @@ public final class Invitations {
                         c.length == 0 ? "~" : c[0],
                         page.limit() + 1),
                 page.limit(),
-                this::view,
+                l -> view(l).withoutCode(),
                 l -> Page.cursor(l.id())));
   }
 
-  /** One invitation. */
+  /** One invitation; with its code for those who may invite, which is noted. */
   public Shown get(Caller caller, String id) {
-    return useCases.read(tx -> one(tx, id));
+    if (!caller.role().covers(Role.OPERATOR)) {
+      return useCases.read(tx -> one(tx, id).withoutCode());
+    }
+    Shown shown = useCases.read(tx -> one(tx, id));
+    noteLook(caller, shown, "looked at");
+    return shown;
+  }
+
+  /** Notes that somebody was shown a code; a look soon after another is the same look. */
+  private void noteLook(Caller caller, Shown shown, String how) {
+    if (looks.asMap().putIfAbsent(caller.accountId() + " " + shown.id() + " " + how, true)
+        == null) {
+      useCases.run(
+          caller,
+          act ->
+              act.done(
+                  Noun.INVITATION,
+                  "shown",
+                  shown.id(),
+                  "Code of the invitation to " + shown.profile() + " " + how));
+    }
   }
 
   /** One invitation, within a transaction. */
@@ -202,7 +258,7 @@ public final class Invitations {
 
   /** The QR code of the join link. */
   public QrCode qr(Caller caller, String id) {
-    return new QrCode(get(caller, id).link());
+    return new QrCode(get(caller, id).link().orElseThrow());
   }
 
   /**
@@ -215,15 +271,16 @@ public final class Invitations {
       throw Problem.malformed("/id", "Name 1 to 500 invitations.");
     }
     List<InvitationStore.Line> rows = useCases.read(tx -> new InvitationStore(tx).named(ids));
+    rows.forEach(l -> noteLook(caller, view(l), "printed"));
     return Cards.pdf(
         rows.stream()
             .map(this::view)
             .map(
                 i ->
                     new Cards.Card(
-                        i.link(),
+                        i.link().orElseThrow(),
                         i.person().orElse(i.note().isEmpty() ? i.profile() : i.note()),
-                        i.code(),
+                        i.code().orElseThrow(),
                         List.of(
                             "Scan the code with the new device, or type the address "
                                 + deviceBase.replace("https://", "")
@@ -240,7 +297,8 @@ public final class Invitations {
 
   /** The join file. */
   public JoinFile file(Caller caller, String id) {
-    return new JoinFile(JoinFile.FORMAT, get(caller, id).link(), Pki.pem(authority.root()));
+    return new JoinFile(
+        JoinFile.FORMAT, get(caller, id).link().orElseThrow(), Pki.pem(authority.root()));
   }
 
   /** Withdraws an invitation; whoever still has the code is told so. */
@@ -305,7 +363,7 @@ public final class Invitations {
                 id,
                 "Invitation to " + now.profile() + " " + how);
           }
-          return now;
+          return now.withoutCode();
         });
   }
 
@@ -323,8 +381,9 @@ public final class Invitations {
         l.id(),
         l.profileId(),
         l.profile(),
-        code.display(),
-        JoinLink.of(deviceBase, code, authority.root()).toString(),
+        code.display().substring(code.display().length() - 4),
+        Optional.of(code.display()),
+        Optional.of(JoinLink.of(deviceBase, code, authority.root()).toString()),
         l.note(),
         state,
         l.uses(),

@@ -3,11 +3,14 @@ package dev.pinwright.service.access;
 import static dev.pinwright.service.Node.OWNER;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
+import static org.assertj.core.api.Assertions.catchThrowableOfType;
 
 import dev.pinwright.service.Node;
+import dev.pinwright.service.work.Caller;
 import dev.pinwright.service.work.Problem;
 import dev.pinwright.service.work.Role;
 import java.time.Duration;
+import java.util.List;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
@@ -54,6 +57,77 @@ class AccountsTest {
     assertThat(accounts.known(program.token())).as("programs stay longer").isPresent();
     accounts.signOut(program.token());
     assertThat(accounts.known(program.token())).isEmpty();
+  }
+
+  private static String refused(Runnable work) {
+    Problem p = catchThrowableOfType(Problem.class, work::run);
+    return p == null ? "done" : p.type();
+  }
+
+  private static Accounts.Account made(String login, String role) {
+    return accounts.add(OWNER, login, "", role, PASSWORD);
+  }
+
+  private static Accounts.Account changed(Accounts.Account a, String role, Boolean disabled) {
+    return accounts.change(OWNER, a.id(), a.version(), new Accounts.Change(null, role, disabled));
+  }
+
+  @Test
+  void whoIsDisabledIsSignedOutEverywhereUntilEnabledAgain() {
+    Accounts.Account tova = made("tova", "helpdesk");
+    Accounts.SignedIn in = signIn("tova", false);
+    Accounts.Account disabled = changed(tova, null, true);
+    assertThat(accounts.known(in.token())).isEmpty();
+    assertThat(refused(() -> signIn("tova", false))).isEqualTo("account-disabled");
+    changed(disabled, "operator", false);
+    assertThat(signIn("tova", false).account().role()).isEqualTo("operator");
+    assertThat(refused(() -> changed(tova, "reader", null)))
+        .as("on a version that was")
+        .isEqualTo("changed-meanwhile");
+  }
+
+  @Test
+  void theLastOwnerStays() {
+    Accounts.Account owner =
+        accounts.all(OWNER).stream().filter(a -> a.login().equals("owner")).findFirst().get();
+    assertThat(refused(() -> changed(owner, "operator", null))).isEqualTo("last-owner");
+    assertThat(refused(() -> changed(owner, null, true))).isEqualTo("last-owner");
+    assertThat(refused(() -> accounts.delete(OWNER, owner.id()))).isEqualTo("last-owner");
+    Accounts.Account other = made("maren", "owner");
+    Accounts.Account demoted = changed(owner, "operator", null);
+    assertThat(refused(() -> accounts.delete(OWNER, other.id()))).isEqualTo("last-owner");
+    changed(demoted, "owner", null);
+    accounts.delete(OWNER, other.id());
+    assertThat(accounts.all(OWNER)).extracting(Accounts.Account::login).doesNotContain("maren");
+  }
+
+  @Test
+  void onesOwnPasswordIsChangedByKnowingItAndEndsOnesOtherSignIns() {
+    made("eskil", "operator");
+    Accounts.SignedIn here = signIn("eskil", false);
+    Accounts.SignedIn there = signIn("eskil", true);
+    Caller eskil = accounts.known(here.token()).orElseThrow().caller();
+    assertThat(
+            refused(
+                () -> accounts.changePassword(eskil, here.token(), "wrong", "another long one")))
+        .isEqualTo("wrong-password");
+    assertThat(refused(() -> accounts.changePassword(eskil, here.token(), PASSWORD, "short")))
+        .isEqualTo("malformed");
+    accounts.changePassword(eskil, here.token(), PASSWORD, "another long one");
+    assertThat(accounts.known(here.token())).isPresent();
+    assertThat(accounts.known(there.token())).isEmpty();
+    assertThat(refused(() -> signIn("eskil", false))).isEqualTo("sign-in-failed");
+    String id = here.account().id();
+    accounts.resetPassword(OWNER, id, PASSWORD);
+    assertThat(accounts.known(here.token())).as("a reset ends all").isEmpty();
+    Accounts.SignedIn again = signIn("eskil", false);
+    signIn("eskil", true);
+    List<Accounts.SignInShown> all = accounts.signIns(OWNER, id, again.token());
+    assertThat(all).hasSize(2).filteredOn(Accounts.SignInShown::here).hasSize(1);
+    Accounts.SignInShown other = all.stream().filter(x -> !x.here()).findFirst().orElseThrow();
+    accounts.endSignIn(OWNER, id, other.id());
+    assertThat(accounts.signIns(OWNER, id, again.token())).hasSize(1);
+    assertThat(refused(() -> accounts.endSignIn(OWNER, id, other.id()))).isEqualTo("not-found");
   }
 
   @Test

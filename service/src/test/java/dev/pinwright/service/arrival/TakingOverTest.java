@@ -9,6 +9,7 @@ import static org.assertj.core.api.Assertions.catchThrowableOfType;
 import dev.pinwright.protocol.join.JoinMessages.Admission;
 import dev.pinwright.protocol.pki.Pki;
 import dev.pinwright.service.Node;
+import dev.pinwright.service.invitation.Invitations;
 import dev.pinwright.service.work.Problem;
 import java.security.KeyPair;
 import java.security.cert.X509Certificate;
@@ -154,5 +155,22 @@ class TakingOverTest {
     Admission again = ask(once).orElseThrow();
     assertThat(again.device()).isEqualTo(id);
     assertThat(heard(enroll(again))).isEqualTo(id);
+  }
+
+  @Test
+  void aReaderIsShownNothingThatLetsSomebodyIn() {
+    Invitations invitations = node.pinwright.invitations();
+    Invitations.Shown listed =
+        invitations.page(OWNER, new Invitations.Filter("", ""), FIRST).items().get(0);
+    assertThat(listed.code()).as("nor does a list show it to anybody").isEmpty();
+    assertThat(code).endsWith(listed.codeEnds());
+    Invitations.Shown read = invitations.get(READER, listed.id());
+    assertThat(read.code()).isEmpty();
+    assertThat(read.link()).isEmpty();
+    assertThat(invitations.get(OWNER, listed.id()).code()).contains(code);
+    assertThat(invitations.get(OWNER, listed.id()).link()).isPresent();
+    assertThat(node.pinwright.journal().page(READER, "", "invitation.shown", FIRST).items())
+        .as("who was shown it is noted, once for a look")
+        .hasSize(1);
   }
 }

@@ -52,7 +52,7 @@ class BenchTest {
   }
 
   private static String code(Bench.Session s) {
-    return s.link().replaceAll(".*/join/(\\w+)#.*", "$1");
+    return s.link().orElseThrow().replaceAll(".*/join/(\\w+)#.*", "$1");
   }
 
   private BenchMessages.Order say(Bench.Session s, int slot, String serial, String stage) {

@@ -13,6 +13,8 @@ import org.hibernate.annotations.DynamicUpdate;
 public class SignInRow {
   @Id public String tokenHash;
 
+  public String id;
+
   public String accountId;
 
   public String csrf;
