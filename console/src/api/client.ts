@@ -1,4 +1,5 @@
 import createClient, { type Middleware } from 'openapi-fetch';
+import { gone } from './away';
 import type { components, paths } from './schema.gen';
 
 export type Schemas = components['schemas'];
@@ -45,12 +46,16 @@ export async function answer<T>(
   try {
     result = await call;
   } catch {
+    gone('The service cannot be reached.');
     throw new ProblemError({
       type: 'unreachable',
       title: 'Not reachable',
       status: 0,
       detail: 'The service cannot be reached. Check the connection; this page goes on by itself.',
     });
+  }
+  if (result.response.status === 503) {
+    gone(result.error?.detail ?? 'The service is away.');
   }
   if (!result.response.ok) {
     throw new ProblemError(

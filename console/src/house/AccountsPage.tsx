@@ -14,15 +14,15 @@ import { SignIns } from './SignIns';
 type Account = Schemas['Account'];
 
 const columns: ColumnDef<Account>[] = [
-  { id: 'name', header: 'Name', size: 240, accessorFn: (a) => a.name },
-  { id: 'login', header: 'Login', size: 200, accessorFn: (a) => a.login },
+  { id: 'name', header: 'Name', size: 190, accessorFn: (a) => a.name },
+  { id: 'login', header: 'Login', size: 160, accessorFn: (a) => a.login },
   { id: 'role', header: 'Role', size: 120, accessorFn: (a) => a.role },
-  { id: 'state', header: 'State', size: 110, accessorFn: (a) => (a.disabled ? 'disabled' : '') },
-  { id: 'may', header: 'May', size: 360, accessorFn: (a) => roles[a.role] },
+  { id: 'state', header: 'State', size: 100, accessorFn: (a) => (a.disabled ? 'disabled' : '') },
+  { id: 'may', header: 'May', size: 340, accessorFn: (a) => roles[a.role] },
   {
     id: 'made',
     header: 'Made',
-    size: 140,
+    size: 120,
     accessorFn: (a) => a.createdAt,
     cell: ({ row }) => <Moment at={row.original.createdAt} />,
   },

@@ -24,9 +24,9 @@ export function MyAccountPage({ me }: { me: Schemas['Me'] }) {
     <section className="flex min-w-0 flex-1 flex-col overflow-y-auto">
       <Heading
         title={me.account.name}
-        note={`${me.account.login}, ${me.account.role}: ${roles[me.account.role]}`}
+        note={`signs in as ${me.account.login}; ${me.account.role}: ${roles[me.account.role]}`}
       />
-      <div className="grid max-w-4xl gap-10 p-6 md:grid-cols-2">
+      <div className="grid max-w-4xl gap-10 px-5 py-4 md:grid-cols-2">
         <form
           className="flex flex-col gap-4"
           onSubmit={(e) => {

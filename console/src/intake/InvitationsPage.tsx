@@ -22,7 +22,7 @@ const columns: ColumnDef<Invitation>[] = [
   {
     id: 'code',
     header: 'Code',
-    size: 170,
+    size: 90,
     accessorFn: (i) => `…${i.codeEnds}`,
     cell: ({ getValue }) => <span className="font-mono text-xs">{String(getValue())}</span>,
   },
@@ -34,7 +34,7 @@ const columns: ColumnDef<Invitation>[] = [
     accessorFn: (i) => i.state,
     cell: ({ row }) => <Standing of={row.original.state} />,
   },
-  { id: 'used', header: 'Used', size: 90, accessorFn: (i) => `${i.uses} of ${i.usesAllowed}` },
+  { id: 'used', header: 'Used', size: 110, accessorFn: (i) => `${i.uses} of ${i.usesAllowed}` },
   { id: 'for', header: 'For', size: 190, accessorFn: (i) => i.person ?? i.note },
   {
     id: 'mail',

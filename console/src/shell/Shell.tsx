@@ -4,6 +4,7 @@ import clsx from 'clsx';
 import { LogOut, Moon, Search, Sun, UserRound } from 'lucide-react';
 import { useEffect, useState } from 'react';
 import { Link, NavLink, Outlet, useLocation } from 'react-router';
+import { useAway, whenBack } from '../api/away';
 import { answer, api, type Schemas } from '../api/client';
 import { live } from '../api/live';
 import { Button } from '../ui/parts';
@@ -98,6 +99,8 @@ export function Shell({ me }: { me: Schemas['Me'] }) {
   const [finding, setFinding] = useState(false);
   const [worn, setWorn] = useState(theme());
   useEffect(() => live(queries), [queries]);
+  const away = useAway();
+  useEffect(() => whenBack(() => void queries.invalidateQueries()), [queries]);
   useEffect(() => {
     const keys = (e: KeyboardEvent) => {
       if ((e.ctrlKey || e.metaKey) && e.key.toLowerCase() === 'k') {
@@ -178,6 +181,14 @@ export function Shell({ me }: { me: Schemas['Me'] }) {
           </MenuItems>
         </Menu>
       </header>
+      {away && (
+        <p
+          role="status"
+          className="bg-sheet border-rust text-rust border-b px-5 py-1.5 text-sm font-semibold"
+        >
+          {away} This page goes on by itself.
+        </p>
+      )}
       <div className="flex min-h-0 flex-1">
         {area && area.pages.length > 0 && (
           <nav

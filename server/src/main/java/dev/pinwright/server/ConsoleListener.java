@@ -2,6 +2,7 @@ package dev.pinwright.server;
 
 import dev.pinwright.service.Pinwright;
 import dev.pinwright.service.work.Json;
+import dev.pinwright.service.work.Problem;
 import dev.pinwright.service.work.Settings;
 import io.javalin.Javalin;
 import io.javalin.http.staticfiles.Location;
@@ -48,10 +49,14 @@ final class ConsoleListener {
                 ctx.header("Content-Security-Policy", POLICY);
                 ctx.header("X-Content-Type-Options", "nosniff");
                 ctx.header("Referrer-Policy", "no-referrer");
-                if (ctx.path().startsWith("/assets/")) {
-                  ctx.header("Cache-Control", "public, max-age=31536000, immutable");
-                } else {
-                  ctx.header("Cache-Control", "no-store");
+                boolean asset = ctx.path().startsWith("/assets/");
+                boolean there = asset && isAsset(ctx.path());
+                ctx.header(
+                    "Cache-Control", there ? "public, max-age=31536000, immutable" : "no-store");
+                if (asset && !there) {
+                  // of a build that is gone; the page in its place a browser would keep for a year
+                  throw new Problem(
+                      404, "not-found", "Not possible", "There is nothing at this address.");
                 }
               });
           config.routes.get(
@@ -74,5 +79,10 @@ final class ConsoleListener {
             config.spaRoot.addFile("/", "/console/index.html", Location.CLASSPATH);
           }
         });
+  }
+
+  private static boolean isAsset(String path) {
+    return path.matches("/assets/[A-Za-z0-9_-]+(\\.[A-Za-z0-9_-]+)+")
+        && ConsoleListener.class.getResource("/console" + path) != null;
   }
 }

@@ -2,6 +2,7 @@ package dev.pinwright.server;
 
 import dev.pinwright.service.work.Json;
 import dev.pinwright.service.work.Problem;
+import dev.pinwright.storage.DatabaseAway;
 import io.javalin.config.JavalinConfig;
 import io.javalin.http.Context;
 import io.javalin.http.HttpResponseException;
@@ -50,6 +51,18 @@ final class Problems {
               },
               ctx);
         });
+    config.routes.exception(
+        DatabaseAway.class,
+        (e, ctx) ->
+            answer(
+                new Problem(
+                        503,
+                        "database-away",
+                        "Not at the moment",
+                        "The service's database is away. Nothing was changed; try again in a few"
+                            + " seconds.")
+                    .with("retryAfter", 3),
+                ctx));
     config.routes.exception(
         Exception.class,
         (e, ctx) -> {

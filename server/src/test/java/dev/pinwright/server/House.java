@@ -48,16 +48,18 @@ final class House implements AutoCloseable {
   private final Map<String, String> tokens = new HashMap<>();
 
   House() throws Exception {
+    this(TestDatabase.create());
+  }
+
+  /** A server on the database of a URL. */
+  House(String url) throws Exception {
     devices = trusting();
     server =
         new Server(
             new Settings(
                 Files.createTempDirectory("pinwright-house"),
                 new Database.Address(
-                    TestDatabase.create(),
-                    TestDatabase.env("USER"),
-                    TestDatabase.env("PASSWORD"),
-                    8),
+                    url, TestDatabase.env("USER"), TestDatabase.env("PASSWORD"), 8),
                 "127.0.0.1",
                 devicePort,
                 List.of("127.0.0.1"),
@@ -188,6 +190,18 @@ final class House implements AutoCloseable {
             "/sign-in",
             "{\"login\":\"%s\",\"password\":\"%s\",\"program\":true}".formatted(login, password));
     return in.json().path("token").asText();
+  }
+
+  /** Asks the console listener for a path as a browser does. */
+  Answer page(String path) throws Exception {
+    HttpResponse<String> response =
+        http.send(
+            HttpRequest.newBuilder(URI.create("http://127.0.0.1:" + consolePort + path))
+                .header("Accept", "text/html,*/*")
+                .timeout(Duration.ofSeconds(20))
+                .build(),
+            BodyHandlers.ofString());
+    return new Answer(response.statusCode(), response.body(), response.headers());
   }
 
   /** Calls the API as an account, or as nobody for an empty name. */

@@ -420,11 +420,7 @@ public final class Pinwright implements AutoCloseable {
 
   /** Whether the database answers. */
   public boolean healthy() {
-    try {
-      return database.answers();
-    } catch (RuntimeException e) {
-      return false;
-    }
+    return database.answers();
   }
 
   @Override

@@ -17,6 +17,8 @@ import org.hibernate.SessionFactory;
 import org.hibernate.Transaction;
 import org.hibernate.boot.model.naming.CamelCaseToUnderscoresNamingStrategy;
 import org.hibernate.cfg.Configuration;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
 
 /** Connections, migrations and transactions. */
 public final class Database implements AutoCloseable {
@@ -50,9 +52,11 @@ public final class Database implements AutoCloseable {
     return List.of(ROWS);
   }
 
+  private static final Logger LOG = LoggerFactory.getLogger(Database.class);
   private static final ThreadLocal<Integer> UNDER_WAY = ThreadLocal.withInitial(() -> 0);
 
   private final HikariDataSource pool;
+  private final Pulse pulse;
   private final SessionFactory sessions;
 
   /**
@@ -79,7 +83,7 @@ public final class Database implements AutoCloseable {
     config.setUsername(address.user());
     config.setPassword(address.password());
     config.setMaximumPoolSize(address.connections());
-    config.setConnectionTimeout(10_000);
+    config.setConnectionTimeout(5_000);
     config.setInitializationFailTimeout(5_000);
     config.setAutoCommit(false);
     config.setPoolName("pinwright");
@@ -97,7 +101,7 @@ public final class Database implements AutoCloseable {
     }
     try {
       Flyway.configure().dataSource(pool).load().migrate();
-      return new Database(pool);
+      return new Database(pool, new Pulse(address));
     } catch (RuntimeException e) {
       pool.close();
       throw new IllegalStateException("The database could not be made ready: " + root(e), e);
@@ -112,8 +116,9 @@ public final class Database implements AutoCloseable {
     return String.valueOf(t.getMessage());
   }
 
-  private Database(HikariDataSource pool) {
+  private Database(HikariDataSource pool, Pulse pulse) {
     this.pool = pool;
+    this.pulse = pulse;
     Configuration configuration = new Configuration();
     configuration.getProperties().put("hibernate.connection.datasource", pool);
     configuration.setProperty("hibernate.jdbc.batch_size", "200");
@@ -154,17 +159,22 @@ public final class Database implements AutoCloseable {
     }
   }
 
-  /** Runs work in a transaction and commits it; any exception rolls it back. */
+  /**
+   * Runs work in a transaction and commits it; any exception rolls it back.
+   *
+   * @throws DatabaseAway when the database is not to be had
+   */
   public <T> T call(Function<Tx, T> work) {
+    pulse.check();
     try (Session session = sessions.openSession()) {
-      Transaction transaction = session.beginTransaction();
+      Transaction transaction = begun(session);
       try {
         T result = counted(() -> work.apply(new Tx(session)));
         transaction.commit();
         return result;
       } catch (RuntimeException e) {
         rollback(transaction);
-        throw DataRefused.instead(e);
+        throw instead(e);
       } catch (Error e) {
         rollback(transaction);
         throw e;
@@ -172,9 +182,26 @@ public final class Database implements AutoCloseable {
     }
   }
 
+  private static Transaction begun(Session session) {
+    try {
+      return session.beginTransaction();
+    } catch (RuntimeException e) {
+      throw DatabaseAway.instead(e);
+    }
+  }
+
+  private static RuntimeException instead(RuntimeException e) {
+    return DatabaseAway.instead(DataRefused.instead(e));
+  }
+
+  /** What broke the transaction is told, not that a broken connection cannot roll it back. */
   private static void rollback(Transaction transaction) {
-    if (transaction.isActive()) {
-      transaction.rollback();
+    try {
+      if (transaction.isActive()) {
+        transaction.rollback();
+      }
+    } catch (RuntimeException e) {
+      LOG.debug("not rolled back", e);
     }
   }
 
@@ -204,35 +231,39 @@ public final class Database implements AutoCloseable {
 
   /** Looks something up by single statements, without a transaction. */
   public <T> T look(Looking<T> looking) {
+    pulse.check();
     try (Connection connection = pool.getConnection()) {
       connection.setAutoCommit(true);
       return looking.in(new Look(connection));
     } catch (SQLException e) {
-      throw new IllegalStateException("the database cannot be asked: " + e.getMessage(), e);
+      throw DatabaseAway.instead(
+          new IllegalStateException("the database cannot be asked: " + e.getMessage(), e));
     }
   }
 
-  /** Whether the database answers; throws what it throws when it does not. */
+  /** Whether the database answered when it was asked last, within the last seconds. */
   public boolean answers() {
-    return call(tx -> tx.any("select 1", Map.of()));
+    return !pulse.away();
   }
 
   /** Runs work in a transaction that never leaves a trace. */
   public <T> T rehearse(Function<Tx, T> work) {
+    pulse.check();
     try (Session session = sessions.openSession()) {
-      Transaction transaction = session.beginTransaction();
+      Transaction transaction = begun(session);
       try {
         return counted(() -> work.apply(new Tx(session)));
       } catch (RuntimeException e) {
-        throw DataRefused.instead(e);
+        throw instead(e);
       } finally {
-        transaction.rollback();
+        rollback(transaction);
       }
     }
   }
 
   @Override
   public void close() {
+    pulse.close();
     sessions.close();
     pool.close();
   }

@@ -5,13 +5,13 @@ import dev.pinwright.core.catalog.Platform;
 import dev.pinwright.core.device.Identifier;
 import dev.pinwright.protocol.join.JoinLink;
 import dev.pinwright.protocol.pki.NativeSignatures;
+import dev.pinwright.sandbox.file.PrivateFiles;
 import dev.pinwright.sandbox.link.Network;
 import dev.pinwright.sandbox.vendor.Vendors;
 import java.io.IOException;
 import java.io.UncheckedIOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
-import java.nio.file.StandardCopyOption;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -52,7 +52,7 @@ public final class Fleet implements AutoCloseable {
     this.directory = directory;
     this.vendors = vendors;
     try {
-      Files.createDirectories(directory);
+      PrivateFiles.directory(directory);
       try (Stream<Path> files = Files.list(directory)) {
         files.filter(f -> f.toString().endsWith(".json")).forEach(this::load);
       }
@@ -212,9 +212,7 @@ public final class Fleet implements AutoCloseable {
         synchronized (agent.device()) {
           json = Fields.MAPPER.writeValueAsBytes(agent.device().state());
         }
-        Path fresh = directory.resolve(id + ".new");
-        Files.write(fresh, json);
-        Files.move(fresh, directory.resolve(id + ".json"), StandardCopyOption.REPLACE_EXISTING);
+        PrivateFiles.replace(directory.resolve(id + ".json"), json);
       } catch (IOException e) {
         LOG.warn("{} could not be kept: {}", id, e.getMessage());
         unsaved.add(id);

@@ -3,11 +3,11 @@ package dev.pinwright.sandbox.vendor;
 import com.fasterxml.jackson.annotation.JsonAutoDetect;
 import com.fasterxml.jackson.databind.DeserializationFeature;
 import com.fasterxml.jackson.databind.ObjectMapper;
+import dev.pinwright.sandbox.file.PrivateFiles;
 import java.io.IOException;
 import java.io.UncheckedIOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
-import java.nio.file.StandardCopyOption;
 import java.util.Collection;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -34,7 +34,7 @@ public final class Vendors implements AutoCloseable {
   public Vendors(Path directory, Collection<String> platforms, int port) {
     this.directory = directory;
     try {
-      Files.createDirectories(directory);
+      PrivateFiles.directory(directory);
       for (String p : platforms) {
         Path file = directory.resolve(p + ".json");
         Vendor.Book book =
@@ -81,10 +81,7 @@ public final class Vendors implements AutoCloseable {
         synchronized (v) {
           json = JSON.writeValueAsBytes(v.book());
         }
-        Path fresh = directory.resolve(v.platform() + ".new");
-        Files.write(fresh, json);
-        Files.move(
-            fresh, directory.resolve(v.platform() + ".json"), StandardCopyOption.REPLACE_EXISTING);
+        PrivateFiles.replace(directory.resolve(v.platform() + ".json"), json);
       } catch (IOException e) {
         throw new UncheckedIOException(e);
       }

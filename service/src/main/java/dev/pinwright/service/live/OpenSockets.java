@@ -3,6 +3,8 @@ package dev.pinwright.service.live;
 import com.github.f4b6a3.ulid.UlidCreator;
 import dev.pinwright.storage.Database;
 import dev.pinwright.storage.house.NodeStore;
+import java.util.Collection;
+import java.util.Set;
 
 /**
  * Which node holds which device's socket, known to every node. A node says every few seconds that
@@ -14,12 +16,17 @@ final class OpenSockets {
 
   OpenSockets(Database database) {
     this.database = database;
-    beat();
+    beat(Set.of());
   }
 
-  /** Says that this node is up, and forgets those that are not. */
-  void beat() {
-    database.run(tx -> new NodeStore(tx).beat(node));
+  /** Says that this node is up and whom it holds, and forgets those that are not. */
+  void beat(Collection<String> deviceIds) {
+    database.run(
+        tx -> {
+          NodeStore nodes = new NodeStore(tx);
+          nodes.beat(node);
+          nodes.holds(node, deviceIds);
+        });
   }
 
   void opened(String deviceId) {

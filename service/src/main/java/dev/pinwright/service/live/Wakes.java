@@ -67,7 +67,7 @@ public final class Wakes implements AutoCloseable {
     timer.scheduleWithFixedDelay(
         () -> {
           try {
-            open.beat();
+            open.beat(Set.copyOf(sockets.keySet()));
           } catch (RuntimeException e) {
             LOG.warn("could not say that this node is up: {}", e.getMessage());
           }

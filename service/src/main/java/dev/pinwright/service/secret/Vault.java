@@ -38,7 +38,11 @@ public final class Vault {
   public static Vault at(Path home) {
     Path file = home.resolve("seal.key");
     try {
-      Files.createDirectories(home);
+      if (!Files.exists(home)) {
+        Files.createDirectories(
+            home,
+            PosixFilePermissions.asFileAttribute(PosixFilePermissions.fromString("rwx------")));
+      }
       if (!Files.exists(file)) {
         create(file);
       }

@@ -1,6 +1,7 @@
 package dev.pinwright.storage.house;
 
 import dev.pinwright.storage.Tx;
+import java.util.Collection;
 import java.util.Map;
 
 /** Which nodes are up and which devices hold a socket open to each. */
@@ -21,6 +22,26 @@ public final class NodeStore {
             + " where n.id = s.node_id and n.heard_at > now() - interval '45 seconds')",
         Map.of());
     tx.execute("delete from node where heard_at < now() - interval '5 minutes'", Map.of());
+  }
+
+  /**
+   * Says which devices are connected to a node. The table does not outlive a crash of the database;
+   * nor is every word of a device that came or went sure to have arrived.
+   */
+  public void holds(String node, Collection<String> deviceIds) {
+    long held =
+        tx.value(
+            "select count(*) from open_socket where node_id = :n", Long.class, Map.of("n", node));
+    if (held == deviceIds.size()) {
+      return;
+    }
+    Map<String, Object> p = Map.of("n", node, "ids", deviceIds.toArray(String[]::new));
+    tx.execute(
+        "delete from open_socket where node_id = :n and device_id <> all(cast(:ids as text[]))", p);
+    tx.execute(
+        "insert into open_socket select unnest(cast(:ids as text[])), :n"
+            + " on conflict (device_id) do update set node_id = excluded.node_id",
+        p);
   }
 
   /** A device connected to a node. */

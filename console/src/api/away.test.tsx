@@ -1,0 +1,37 @@
+import { act, render, screen } from '@testing-library/react';
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import { gone, useAway, whenBack } from './away';
+
+function Says() {
+  return <p data-testid="away">{useAway()}</p>;
+}
+
+describe('a service that is away', () => {
+  beforeEach(() => {
+    vi.useFakeTimers();
+  });
+  afterEach(() => {
+    vi.useRealTimers();
+    vi.unstubAllGlobals();
+  });
+
+  it('is told, asked for every two seconds, and gone on with when it is back', async () => {
+    let well = false;
+    const asked = vi.fn(() => Promise.resolve({ ok: well }));
+    vi.stubGlobal('fetch', asked);
+    const back = vi.fn();
+    const stop = whenBack(back);
+    render(<Says />);
+    act(() => gone('The database is away.'));
+    act(() => gone('The database is away.'));
+    expect(screen.getByTestId('away').textContent).toBe('The database is away.');
+    await act(() => vi.advanceTimersByTimeAsync(6_100));
+    expect(asked).toHaveBeenCalledTimes(3);
+    expect(back).not.toHaveBeenCalled();
+    well = true;
+    await act(() => vi.advanceTimersByTimeAsync(2_000));
+    expect(screen.getByTestId('away').textContent).toBe('');
+    expect(back).toHaveBeenCalledOnce();
+    stop();
+  });
+});
