@@ -55,7 +55,11 @@ export async function answer<T>(
     });
   }
   if (result.response.status === 503) {
-    gone(result.error?.detail ?? 'The service is away.');
+    gone(
+      result.error?.type.endsWith('database-away')
+        ? "The service's database is away."
+        : 'The service is away.',
+    );
   }
   if (!result.response.ok) {
     throw new ProblemError(

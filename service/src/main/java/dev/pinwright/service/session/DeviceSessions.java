@@ -149,8 +149,7 @@ public final class DeviceSessions implements AutoCloseable {
                       "Not known here",
                       "No device here has this certificate."));
       if (known.standing() == Standing.RETIRED) {
-        throw new Problem(
-            403, "device-retired", "No longer managed", "This device was retired; join again.");
+        throw retired();
       }
       if (known.certificateState().equals("revoked")) {
         throw new Problem(
@@ -166,6 +165,11 @@ public final class DeviceSessions implements AutoCloseable {
     } catch (Problem p) {
       throw refused(chain, address, p);
     }
+  }
+
+  static Problem retired() {
+    return new Problem(
+        403, "device-retired", "No longer managed", "This device was retired; join again.");
   }
 
   private Problem refused(X509Certificate[] chain, String address, Problem p) {

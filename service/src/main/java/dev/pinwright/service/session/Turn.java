@@ -32,6 +32,7 @@ import dev.pinwright.service.terms.HolderTerms;
 import dev.pinwright.service.usecase.Noun;
 import dev.pinwright.service.usecase.UseCases;
 import dev.pinwright.service.work.Json;
+import dev.pinwright.service.work.Problem;
 import dev.pinwright.storage.Tx;
 import dev.pinwright.storage.acting.CommandStore;
 import dev.pinwright.storage.acting.CommandStore.Queued;
@@ -78,17 +79,30 @@ final class Turn {
 
     Subject(Tx tx, String deviceId, Conversation c, Instant now) {
       device = tx.lock(DeviceRow.class, deviceId).orElseThrow();
-      state = new DeviceStates(tx).lock(deviceId).orElseThrow();
+      state = held(tx, deviceId);
       this.c = c;
       this.now = now;
     }
+  }
+
+  /**
+   * A device's state, held. It was known before; whoever retired it since then has the last word.
+   *
+   * @throws Problem 403 when it is managed no longer
+   */
+  private static DeviceState held(Tx tx, String deviceId) {
+    DeviceState state = new DeviceStates(tx).lock(deviceId).orElseThrow();
+    if (state.standing() == Standing.RETIRED) {
+      throw DeviceSessions.retired();
+    }
+    return state;
   }
 
   /** Begins a session. */
   Conversation begin(UseCases.Act act, String deviceId, Heard heard) {
     Tx tx = act.tx();
     DeviceStates states = new DeviceStates(tx);
-    DeviceState state = states.lock(deviceId).orElseThrow();
+    DeviceState state = held(tx, deviceId);
     Conversation c = new Conversation();
     c.language = heard.devInfo().getOrDefault("Lang", "");
     c.factsWanted = state.factsAt().isEmpty() || state.standing() == Standing.CATCHING_UP;
