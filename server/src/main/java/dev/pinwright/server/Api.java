@@ -43,7 +43,26 @@ final class Api {
         });
   }
 
+  /**
+   * A browser says where a request began; one that began on a page of somebody else is not what
+   * whoever is signed in here meant, nor is signing in from there.
+   */
+  private static void ownPage(Context ctx) {
+    String site = ctx.header("Sec-Fetch-Site");
+    String origin = ctx.header("Origin");
+    boolean foreign =
+        site != null
+            ? !site.equals("same-origin") && !site.equals("none")
+            : origin != null && !origin.replaceFirst("^https?://", "").equals(ctx.header("Host"));
+    boolean changes = !ctx.method().name().equals("GET") && !ctx.method().name().equals("HEAD");
+    if (foreign && changes) {
+      throw new Problem(
+          403, "foreign-page", "Not accepted", "This comes from a page of another address.");
+    }
+  }
+
   private void authenticate(Context ctx) {
+    ownPage(ctx);
     if (ctx.path().equals(ROOT + "/sign-in") && ctx.method().name().equals("POST")) {
       return;
     }

@@ -3,15 +3,21 @@ package dev.pinwright.server;
 import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.ObjectMapper;
 import com.fasterxml.jackson.dataformat.yaml.YAMLFactory;
+import dev.pinwright.core.Text;
 import dev.pinwright.core.Words;
+import dev.pinwright.service.work.Problem;
 import dev.pinwright.service.work.Role;
+import io.javalin.http.Context;
 import java.io.IOException;
 import java.io.InputStream;
 import java.io.UncheckedIOException;
+import java.util.ArrayList;
 import java.util.LinkedHashMap;
+import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
+import java.util.TreeMap;
 
 /**
  * What {@code api/openapi.yaml} says of each call: its name and the least role that may make it
@@ -20,13 +26,63 @@ import java.util.Optional;
 final class Contract {
   private static final String NOBODY = "nobody";
   private final Map<String, Operation> operations = new LinkedHashMap<>();
+  private final JsonNode root;
 
   /**
    * A call.
    *
    * @param least empty when nobody has to be signed in
+   * @param asked what may be asked for in the query, with the words it may be; no words for
+   *     anything
+   * @param json whether it takes a body of JSON
    */
-  record Operation(String id, String method, String path, Optional<Role> least) {}
+  record Operation(
+      String id,
+      String method,
+      String path,
+      Optional<Role> least,
+      Map<String, List<String>> asked,
+      boolean json) {
+
+    /**
+     * Holds a request against the contract, so that what it does not know is told, and not taken
+     * for nothing.
+     *
+     * @throws Problem 400 naming what there is, 415
+     */
+    void check(Context ctx) {
+      ctx.queryParamMap()
+          .forEach(
+              (name, values) -> {
+                if (!asked.containsKey(name)) {
+                  throw Problem.malformed(
+                      "/" + Text.cleaned(name, 40),
+                      "'"
+                          + Text.cleaned(name, 40)
+                          + "' cannot be asked for here; "
+                          + (asked.isEmpty()
+                              ? "nothing can."
+                              : "there is " + String.join(", ", asked.keySet()) + "."));
+                }
+                values.forEach(value -> word(name, value));
+              });
+      boolean body = ctx.req().getContentLengthLong() != 0 && json;
+      String type = ctx.contentType() == null ? "" : ctx.contentType();
+      if (body && !type.toLowerCase(Locale.ROOT).startsWith("application/json")) {
+        throw new Problem(
+            415, "wrong-media-type", "Wrong media type", "Send the body as application/json.");
+      }
+    }
+
+    private void word(String name, String value) {
+      List<String> words = asked.get(name);
+      if (!value.isEmpty() && !words.isEmpty() && !words.contains(value)) {
+        throw Problem.malformed(
+            "/" + name,
+            "'" + Text.cleaned(value, 40) + "' is not one of " + String.join(", ", words) + ".");
+      }
+    }
+  }
 
   /**
    * Reads the contract.
@@ -45,6 +101,7 @@ final class Contract {
   }
 
   Contract(JsonNode root) {
+    this.root = root;
     root.path("paths")
         .properties()
         .forEach(
@@ -70,7 +127,25 @@ final class Contract {
               + NOBODY,
           e);
     }
-    operations.put(key(method, path), new Operation(id, method, path, role));
+    Map<String, List<String>> asked = new TreeMap<>();
+    operation.path("parameters").forEach(p -> asked(resolved(p), asked));
+    boolean json = operation.at("/requestBody/content").has("application/json");
+    operations.put(key(method, path), new Operation(id, method, path, role, asked, json));
+  }
+
+  private void asked(JsonNode parameter, Map<String, List<String>> into) {
+    if (parameter.path("in").asText().equals("query")) {
+      JsonNode schema = resolved(parameter.path("schema"));
+      JsonNode words = schema.has("items") ? resolved(schema.path("items")) : schema;
+      List<String> all = new ArrayList<>();
+      words.path("enum").forEach(w -> all.add(w.asText()));
+      into.put(parameter.path("name").asText(), all);
+    }
+  }
+
+  private JsonNode resolved(JsonNode node) {
+    String ref = node.path("$ref").asText();
+    return ref.isEmpty() ? node : root.at(ref.substring(1));
   }
 
   /**

@@ -29,9 +29,21 @@ final class RecordCalls {
 
   private void events(SseClient client) {
     known(client.ctx());
+    String token = text(client.ctx().attribute(TOKEN));
     client.keepAlive();
     Runnable stop =
-        pinwright.events().listen(topics -> client.sendEvent("changed", String.join(",", topics)));
+        pinwright
+            .events()
+            .listen(
+                topics -> {
+                  // a sign-in ends by signing out, or with its account; so does its stream
+                  boolean ended = topics.contains("accounts") || topics.contains("everything");
+                  if (ended && pinwright.accounts().known(token).isEmpty()) {
+                    client.close();
+                  } else {
+                    client.sendEvent("changed", String.join(",", topics));
+                  }
+                });
     client.onClose(stop);
     client.sendEvent("changed", "everything");
   }

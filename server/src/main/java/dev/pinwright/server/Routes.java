@@ -59,6 +59,7 @@ final class Routes {
         path,
         ctx -> {
           operation.least().ifPresent(role -> Calls.caller(ctx).needs(role));
+          operation.check(ctx);
           handler.handle(ctx);
         });
   }

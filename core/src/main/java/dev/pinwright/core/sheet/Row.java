@@ -119,6 +119,7 @@ public record Row(int line, Map<String, String> cells) {
   }
 
   private static boolean isFormula(String text) {
-    return !text.isEmpty() && "=+@-\t".indexOf(text.charAt(0)) >= 0;
+    // full-width forms of the signs are formulas to some programs too
+    return !text.isEmpty() && "=+@-\t\r\uff1d\uff0b\uff20\uff0d".indexOf(text.charAt(0)) >= 0;
   }
 }

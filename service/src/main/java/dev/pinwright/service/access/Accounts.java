@@ -381,8 +381,10 @@ public final class Accounts {
   public void signOut(String token) {
     useCases.run(
         Caller.SERVICE,
-        act ->
-            act.tx().find(SignInRow.class, Vault.hash(token)).ifPresent(s -> act.tx().delete(s)));
+        act -> {
+          act.tx().find(SignInRow.class, Vault.hash(token)).ifPresent(s -> act.tx().delete(s));
+          act.touch(Noun.ACCOUNT);
+        });
   }
 
   private Instant now() {

@@ -2,6 +2,7 @@ package dev.pinwright.storage.journal;
 
 import dev.pinwright.core.journal.JournalEntry;
 import dev.pinwright.storage.Tx;
+import dev.pinwright.storage.query.Sought;
 import java.time.Instant;
 import java.util.HashMap;
 import java.util.List;
@@ -80,19 +81,25 @@ public final class JournalStore {
    * @param words in actor, action or summary; empty for any
    */
   public List<Line> page(String subject, String words, long before, int limit) {
+    Map<String, Object> p = new HashMap<>();
+    p.put("before", before);
+    p.put("subject", subject);
+    p.put("limit", limit);
+    String text =
+        "lower(coalesce(d.name, '') || ' ' || j.actor || ' ' || j.action || ' ' || j.summary)";
     return tx.select(
         Line.class,
         """
         select j.number, j.at, j.actor, j.action, j.subject, j.summary, j.previous, j.hash,
                coalesce(d.name, j.actor) as who
           from journal j
-          left join device d on j.actor like 'device:%' and d.id = substr(j.actor, 8)
+          left join device d on starts_with(j.actor, 'device:') and d.id = substr(j.actor, 8)
          where j.number < :before
            and (:subject = '' or j.subject = :subject)
-           and (:words = '' or (coalesce(d.name, '') || ' ' || j.actor || ' '
-                                || j.action || ' ' || j.summary) ilike '%' || :words || '%')
+           and %s
          order by j.number desc limit :limit
-        """,
-        Map.of("before", before, "subject", subject, "words", words, "limit", limit));
+        """
+            .formatted(Sought.in(text, words, p)),
+        p);
   }
 }
