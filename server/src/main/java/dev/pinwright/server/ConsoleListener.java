@@ -30,11 +30,16 @@ final class ConsoleListener {
           config.http.maxRequestSize = 1024 * 1024L;
           config.http.prefer405over404 = true;
           config.jetty.threadPool = new QueuedThreadPool(64, 8);
-          config.jetty.modifyServer(server -> server.setErrorHandler(new EarlyProblems()));
+          config.jetty.modifyServer(
+              server -> {
+                server.setErrorHandler(new EarlyProblems());
+                server.setHandler(Bodies.gathered(config.http.maxRequestSize));
+              });
           config.jetty.addConnector(
               (server, http) -> {
                 HttpConfiguration plain = new HttpConfiguration(http);
                 plain.setSendServerVersion(false);
+                Bodies.bound(plain);
                 ServerConnector c =
                     new ServerConnector(server, 1, 1, new HttpConnectionFactory(plain));
                 c.setHost(settings.consoleHost());

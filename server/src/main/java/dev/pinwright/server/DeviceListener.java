@@ -78,12 +78,17 @@ final class DeviceListener {
           config.http.prefer405over404 = true;
           config.http.compressionStrategy = CompressionStrategy.NONE;
           config.jetty.threadPool = listener.threads;
-          config.jetty.modifyServer(server -> server.setErrorHandler(new EarlyProblems()));
+          config.jetty.modifyServer(
+              server -> {
+                server.setErrorHandler(new EarlyProblems());
+                server.setHandler(Bodies.gathered(config.http.maxRequestSize));
+              });
           config.jetty.modifyWebSocketServletFactory(f -> f.setIdleTimeout(WAKE_IDLE));
           config.jetty.addConnector(
               (server, http) -> {
                 HttpConfiguration secure = new HttpConfiguration(http);
                 secure.setSendServerVersion(false);
+                Bodies.bound(secure);
                 secure.addCustomizer(new SecureRequestCustomizer(false));
                 HttpConnectionFactory http11 = new HttpConnectionFactory(secure);
                 ServerConnector c =

@@ -100,9 +100,14 @@ final class House implements AutoCloseable {
     }
   }
 
+  /** A connection to the device listener. */
+  Socket deviceSocket() throws IOException, GeneralSecurityException {
+    return anyServer().getSocketFactory().createSocket("127.0.0.1", devicePort);
+  }
+
   /** The head of the device listener's answer to a request no well-behaved client would send. */
   String head(String method, String path, Map<String, String> headers) throws Exception {
-    try (Socket socket = anyServer().getSocketFactory().createSocket("127.0.0.1", devicePort)) {
+    try (Socket socket = deviceSocket()) {
       StringBuilder request =
           new StringBuilder(method + " " + path + " HTTP/1.1\r\nHost: 127.0.0.1\r\n");
       headers.forEach((k, v) -> request.append(k).append(": ").append(v).append("\r\n"));
