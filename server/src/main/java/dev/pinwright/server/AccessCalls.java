@@ -8,11 +8,14 @@ import dev.pinwright.service.access.ListLayouts;
 import io.javalin.http.Context;
 import io.javalin.http.Cookie;
 import io.javalin.http.SameSite;
+import java.time.Duration;
 import java.util.Optional;
 import org.jspecify.annotations.Nullable;
 
 /** Signing in and accounts. */
 final class AccessCalls {
+  private static final String BROWSER = "pinwright-browser";
+  private static final Duration BROWSER_KNOWN = Duration.ofDays(365);
   private final Pinwright pinwright;
 
   AccessCalls(Pinwright pinwright) {
@@ -50,18 +53,15 @@ final class AccessCalls {
           Accounts.SignedIn in =
               pinwright
                   .accounts()
-                  .signIn(text(s.login()), text(s.password()), label, program, ctx.ip());
+                  .signIn(
+                      text(s.login()),
+                      text(s.password()),
+                      label,
+                      program,
+                      new Accounts.From(ctx.ip(), Optional.ofNullable(ctx.cookie(BROWSER))));
           if (!program) {
-            Cookie cookie =
-                new Cookie(
-                    COOKIE,
-                    in.token(),
-                    "/",
-                    (int) Accounts.LASTS.toSeconds(),
-                    pinwright.settings().secureCookies(),
-                    true);
-            cookie.setSameSite(SameSite.STRICT);
-            ctx.cookie(cookie);
+            cookie(ctx, COOKIE, in.token(), Accounts.LASTS);
+            cookie(ctx, BROWSER, in.browser(), BROWSER_KNOWN);
           }
           json(
               ctx,
@@ -150,6 +150,13 @@ final class AccessCalls {
         });
     r.get(ROOT + "/me/sign-ins", ctx -> signIns(ctx, caller(ctx).accountId()));
     r.delete(ROOT + "/me/sign-ins/{signIn}", ctx -> endSignIn(ctx, caller(ctx).accountId()));
+  }
+
+  private void cookie(Context ctx, String name, String value, Duration lasts) {
+    boolean secure = pinwright.settings().secureCookies();
+    Cookie cookie = new Cookie(name, value, "/", (int) lasts.toSeconds(), secure, true);
+    cookie.setSameSite(SameSite.STRICT);
+    ctx.cookie(cookie);
   }
 
   private static String token(Context ctx) {

@@ -132,9 +132,9 @@ public final class Pinwright implements AutoCloseable {
     journal = new Journal(database, clock, events);
     UseCases useCases = new UseCases(database, journal, events, clock);
     authority = new Authority(database, vault, settings.deviceNames(), clock);
-    accounts = new Accounts(useCases, database, clock);
+    accounts = new Accounts(useCases, database, vault, clock);
     listLayouts = new ListLayouts(useCases);
-    certificates = new DeviceCertificates(useCases, authority, clock);
+    certificates = new DeviceCertificates(useCases, database, authority, clock);
     var catalog = catalogue.catalog();
     Shapes shapes = new Shapes(catalog, vault, clock);
     enrollmentProfiles = new EnrollmentProfiles(useCases, catalogue);

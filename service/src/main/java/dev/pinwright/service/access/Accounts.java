@@ -20,6 +20,7 @@ import java.time.Duration;
 import java.time.Instant;
 import java.time.temporal.ChronoUnit;
 import java.util.ArrayList;
+import java.util.Base64;
 import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
@@ -38,12 +39,19 @@ public final class Accounts {
 
   private final UseCases useCases;
   private final Clock clock;
-  private final Throttle throttle;
+  private final Vault vault;
+  private final Throttle browsers;
+  private final Throttle logins;
+  private final Throttle addresses;
 
-  public Accounts(UseCases useCases, Database database, Clock clock) {
+  public Accounts(UseCases useCases, Database database, Vault vault, Clock clock) {
     this.useCases = useCases;
     this.clock = clock;
-    throttle = new Throttle(database, clock, "sign-in", 8, Duration.ofMinutes(1));
+    this.vault = vault;
+    Duration minute = Duration.ofMinutes(1);
+    browsers = new Throttle(database, clock, "sign-in", 8, minute);
+    logins = new Throttle(database, clock, "sign-in of a login", 60, minute);
+    addresses = new Throttle(database, clock, "sign-in from an address", 200, minute);
   }
 
   /** An account as shown; nobody signs in by one that is disabled. */
@@ -69,8 +77,21 @@ public final class Accounts {
   public record SignInShown(
       String id, String label, Instant createdAt, Instant expiresAt, boolean here) {}
 
-  /** A sign-in that has just begun. {@code token} is told only now. */
-  public record SignedIn(Account account, String token, String csrf, Instant expiresAt) {}
+  /**
+   * A sign-in that has just begun.
+   *
+   * @param token told only now
+   * @param browser what a browser keeps, so that it is known when it signs in again
+   */
+  public record SignedIn(
+      Account account, String token, String csrf, Instant expiresAt, String browser) {}
+
+  /**
+   * Where somebody signs in from.
+   *
+   * @param browser what it kept of an earlier sign-in
+   */
+  public record From(String address, Optional<String> browser) {}
 
   /** A known sign-in. */
   public record Known(Caller caller, Account account, String csrf) {}
@@ -257,15 +278,15 @@ public final class Accounts {
    */
   public void changePassword(Caller caller, String token, String soFar, String password) {
     longEnough(password);
-    String key = "login " + caller.login();
-    throttle.check(key);
+    String key = "password of " + caller.accountId();
+    browsers.trying(key);
     AccountRow account =
         useCases.read(tx -> tx.find(AccountRow.class, caller.accountId()).orElseThrow());
     if (!Passwords.matches(soFar, account.passwordHash)) {
-      throttle.failed(key);
       throw new Problem(
           403, "wrong-password", "Not changed", "The password you have had so far is wrong.");
     }
+    browsers.right(key);
     String hash = Passwords.hash(password);
     useCases.run(
         caller,
@@ -319,25 +340,22 @@ public final class Accounts {
    * Signs in.
    *
    * @param label what signs in, such as {@code console} or {@code command line}
-   * @param address where from, for slowing down guesses
+   * @param from where from, for slowing down guesses
    * @throws Problem 401 when login or password is wrong, without saying which; 429
    */
-  public SignedIn signIn(
-      String login, String password, String label, boolean program, String address) {
+  public SignedIn signIn(String login, String password, String label, boolean program, From from) {
     String plain = login.strip().toLowerCase(Locale.ROOT);
-    throttle.check("address " + address);
-    throttle.check("login " + plain);
+    String key = slowed(plain, from);
     Optional<AccountRow> found = useCases.read(tx -> new AccountStore(tx).byLogin(plain));
     boolean right =
         found
             .map(a -> Passwords.matches(password, a.passwordHash))
             .orElseGet(() -> Passwords.matchesNobody(password));
     if (!right) {
-      throttle.failed("address " + address);
-      throttle.failed("login " + plain);
       throw new Problem(
           401, "sign-in-failed", "Not signed in", "The login or the password is wrong.");
     }
+    browsers.right(key);
     AccountRow account = found.orElseThrow();
     if (account.disabledAt != null) {
       throw new Problem(
@@ -361,7 +379,41 @@ public final class Accounts {
           act.tx().insert(row);
           act.done(Noun.ACCOUNT, "signed-in", account.id, "Signed in by " + label);
         });
-    return new SignedIn(view(account), token, row.csrf, row.expiresAt);
+    return new SignedIn(view(account), token, row.csrf, row.expiresAt, browser(plain));
+  }
+
+  /**
+   * Counts a try at a login. A browser that was signed in by it before is counted by itself, so
+   * that nobody keeps its owner out; all others by their address, and together.
+   *
+   * @return the key it is counted by
+   */
+  private String slowed(String login, From from) {
+    if (from.browser().filter(b -> knows(b, login)).isPresent()) {
+      String key = "browser " + Vault.hash(from.browser().get());
+      browsers.trying(key);
+      return key;
+    }
+    String named = login.length() > MOST_NAME ? login.substring(0, MOST_NAME) : login;
+    String key = "login " + named + " at " + from.address();
+    browsers.trying(key);
+    addresses.trying(from.address());
+    logins.trying(named);
+    return key;
+  }
+
+  /** What a browser keeps to be known by: the login, sealed. */
+  private String browser(String login) {
+    byte[] sealed = vault.seal(login + "\n" + Vault.randomText());
+    return Base64.getUrlEncoder().withoutPadding().encodeToString(sealed);
+  }
+
+  private boolean knows(String browser, String login) {
+    try {
+      return vault.open(Base64.getUrlDecoder().decode(browser)).startsWith(login + "\n");
+    } catch (RuntimeException notOurs) {
+      return false;
+    }
   }
 
   /** The sign-in a token belongs to; empty when there is none or it has ended. */

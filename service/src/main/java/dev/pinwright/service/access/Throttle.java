@@ -10,12 +10,12 @@ import java.time.Duration;
 import java.time.Instant;
 
 /**
- * Slows down guessing: after some failures under a key within a window, every further try is
- * refused until the window has passed.
+ * Slows down guessing: after some tries under a key within a window, every further one is refused
+ * until the window has passed.
  *
- * <p>Failures are counted in the database, over all nodes; a check reads memory alone. A node that
- * has not yet seen a key fail lets one try through and learns the count from its failure, so with
- * {@code n} nodes at most {@code failuresAllowed + n - 1} tries are taken in a window.
+ * <p>Tries are counted in the database, over all nodes, before they are made: of two hundred at the
+ * same time as many are made as are allowed. A key that is known to be over costs nothing more.
+ * Whoever is right does not come here, or is forgiven: nobody is kept out by what others got wrong.
  */
 public final class Throttle {
   private static final int REMEMBERED = 100_000;
@@ -23,45 +23,70 @@ public final class Throttle {
   private final Database database;
   private final Clock clock;
   private final String scope;
-  private final int failuresAllowed;
+  private final int triesAllowed;
   private final Duration window;
   private final Cache<String, TryStore.Count> counts;
 
   /**
    * @param scope what is guessed at; keys of different scopes do not meet
    */
-  public Throttle(
-      Database database, Clock clock, String scope, int failuresAllowed, Duration window) {
+  public Throttle(Database database, Clock clock, String scope, int triesAllowed, Duration window) {
     this.database = database;
     this.clock = clock;
     this.scope = scope;
-    this.failuresAllowed = failuresAllowed;
+    this.triesAllowed = triesAllowed;
     this.window = window;
     this.counts = Caffeine.newBuilder().expireAfterWrite(window).maximumSize(REMEMBERED).build();
   }
 
   /**
-   * @throws Problem 429 with {@code retryAfter} in seconds when there were too many failures
+   * How often something was tried.
+   *
+   * @param over whether that is more often than allowed
+   * @param first whether this was the first in its window
    */
-  public void check(String key) {
-    TryStore.Count count = counts.getIfPresent(key);
-    Instant now = clock.instant();
-    if (count != null && count.tries() >= failuresAllowed && count.until().isAfter(now)) {
-      long wait = (Duration.between(now, count.until()).toMillis() + 999) / 1000;
-      throw new Problem(
-              429,
-              "too-many-tries",
-              "Too many tries",
-              "Too many wrong tries; wait " + wait + " seconds.")
-          .with("retryAfter", wait);
+  public record Tries(boolean over, boolean first, Instant until) {}
+
+  /**
+   * Counts a try before it is made.
+   *
+   * @throws Problem 429 with {@code retryAfter} in seconds when there were too many
+   */
+  public void trying(String key) {
+    Tries tries = count(key);
+    if (tries.over()) {
+      throw tooMany(tries);
     }
   }
 
-  /** Counts a failure. */
-  public void failed(String key) {
+  /** Counts a try. */
+  public Tries count(String key) {
     Instant now = clock.instant();
+    TryStore.Count known = counts.getIfPresent(key);
+    if (known != null && known.tries() > triesAllowed && known.until().isAfter(now)) {
+      return new Tries(true, false, known.until());
+    }
     TryStore.Count count =
-        database.call(tx -> new TryStore(tx).failed(scope, key, now, now.plus(window)));
+        database.call(tx -> new TryStore(tx).tried(scope, key, now, now.plus(window)));
     counts.put(key, count);
+    return new Tries(count.tries() > triesAllowed, count.tries() == 1, count.until());
+  }
+
+  /** Forgets the tries under a key, whose owner was right. */
+  public void right(String key) {
+    counts.invalidate(key);
+    database.run(tx -> new TryStore(tx).forget(scope, key));
+  }
+
+  /** What is said to whoever tried too often. */
+  public Problem tooMany(Tries tries) {
+    long millis = Duration.between(clock.instant(), tries.until()).toMillis();
+    long wait = Math.max(1, (millis + 999) / 1000);
+    return new Problem(
+            429,
+            "too-many-tries",
+            "Too many tries",
+            "Too many wrong tries; wait " + wait + " seconds.")
+        .with("retryAfter", wait);
   }
 }

@@ -65,6 +65,7 @@ public final class Joining {
   private final ArrivalLog log;
   private final Throttle addresses;
   private final Throttle secrets;
+  private final Throttle codes;
 
   public Joining(
       UseCases useCases,
@@ -86,6 +87,7 @@ public final class Joining {
     admittance = new Admittance(catalogue, shapes);
     addresses = new Throttle(database, clock, "join addresses", 60, Duration.ofMinutes(1));
     secrets = new Throttle(database, clock, "join secrets", 5, Duration.ofMinutes(1));
+    codes = new Throttle(database, clock, "secrets of a code", 300, Duration.ofMinutes(1));
     log = new ArrivalLog(useCases);
   }
 
@@ -117,7 +119,6 @@ public final class Joining {
    *     that does not count, 429
    */
   public Offer offer(Asking asking) {
-    addresses.check(asking.address());
     try {
       return useCases.read(
           tx -> {
@@ -140,7 +141,11 @@ public final class Joining {
       Asking asking, JoinMessages.@Nullable Request request, WayIn.Closed closed) {
     Refused r = closed.refused();
     if (r.refusal() == Refusal.UNKNOWN_CODE || r.refusal() == Refusal.SIGN_IN_FAILED) {
-      addresses.failed(asking.address());
+      // whoever has a code that is known is never held up by those who guess beside them
+      Throttle.Tries tries = addresses.count(asking.address());
+      if (tries.over()) {
+        return addresses.tooMany(tries);
+      }
     }
     log.refuse(
         null,
@@ -166,7 +171,6 @@ public final class Joining {
    * @throws Problem one of the refusals of {@link Refusal}, 429
    */
   public Answer join(Asking asking, JoinMessages.Request request) {
-    addresses.check(asking.address());
     WayIn way;
     try {
       way = useCases.read(tx -> ways.find(tx, asking));
@@ -182,7 +186,7 @@ public final class Joining {
       log.refuse(way, null, request.device(), Refusal.MALFORMED, why);
       throw problem(new Refused(Refusal.MALFORMED, why, Optional.empty()));
     }
-    HolderSignIn.Proof proof = proof(way, request);
+    HolderSignIn.Proof proof = proof(way, request, asking.address());
     Decided decided;
     try {
       decided =
@@ -195,10 +199,6 @@ public final class Joining {
               new Refused(Refusal.SPENT_CODE, "the invitation is used up", Optional.empty()), null);
     }
     if (decided.refused() != null) {
-      if (decided.refused().refusal() == Refusal.SIGN_IN_FAILED && proof.fault().isEmpty()) {
-        secrets.failed(way.key());
-        addresses.failed(asking.address());
-      }
       log.refuse(
           way, attempt, request.device(), decided.refused().refusal(), decided.refused().detail());
       throw problem(decided.refused());
@@ -206,12 +206,18 @@ public final class Joining {
     return new Answer(Optional.ofNullable(decided.admission()));
   }
 
-  private HolderSignIn.Proof proof(WayIn way, JoinMessages.Request request) {
+  private HolderSignIn.Proof proof(WayIn way, JoinMessages.Request request, String address) {
     if (way.profile().signIn.equals(Words.of(SignIn.NONE))) {
       return HolderSignIn.Proof.NOT_ASKED;
     }
-    secrets.check(way.key());
-    return signIn.prove(way.profile(), request.signIn());
+    String key = way.key() + " at " + address;
+    secrets.trying(key);
+    codes.trying(way.key());
+    HolderSignIn.Proof proof = signIn.prove(way.profile(), request.signIn());
+    if (proof.right() || proof.fault().isPresent()) {
+      secrets.right(key);
+    }
+    return proof;
   }
 
   /** The last use went to somebody else meanwhile; everything is rolled back. */

@@ -2,11 +2,13 @@ package dev.pinwright.service.identity;
 
 import dev.pinwright.protocol.pki.CsrRefused;
 import dev.pinwright.protocol.pki.Pki;
+import dev.pinwright.service.access.Throttle;
 import dev.pinwright.service.secret.Vault;
 import dev.pinwright.service.usecase.Noun;
 import dev.pinwright.service.usecase.UseCases;
 import dev.pinwright.service.work.Caller;
 import dev.pinwright.service.work.Problem;
+import dev.pinwright.storage.Database;
 import dev.pinwright.storage.Tx;
 import dev.pinwright.storage.arrival.ArrivalStore;
 import dev.pinwright.storage.identity.CertificateStore;
@@ -16,6 +18,7 @@ import java.security.MessageDigest;
 import java.security.PublicKey;
 import java.security.cert.X509Certificate;
 import java.time.Clock;
+import java.time.Duration;
 import java.time.Instant;
 import java.util.Base64;
 import java.util.List;
@@ -24,11 +27,15 @@ import java.util.Optional;
 
 /** Certificates of devices, by Enrollment over Secure Transport (RFC 7030). */
 public final class DeviceCertificates {
+  private static final int MOST_NAME = 64;
   private final UseCases useCases;
   private final Authority authority;
   private final Clock clock;
+  private final Throttle guesses;
 
-  public DeviceCertificates(UseCases useCases, Authority authority, Clock clock) {
+  public DeviceCertificates(
+      UseCases useCases, Database database, Authority authority, Clock clock) {
+    guesses = new Throttle(database, clock, "certificate passwords", 10, Duration.ofMinutes(1));
     this.useCases = useCases;
     this.authority = authority;
     this.clock = clock;
@@ -59,7 +66,7 @@ public final class DeviceCertificates {
         useCases
             .read(tx -> tx.find(EstGrantRow.class, username))
             .filter(g -> same(g.passwordHash, Vault.hash(password)))
-            .orElseThrow(() -> refused("The name or the password is wrong."));
+            .orElseThrow(() -> wrong(username));
     if (grant.usedAt != null) {
       throw noted(grant.deviceId, refused("The password was used already; join again."));
     }
@@ -154,6 +161,12 @@ public final class DeviceCertificates {
         Caller.ofDevice(deviceId),
         act -> act.done(Noun.CERTIFICATE, "refused", Noun.DEVICE, deviceId, problem.getMessage()));
     return problem;
+  }
+
+  private Problem wrong(String username) {
+    Throttle.Tries tries =
+        guesses.count(username.length() > MOST_NAME ? username.substring(0, MOST_NAME) : username);
+    return tries.over() ? guesses.tooMany(tries) : refused("The name or the password is wrong.");
   }
 
   private static Problem refused(String detail) {

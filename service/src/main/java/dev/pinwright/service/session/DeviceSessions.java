@@ -1,5 +1,7 @@
 package dev.pinwright.service.session;
 
+import com.github.benmanes.caffeine.cache.Cache;
+import com.github.benmanes.caffeine.cache.Caffeine;
 import dev.pinwright.core.catalog.Catalog;
 import dev.pinwright.core.device.Standing;
 import dev.pinwright.core.session.CheckIn;
@@ -51,6 +53,7 @@ import java.util.concurrent.Executors;
  */
 public final class DeviceSessions implements AutoCloseable {
   private static final int MOST_TOGETHER = 64;
+  private static final Duration BURST = Duration.ofMinutes(1);
   private static final int LEAST_MESSAGE = 2_000;
   private static final int MOST_AT_WORK = 32;
   private static final int MOST_WAITING = 10_000;
@@ -64,6 +67,8 @@ public final class DeviceSessions implements AutoCloseable {
   private final Clock clock;
   private final Turn turn;
   private final Throttle strangers;
+  private final Cache<String, Boolean> noted =
+      Caffeine.newBuilder().expireAfterWrite(BURST).maximumSize(10_000).build();
   private final ExecutorService looker =
       Executors.newSingleThreadExecutor(
           task -> {
@@ -125,7 +130,6 @@ public final class DeviceSessions implements AutoCloseable {
 
   /** The serial of a certificate that is ours. */
   private String ours(X509Certificate[] chain, String address) {
-    strangers.check(address);
     try {
       return DeviceCertificates.serial(authority.ours(chain));
     } catch (Problem p) {
@@ -173,10 +177,17 @@ public final class DeviceSessions implements AutoCloseable {
   }
 
   private Problem refused(X509Certificate[] chain, String address, Problem p) {
-    strangers.failed(address);
+    Throttle.Tries tries = strangers.count(address);
+    if (tries.over()) {
+      return strangers.tooMany(tries);
+    }
     String who =
         chain.length == 0 ? "unknown" : Pki.commonName(chain[0]).replaceAll("[^A-Za-z0-9-]", "");
-    note("device:" + (who.length() > 40 ? who.substring(0, 40) : who), p);
+    String actor = "device:" + (who.length() > 40 ? who.substring(0, 40) : who);
+    // a burst of the same is noted once
+    if (noted.asMap().putIfAbsent(address + " " + actor + " " + p.type(), true) == null) {
+      note(actor, p);
+    }
     return p;
   }
 

@@ -11,6 +11,7 @@ import dev.pinwright.service.work.Problem;
 import dev.pinwright.service.work.Role;
 import java.time.Duration;
 import java.util.List;
+import java.util.Optional;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
@@ -18,6 +19,7 @@ import org.junit.jupiter.api.Test;
 /** Who signs in, and for how long. */
 class AccountsTest {
   private static final String PASSWORD = "a long enough password";
+  private static final Accounts.From AT_HOME = new Accounts.From("127.0.0.1", Optional.empty());
   private static Node node;
   private static Accounts accounts;
 
@@ -33,7 +35,7 @@ class AccountsTest {
   }
 
   private static Accounts.SignedIn signIn(String login, boolean program) {
-    return accounts.signIn(login, PASSWORD, "test", program, "127.0.0.1");
+    return accounts.signIn(login, PASSWORD, "test", program, AT_HOME);
   }
 
   @Test
@@ -57,6 +59,29 @@ class AccountsTest {
     assertThat(accounts.known(program.token())).as("programs stay longer").isPresent();
     accounts.signOut(program.token());
     assertThat(accounts.known(program.token())).isEmpty();
+  }
+
+  @Test
+  void whoGuessesKeepsNobodyOutWhoWasHereBefore() {
+    made("jory", "operator");
+    Accounts.SignedIn before = signIn("jory", false);
+    Accounts.From known = new Accounts.From("127.0.0.1", Optional.of(before.browser()));
+    for (int i = 0; i < 8; i++) {
+      assertThat(refused(() -> accounts.signIn("jory", "guess", "test", false, AT_HOME)))
+          .isEqualTo("sign-in-failed");
+    }
+    assertThat(refused(() -> accounts.signIn("jory", PASSWORD, "test", false, AT_HOME)))
+        .as("even the right one, from a browser nobody knows at the same address")
+        .isEqualTo("too-many-tries");
+    assertThat(refused(() -> accounts.signIn("jory", PASSWORD, "test", false, known)))
+        .as("in the browser that was signed in before")
+        .isEqualTo("done");
+    Accounts.From elsewhere = new Accounts.From("10.0.0.9", Optional.of("made up"));
+    assertThat(refused(() -> accounts.signIn("jory", PASSWORD, "test", false, elsewhere)))
+        .as("from another address")
+        .isEqualTo("done");
+    assertThat(refused(() -> signIn("owner", false))).as("somebody else").isEqualTo("done");
+    node.clock.pass(Duration.ofMinutes(2));
   }
 
   private static String refused(Runnable work) {
@@ -163,7 +188,8 @@ class AccountsTest {
 
   private static String refusal(String login, String password) {
     try {
-      accounts.signIn(login, password, "test", false, "10.1.1.1");
+      accounts.signIn(
+          login, password, "test", false, new Accounts.From("10.0.0.8", Optional.empty()));
       return "signed in";
     } catch (Problem p) {
       return p.status() + " " + p.type() + " " + p.getMessage();

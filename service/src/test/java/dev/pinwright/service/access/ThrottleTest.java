@@ -9,6 +9,12 @@ import dev.pinwright.service.work.Problem;
 import dev.pinwright.storage.Database;
 import dev.pinwright.storage.TestDatabase;
 import java.time.Duration;
+import java.util.Collections;
+import java.util.List;
+import java.util.concurrent.Callable;
+import java.util.concurrent.ExecutorService;
+import java.util.concurrent.Executors;
+import java.util.concurrent.atomic.AtomicInteger;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
@@ -33,7 +39,7 @@ class ThrottleTest {
   }
 
   private static void refused(Throttle throttle, String key, long seconds) {
-    assertThatThrownBy(() -> throttle.check(key))
+    assertThatThrownBy(() -> throttle.trying(key))
         .isInstanceOfSatisfying(
             Problem.class,
             p -> {
@@ -42,56 +48,71 @@ class ThrottleTest {
             });
   }
 
-  private static void open(Throttle throttle, String key) {
-    assertThatCode(() -> throttle.check(key)).doesNotThrowAnyException();
+  private static void tries(Throttle throttle, String key, int times) {
+    for (int i = 0; i < times; i++) {
+      assertThatCode(() -> throttle.trying(key)).doesNotThrowAnyException();
+    }
   }
 
   @Test
-  void someFailuresAreForgivenAndThenEveryTryIsRefused() {
-    Throttle throttle = node("forgiven");
-    for (int i = 0; i < 3; i++) {
-      open(throttle, "a");
-      throttle.failed("a");
-    }
+  void someTriesAreTakenAndThenEveryOneIsRefused() {
+    Throttle throttle = node("taken");
+    tries(throttle, "a", 3);
     refused(throttle, "a", 60);
-    open(throttle, "b");
+    tries(throttle, "b", 1);
   }
 
   @Test
   void theWindowEndsAndCountingBeginsAnew() {
     Throttle throttle = node("window");
-    for (int i = 0; i < 3; i++) {
-      throttle.failed("a");
-    }
+    tries(throttle, "a", 3);
+    refused(throttle, "a", 60);
     clock.pass(Duration.ofSeconds(45));
     refused(throttle, "a", 15);
     clock.pass(Duration.ofSeconds(16));
-    open(throttle, "a");
-    throttle.failed("a");
-    open(throttle, "a");
+    tries(throttle, "a", 3);
   }
 
   @Test
-  void failuresAreCountedOverAllNodes() {
-    Throttle one = node("nodes");
-    Throttle two = node("nodes");
-    for (int i = 0; i < 3; i++) {
-      one.failed("a");
+  void triesAreCountedOverAllNodes() {
+    tries(node("nodes"), "a", 3);
+    refused(node("nodes"), "a", 60);
+  }
+
+  @Test
+  void whoIsRightIsForgiven() {
+    Throttle throttle = node("right");
+    tries(throttle, "a", 3);
+    throttle.right("a");
+    tries(throttle, "a", 3);
+  }
+
+  @Test
+  void ofManyAtTheSameTimeAsManyAreTakenAsAreAllowed() throws Exception {
+    Throttle throttle = node("parallel");
+    ExecutorService threads = Executors.newFixedThreadPool(6);
+    try {
+      AtomicInteger taken = new AtomicInteger();
+      List<Callable<Boolean>> work =
+          Collections.nCopies(
+              100,
+              () -> {
+                throttle.trying("a");
+                taken.incrementAndGet();
+                return true;
+              });
+      threads.invokeAll(work);
+      assertThat(taken).hasValue(3);
+    } finally {
+      threads.shutdown();
     }
-    open(two, "a");
-    two.failed("a");
-    refused(two, "a", 60);
   }
 
   @Test
   void whatIsGuessedAtElsewhereIsCountedApart() {
     Throttle codes = node("codes");
-    for (int i = 0; i < 3; i++) {
-      codes.failed("10.0.0.7");
-    }
-    Throttle logins = node("logins");
-    logins.failed("10.0.0.7");
-    open(logins, "10.0.0.7");
+    tries(codes, "10.0.0.7", 3);
+    tries(node("logins"), "10.0.0.7", 1);
     refused(codes, "10.0.0.7", 60);
   }
 }

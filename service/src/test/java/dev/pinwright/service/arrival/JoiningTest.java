@@ -170,6 +170,21 @@ class JoiningTest {
   }
 
   @Test
+  void whoeverGuessesCodesHoldsUpNobodyWhoHasOne() {
+    String code = node.kiosks(5);
+    for (int i = 0; i < 60; i++) {
+      assertThat(refusal(() -> ask(node, "0000-0000-0000", "AR10-0001"))).isEqualTo("unknown-code");
+    }
+    assertThat(refusal(() -> ask(node, "0000-0000-0000", "AR10-0001"))).isEqualTo("too-many-tries");
+    assertThat(refusal(() -> ask(node, code, "AR10-0002")))
+        .as("behind the same router")
+        .isEqualTo("let in");
+    assertThat(node.pinwright.arrivals().page(READER, all("refused"), FIRST).items())
+        .as("what is beyond leaves no trace")
+        .hasSizeLessThanOrEqualTo(60);
+  }
+
+  @Test
   void everyAttemptIsOnTheLogWithItsReason() {
     String code = node.invite("{\"name\":\"Fjell only\",\"platforms\":[\"fjell\"]}", 5);
     assertThat(refusal(() -> ask(node, code, "AR10-0001"))).isEqualTo("platform-refused");

@@ -4,7 +4,7 @@ import dev.pinwright.storage.Tx;
 import java.time.Instant;
 import java.util.Map;
 
-/** Wrong tries at secrets, counted over all nodes. */
+/** Tries at secrets, counted over all nodes. */
 public final class TryStore {
   private final Tx tx;
 
@@ -16,11 +16,11 @@ public final class TryStore {
   public record Count(int tries, Instant until) {}
 
   /**
-   * Counts a wrong try.
+   * Counts a try.
    *
    * @param until the end of the window it begins, where none is under way
    */
-  public Count failed(String scope, String key, Instant now, Instant until) {
+  public Count tried(String scope, String key, Instant now, Instant until) {
     return tx.select(
             Count.class,
             """
@@ -33,6 +33,13 @@ public final class TryStore {
             """,
             Map.of("scope", scope, "key", key, "now", now, "until", until))
         .get(0);
+  }
+
+  /** Forgets the tries under a key. */
+  public void forget(String scope, String key) {
+    tx.execute(
+        "delete from failed_try where scope = :scope and key = :key",
+        Map.of("scope", scope, "key", key));
   }
 
   /** Forgets tries whose window has passed. */
