@@ -166,7 +166,9 @@ const screens = {
         value: d.gate.filter((g) => g.done).length,
         ariaLabel: 'How much is done',
       }),
-      h('ul', {}, ...d.gate.map((g) => h('li', { className: g.done ? 'done' : 'open' }, g.title))),
+      h('ul', {}, ...d.gate.map((g) =>
+          h('li', { className: g.done ? 'done' : 'open' }, g.title, g.why ? h('small', {}, g.why) : ''),
+        )),
     ),
   locked: (d) =>
     keypad(

@@ -19,6 +19,7 @@ import dev.pinwright.client.model.Mode;
 import dev.pinwright.client.model.NewTerms;
 import dev.pinwright.client.model.Ownership;
 import dev.pinwright.client.model.PlatformKey;
+import dev.pinwright.client.model.Profile;
 import dev.pinwright.client.model.ReadyGate;
 import dev.pinwright.client.model.SetUpStep;
 import dev.pinwright.client.model.TermsText;
@@ -99,6 +100,35 @@ class WaysInTest {
         .singleElement()
         .extracting(DeviceSummary::getId)
         .isEqualTo(before.getId());
+  }
+
+  @Test
+  void theGateStaysShutForADeviceThatRefusedASettingUntilThatIsTakenAway() throws Exception {
+    EnrollmentProfile kiosks =
+        desk.enrollment(
+            new EnrollmentProfileDraft()
+                .name("Kiosks")
+                .mode(Mode.SUPERVISED)
+                .readyGate(new ReadyGate().profiles(true)));
+    Profile rules =
+        desk.profile("Kiosks", Map.of("restrictions.camera-off", true), Desk.everyone());
+    desk.publish(rules);
+    Agent tablet = factoryNew("AR10-7003-0001", false);
+    tablet.device().refuseAlways(List.of("./Vendor/Pinwright/Policy/restrictions/camera-off"));
+    tablet.take(desk.invite(kiosks, 1).getLink()).join();
+    tablet.accept(null).join();
+    Screen gate =
+        Rig.eventually(
+            () -> {
+              Rig.firstRun(tablet);
+              return tablet.screen();
+            },
+            s -> s.screen().equals("gate") && s.gate().stream().anyMatch(g -> g.why() != null));
+    assertThat(gate.gate().get(0).done()).isFalse();
+    assertThat(gate.gate().get(0).why()).contains("refused Camera");
+    Rig.eventually(this::newestArrival, a -> a.getReason().contains("refused Camera"));
+    desk.publish(desk.change(rules, Map.of("passcode.auto-lock", 5)));
+    Rig.eventually(tablet::screen, s -> s.screen().equals("home"));
   }
 
   private Arrival newestArrival() {

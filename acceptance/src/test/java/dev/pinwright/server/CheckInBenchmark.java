@@ -226,7 +226,8 @@ public final class CheckInBenchmark {
         pinwright
             .invitations()
             .add(OWNER, new Invitations.Draft(profile, DEVICES, null, null, null, null))
-            .code();
+            .code()
+            .orElseThrow();
     List<Device> out = new ArrayList<>();
     for (int i = 0; i < DEVICES; i++) {
       Admission a =

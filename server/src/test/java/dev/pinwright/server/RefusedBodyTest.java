@@ -36,9 +36,10 @@ class RefusedBodyTest {
 
   @Test
   @Timeout(60)
-  void whoeverStopsSendingIsAnsweredAllTheSame() throws Exception {
+  void whoeverStopsSendingIsLetGo() throws Exception {
     try (House house = new House();
         Socket socket = new Socket("127.0.0.1", house.consolePort)) {
+      socket.setSoTimeout(2 * (int) Bodies.LONGEST.toMillis());
       OutputStream out = socket.getOutputStream();
       out.write(
           """
@@ -54,7 +55,7 @@ class RefusedBodyTest {
       BufferedReader in =
           new BufferedReader(
               new InputStreamReader(socket.getInputStream(), StandardCharsets.UTF_8));
-      assertThat(in.readLine()).startsWith("HTTP/1.1 401");
+      assertThat(in.readLine()).as("closed").isNull();
     }
   }
 }

@@ -79,7 +79,10 @@ public final class HolderPath {
               "This device can be used when all of this is done.",
               profile
                   .readyGate()
-                  .steps(platform, dev.pinwright.core.device.OsVersion.parse("0"), false)
+                  .steps(
+                      platform,
+                      dev.pinwright.core.device.OsVersion.parse("0"),
+                      ReadyGate.Settings.NONE)
                   .stream()
                   .map(ReadyGate.Step::title)
                   .toList()));

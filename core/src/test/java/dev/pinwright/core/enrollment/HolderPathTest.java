@@ -104,15 +104,34 @@ class HolderPathTest {
     assertThat(os.holds("tarn")).isTrue();
     assertThat(os.holds("fjell")).isFalse();
     assertThat(ReadyGate.OPEN.holds("tarn")).isFalse();
-    assertThat(os.steps("tarn", OsVersion.parse("7.1"), true))
+    assertThat(os.steps("tarn", OsVersion.parse("7.1"), THERE))
         .singleElement()
         .satisfies(
             s -> {
               assertThat(s.done()).isFalse();
               assertThat(s.wanted()).contains("7.2");
             });
-    assertThat(os.steps("tarn", OsVersion.parse("7.2.1"), true)).allMatch(ReadyGate.Step::done);
-    assertThat(new ReadyGate(true, Map.of()).steps("tarn", OsVersion.parse("7.0"), false))
+    assertThat(os.steps("tarn", OsVersion.parse("7.2.1"), THERE)).allMatch(ReadyGate.Step::done);
+    assertThat(
+            new ReadyGate(true, Map.of())
+                .steps("tarn", OsVersion.parse("7.0"), ReadyGate.Settings.NONE))
         .noneMatch(ReadyGate.Step::done);
+  }
+
+  private static final ReadyGate.Settings THERE = new ReadyGate.Settings(true, List.of());
+
+  @Test
+  void theGateStaysShutForADeviceThatRefusedASettingAndSaysWhich() {
+    ReadyGate.Step step =
+        new ReadyGate(true, Map.of())
+            .steps(
+                "tarn",
+                OsVersion.parse("7.2"),
+                new ReadyGate.Settings(true, List.of("Screen brightness")))
+            .get(0);
+    assertThat(step.done()).isFalse();
+    assertThat(step.why())
+        .hasValueSatisfying(
+            w -> assertThat(w).contains("refused Screen brightness", "take it away"));
   }
 }

@@ -64,9 +64,11 @@ public final class JoinMessages {
    * One thing to be finished.
    *
    * @param wanted OS version to update to; only with the key {@code os-update}
+   * @param why what keeps it from being finished, and what may be done
    */
   @JsonInclude(JsonInclude.Include.NON_NULL)
-  public record GateStep(String key, String title, boolean done, @Nullable String wanted) {}
+  public record GateStep(
+      String key, String title, boolean done, @Nullable String wanted, @Nullable String why) {}
 
   /** Body of {@code POST /join/CODE}. */
   @JsonInclude(JsonInclude.Include.NON_NULL)

@@ -159,7 +159,14 @@ public final class Arrivals {
         l.startedAt(),
         l.changedAt(),
         l.refusal(),
-        l.refusal().map(Refusal::advice));
+        advice(l));
+  }
+
+  /** What an administrator does about it; one of them refused it, the roster has no part in it. */
+  private static Optional<String> advice(ArrivalStore.Line l) {
+    return l.step().equals(ArrivalStore.DECLINED)
+        ? Optional.of("Let it try again, if it was not meant to be refused.")
+        : l.refusal().map(Refusal::advice);
   }
 
   /** Lets a waiting device in; it collects the answer the next time it asks. */

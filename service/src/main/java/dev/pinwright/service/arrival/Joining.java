@@ -270,10 +270,16 @@ public final class Joining {
               : refused,
           null);
     }
-    if (decision instanceof EnrollmentDecision.Waiting && arrivals.declined(row.id, key)) {
+    Optional<String> declined =
+        decision instanceof EnrollmentDecision.Waiting
+            ? arrivals.declined(row.id, key)
+            : Optional.empty();
+    if (declined.isPresent()) {
       return new Decided(
           new Refused(
-              Refusal.NOT_ON_ROSTER, "an administrator refused this device", Optional.empty()),
+              Refusal.NOT_ON_ROSTER,
+              "an administrator refused this device: " + declined.get(),
+              Optional.empty()),
           null);
     }
     ArrivalRow arrival = waiting.orElseGet(() -> ArrivalLog.arrival(tx, here, attempt, null, now));

@@ -10,6 +10,7 @@ import dev.pinwright.storage.arrival.ArrivalStore;
 import dev.pinwright.storage.row.DeviceRow;
 import java.time.Instant;
 import java.util.List;
+import java.util.Locale;
 import java.util.Optional;
 import java.util.stream.Collectors;
 
@@ -20,26 +21,33 @@ public final class ReadyGates {
   /**
    * What a device has to be told now; empty when it is at no gate or knows already.
    *
-   * @param settled whether its settings are on it
+   * @param settings how it stands to what it should hold
    */
-  public static Optional<String> news(DeviceRow device, boolean settled) {
+  public static Optional<String> news(DeviceRow device, ReadyGate.Settings settings) {
     if (device.readyGate == null) {
       return Optional.empty();
     }
-    List<ReadyGate.Step> steps = steps(device, settled);
+    List<ReadyGate.Step> steps = steps(device, settings);
     String text =
         Json.write(
             new Gate(
                 steps.stream().allMatch(ReadyGate.Step::done),
                 steps.stream()
-                    .map(s -> new GateStep(s.key(), s.title(), s.done(), s.wanted().orElse(null)))
+                    .map(
+                        s ->
+                            new GateStep(
+                                s.key(),
+                                s.title(),
+                                s.done(),
+                                s.wanted().orElse(null),
+                                s.why().orElse(null)))
                     .toList()));
     return text.equals(device.gateTold) ? Optional.empty() : Optional.of(text);
   }
 
-  private static List<ReadyGate.Step> steps(DeviceRow device, boolean settled) {
+  private static List<ReadyGate.Step> steps(DeviceRow device, ReadyGate.Settings settings) {
     return EnrollmentRows.gate(device.readyGate)
-        .steps(device.platform, OsVersion.parse(device.osVersion), settled);
+        .steps(device.platform, OsVersion.parse(device.osVersion), settings);
   }
 
   /** The device has been told; it is handed over when the gate was said to be open. */
@@ -53,21 +61,25 @@ public final class ReadyGates {
   /**
    * Puts into the log how far an arrival is, now that its device has been heard.
    *
-   * @param settled whether its settings are on it
+   * @param settings how it stands to what it should hold
    */
-  public static void arrival(Tx tx, DeviceRow device, boolean settled, Instant now) {
+  public static void arrival(Tx tx, DeviceRow device, ReadyGate.Settings settings, Instant now) {
     ArrivalStore arrivals = new ArrivalStore(tx);
     if (device.readyGate == null) {
       arrivals.done(device.id, now);
     } else {
-      arrivals.atGate(device.id, pending(device, settled), now);
+      arrivals.atGate(device.id, pending(device, settings), now);
     }
   }
 
-  private static String pending(DeviceRow device, boolean settled) {
-    return steps(device, settled).stream()
+  private static String pending(DeviceRow device, ReadyGate.Settings settings) {
+    return steps(device, settings).stream()
         .filter(s -> !s.done())
-        .map(s -> s.title().substring(0, 1).toLowerCase() + s.title().substring(1))
+        .map(
+            s ->
+                s.title().substring(0, 1).toLowerCase(Locale.ROOT)
+                    + s.title().substring(1)
+                    + s.why().map(w -> ": " + w).orElse(""))
         .collect(Collectors.joining(", "));
   }
 }

@@ -10,6 +10,7 @@ import dev.pinwright.storage.Tx;
 import dev.pinwright.storage.device.ActivityStore;
 import dev.pinwright.storage.device.RefusalStore;
 import java.time.Instant;
+import java.util.List;
 
 /**
  * What a device refused: kept per setting with its reason, and left out of the tree it should hold.
@@ -34,6 +35,15 @@ final class Refusals {
     String title = catalog.settingAt(refused.path()).map(s -> s.title()).orElse(refused.path());
     new ActivityStore(tx).add(state.deviceId(), now, "refused", title + ": " + refused.reason());
     return shapes.retargeted(tx, state, state.refused().and(refused.path(), leaf));
+  }
+
+  /** Titles of the settings a device refused. */
+  List<String> titles(Tx tx, String deviceId) {
+    return new RefusalStore(tx)
+        .of(deviceId).stream()
+            .map(r -> catalog.settingAt(r.path()).map(s -> s.title()).orElse(r.path()))
+            .distinct()
+            .toList();
   }
 
   /** Refusals of values that are no longer wanted are no longer of interest. */

@@ -8,6 +8,7 @@ import dev.pinwright.core.command.CommandState;
 import dev.pinwright.core.command.DeviceAnswer;
 import dev.pinwright.core.device.DeviceState;
 import dev.pinwright.core.device.Standing;
+import dev.pinwright.core.enrollment.ReadyGate;
 import dev.pinwright.core.session.Holding;
 import dev.pinwright.core.session.Subtree;
 import dev.pinwright.core.session.Verdict;
@@ -331,7 +332,7 @@ final class Turn {
 
   /** Tells a device at the ready gate how far it is, when that is not what it was told last. */
   private boolean gate(Tx tx, Subject s, Answer answer) {
-    Optional<String> news = ReadyGates.news(s.device, matches(tx, s));
+    Optional<String> news = ReadyGates.news(s.device, settings(tx, s, matches(tx, s)));
     news.ifPresent(
         text -> {
           String id =
@@ -340,6 +341,13 @@ final class Turn {
           s.c.sent.put(id, Sent.of(Kind.GATE, text));
         });
     return news.isPresent();
+  }
+
+  private ReadyGate.Settings settings(Tx tx, Subject s, boolean there) {
+    // asked for devices at a gate alone; others are told nothing
+    return s.device.readyGate == null || s.state.refused().leaves().isEmpty()
+        ? new ReadyGate.Settings(there, List.of())
+        : new ReadyGate.Settings(there, refusals.titles(tx, s.device.id));
   }
 
   private boolean matches(Tx tx, Subject s) {
@@ -442,7 +450,7 @@ final class Turn {
           .add(s.device.id, s.now, "standing", "Now " + Words.of(judged.standing()) + words);
     }
     s.state = s.state.standing(judged).reporting(holding.digest(desired));
-    ReadyGates.arrival(tx, s.device, s.state.agreed(), s.now);
+    ReadyGates.arrival(tx, s.device, settings(tx, s, s.state.agreed()), s.now);
     if (!holding.matches(desired) && !holding.stuck()) {
       // the goal moved while we spoke
       Wakes.device(tx, s.device.id);

@@ -154,6 +154,13 @@ class JoiningTest {
     }
     assertThat(ask(node, code, "AR10-0001").admission()).isPresent();
     assertThat(refusal(() -> ask(node, code, "AR10-0002"))).isEqualTo("not-on-roster");
+    assertThatThrownBy(() -> ask(node, code, "AR10-0002"))
+        .as("the holder reads why")
+        .hasMessageContaining("refused this device: not ours");
+    assertThat(node.pinwright.arrivals().page(READER, all("refused"), FIRST).items())
+        .filteredOn(a -> a.step().equals("declined"))
+        .singleElement()
+        .satisfies(a -> assertThat(a.advice().orElseThrow()).doesNotContain("roster"));
   }
 
   @Test

@@ -151,11 +151,16 @@ public final class ArrivalStore {
         .findFirst();
   }
 
-  /** Whether somebody refused a device under an enrollment profile. */
-  public boolean declined(String profileId, String deviceKey) {
-    return tx.any(
-        "select 1 from arrival where profile_id = :p and device_key = :k and step = :s",
-        Map.of("p", profileId, "k", deviceKey, "s", DECLINED));
+  /** Why somebody refused a device under an enrollment profile; empty when nobody did. */
+  public Optional<String> declined(String profileId, String deviceKey) {
+    return tx
+        .column(
+            String.class,
+            "select reason from arrival where profile_id = :p and device_key = :k and step = :s"
+                + " order by id desc limit 1",
+            Map.of("p", profileId, "k", deviceKey, "s", DECLINED))
+        .stream()
+        .findFirst();
   }
 
   /** Whether a device is on file by the code of an invitation. */
