@@ -42,12 +42,15 @@ public record Heard(
   /**
    * The end of an operation.
    *
-   * @param code a status code; 500 when what was said does not begin with one
+   * @param code a status code; 200 when nothing was said, 500 when what was said is none
    * @param words what was said besides; empty when nothing was
    */
   public record Report(String correlator, int code, String words) {
 
     static Report of(String correlator, String data) {
+      if (data.isEmpty()) {
+        return new Report(correlator, Dm.OK, "");
+      }
       Matcher m = CODE_AND_WORDS.matcher(data);
       return m.matches()
           ? new Report(

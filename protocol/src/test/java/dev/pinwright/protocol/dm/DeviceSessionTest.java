@@ -23,6 +23,7 @@ class DeviceSessionTest {
     assertThat(Heard.Report.of("c", "200")).isEqualTo(new Heard.Report("c", 200, ""));
     assertThat(Heard.Report.of("c", "500 the speaker is missing"))
         .isEqualTo(new Heard.Report("c", 500, "the speaker is missing"));
+    assertThat(Heard.Report.of("c", "")).isEqualTo(new Heard.Report("c", 200, ""));
     assertThat(Heard.Report.of("c", "could not"))
         .isEqualTo(new Heard.Report("c", 500, "could not"));
   }
