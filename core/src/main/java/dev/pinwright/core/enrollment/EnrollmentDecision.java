@@ -34,7 +34,9 @@ public sealed interface EnrollmentDecision {
     NOT_ON_ROSTER(403, "Put its identifier on the roster, then let it try again."),
     PLATFORM_REFUSED(422, "Use an enrollment profile that lets in this platform and kind."),
     OS_TOO_OLD(422, "Update the device's system, or lower the profile's least version."),
-    IDENTIFIER_TAKEN(409, "Look up the record that has this identifier, and mend or retire it."),
+    IDENTIFIER_TAKEN(
+        409,
+        "Look up the record or row that has this identifier, and mend, withdraw or retire it."),
     MALFORMED(400, "The device said something that cannot be right; try another one.");
 
     private final int httpStatus;
@@ -85,10 +87,16 @@ public sealed interface EnrollmentDecision {
    * @param signInProved whether the sign-in the profile asks for was right; true when it asks none
    * @param records those that any of the identifiers belongs to
    * @param onRoster whether one of its identifiers is on the roster
+   * @param conflict what is wrong about the roster's rows that name it; empty when nothing is
    * @param approved whether a human has said yes already
    */
   record Evidence(
-      Instant now, boolean signInProved, List<OnFile> records, boolean onRoster, boolean approved) {
+      Instant now,
+      boolean signInProved,
+      List<OnFile> records,
+      boolean onRoster,
+      Optional<String> conflict,
+      boolean approved) {
     public Evidence {
       records = List.copyOf(records);
     }
@@ -155,6 +163,9 @@ public sealed interface EnrollmentDecision {
     if (evidence.records().size() > 1) {
       return Refused.because(
           Refusal.IDENTIFIER_TAKEN, "its identifiers belong to different devices on file");
+    }
+    if (evidence.conflict().isPresent()) {
+      return Refused.because(Refusal.IDENTIFIER_TAKEN, evidence.conflict().get());
     }
     Optional<EnrollmentDecision> held = evidence.record().flatMap(r -> back(r, evidence));
     if (held.isPresent()) {

@@ -27,7 +27,8 @@ import org.junit.jupiter.api.Test;
 class EnrollmentDecisionTest {
   private static final Instant NOW = Instant.parse("2026-05-01T10:00:00Z");
   private static final InvitationState OPEN = new InvitationState(false, NOW.plusSeconds(60), 0, 1);
-  private static final Evidence STRANGER = new Evidence(NOW, true, List.of(), false, false);
+  private static final Optional<String> NONE = Optional.empty();
+  private static final Evidence STRANGER = new Evidence(NOW, true, List.of(), false, NONE, false);
 
   private static final OnFile UNUSED = record("unused", false, true, false, false);
   private static final OnFile OPENED_BY_IT = record("opened", false, true, false, true);
@@ -43,7 +44,7 @@ class EnrollmentDecisionTest {
   }
 
   private static Evidence evidence(boolean approved, OnFile... records) {
-    return new Evidence(NOW, true, List.of(records), true, approved);
+    return new Evidence(NOW, true, List.of(records), true, NONE, approved);
   }
 
   private static EnrollmentProfile profile(boolean approval) {
@@ -127,7 +128,8 @@ class EnrollmentDecisionTest {
         Refusal.TERMS_REQUIRED,
         "version 3");
     refused(
-        EnrollmentDecision.decide(p, OPEN, GOOD, new Evidence(NOW, false, List.of(), false, false)),
+        EnrollmentDecision.decide(
+            p, OPEN, GOOD, new Evidence(NOW, false, List.of(), false, NONE, false)),
         Refusal.SIGN_IN_FAILED,
         "sign-in");
     refused(
@@ -150,6 +152,19 @@ class EnrollmentDecisionTest {
         EnrollmentDecision.decide(profile(false), spent, GOOD, evidence(false, UNUSED)),
         Refusal.SPENT_CODE,
         "used up");
+  }
+
+  @Test
+  void whatTheRosterSaysTwiceIsRefusedInItsWords() {
+    refused(
+        EnrollmentDecision.decide(
+            profile(false),
+            OPEN,
+            GOOD,
+            new Evidence(
+                NOW, true, List.of(), true, Optional.of("stands in different rows"), true)),
+        Refusal.IDENTIFIER_TAKEN,
+        "different rows");
   }
 
   @Test
@@ -191,7 +206,7 @@ class EnrollmentDecisionTest {
         .isInstanceOf(Waiting.class);
     assertThat(
             EnrollmentDecision.decide(
-                profile(true), OPEN, GOOD, new Evidence(NOW, true, List.of(), false, true)))
+                profile(true), OPEN, GOOD, new Evidence(NOW, true, List.of(), false, NONE, true)))
         .isInstanceOf(Accepted.class);
   }
 
@@ -222,7 +237,7 @@ class EnrollmentDecisionTest {
         "AR10-0042-7731 is not on the organisation's roster");
     assertThat(
             EnrollmentDecision.decide(
-                listed, OPEN, GOOD, new Evidence(NOW, true, List.of(), true, false)))
+                listed, OPEN, GOOD, new Evidence(NOW, true, List.of(), true, NONE, false)))
         .isInstanceOf(Accepted.class);
   }
 

@@ -221,7 +221,7 @@ public final class Arrivals {
       throw Problem.conflict(
           "not-known", "Nobody knows which device this was; put it on the roster by hand.");
     }
-    if (!new RosterStore(act.tx()).identified(known).isEmpty()) {
+    if (!new RosterStore(act.tx()).identified(known.list()).isEmpty()) {
       throw Problem.conflict("listed-already", a.identifier + " is on the roster already.");
     }
     RosterRow row = new RosterRow();

@@ -1,5 +1,8 @@
 package dev.pinwright.service.arrival;
 
+import static java.util.stream.Collectors.joining;
+import static java.util.stream.Collectors.toSet;
+
 import dev.pinwright.catalog.Catalogue;
 import dev.pinwright.core.Words;
 import dev.pinwright.core.enrollment.EnrollmentDecision;
@@ -50,6 +53,7 @@ import java.time.Instant;
 import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
+import java.util.Set;
 import org.jspecify.annotations.Nullable;
 
 /** The join exchange, from the code to the right to one certificate. */
@@ -241,9 +245,9 @@ public final class Joining {
     WayIn here = way.again(tx);
     EnrollmentProfileRow row = here.profile();
     EnrollmentProfile profile = EnrollmentRows.decided(row);
-    Identifiers identifiers = Identifiers.of(attempt.identifiers());
-    List<DeviceRow> known = devices.identified(identifiers);
-    Optional<RosterRow> roster = new RosterStore(tx).identified(identifiers).stream().findFirst();
+    List<DeviceRow> known = devices.identified(attempt.identifiers());
+    List<RosterRow> listed = new RosterStore(tx).identified(attempt.identifiers());
+    Optional<RosterRow> roster = listed.stream().findFirst();
     ArrivalStore arrivals = new ArrivalStore(tx);
     Optional<ArrivalRow> waiting = arrivals.waiting(row.id, key);
     boolean approved = waiting.map(a -> a.approved).orElse(false);
@@ -257,6 +261,7 @@ public final class Joining {
                 new RecordsOnFile.Asker(
                     here, profile, attempt, asking.identity(), proof.personId())),
             roster.isPresent(),
+            conflict(devices, known, listed),
             approved);
     EnrollmentDecision decision =
         here.invitation().isPresent()
@@ -355,6 +360,27 @@ public final class Joining {
             device.id,
             new EstGrant(
                 settings.deviceBase() + "/.well-known/est", grant.username(), grant.password())));
+  }
+
+  /** What is wrong about the rows of the roster that name a device; empty when nothing is. */
+  private static Optional<String> conflict(
+      DeviceStore devices, List<DeviceRow> known, List<RosterRow> listed) {
+    if (listed.size() > 1) {
+      return Optional.of(
+          "its identifiers stand in different rows of the roster: "
+              + listed.stream().map(r -> identifiers(r).text()).collect(joining("; ")));
+    }
+    Set<String> own = known.stream().map(d -> d.id).collect(toSet());
+    return listed.stream()
+        .flatMap(r -> devices.identified(identifiers(r).list()).stream())
+        .filter(d -> !own.contains(d.id))
+        .findFirst()
+        .map(d -> "its row of the roster has an identifier of another device, " + d.name);
+  }
+
+  private static Identifiers identifiers(RosterRow r) {
+    return new Identifiers(
+        Optional.ofNullable(r.serial), Optional.ofNullable(r.imei), Optional.ofNullable(r.asset));
   }
 
   static Problem problem(Refused r) {

@@ -2,7 +2,6 @@ package dev.pinwright.service.arrival;
 
 import dev.pinwright.core.device.Identifier;
 import dev.pinwright.core.enrollment.EnrollmentDecision.Refusal;
-import dev.pinwright.core.enrollment.Identifiers;
 import dev.pinwright.core.enrollment.InvitationCode;
 import dev.pinwright.service.arrival.Joining.Asking;
 import dev.pinwright.service.identity.TrustedMakers;
@@ -60,7 +59,7 @@ final class WaysIn {
     }
     RosterRow row =
         new RosterStore(tx)
-            .identified(Identifiers.of(List.of(serial))).stream()
+            .identified(List.of(serial)).stream()
                 .findFirst()
                 .orElseThrow(
                     () ->

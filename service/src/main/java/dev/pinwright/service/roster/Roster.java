@@ -123,7 +123,7 @@ public final class Roster {
         act -> {
           Tx tx = act.tx();
           RosterStore store = new RosterStore(tx);
-          if (!store.identified(line.known()).isEmpty()) {
+          if (!store.identified(line.known().list()).isEmpty()) {
             throw Problem.conflict("on-roster", line.known().text() + " is on the roster already.");
           }
           RosterRow row = new RosterRow();

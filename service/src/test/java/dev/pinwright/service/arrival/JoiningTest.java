@@ -6,10 +6,14 @@ import static dev.pinwright.service.Node.READER;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
+import dev.pinwright.core.device.Identifier;
 import dev.pinwright.core.device.Standing;
+import dev.pinwright.protocol.join.JoinMessages;
 import dev.pinwright.service.Node;
 import dev.pinwright.service.device.DeviceFilter;
 import dev.pinwright.service.invitation.Invitations;
+import dev.pinwright.service.roster.Roster;
+import dev.pinwright.service.work.Json;
 import dev.pinwright.service.work.Problem;
 import java.time.Duration;
 import java.time.Instant;
@@ -189,6 +193,47 @@ class JoiningTest {
     assertThat(node.pinwright.arrivals().page(READER, all("refused"), FIRST).items())
         .as("what is beyond leaves no trace")
         .hasSizeLessThanOrEqualTo(60);
+  }
+
+  private static JoinMessages.Request phone(String serial, String... imeis) {
+    List<JoinMessages.Ident> all = new ArrayList<>();
+    all.add(new JoinMessages.Ident("serial", serial));
+    for (String imei : imeis) {
+      all.add(new JoinMessages.Ident("imei", imei));
+    }
+    return new JoinMessages.Request(
+        new JoinMessages.Device("fjell", "13.1", "phone", "Kestre", "P5", all), null, null);
+  }
+
+  private void list(String json) {
+    node.pinwright.roster().add(OWNER, Json.request(json, Roster.Draft.class));
+  }
+
+  private static String imei(int number) {
+    String first = "00440123%06d".formatted(number);
+    return first + Identifier.checkDigit(first);
+  }
+
+  @Test
+  void everyIdentifierCountsAndConflictsAreRefusedInWords() {
+    Joining.Asking asking = new Joining.Asking(node.kiosks(20), "127.0.0.1");
+    node.pinwright.joining().join(asking, phone("KE5-0001", imei(1)));
+    node.pinwright.joining().join(asking, phone("KE5-0002", imei(2)));
+    assertThatThrownBy(
+            () -> node.pinwright.joining().join(asking, phone("KE5-0003", imei(1), imei(2))))
+        .as("two IMEIs of two devices")
+        .hasMessageContaining("different devices");
+    list("{\"serial\":\"KE5-0004\"}");
+    list("{\"imei\":\"" + imei(4) + "\"}");
+    assertThatThrownBy(() -> node.pinwright.joining().join(asking, phone("KE5-0004", imei(4))))
+        .as("two rows of the roster")
+        .hasMessageContaining("different rows of the roster");
+    list("{\"serial\":\"KE5-0005\",\"imei\":\"" + imei(5) + "\"}");
+    node.sql("update device set imei = '" + imei(5) + "' where serial = 'KE5-0002'");
+    assertThatThrownBy(() -> node.pinwright.joining().join(asking, phone("KE5-0005")))
+        .as("a row with another device's identifier")
+        .hasMessageContaining("identifier of another device, ");
+    assertThat(node.pinwright.arrivals().page(READER, all("refused"), FIRST).items()).hasSize(3);
   }
 
   @Test

@@ -1,7 +1,6 @@
 package dev.pinwright.storage.device;
 
 import dev.pinwright.core.device.Identifier;
-import dev.pinwright.core.enrollment.Identifiers;
 import dev.pinwright.storage.Tx;
 import dev.pinwright.storage.row.DeviceRow;
 import java.time.Instant;
@@ -19,22 +18,27 @@ public final class DeviceStore {
     this.tx = tx;
   }
 
-  /** The condition that a row has one of some identifiers, and its parameters. */
-  public static Map<String, Object> parameters(Identifiers i) {
+  /** The condition that a row has one of some identifiers. */
+  public static final String IDENTIFIED = "(serial in :s or imei in :i or asset in :a)";
+
+  /** The parameters of {@link #IDENTIFIED}; a device may have several of a kind. */
+  public static Map<String, Object> parameters(Collection<Identifier> identifiers) {
     Map<String, Object> p = new HashMap<>();
-    p.put("s", i.serial().orElse(""));
-    p.put("i", i.imei().orElse(""));
-    p.put("a", i.asset().orElse(""));
+    p.put("s", values(identifiers, Identifier.Kind.SERIAL));
+    p.put("i", values(identifiers, Identifier.Kind.IMEI));
+    p.put("a", values(identifiers, Identifier.Kind.ASSET));
     return p;
   }
 
+  private static List<String> values(Collection<Identifier> from, Identifier.Kind kind) {
+    List<String> all = from.stream().filter(i -> i.kind() == kind).map(Identifier::value).toList();
+    return all.isEmpty() ? List.of("") : all;
+  }
+
   /** Records that have one of these identifiers, held against other writers; at most three. */
-  public List<DeviceRow> identified(Identifiers identifiers) {
+  public List<DeviceRow> identified(Collection<Identifier> identifiers) {
     return tx.listLocked(
-        DeviceRow.class,
-        "from DeviceRow where serial = :s or imei = :i or asset = :a",
-        parameters(identifiers),
-        3);
+        DeviceRow.class, "from DeviceRow where " + IDENTIFIED, parameters(identifiers), 3);
   }
 
   /**

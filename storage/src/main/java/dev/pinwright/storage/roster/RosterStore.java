@@ -1,13 +1,14 @@
 package dev.pinwright.storage.roster;
 
 import dev.pinwright.core.Words;
-import dev.pinwright.core.enrollment.Identifiers;
+import dev.pinwright.core.device.Identifier;
 import dev.pinwright.core.roster.RosterEntry;
 import dev.pinwright.storage.Tx;
 import dev.pinwright.storage.device.DeviceStore;
 import dev.pinwright.storage.query.Sought;
 import dev.pinwright.storage.row.RosterRow;
 import java.time.Instant;
+import java.util.Collection;
 import java.util.EnumMap;
 import java.util.HashMap;
 import java.util.List;
@@ -101,11 +102,10 @@ public final class RosterStore {
   }
 
   /** Rows that have one of these identifiers and are not withdrawn, oldest first; at most three. */
-  public List<RosterRow> identified(Identifiers identifiers) {
+  public List<RosterRow> identified(Collection<Identifier> identifiers) {
     return tx.list(
         RosterRow.class,
-        "from RosterRow where (serial = :s or imei = :i or asset = :a) and state <> 'withdrawn'"
-            + " order by id",
+        "from RosterRow where " + DeviceStore.IDENTIFIED + " and state <> 'withdrawn' order by id",
         DeviceStore.parameters(identifiers),
         3);
   }
