@@ -1,12 +1,13 @@
 package dev.pinwright.server;
 
 import dev.pinwright.service.work.Json;
+import dev.pinwright.service.work.Outage;
 import dev.pinwright.service.work.Problem;
-import dev.pinwright.storage.DatabaseAway;
 import io.javalin.config.JavalinConfig;
 import io.javalin.http.Context;
 import io.javalin.http.HttpResponseException;
 import java.time.Duration;
+import java.util.Optional;
 import org.eclipse.jetty.ee10.servlet.ServletContextRequest;
 import org.eclipse.jetty.io.Content;
 import org.eclipse.jetty.io.EofException;
@@ -52,22 +53,15 @@ final class Problems {
               ctx);
         });
     config.routes.exception(
-        DatabaseAway.class,
-        (e, ctx) ->
-            answer(
-                new Problem(
-                        503,
-                        "database-away",
-                        "Not at the moment",
-                        "The service's database is away. Nothing was changed; try again in a few"
-                            + " seconds.")
-                    .with("retryAfter", 3),
-                ctx));
-    config.routes.exception(
         Exception.class,
         (e, ctx) -> {
           if (goneAway(e)) {
             LOG.info("{} was not waited for", route(ctx));
+            return;
+          }
+          Optional<Problem> outage = Outage.problem(e);
+          if (outage.isPresent()) {
+            answer(outage.get(), ctx);
             return;
           }
           LOG.error("{} failed", route(ctx), e);
