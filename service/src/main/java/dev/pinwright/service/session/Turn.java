@@ -332,6 +332,10 @@ final class Turn {
 
   /** Tells a device at the ready gate how far it is, when that is not what it was told last. */
   private boolean gate(Tx tx, Subject s, Answer answer) {
+    if (s.device.readyGate != null) {
+      // what is no longer wanted keeps no gate shut
+      s.state = refusals.forgetOld(tx, s.state);
+    }
     Optional<String> news = ReadyGates.news(s.device, settings(tx, s, matches(tx, s)));
     news.ifPresent(
         text -> {
