@@ -255,9 +255,10 @@ public final class CheckInBenchmark {
                   a.est().username(),
                   a.est().password(),
                   Pki.base64(Pki.newRequest(a.device(), keys)));
-      out.add(
-          new Device(
-              keys, Pki.readEstCertificates(certificates).get(0), pinwright.authority().root()));
+      X509Certificate certificate = Pki.readEstCertificates(certificates).get(0);
+      // the first use of a certificate is more than an idle check-in
+      pinwright.sessions().recognise(new X509Certificate[] {certificate}, "127.0.0.1");
+      out.add(new Device(keys, certificate, pinwright.authority().root()));
     }
     return out;
   }
