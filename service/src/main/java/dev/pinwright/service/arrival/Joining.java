@@ -219,7 +219,9 @@ public final class Joining {
     codes.trying(way.key());
     HolderSignIn.Proof proof = signIn.prove(way.profile(), request.signIn());
     if (proof.right() || proof.fault().isPresent()) {
+      // many who are right at the same time are no guessing
       secrets.right(key);
+      codes.right(way.key());
     }
     return proof;
   }

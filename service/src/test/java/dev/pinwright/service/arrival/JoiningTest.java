@@ -181,6 +181,23 @@ class JoiningTest {
   }
 
   @Test
+  void manyWhoAreRightAreNoGuessing() {
+    String code =
+        node.invite(
+            "{\"name\":\"Staff\",\"signIn\":\"passphrase\",\"passphrase\":\"lantern quay\"}", 400);
+    JoinMessages.SignIn right = new JoinMessages.SignIn(null, "lantern quay");
+    for (int i = 0; i < 305; i++) {
+      JoinMessages.Request tablet = Node.tablet("AR10-%04d".formatted(i));
+      node.pinwright
+          .joining()
+          .join(
+              new Joining.Asking(code, "127.0.0.1"),
+              new JoinMessages.Request(tablet.device(), right, null));
+    }
+    assertThat(node.pinwright.deviceList().count(READER, DeviceFilter.ALL)).isEqualTo(305);
+  }
+
+  @Test
   void whoeverGuessesCodesHoldsUpNobodyWhoHasOne() {
     String code = node.kiosks(5);
     for (int i = 0; i < 60; i++) {
