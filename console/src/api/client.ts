@@ -38,6 +38,13 @@ const carryCsrf: Middleware = {
 export const api = createClient<paths>({ baseUrl: '/api/v1' });
 api.use(carryCsrf);
 
+/** A body that is a sheet, sent as it is: a file is not read into memory first. */
+export const asSheet = (sheet: string | File) => ({
+  body: sheet as string,
+  bodySerializer: (it: string) => it,
+  headers: { 'Content-Type': 'text/csv' },
+});
+
 /** The answer of a call, or a `ProblemError`. */
 export async function answer<T>(
   call: Promise<{ data?: T; error?: Schemas['Problem']; response: Response }>,

@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useAct } from '../api/act';
-import { answer, api, ProblemError, type Schemas } from '../api/client';
+import { answer, api, asSheet, type Schemas } from '../api/client';
 import { usePages } from '../api/pages';
 import { Sheet } from '../ui/Dialog';
 import { Button, Labelled, Trouble } from '../ui/parts';
@@ -17,6 +17,7 @@ const fields: [string, string][] = [
   ['site', 'site'],
   ['tags', 'tags'],
   ['profile', 'enrollment profile'],
+  ['state', 'state'],
 ];
 
 function Columns({
@@ -47,7 +48,9 @@ function Columns({
   );
 }
 
-function Rows({ sheet, only }: { sheet: string; only: 'faulty' | 'repaired' }) {
+type Only = 'faulty' | 'repaired' | 'changed';
+
+function Rows({ sheet, only }: { sheet: string; only: Only }) {
   const pages = usePages<Schemas['RosterImportRow']>(['roster-import', sheet, 'rows', only], (after) =>
     answer(
       api.GET('/roster/imports/{id}/rows', {
@@ -82,12 +85,10 @@ function Rows({ sheet, only }: { sheet: string; only: 'faulty' | 'repaired' }) {
 /** Reads a sheet: matched, checked row by row, and only then taken over. */
 export function RosterImport({ onClose }: { onClose: () => void }) {
   const { act, trouble, busy } = useAct('roster');
-  const [csv, setCsv] = useState('');
-  const [name, setName] = useState('');
+  const [csv, setCsv] = useState<string | File>('');
   const [columns, setColumns] = useState<Record<string, string>>();
   const [id, setId] = useState<string>();
-  const [only, setOnly] = useState<'faulty' | 'repaired'>('faulty');
-  const [unmatched, setUnmatched] = useState<string>();
+  const [picked, setOnly] = useState<Only>();
   const sheet = useQuery({
     queryKey: ['roster-import', id],
     enabled: id !== undefined,
@@ -95,28 +96,32 @@ export function RosterImport({ onClose }: { onClose: () => void }) {
     queryFn: () => answer(api.GET('/roster/imports/{id}', { params: { path: { id: id! } } })),
   });
   const s = sheet.data;
-  const check = (chosen?: Record<string, string>) =>
+  const begun = (made: Schemas['RosterImport']) => {
+    setId(made.id);
+    setColumns(made.columns);
+    void sheet.refetch();
+  };
+  const check = () =>
     act(
-      async () => {
-        setUnmatched(undefined);
-        try {
-          return await answer(api.POST('/roster/imports', { body: { csv, sheet: name, columns: chosen } }));
-        } catch (e) {
-          const headings = e instanceof ProblemError && (e.problem as { headings?: string[] }).headings;
-          if (!headings) {
-            throw e;
-          }
-          setUnmatched(e.message);
-          setColumns(Object.fromEntries(headings.map((h) => [h, ''])));
-          return undefined;
-        }
-      },
-      (made) => {
-        if (made) {
-          setId(made.id);
-          setColumns(made.columns);
-        }
-      },
+      () =>
+        answer(
+          api.POST('/roster/imports', {
+            params: { query: { sheet: typeof csv === 'string' ? 'pasted' : csv.name } },
+            ...asSheet(csv),
+          }),
+        ),
+      begun,
+    );
+  const match = () =>
+    act(
+      () =>
+        answer(
+          api.PUT('/roster/imports/{id}/columns', {
+            params: { path: { id: id! } },
+            body: { columns: columns! },
+          }),
+        ),
+      begun,
     );
   const take = () =>
     act(
@@ -129,13 +134,19 @@ export function RosterImport({ onClose }: { onClose: () => void }) {
         ),
       onClose,
     );
-  const read = async (file: File | undefined) => {
-    if (file) {
-      setName(file.name);
-      setCsv(await file.text());
-    }
-  };
   const rows = (n: number) => `${n} ${n === 1 ? 'row' : 'rows'}`;
+  const other = s && JSON.stringify(columns) !== JSON.stringify(s.columns);
+  const only: Only = picked ?? (s && s.faulty > 0 ? 'faulty' : s && s.changed > 0 ? 'changed' : 'repaired');
+  const shown = s && { faulty: s.faulty, changed: s.changed, repaired: s.repaired }[only];
+  const part = (of: Only, n: number, text: string) => (
+    <button
+      type="button"
+      className={`${of === 'faulty' ? 'text-rust' : ''} ${only === of ? 'font-semibold' : 'underline'}`}
+      onClick={() => setOnly(of)}
+    >
+      <b className="text-lg">{n}</b> {text}
+    </button>
+  );
   return (
     <Sheet
       wide
@@ -144,18 +155,22 @@ export function RosterImport({ onClose }: { onClose: () => void }) {
       actions={
         <>
           <Button onClick={onClose}>Cancel</Button>
-          {(id || columns) && (
+          {id && (
             <Button disabled={busy} onClick={() => (setId(undefined), setColumns(undefined))}>
               Another sheet
             </Button>
           )}
           {s?.state === 'checked' ? (
-            <Button weight="main" disabled={busy || s.sound === 0} onClick={() => void take()}>
-              {s.faulty > 0 ? `Take over the ${rows(s.sound)} that are sound` : `Take over ${rows(s.sound)}`}
+            <Button
+              weight="main"
+              disabled={busy || other || s.added + s.changed === 0}
+              onClick={() => void take()}
+            >
+              {s.added + s.changed === 0 ? 'Nothing to take over' : `Take over ${rows(s.added + s.changed)}`}
             </Button>
           ) : (
-            <Button weight="main" disabled={busy || !csv.trim() || !!id} onClick={() => void check(columns)}>
-              Check the sheet
+            <Button weight="main" disabled={busy || csv === '' || !!id} onClick={() => void check()}>
+              {busy ? 'Sending…' : 'Check the sheet'}
             </Button>
           )}
         </>
@@ -163,12 +178,12 @@ export function RosterImport({ onClose }: { onClose: () => void }) {
     >
       {!id && (
         <>
-          <Labelled label="File" hint="CSV with a heading line; commas, semicolons or tabs.">
+          <Labelled label="File" hint="CSV with a heading line; commas, semicolons or tabs; up to 32 MiB.">
             <input
               type="file"
               accept=".csv,text/csv,text/plain"
               className="field"
-              onChange={(e) => void read(e.target.files?.[0])}
+              onChange={(e) => setCsv(e.target.files?.[0] ?? '')}
             />
           </Labelled>
           <Labelled label="Or paste it here">
@@ -176,22 +191,22 @@ export function RosterImport({ onClose }: { onClose: () => void }) {
               rows={7}
               className="field font-mono text-xs"
               placeholder={'Serial,Asset,Name,Unit\nAR10-0042-7731,VM-00071,Quay door,VM-HAR'}
-              value={csv}
+              value={typeof csv === 'string' ? csv : ''}
               onChange={(e) => setCsv(e.target.value)}
             />
           </Labelled>
         </>
       )}
-      {unmatched && (
+      {s?.state === 'unmatched' && (
         <p role="status" className="border-amber border-l-2 pl-3 text-sm">
-          {unmatched}
+          {s.reason}
         </p>
       )}
-      {columns && (
+      {id && columns && (
         <>
           <Columns columns={columns} onChange={setColumns} />
-          {id && JSON.stringify(columns) !== JSON.stringify(s?.columns) && (
-            <Button disabled={busy} onClick={() => void check(columns)}>
+          {other && (
+            <Button disabled={busy} onClick={() => void match()}>
               Check again with these columns
             </Button>
           )}
@@ -210,25 +225,19 @@ export function RosterImport({ onClose }: { onClose: () => void }) {
         <>
           <p className="flex flex-wrap gap-6 text-sm" data-testid="report">
             <span>
-              <b className="text-lg">{s.sound}</b> sound
+              <b className="text-lg">{s.added}</b> new
             </span>
-            <button
-              type="button"
-              className={only === 'repaired' ? 'font-semibold' : 'underline'}
-              onClick={() => setOnly('repaired')}
-            >
-              <b className="text-lg">{s.repaired}</b> of them with something to know
-            </button>
-            <button
-              type="button"
-              className={`text-rust ${only === 'faulty' ? 'font-semibold' : 'underline'}`}
-              onClick={() => setOnly('faulty')}
-            >
-              <b className="text-lg">{s.faulty}</b> faulty
-            </button>
+            {part('changed', s.changed, 'changed')}
+            <span>
+              <b className="text-lg">{s.sound - s.added - s.changed}</b> as they are
+            </span>
+            {part('repaired', s.repaired, 'with something to know')}
+            {part('faulty', s.faulty, 'faulty')}
           </p>
-          {(only === 'faulty' ? s.faulty : s.repaired) > 0 && <Rows key={only} sheet={s.id} only={only} />}
-          <p className="text-quiet text-xs">Nothing is saved until you take it over.</p>
+          {(shown ?? 0) > 0 && <Rows key={only} sheet={s.id} only={only} />}
+          <p className="text-quiet text-xs">
+            Nothing is saved until you take it over{s.faulty > 0 && '; faulty rows are left out'}.
+          </p>
         </>
       )}
       <Trouble error={trouble ?? sheet.error} />

@@ -1,11 +1,12 @@
 import { fireEvent, screen, waitFor } from '@testing-library/react';
 import { describe, expect, it } from 'vitest';
-import { Refusal, serve, show, type Call } from '../testing/service';
+import { serve, show, type Call } from '../testing/service';
 import { NumbersPage } from './NumbersPage';
 import { RosterPage } from './RosterPage';
 
 const entry = (n: number, state = 'expected') => ({
   id: `r${n}`,
+  version: 3,
   serial: `AR10-${n}`,
   name: '',
   tags: [],
@@ -26,12 +27,14 @@ const sheet = {
   sound: 2,
   repaired: 1,
   faulty: 1,
+  added: 1,
+  changed: 1,
   createdAt: '2026-03-01T08:00:00Z',
   createdBy: 'owner',
 };
 const service = {
   'GET /roster': { items: [entry(1), entry(2, 'arrived')] },
-  'GET /roster/counts': { expected: 40, arrived: 12, withdrawn: 0 },
+  'GET /roster/counts': { expected: 40, arrived: 12, withdrawn: 0, barred: 1 },
   'GET /units': [{ id: 'u1', version: 0, code: 'VM-HAR', name: 'Harbour', depth: 0, devices: 0, people: 0 }],
   'GET /sites': { items: [] },
   'GET /enrollment-profiles': { items: [] },
@@ -54,7 +57,7 @@ describe('the roster', () => {
     serve(service);
     show(<RosterPage />, '/intake/roster');
     expect(await screen.findByText('AR10-1')).toBeTruthy();
-    expect(await screen.findByText('40 expected, 12 arrived, 0 withdrawn')).toBeTruthy();
+    expect(await screen.findByText('40 expected, 12 arrived, 0 withdrawn, 1 barred')).toBeTruthy();
   });
 
   it('reads a sheet, reports row by row, and saves only when told to', async () => {
@@ -62,38 +65,54 @@ describe('the roster', () => {
     const { address } = show(<RosterPage />, '/intake/roster?new=sheet');
     paste('Serial,Raum\nar10-1,Quay\n');
     fireEvent.click(screen.getByText('Check the sheet'));
-    expect((await screen.findByTestId('report')).textContent).toContain('2 sound');
+    expect((await screen.findByTestId('report')).textContent).toContain('1 new');
     expect(await screen.findByText('IMEI has a wrong check digit')).toBeTruthy();
     expect(calls.some((c) => c.path.endsWith('takeover'))).toBe(false);
-    fireEvent.click(screen.getByText('of them with something to know', { exact: false }));
+    fireEvent.click(screen.getByText('with something to know', { exact: false }));
     expect(await screen.findByText("'ar10-1' was read as AR10-1")).toBeTruthy();
-    fireEvent.click(screen.getByText('Take over the 2 rows that are sound'));
+    fireEvent.click(screen.getByText('Take over 2 rows'));
     await waitFor(() => expect(address.now).toBe('/intake/roster'));
     expect(calls.find((c) => c.path.endsWith('takeover'))!.body).toEqual({ leaveOutFaulty: true });
   });
 
   it('asks what columns hold when it cannot tell, and keeps the sheet', async () => {
+    const unmatched = { ...sheet, state: 'unmatched', columns: { Nummer: '', Raum: '' } };
+    const reason = 'No column holds a serial number.';
+    let now: object = { ...unmatched, reason };
     const calls = serve({
       ...service,
-      'POST /roster/imports': (c: Call) =>
-        (c.body as { columns?: object }).columns
-          ? { ...sheet, state: 'checking' }
-          : new Refusal(400, 'malformed', 'No column holds a serial number.', {
-              headings: ['Nummer', 'Raum'],
-            }),
+      'POST /roster/imports': () => now,
+      'GET /roster/imports/s1': () => now,
+      'PUT /roster/imports/s1/columns': (c: Call) =>
+        (now = { ...sheet, columns: (c.body as { columns: object }).columns }),
     });
     show(<RosterPage />, '/intake/roster?new=sheet');
     paste('Nummer,Raum\nAR10-1,Quay\n');
     fireEvent.click(screen.getByText('Check the sheet'));
-    expect(await screen.findByText('No column holds a serial number.')).toBeTruthy();
+    expect(await screen.findByText(reason)).toBeTruthy();
     fireEvent.change(screen.getByLabelText('“Nummer” holds'), { target: { value: 'serial' } });
-    fireEvent.click(screen.getByText('Check the sheet'));
+    fireEvent.click(screen.getByText('Check again with these columns'));
     await screen.findByTestId('report');
-    const sent = calls.filter((c) => c.method === 'POST').at(-1)!.body;
-    expect(sent).toMatchObject({
+    expect(calls.find((c) => c.path === '/roster/imports')!.body).toBe('Nummer,Raum\nAR10-1,Quay\n');
+    expect(calls.find((c) => c.path.endsWith('columns'))!.body).toEqual({
       columns: { Nummer: 'serial', Raum: '' },
-      csv: 'Nummer,Raum\nAR10-1,Quay\n',
     });
+  });
+
+  it('corrects a row under its version, and bars it', async () => {
+    const calls = serve({
+      ...service,
+      'GET /roster/r1': entry(1),
+      'PUT /roster/r1': entry(1, 'barred'),
+    });
+    const { address } = show(<RosterPage />, '/intake/roster?card=r1');
+    fireEvent.change(await screen.findByLabelText('Serial number'), { target: { value: 'AR10-7' } });
+    fireEvent.click(screen.getByLabelText(/^Barred/));
+    fireEvent.click(screen.getByText('Save'));
+    await waitFor(() => expect(address.now).toBe('/intake/roster'));
+    const put = calls.find((c) => c.method === 'PUT')!;
+    expect(put.headers.get('If-Match')).toBe('"3"');
+    expect(put.body).toMatchObject({ serial: 'AR10-7', barred: true });
   });
 
   it('changes the rows that are picked, and leaves open what was left open', async () => {

@@ -5,12 +5,14 @@ import { useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import { useAct } from '../api/act';
 import { answer, api, type Schemas } from '../api/client';
-import { SiteSelect, UnitSelect } from '../organisation/choices';
+import { PersonPick, SiteSelect, UnitSelect } from '../organisation/choices';
 import { Sheet } from '../ui/Dialog';
 import { Choice, plain, useFilters, Words } from '../ui/filters';
+import { useDraft } from '../ui/draft';
 import { ListPage } from '../ui/ListPage';
 import { Button, Empty, Labelled, linkButton, Moment, Tag, Trouble } from '../ui/parts';
 import { pickColumn } from '../ui/pick';
+import { onVersion, Read, RecordSheet } from '../ui/RecordSheet';
 import { useSelection } from '../ui/selection';
 import { Standing } from '../ui/Standing';
 import { RosterImport } from './RosterImport';
@@ -68,48 +70,127 @@ const columns: ColumnDef<Entry>[] = [
   },
 ];
 
-function Add({ onClose }: { onClose: () => void }) {
-  const { act, trouble, busy } = useAct('roster');
-  const [draft, setDraft] = useState<Schemas['RosterDraft']>({});
-  const set = (change: Schemas['RosterDraft']) => setDraft({ ...draft, ...change });
-  const text = (label: string, field: 'serial' | 'imei' | 'asset' | 'name', hint?: string) => (
+/** One row: written anew, or corrected. */
+function Editor({ before, onClose }: { before?: Entry; onClose: () => void }) {
+  const writing = useDraft(
+    {
+      serial: before?.serial ?? '',
+      imei: before?.imei ?? '',
+      asset: before?.asset ?? '',
+      name: before?.name ?? '',
+      personId: before?.personId ?? '',
+      unitId: before?.unitId ?? '',
+      siteId: before?.siteId ?? '',
+      profileId: before?.profileId ?? '',
+      tags: before?.tags.join(', ') ?? '',
+      barred: before?.state === 'barred',
+    },
+    before?.version,
+  );
+  const { draft, set } = writing;
+  const [person, setPerson] = useState(before?.person);
+  const path = { id: before?.id ?? '' };
+  function save() {
+    const { tags, ...plain } = draft;
+    const body = { ...plain, tags: tags.split(',').filter((t) => t.trim()) };
+    return answer(
+      before
+        ? api.PUT('/roster/{id}', { params: { path, header: onVersion(writing) }, body })
+        : api.POST('/roster', { body }),
+    );
+  }
+  const text = (label: string, field: 'serial' | 'imei' | 'asset' | 'name' | 'tags', hint?: string) => (
     <Labelled label={label} hint={hint}>
       <input
         className="field"
-        value={draft[field] ?? ''}
-        onChange={(e) => set({ [field]: e.target.value || undefined })}
+        value={draft[field]}
+        onChange={(e) => set({ [field]: e.target.value } as Partial<typeof draft>)}
       />
     </Labelled>
   );
   return (
-    <Sheet
-      title="Put a device on the roster"
+    <RecordSheet
+      title={before ? (before.serial ?? before.imei ?? before.asset ?? '') : 'Put a device on the roster'}
+      list="roster"
+      keep={before ? 'Save' : 'Put on the roster'}
+      ready={Boolean(draft.serial || draft.imei || draft.asset)}
+      save={save}
+      remove="Take off the roster"
+      takeAway={before && (() => answer(api.DELETE('/roster/{id}', { params: { path } })))}
+      draft={writing}
+      subject={`roster:${before?.id}`}
+      called={{ serial: 'Serial number', imei: 'IMEI', asset: 'Asset number', name: 'Name' }}
       onClose={onClose}
-      actions={
-        <>
-          <Button onClick={onClose}>Cancel</Button>
-          <Button
-            weight="main"
-            disabled={busy || !(draft.serial || draft.imei || draft.asset)}
-            onClick={() => void act(() => answer(api.POST('/roster', { body: draft })), onClose)}
-          >
-            Put on the roster
-          </Button>
-        </>
-      }
     >
+      {before?.deviceId && (
+        <p className="border-brass border-l-2 pl-3 text-sm">
+          Its device has arrived and stays as it is:{' '}
+          <Link className="text-brass underline" to={`/devices?card=${before.deviceId}`}>
+            look at it
+          </Link>
+          .
+        </p>
+      )}
       {text('Serial number', 'serial')}
       <div className="grid grid-cols-2 gap-4">
         {text('IMEI', 'imei', '15 digits; only cellular devices have one.')}
         {text('Asset number', 'asset')}
       </div>
-      {text('Name', 'name', 'Empty: the enrollment profile names it.')}
       <div className="grid grid-cols-2 gap-4">
-        <UnitSelect label="Unit" value={draft.unitId} onChange={(unitId) => set({ unitId })} />
-        <SiteSelect label="Site" value={draft.siteId} onChange={(siteId) => set({ siteId })} />
+        {text('Name', 'name', 'Empty: the enrollment profile names it.')}
+        <PersonPick
+          label="Person"
+          name={person}
+          onChange={(p) => {
+            setPerson(p?.name);
+            set({ personId: p?.id ?? '' });
+          }}
+        />
       </div>
-      <Trouble error={trouble} />
-    </Sheet>
+      <div className="grid grid-cols-2 gap-4">
+        <UnitSelect label="Unit" value={draft.unitId} onChange={(unitId) => set({ unitId: unitId ?? '' })} />
+        <SiteSelect label="Site" value={draft.siteId} onChange={(siteId) => set({ siteId: siteId ?? '' })} />
+      </div>
+      <div className="grid grid-cols-2 gap-4">
+        <ProfileSelect
+          none="by the code it joins with"
+          value={draft.profileId}
+          onChange={(profileId) => set({ profileId })}
+        />
+        {text('Tags', 'tags', 'Separated by commas.')}
+      </div>
+      <label className="flex items-start gap-2 text-sm">
+        <input
+          type="checkbox"
+          className="mt-1"
+          checked={draft.barred}
+          onChange={(e) => set({ barred: e.target.checked })}
+        />
+        <span>
+          Barred: this device is let in by no way, and nobody can approve it.
+          <span className="text-quiet block text-xs">One that is managed already stays so.</span>
+        </span>
+      </label>
+    </RecordSheet>
+  );
+}
+
+function ProfileSelect(props: { none: string; value: string; onChange: (id: string) => void }) {
+  const profiles = useQuery({
+    queryKey: ['enrollment-profiles', 'choice'],
+    queryFn: () => answer(api.GET('/enrollment-profiles', { params: { query: { limit: 200 } } })),
+  });
+  return (
+    <Labelled label="Enrollment profile">
+      <select className="field" value={props.value} onChange={(e) => props.onChange(e.target.value)}>
+        <option value="">{props.none}</option>
+        {profiles.data?.items.map((p) => (
+          <option key={p.id} value={p.id}>
+            {p.name}
+          </option>
+        ))}
+      </select>
+    </Labelled>
   );
 }
 
@@ -122,10 +203,6 @@ function Change({ which, rows, onClose }: { which: Which; rows: string; onClose:
   const [siteId, setSite] = useState<string>();
   const [profileId, setProfile] = useState('');
   const [tags, setTags] = useState('');
-  const profiles = useQuery({
-    queryKey: ['enrollment-profiles', 'choice'],
-    queryFn: () => answer(api.GET('/enrollment-profiles', { params: { query: { limit: 200 } } })),
-  });
   const body: Schemas['RosterChange'] = {
     ...which,
     unitId,
@@ -141,14 +218,19 @@ function Change({ which, rows, onClose }: { which: Which; rows: string; onClose:
       onClose={onClose}
       actions={
         <>
-          <Button
-            weight="danger"
-            className="mr-auto"
-            disabled={busy}
-            onClick={() => void send({ ...which, withdraw: true })}
-          >
-            Withdraw those expected
-          </Button>
+          <div className="mr-auto flex gap-2">
+            {(
+              [
+                ['withdrawn', 'Withdraw'],
+                ['barred', 'Bar'],
+                ['expected', 'Expect again'],
+              ] as const
+            ).map(([becomes, label]) => (
+              <Button key={becomes} disabled={busy} onClick={() => void send({ ...which, becomes })}>
+                {label}
+              </Button>
+            ))}
+          </div>
           <Button onClick={onClose}>Cancel</Button>
           <Button
             weight="main"
@@ -160,21 +242,15 @@ function Change({ which, rows, onClose }: { which: Which; rows: string; onClose:
         </>
       }
     >
-      <p className="text-quiet text-sm">What is left open stays as it is in each row.</p>
+      <p className="text-quiet text-sm">
+        What is left open stays as it is in each row. Withdrawn: as if it were not on the roster. Barred: let
+        in by no way.
+      </p>
       <div className="grid grid-cols-2 gap-4">
         <UnitSelect label="Unit" none="as it is" value={unitId} onChange={setUnit} />
         <SiteSelect label="Site" none="as it is" value={siteId} onChange={setSite} />
       </div>
-      <Labelled label="Enrollment profile">
-        <select className="field" value={profileId} onChange={(e) => setProfile(e.target.value)}>
-          <option value="">as it is</option>
-          {profiles.data?.items.map((p) => (
-            <option key={p.id} value={p.id}>
-              {p.name}
-            </option>
-          ))}
-        </select>
-      </Labelled>
+      <ProfileSelect none="as it is" value={profileId} onChange={setProfile} />
       <Labelled label="Tags, in place of those there" hint="Separated by commas.">
         <input className="field" value={tags} onChange={(e) => setTags(e.target.value)} />
       </Labelled>
@@ -183,11 +259,16 @@ function Change({ which, rows, onClose }: { which: Which; rows: string; onClose:
   );
 }
 
+const sheetOf = (asked: Record<string, string | undefined>) =>
+  new URLSearchParams(Object.entries(asked).flatMap(([k, v]) => (v ? [[k, v]] : []))).toString();
+
 /** Devices that are known before they arrive. */
 export function RosterPage() {
   const [search, setSearch] = useSearchParams();
   const filters = useFilters(['q', 'state'] as const);
-  const selection = useSelection(JSON.stringify(filters.query));
+  // the address may hold any word; the service says which there are
+  const asked = filters.query as Pick<Schemas['RosterChange'], 'q' | 'state'>;
+  const selection = useSelection(JSON.stringify(asked));
   const [changing, setChanging] = useState(false);
   const counts = useQuery({
     queryKey: ['roster', 'counts'],
@@ -195,9 +276,13 @@ export function RosterPage() {
   });
   const n = counts.data;
   const picked = selection.selection;
-  const all = n ? (filters.asked.state ? n[filters.asked.state] : n.expected + n.arrived + n.withdrawn) : 0;
+  const all = n
+    ? filters.asked.state
+      ? n[filters.asked.state]
+      : n.expected + n.arrived + n.withdrawn + n.barred
+    : 0;
   const count = picked.all ? all - picked.ids.length : picked.ids.length;
-  const which: Which = picked.all ? { ...filters.query, except: picked.ids } : { ids: picked.ids };
+  const which: Which = picked.all ? { ...asked, except: picked.ids } : { ids: picked.ids };
   // how many have the words is known to the service alone
   const rows =
     picked.all && filters.asked.q ? 'all rows that match' : `${count} ${count === 1 ? 'row' : 'rows'}`;
@@ -205,13 +290,13 @@ export function RosterPage() {
     <ListPage<Entry>
       list="roster"
       title="Roster"
-      note={n && `${n.expected} expected, ${n.arrived} arrived, ${n.withdrawn} withdrawn`}
+      note={n && `${n.expected} expected, ${n.arrived} arrived, ${n.withdrawn} withdrawn, ${n.barred} barred`}
       actions={
         <>
           {(picked.all || picked.ids.length > 0) && (
             <Button onClick={() => setChanging(true)}>Change {rows}</Button>
           )}
-          <a href="/api/v1/roster/sheet" download="roster.csv" className={linkButton}>
+          <a href={`/api/v1/roster/sheet?${sheetOf(asked)}`} download="roster.csv" className={linkButton}>
             <Download className="size-4" /> Sheet
           </a>
           <Button onClick={() => setSearch({ new: 'row' })}>Add one</Button>
@@ -221,11 +306,17 @@ export function RosterPage() {
         </>
       }
       columns={columns}
-      query={['roster', filters.query]}
-      load={(after) =>
-        answer(api.GET('/roster', { params: { query: { ...filters.query, after, limit: 100 } } }))
-      }
+      query={['roster', asked]}
+      load={(after) => answer(api.GET('/roster', { params: { query: { ...asked, after, limit: 100 } } }))}
       selection={selection}
+      card={(id, close) => (
+        <Read
+          query={['roster', 'card', id]}
+          load={() => answer(api.GET('/roster/{id}', { params: { path: { id } } }))}
+        >
+          {(row) => <Editor key={id} before={row} onClose={close} />}
+        </Read>
+      )}
       toolbar={
         <>
           <Words filters={filters} placeholder="Any part of an identifier" />
@@ -233,7 +324,7 @@ export function RosterPage() {
             filters={filters}
             name="state"
             label="State"
-            options={plain(['expected', 'arrived', 'withdrawn'])}
+            options={plain(['expected', 'arrived', 'withdrawn', 'barred'])}
           />
         </>
       }
@@ -250,7 +341,7 @@ export function RosterPage() {
         )
       }
     >
-      {search.get('new') === 'row' && <Add onClose={() => setSearch({})} />}
+      {search.get('new') === 'row' && <Editor onClose={() => setSearch({})} />}
       {search.get('new') === 'sheet' && <RosterImport onClose={() => setSearch({})} />}
       {changing && (
         <Change

@@ -1,7 +1,7 @@
 import { Download, Upload } from 'lucide-react';
 import { useState } from 'react';
 import { useAct } from '../api/act';
-import { answer, api, type Schemas } from '../api/client';
+import { answer, api, asSheet, type Schemas } from '../api/client';
 import { confirmed, RehearsalNote } from '../rules/RehearsalNote';
 import { Sheet } from '../ui/Dialog';
 import { Button, linkButton, Trouble } from '../ui/parts';
@@ -15,23 +15,25 @@ const columns: Record<What, string> = {
   people: 'name, login, mail, unit, site',
 };
 
-const take = (what: What, body: Schemas['SheetDraft']) =>
-  answer(
+const take = (what: What, csv: string | File, query: { save?: boolean; confirmDevices?: number }) => {
+  const sent = { params: { query }, ...asSheet(csv) };
+  return answer(
     what === 'devices'
-      ? api.POST('/organisation/devices.csv', { body })
+      ? api.POST('/organisation/devices.csv', sent)
       : what === 'units'
-        ? api.POST('/organisation/units.csv', { body })
+        ? api.POST('/organisation/units.csv', sent)
         : what === 'sites'
-          ? api.POST('/organisation/sites.csv', { body })
-          : api.POST('/organisation/people.csv', { body }),
+          ? api.POST('/organisation/sites.csv', sent)
+          : api.POST('/organisation/people.csv', sent),
   );
+};
 
 function Import({ what, onClose }: { what: What; onClose: () => void }) {
   const { act, trouble, busy } = useAct(what, 'attributes', 'tags', 'changes');
-  const [csv, setCsv] = useState('');
+  const [csv, setCsv] = useState<string | File>('');
   const [report, setReport] = useState<Schemas['SheetReport']>();
   const [confirm, setConfirm] = useState('');
-  const put = (text: string) => {
+  const put = (text: string | File) => {
     setCsv(text);
     setReport(undefined);
   };
@@ -47,8 +49,8 @@ function Import({ what, onClose }: { what: What; onClose: () => void }) {
           {!report?.saved && (
             <>
               <Button
-                disabled={busy || !csv.trim()}
-                onClick={() => void act(() => take(what, { csv }), setReport)}
+                disabled={busy || csv === ''}
+                onClick={() => void act(() => take(what, csv, {}), setReport)}
               >
                 Check
               </Button>
@@ -58,8 +60,7 @@ function Import({ what, onClose }: { what: What; onClose: () => void }) {
                 onClick={() =>
                   void act(
                     () =>
-                      take(what, {
-                        csv,
+                      take(what, csv, {
                         save: true,
                         ...(confirm ? { confirmDevices: Number(confirm) } : {}),
                       }),
@@ -86,13 +87,13 @@ function Import({ what, onClose }: { what: What; onClose: () => void }) {
         accept=".csv,text/csv"
         aria-label="Sheet"
         className="text-sm"
-        onChange={(e) => void e.target.files?.[0]?.text().then(put)}
+        onChange={(e) => put(e.target.files?.[0] ?? '')}
       />
       <textarea
         aria-label="Rows of the sheet"
         className="field font-mono text-xs"
         rows={8}
-        value={csv}
+        value={typeof csv === 'string' ? csv : ''}
         onChange={(e) => put(e.target.value)}
       />
       {report && (

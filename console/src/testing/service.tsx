@@ -53,7 +53,11 @@ export function serve(answers: Record<string, Answer>): Call[] {
       method: request.method,
       path: url.pathname.replace('/api/v1', ''),
       query: url.searchParams,
-      body: text ? JSON.parse(text) : undefined,
+      body: request.headers.get('Content-Type')?.startsWith('text/csv')
+        ? text
+        : text
+          ? JSON.parse(text)
+          : undefined,
       headers: request.headers,
     };
     calls.push(call);

@@ -1,12 +1,14 @@
 package dev.pinwright.acceptance;
 
 import dev.pinwright.core.change.Rehearsal;
+import dev.pinwright.core.roster.SheetState;
 import dev.pinwright.service.Pinwright;
 import dev.pinwright.service.device.DeviceFilter;
 import dev.pinwright.service.roster.RosterImports;
 import dev.pinwright.service.rules.Profiles;
 import dev.pinwright.service.secret.Vault;
 import dev.pinwright.service.shape.Shapes;
+import dev.pinwright.service.sheet.SheetText;
 import dev.pinwright.service.work.Caller;
 import dev.pinwright.service.work.Json;
 import dev.pinwright.service.work.Page;
@@ -318,9 +320,9 @@ final class FleetBenchmark implements AutoCloseable {
 
   /** A sheet of identifiers: checked row by row and taken over. */
   void sheet() {
-    StringBuilder csv = new StringBuilder("Serial,Asset,Name,Tags\n");
+    StringBuilder csv = new StringBuilder("Serial,IMEI,Asset,Name,Person,Unit,Site,Tags\n");
     for (int i = 0; i < ROWS; i++) {
-      csv.append("SH10-%06d,VM-%06d,Kiosk %d,gallery\n".formatted(i, i, i));
+      csv.append("SH10-%06d,,VM-%06d,Kiosk %d,,,,gallery\n".formatted(i, i, i));
     }
     RosterImports imports = pinwright.rosterImports();
     double ms =
@@ -328,12 +330,14 @@ final class FleetBenchmark implements AutoCloseable {
             () -> {
               String id =
                   imports
-                      .check(
-                          OWNER, new RosterImports.Draft(csv.toString(), Map.of(), null, "sheet"))
+                      .bring(
+                          OWNER,
+                          new RosterImports.Draft(
+                              SheetText.of(csv.toString()), Optional.empty(), "sheet"))
                       .id();
               Awaitility.await()
                   .atMost(Duration.ofMinutes(5))
-                  .until(() -> imports.get(OWNER, id), i -> !i.state().equals("checking"));
+                  .until(() -> imports.get(OWNER, id), i -> i.state() != SheetState.CHECKING);
               imports.takeOver(OWNER, id, false);
             });
     System.out.printf("%,d rows of a sheet checked and taken over in %.1f s%n", ROWS, ms / 1e3);

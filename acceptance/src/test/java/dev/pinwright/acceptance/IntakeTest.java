@@ -69,7 +69,7 @@ class IntakeTest {
     assertThat(report.code()).as("faulty rows").isEqualTo(1);
     assertThat(report.out())
         .contains(
-            "5 rows: 3 sound (1 repaired), 2 faulty. Nothing is saved yet",
+            "5 rows: 3 new, 0 changed, 0 as they are; 2 faulty. Nothing is saved yet",
             "line 5: serial number AR10-5001-0003 is also in line 4",
             "line 6: there is no unit 'VM-FAR'");
     assertThat(shell.json("roster", "list").path("items")).isEmpty();
@@ -128,7 +128,18 @@ class IntakeTest {
         .isEqualTo("Ines Orrin");
     Path out = rig.home.resolve("roster.csv");
     shell.ok("roster", "export", out.toString());
-    assertThat(Files.readString(out)).contains("AR10-5001-0003", "VM-00503", "arrived");
+    String rows = Files.readString(out);
+    assertThat(rows).contains("AR10-5001-0003", "VM-00503", "arrived");
+    assertThat(shell.ok("roster", "import", out.toString()))
+        .contains("4 rows: 0 new, 0 changed, 4 as they are; 0 faulty");
+    Files.writeString(out, rows.replace("VM-00502", "VM-00999"));
+    assertThat(shell.ok("roster", "import", out.toString(), "--save"))
+        .contains("0 new, 1 changed, 3 as they are");
+    shell.ok("roster", "change", "VM-00999", "--unit", "VM");
+    shell.ok("roster", "bar", "AR10-5001-0444");
+    assertThat(join(tablet("AR10-5001-0444"), link).reason()).contains("is barred");
+    shell.ok("roster", "delete", "AR10-5001-0444");
+    assertThat(join(tablet("AR10-5001-0444"), link).reason()).contains("is not on");
   }
 
   @Test

@@ -3,13 +3,13 @@ package dev.pinwright.cli;
 import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.ObjectMapper;
 import dev.pinwright.client.PinwrightClient;
-import dev.pinwright.client.api.DevicesApi.APIListDevicesRequest;
 import dev.pinwright.client.http.ApiException;
 import dev.pinwright.client.model.DeviceSummary;
 import dev.pinwright.client.model.EnrollmentProfile;
+import dev.pinwright.client.model.Found;
+import dev.pinwright.client.model.FoundKind;
 import dev.pinwright.client.model.Group;
 import dev.pinwright.client.model.Person;
-import dev.pinwright.client.model.ProfileSummary;
 import dev.pinwright.client.model.Site;
 import dev.pinwright.client.model.Unit;
 import java.io.IOException;
@@ -35,7 +35,6 @@ import picocli.CommandLine.TypeConversionException;
 final class Context {
   private static final ObjectMapper JSON = new ObjectMapper();
   private static final DateTimeFormatter TIME = DateTimeFormatter.ofPattern("yyyy-MM-dd HH:mm:ss");
-  private static final int ALL = 200;
   private final Map<String, String> env;
   private PrintWriter out;
   private boolean json;
@@ -226,6 +225,14 @@ final class Context {
     out.println(args.length == 0 ? format : String.format(format, args));
   }
 
+  /** Says how far something is, to people. */
+  void progress(String format, Object... args) {
+    if (!json) {
+      line(format, args);
+      out.flush();
+    }
+  }
+
   static String time(@Nullable OffsetDateTime at) {
     return at == null ? "" : TIME.format(at.atZoneSameInstant(ZoneId.systemDefault()));
   }
@@ -233,99 +240,75 @@ final class Context {
   // ---- finding ---------------------------------------------------------------------------------
 
   DeviceSummary device(String wanted) {
-    if (wanted.matches("[0-9A-HJKMNP-TV-Z]{26}")) {
-      return call(() -> client().devices().getDevice(wanted)).getDevice();
-    }
-    APIListDevicesRequest asked = APIListDevicesRequest.newBuilder().q(wanted).limit(ALL).build();
-    List<DeviceSummary> found = call(() -> client().devices().listDevices(asked)).getItems();
-    List<DeviceSummary> exact =
-        found.stream()
-            .filter(
-                d ->
-                    wanted.equalsIgnoreCase(d.getName())
-                        || wanted.equalsIgnoreCase(d.getSerial())
-                        || wanted.equals(d.getImei()))
-            .toList();
-    return one("device", wanted, exact, found, DeviceSummary::getName);
+    String id = found(FoundKind.DEVICE, wanted).getId();
+    return call(() -> client().devices().getDevice(id)).getDevice();
   }
 
   Group group(String wanted) {
-    List<Group> found = call(() -> client().devices().listGroups("", null, ALL)).getItems();
-    return one(
-        "group",
-        wanted,
-        found.stream()
-            .filter(g -> g.getId().equals(wanted) || g.getName().equalsIgnoreCase(wanted))
-            .toList(),
-        found,
-        Group::getName);
+    String id = found(FoundKind.GROUP, wanted).getId();
+    return call(() -> client().devices().getGroup(id));
   }
 
-  ProfileSummary profile(String wanted) {
-    List<ProfileSummary> found =
-        call(() -> client().rules().listProfiles("", null, ALL)).getItems();
-    return one(
-        "profile",
-        wanted,
-        found.stream()
-            .filter(p -> p.getId().equals(wanted) || p.getName().equalsIgnoreCase(wanted))
-            .toList(),
-        found,
-        ProfileSummary::getName);
+  Found profile(String wanted) {
+    return found(FoundKind.PROFILE, wanted);
   }
 
   Unit unit(String wanted) {
-    List<Unit> units = call(() -> client().organisation().listUnits());
-    return one(
-        "unit",
-        wanted,
-        units.stream()
-            .filter(u -> u.getId().equals(wanted) || u.getCode().equalsIgnoreCase(wanted))
-            .toList(),
-        units,
-        Unit::getCode);
+    String id = found(FoundKind.UNIT, wanted).getId();
+    return call(() -> client().organisation().getUnit(id));
   }
 
   Site site(String wanted) {
-    List<Site> found = call(() -> client().organisation().listSites(null, ALL)).getItems();
-    return one(
-        "site",
-        wanted,
-        found.stream()
-            .filter(s -> s.getId().equals(wanted) || s.getName().equalsIgnoreCase(wanted))
-            .toList(),
-        found,
-        Site::getName);
+    String id = found(FoundKind.SITE, wanted).getId();
+    return call(() -> client().organisation().getSite(id));
   }
 
   Person person(String wanted) {
-    List<Person> found =
-        call(() -> client().organisation().listPeople(wanted, "", null, null, ALL)).getItems();
-    return one(
-        "person",
-        wanted,
-        found.stream()
-            .filter(
-                p ->
-                    wanted.equalsIgnoreCase(p.getLogin())
-                        || wanted.equalsIgnoreCase(p.getMail())
-                        || wanted.equalsIgnoreCase(p.getName()))
-            .toList(),
-        found,
-        Person::getName);
+    String id = found(FoundKind.PERSON, wanted).getId();
+    return call(() -> client().organisation().getPerson(id));
   }
 
   EnrollmentProfile enrollmentProfile(String wanted) {
-    List<EnrollmentProfile> found =
-        call(() -> client().intake().listEnrollmentProfiles(null, ALL)).getItems();
-    return one(
-        "enrollment profile",
-        wanted,
-        found.stream()
-            .filter(p -> p.getId().equals(wanted) || p.getName().equalsIgnoreCase(wanted))
-            .toList(),
-        found,
-        EnrollmentProfile::getName);
+    String id = found(FoundKind.ENROLLMENT_PROFILE, wanted).getId();
+    return call(() -> client().intake().getEnrollmentProfile(id));
+  }
+
+  /**
+   * What is called or known exactly so, looked up in the service.
+   *
+   * @throws Failure naming those that come near, or what tells those apart that are called so
+   */
+  private Found found(FoundKind kind, String wanted) {
+    String what = kind.getValue().replace('-', ' ');
+    List<Found> exact = call(() -> client().catalogue().search(wanted, kind, true));
+    if (exact.size() > 1) {
+      throw new Failure(
+          Failure.REFUSED,
+          "There is more than one %s %s; use the id: %s."
+              .formatted(
+                  what,
+                  wanted,
+                  exact.stream()
+                      .map(f -> f.getId() + " (" + told(f) + ")")
+                      .collect(Collectors.joining(", "))));
+    }
+    return exact.isEmpty()
+        ? one(
+            what,
+            wanted,
+            exact,
+            call(() -> client().catalogue().search(near(wanted), kind, false)),
+            Found::getName)
+        : exact.get(0);
+  }
+
+  private static String told(Found f) {
+    return f.getDetail().isEmpty() ? f.getName() : f.getDetail();
+  }
+
+  /** The beginning of a name, by which others that come near are found. */
+  private static String near(String wanted) {
+    return wanted.substring(0, Math.min(3, wanted.length()));
   }
 
   /** The one thing that was named; a failure names those that come near. */

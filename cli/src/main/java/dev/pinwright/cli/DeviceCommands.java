@@ -436,6 +436,6 @@ final class DeviceCommands {
         context,
         file,
         save,
-        d -> context.client().organisation().importDevices(d.confirmDevices(confirm)));
+        (rows, keep) -> context.client().organisation().importDevices(rows, keep, confirm));
   }
 }

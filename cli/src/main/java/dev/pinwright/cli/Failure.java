@@ -7,6 +7,7 @@ final class Failure extends RuntimeException {
   static final int NOT_SIGNED_IN = 3;
   static final int UNREACHABLE = 4;
   static final int SOME_FAILED = 5;
+  static final int BROKEN = 6;
 
   private final int code;
 

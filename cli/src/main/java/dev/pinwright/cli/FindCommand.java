@@ -25,7 +25,8 @@ final class FindCommand implements Callable<Integer> {
   @Override
   public Integer call() {
     List<Found> found =
-        Context.call(() -> context.client().catalogue().search(String.join(" ", words)));
+        Context.call(
+            () -> context.client().catalogue().search(String.join(" ", words), null, null));
     return context.list(
         found,
         found,

@@ -7,6 +7,7 @@ import dev.pinwright.client.model.DeviceKind;
 import dev.pinwright.client.model.Mode;
 import dev.pinwright.client.model.Ownership;
 import dev.pinwright.client.model.PlatformKey;
+import dev.pinwright.client.model.RosterState;
 import dev.pinwright.client.model.Standing;
 import dev.pinwright.core.catalog.CommandSpec;
 import java.io.IOException;
@@ -97,6 +98,7 @@ public final class Main {
     converts(line, Ownership.class, Ownership.values(), Ownership::fromValue);
     converts(line, DeviceKind.class, DeviceKind.values(), DeviceKind::fromValue);
     converts(line, Standing.class, Standing.values(), Standing::fromValue);
+    converts(line, RosterState.class, RosterState.values(), RosterState::fromValue);
     converts(line, AttributeKind.class, AttributeKind.values(), AttributeKind::fromValue);
     line.setOut(out);
     line.setErr(err);
@@ -108,7 +110,12 @@ public final class Main {
             err.flush();
             return f.code();
           }
-          throw e;
+          if (env.containsKey("PINWRIGHT_TRACE")) {
+            throw e;
+          }
+          err.println("This client failed (" + e + "). With PINWRIGHT_TRACE=1 it says where.");
+          err.flush();
+          return Failure.BROKEN;
         });
     if (args.length == 0) {
       line.usage(out);

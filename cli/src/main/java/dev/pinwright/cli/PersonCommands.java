@@ -142,6 +142,10 @@ final class PersonCommands {
       description = "Checks a sheet of people; takes it over with --save.")
   int take(@Parameters(paramLabel = "FILE") Path file, @Option(names = "--save") boolean save)
       throws IOException {
-    return Sheets.in(context, file, save, d -> context.client().organisation().importPeople(d));
+    return Sheets.in(
+        context,
+        file,
+        save,
+        (rows, keep) -> context.client().organisation().importPeople(rows, keep, null));
   }
 }

@@ -3,21 +3,23 @@ package dev.pinwright.cli;
 import static dev.pinwright.cli.Context.call;
 
 import dev.pinwright.client.model.RosterChange;
+import dev.pinwright.client.model.RosterChange.BecomesEnum;
+import dev.pinwright.client.model.RosterColumns;
 import dev.pinwright.client.model.RosterDraft;
 import dev.pinwright.client.model.RosterEntry;
 import dev.pinwright.client.model.RosterImport;
 import dev.pinwright.client.model.RosterImport.StateEnum;
-import dev.pinwright.client.model.RosterImportDraft;
+import dev.pinwright.client.model.RosterImportRow;
 import dev.pinwright.client.model.RosterImportRowPage;
 import dev.pinwright.client.model.RosterPage;
+import dev.pinwright.client.model.RosterState;
 import dev.pinwright.client.model.SequencePage;
 import dev.pinwright.client.model.TakeOver;
-import java.io.IOException;
-import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.List;
 import java.util.Map;
 import java.util.Objects;
+import java.util.function.Function;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
 import org.jspecify.annotations.Nullable;
@@ -31,9 +33,11 @@ import picocli.CommandLine.Parameters;
     name = "roster",
     mixinStandardHelpOptions = true,
     synopsisSubcommandLabel = "VERB",
-    description = "Devices known before they arrive: list, add, import, export, withdraw, numbers.")
+    description =
+        "Devices known before they arrive: list, add, change, import, export, bar, withdraw, numbers.")
 final class RosterCommands {
-  private static final int SHOWN_FAULTS = 50;
+  private static final int SHOWN_ROWS = 50;
+  private static final int SAYING = 10;
   private final Context context;
 
   RosterCommands(Context context) {
@@ -50,11 +54,16 @@ final class RosterCommands {
   int list(
       @Parameters(arity = "0..1", defaultValue = "", description = "Any part of an identifier.")
           String words,
-      @Option(names = "--state", defaultValue = "", description = "expected, arrived or withdrawn.")
-          String state,
+      @Option(names = "--state", description = "expected, arrived, withdrawn or barred.")
+          @Nullable RosterState state,
       @Mixin Paging paging) {
     RosterPage page =
-        call(() -> context.client().intake().listRoster(words, state, paging.after, paging.limit));
+        call(
+            () ->
+                context
+                    .client()
+                    .intake()
+                    .listRoster(words, null, state, paging.after, paging.limit));
     return context.list(
         page,
         page.getItems(),
@@ -129,24 +138,30 @@ final class RosterCommands {
       @Option(names = "--save", description = "Take the sound rows over.") boolean save,
       @Option(names = "--leave-out-faulty", description = "Save although some rows are faulty.")
           boolean leaveOut)
-      throws IOException, InterruptedException {
-    RosterImportDraft draft =
-        new RosterImportDraft()
-            .csv(Files.readString(file))
-            .sheet(String.valueOf(file.getFileName()))
-            .columns(columns)
-            .profileId(profile == null ? null : context.enrollmentProfile(profile).getId());
-    RosterImport sheet = call(() -> context.client().intake().checkRosterSheet(draft));
-    while (sheet.getState() == StateEnum.CHECKING) {
-      Thread.sleep(200);
-      String id = sheet.getId();
-      sheet = call(() -> context.client().intake().getRosterImport(id));
+      throws InterruptedException {
+    String rows = FileText.read(file, "rows");
+    String profileId = profile == null ? null : context.enrollmentProfile(profile).getId();
+    String name = String.valueOf(file.getFileName());
+    RosterImport sheet =
+        call(() -> context.client().intake().checkRosterSheet(rows, name, profileId));
+    String id = sheet.getId();
+    if (columns != null) {
+      RosterColumns said = new RosterColumns().columns(columns);
+      sheet = call(() -> context.client().intake().matchRosterSheet(id, said));
     }
+    if (sheet.getState() == StateEnum.UNMATCHED) {
+      throw new Failure(
+          Failure.REFUSED,
+          sheet.getReason()
+              + " Add --column HEADING=COLUMN; the headings are "
+              + String.join(", ", sheet.getColumns().keySet())
+              + ".");
+    }
+    sheet = checked(id, sheet);
     if (sheet.getState() == StateEnum.FAILED) {
       throw new Failure(Failure.REFUSED, sheet.getReason());
     }
     if (save) {
-      String id = sheet.getId();
       sheet =
           call(
               () ->
@@ -160,50 +175,183 @@ final class RosterCommands {
     return save || end.getFaulty() == 0 ? 0 : Failure.REFUSED;
   }
 
+  /** Waits until a sheet is checked, and says how far it is where that takes long. */
+  private RosterImport checked(String id, RosterImport begun) throws InterruptedException {
+    RosterImport sheet = begun;
+    int said = 0;
+    for (int looks = 1; sheet.getState() == StateEnum.CHECKING; looks++) {
+      Thread.sleep(200);
+      if (looks % SAYING == 0 && sheet.getDone() > said) {
+        said = sheet.getDone();
+        context.progress("Checking: %d of %d rows", said, sheet.getTotal());
+      }
+      sheet = call(() -> context.client().intake().getRosterImport(id));
+    }
+    return sheet;
+  }
+
   private void told(RosterImport sheet, boolean saved) {
     context.line(
-        "%d rows: %d sound (%d repaired), %d faulty. %s",
+        "%d rows: %d new, %d changed, %d as they are; %d faulty. %s",
         sheet.getTotal(),
-        sheet.getSound(),
-        sheet.getRepaired(),
+        sheet.getAdded(),
+        sheet.getChanged(),
+        sheet.getSound() - sheet.getAdded() - sheet.getChanged(),
         sheet.getFaulty(),
         saved ? "Taken over." : "Nothing is saved yet; add --save.");
-    if (sheet.getFaulty() > 0) {
-      RosterImportRowPage rows =
-          call(
-              () ->
-                  context
-                      .client()
-                      .intake()
-                      .listRosterImportRows(sheet.getId(), "faulty", null, SHOWN_FAULTS));
-      rows.getItems()
-          .forEach(
-              r -> context.line("  line %d: %s", r.getLine(), String.join("; ", r.getFaults())));
-      if (rows.getNext() != null) {
-        context.line("  and more; the first %d are shown.", SHOWN_FAULTS);
-      }
+    if (!saved) {
+      shown(sheet, "changed", RosterImportRow::getNotes);
     }
+    shown(sheet, "faulty", RosterImportRow::getFaults);
   }
 
-  @Command(mixinStandardHelpOptions = true, description = "Writes the roster as a sheet (CSV).")
-  int export(@Parameters(paramLabel = "FILE") Path file) throws IOException {
-    return FileText.keep(context, call(() -> context.client().intake().getRosterSheet()), file);
-  }
-
-  @Command(
-      mixinStandardHelpOptions = true,
-      description = "Withdraws rows that are still expected, by any part of an identifier.")
-  int withdraw(@Parameters(paramLabel = "WORDS") String words) {
-    Long n =
+  private void shown(
+      RosterImport sheet, String only, Function<RosterImportRow, List<String>> what) {
+    RosterImportRowPage rows =
         call(
             () ->
                 context
                     .client()
                     .intake()
-                    .changeRoster(new RosterChange().q(words).state("expected").withdraw(true))
-                    .getCount());
-    context.line("%d rows withdrawn.", n);
+                    .listRosterImportRows(sheet.getId(), only, null, SHOWN_ROWS));
+    rows.getItems()
+        .forEach(r -> context.line("  line %d: %s", r.getLine(), String.join("; ", what.apply(r))));
+    if (rows.getNext() != null) {
+      context.line("  and more; the first %d are shown.", SHOWN_ROWS);
+    }
+  }
+
+  @Command(
+      mixinStandardHelpOptions = true,
+      description = "Writes the roster, or the rows that match, as a sheet (CSV).")
+  int export(
+      @Parameters(paramLabel = "FILE") Path file,
+      @Parameters(arity = "0..1", defaultValue = "", description = "Any part of an identifier.")
+          String words,
+      @Option(names = "--state", description = "expected, arrived, withdrawn or barred.")
+          @Nullable RosterState state) {
+    return FileText.keep(
+        context, call(() -> context.client().intake().getRosterSheet(words, null, state)), file);
+  }
+
+  @Command(
+      mixinStandardHelpOptions = true,
+      description = "Corrects a row; \"\" takes away what is there.",
+      footer = {"", "Example:", "  pinwright roster change AR10-0042-7731 --unit VM-CAFE"})
+  int change(
+      @Parameters(paramLabel = "IDENTIFIER") String identifier,
+      @Option(names = "--serial") @Nullable String serial,
+      @Option(names = "--imei") @Nullable String imei,
+      @Option(names = "--asset") @Nullable String asset,
+      @Option(names = "--name") @Nullable String name,
+      @Option(names = "--person") @Nullable String person,
+      @Option(names = "--unit") @Nullable String unit,
+      @Option(names = "--site") @Nullable String site,
+      @Option(names = "--tag") @Nullable List<String> tags,
+      @Option(names = "--profile") @Nullable String profile) {
+    RosterEntry e = row(identifier);
+    RosterDraft draft =
+        new RosterDraft()
+            .serial(or(serial, e.getSerial()))
+            .imei(or(imei, e.getImei()))
+            .asset(or(asset, e.getAsset()))
+            .name(or(name, e.getName()))
+            .personId(id(person, e.getPersonId(), p -> context.person(p).getId()))
+            .unitId(id(unit, e.getUnitId(), u -> context.unit(u).getId()))
+            .siteId(id(site, e.getSiteId(), w -> context.site(w).getId()))
+            .tags(tags == null ? e.getTags() : tags.stream().filter(t -> !t.isEmpty()).toList())
+            .profileId(id(profile, e.getProfileId(), p -> context.enrollmentProfile(p).getId()))
+            .barred(e.getState() == RosterState.BARRED);
+    RosterEntry after =
+        call(
+            () ->
+                context
+                    .client()
+                    .intake()
+                    .changeRosterEntry(e.getId(), "\"" + e.getVersion() + "\"", draft));
+    return context.print(after, () -> context.line("%s changed.", identifiers(after)));
+  }
+
+  private static @Nullable String or(@Nullable String given, @Nullable String before) {
+    return given == null ? before : given;
+  }
+
+  private static @Nullable String id(
+      @Nullable String given, @Nullable String before, Function<String, String> of) {
+    return given == null ? before : given.isEmpty() ? null : of.apply(given);
+  }
+
+  /** The row that has this identifier; one in force before those withdrawn. */
+  private RosterEntry row(String identifier) {
+    List<RosterEntry> rows =
+        call(() -> context.client().intake().listRoster(null, identifier, null, null, 50))
+            .getItems();
+    return rows.stream()
+        .filter(e -> e.getState() != RosterState.WITHDRAWN)
+        .findFirst()
+        .or(() -> rows.stream().findFirst())
+        .orElseThrow(() -> new Failure(Failure.REFUSED, identifier + " is not on the roster."));
+  }
+
+  @Command(
+      mixinStandardHelpOptions = true,
+      description = "Takes a row off the roster; a device that came by it stays.")
+  int delete(@Parameters(paramLabel = "IDENTIFIER") String identifier) {
+    RosterEntry e = row(identifier);
+    Context.act(() -> context.client().intake().deleteRosterEntry(e.getId()));
+    context.line("%s taken off the roster.", identifiers(e));
     return 0;
+  }
+
+  @Command(
+      mixinStandardHelpOptions = true,
+      description = "Bars devices: they are let in by no way. Those not listed are put on it.",
+      footer = {"", "Example:", "  pinwright roster bar AR10-0042-7731"})
+  int bar(@Parameters(paramLabel = "SERIAL", arity = "1..*") List<String> serials) {
+    for (String serial : serials) {
+      List<RosterEntry> rows =
+          call(() -> context.client().intake().listRoster(null, serial, null, null, 50)).getItems();
+      if (rows.isEmpty()) {
+        call(
+            () ->
+                context
+                    .client()
+                    .intake()
+                    .addToRoster(new RosterDraft().serial(serial).barred(true)));
+      } else {
+        become(List.of(row(serial).getId()), BecomesEnum.BARRED);
+      }
+      context.line("%s is barred.", serial);
+    }
+    return 0;
+  }
+
+  @Command(
+      mixinStandardHelpOptions = true,
+      description = "Expects rows again that were barred or withdrawn.")
+  int expect(@Parameters(paramLabel = "IDENTIFIER", arity = "1..*") List<String> identifiers) {
+    become(identifiers.stream().map(i -> row(i).getId()).toList(), BecomesEnum.EXPECTED);
+    context.line("%s expected again.", String.join(", ", identifiers));
+    return 0;
+  }
+
+  @Command(
+      mixinStandardHelpOptions = true,
+      description = "Withdraws rows: it is as if they were not there.")
+  int withdraw(@Parameters(paramLabel = "IDENTIFIER", arity = "1..*") List<String> identifiers) {
+    Long n = become(identifiers.stream().map(i -> row(i).getId()).toList(), BecomesEnum.WITHDRAWN);
+    context.line("%d %s withdrawn.", n, n == 1 ? "row" : "rows");
+    return 0;
+  }
+
+  private Long become(List<String> ids, BecomesEnum state) {
+    return call(
+        () ->
+            context
+                .client()
+                .intake()
+                .changeRoster(new RosterChange().ids(ids).becomes(state))
+                .getCount());
   }
 
   @Command(

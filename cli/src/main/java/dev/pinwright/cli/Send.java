@@ -12,6 +12,7 @@ import java.util.Map;
 import java.util.TreeMap;
 import java.util.UUID;
 import java.util.concurrent.Callable;
+import java.util.stream.Collectors;
 import java.util.stream.Stream;
 import org.jspecify.annotations.Nullable;
 import picocli.CommandLine;
@@ -22,16 +23,7 @@ import picocli.CommandLine.Model.OptionSpec;
 import picocli.CommandLine.Option;
 
 /** One verb for each command of the catalogue, with an option for each of its fields. */
-@Command(
-    footer = {
-      "",
-      "Examples:",
-      "  pinwright lock --serial AR10-0042-7731 --text \"Please return me to Norhaven\" \\",
-      "    --reason \"missing since Sunday\" --wait",
-      "  pinwright message --group Glasshouse --text \"The glasshouse closes at five.\"",
-      "  pinwright refresh --tag gallery --confirm 36 --wait",
-      "  pinwright restart --where standing=drifted --where platform=tarn --dry-run"
-    })
+@Command
 final class Send implements Callable<Integer> {
   private final Context context;
   private final CommandSpec spec;
@@ -96,8 +88,27 @@ final class Send implements Callable<Integer> {
                         + " for a device unless --minutes says otherwise."
                         + (spec.reasonRequired() ? " Needs a --reason." : ""))
                 .filter(p -> !p.isEmpty())
-                .toArray(String[]::new));
+                .toArray(String[]::new))
+        .footer(examples(spec));
     return line;
+  }
+
+  private static String[] examples(CommandSpec spec) {
+    String verb = "  pinwright " + spec.key();
+    String fields =
+        spec.fields().stream()
+                .filter(CommandSpec.Field::required)
+                .map(f -> " --" + f.key() + " \"…\"")
+                .collect(Collectors.joining())
+            + (spec.reasonRequired() ? " --reason \"…\"" : "");
+    return new String[] {
+      "",
+      "Examples:",
+      verb + " --device \"Quay door\"" + fields + " --wait",
+      verb + " --serial AR10-0042-7731,AR10-0042-7732" + fields,
+      verb + " --group Glasshouse" + fields + " --dry-run",
+      verb + " --where standing=drifted --where platform=tarn" + fields + " --confirm 36"
+    };
   }
 
   private static String said(Duration d) {

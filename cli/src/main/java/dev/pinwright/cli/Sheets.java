@@ -4,9 +4,7 @@ import static dev.pinwright.cli.Context.call;
 
 import dev.pinwright.client.http.ApiException;
 import dev.pinwright.client.model.Rehearsal;
-import dev.pinwright.client.model.SheetDraft;
 import dev.pinwright.client.model.SheetReport;
-import java.io.IOException;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
@@ -18,13 +16,13 @@ final class Sheets {
 
   /** A call that takes a sheet in. */
   interface Taking {
-    SheetReport take(SheetDraft draft) throws ApiException;
+    SheetReport take(String rows, boolean save) throws ApiException;
   }
 
   /** Checks a sheet, and takes it over when it is to be saved and sound. */
-  static int in(Context context, Path file, boolean save, Taking taking) throws IOException {
-    SheetDraft draft = new SheetDraft().csv(FileText.read(file, "rows")).save(save);
-    SheetReport r = call(() -> taking.take(draft));
+  static int in(Context context, Path file, boolean save, Taking taking) {
+    String rows = FileText.read(file, "rows");
+    SheetReport r = call(() -> taking.take(rows, save));
     context.print(
         r,
         () -> {

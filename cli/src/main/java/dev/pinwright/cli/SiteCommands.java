@@ -113,6 +113,10 @@ final class SiteCommands {
       description = "Checks a sheet of sites; takes it over with --save.")
   int take(@Parameters(paramLabel = "FILE") Path file, @Option(names = "--save") boolean save)
       throws IOException {
-    return Sheets.in(context, file, save, d -> context.client().organisation().importSites(d));
+    return Sheets.in(
+        context,
+        file,
+        save,
+        (rows, keep) -> context.client().organisation().importSites(rows, keep, null));
   }
 }

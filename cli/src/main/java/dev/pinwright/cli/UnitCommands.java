@@ -130,6 +130,10 @@ final class UnitCommands {
       description = "Checks a sheet of units; takes it over with --save.")
   int take(@Parameters(paramLabel = "FILE") Path file, @Option(names = "--save") boolean save)
       throws IOException {
-    return Sheets.in(context, file, save, d -> context.client().organisation().importUnits(d));
+    return Sheets.in(
+        context,
+        file,
+        save,
+        (rows, keep) -> context.client().organisation().importUnits(rows, keep, null));
   }
 }

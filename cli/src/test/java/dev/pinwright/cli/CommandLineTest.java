@@ -8,6 +8,7 @@ import java.io.StringWriter;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.nio.file.attribute.PosixFilePermissions;
+import java.util.List;
 import java.util.Map;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
@@ -76,12 +77,51 @@ class CommandLineTest extends ServedTest {
 
   @Test
   void aNameThatIsNotThereIsAnsweredWithThoseThatAre() {
+    answers.put("GET /search", "[]");
     answers.put(
-        "GET /groups",
-        "{\"items\":[{\"id\":\"g1\",\"version\":0,\"name\":\"Glasshouse\",\"devices\":22}]}");
+        "GET /search?q=Gla&kind=group&whole=false",
+        "[{\"kind\":\"group\",\"id\":\"g1\",\"name\":\"Glasshouse\",\"detail\":\"\"}]");
     Ran r = signedIn("group", "delete", "Glashouse");
     assertThat(r.err()).contains("There is no group 'Glashouse'. There is: Glasshouse.");
     assertThat(calls).noneMatch(c -> c.startsWith("DELETE"));
+  }
+
+  @Test
+  void twoOfOneNameAreToldApart() {
+    answers.put(
+        "GET /search",
+        """
+        [{"kind":"person","id":"x1","name":"Ines Orrin","detail":"ines@vellmar.example"},
+         {"kind":"person","id":"x2","name":"Ines Orrin","detail":"orrin@vellmar.example"}]
+        """);
+    Ran r = signedIn("person", "remove", "Ines Orrin");
+    assertThat(r.err())
+        .contains("There is more than one person Ines Orrin; use the id: x1 (ines@")
+        .contains("x2 (orrin@");
+    assertThat(calls).noneMatch(c -> c.startsWith("DELETE"));
+  }
+
+  @Test
+  void aFileThatCannotBeReadIsSaidAndNothingIsTraced() throws IOException {
+    Path latin = Files.write(home.resolve("latin.csv"), new byte[] {'a', (byte) 0xe9, '\n'});
+    Map<String, String> said =
+        Map.of(
+            home.resolve("none.csv").toString(), "There is no file",
+            home.toString(), "is a folder",
+            latin.toString(), "is not text in UTF-8");
+    said.forEach(
+        (file, words) -> {
+          for (String[] command :
+              List.of(
+                  new String[] {"roster", "import", file},
+                  new String[] {"person", "import", file})) {
+            Ran r = signedIn(command);
+            assertThat(r.code()).isEqualTo(Failure.USAGE);
+            assertThat(r.err()).contains(words).doesNotContain("\tat ");
+          }
+        });
+    Ran r = signedIn("roster", "export", home.resolve("no/folder.csv").toString());
+    assertThat(r.err()).contains("There is no folder for").doesNotContain("\tat ");
   }
 
   @Test

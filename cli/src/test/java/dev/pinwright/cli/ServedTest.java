@@ -36,7 +36,11 @@ abstract class ServedTest {
           String call = x.getRequestMethod() + " " + x.getRequestURI().getPath().substring(7);
           queries.add(String.valueOf(x.getRequestURI().getRawQuery()));
           calls.add(call + (body.isEmpty() ? "" : " " + body));
-          byte[] answer = answers.getOrDefault(call, "{}").getBytes(StandardCharsets.UTF_8);
+          String asked = call + "?" + x.getRequestURI().getRawQuery();
+          byte[] answer =
+              answers
+                  .getOrDefault(asked, answers.getOrDefault(call, "{}"))
+                  .getBytes(StandardCharsets.UTF_8);
           x.getResponseHeaders().add("Content-Type", type);
           x.sendResponseHeaders(status, answer.length);
           x.getResponseBody().write(answer);
@@ -48,6 +52,17 @@ abstract class ServedTest {
   @AfterEach
   void stop() {
     service.stop(0);
+  }
+
+  /** Something that is found by its name, and read at {@code path}. */
+  void known(String kind, String path, String name, String thing) {
+    String id = path.substring(path.lastIndexOf('/') + 1);
+    String found =
+        "[{\"kind\":\"%s\",\"id\":\"%s\",\"name\":\"%s\",\"detail\":\"\"}]"
+            .formatted(kind, id, name);
+    answers.put(
+        "GET /search?q=%s&kind=%s&whole=true".formatted(name.replace(" ", "%20"), kind), found);
+    answers.put("GET " + path, thing);
   }
 
   record Ran(int code, String out, String err) {}

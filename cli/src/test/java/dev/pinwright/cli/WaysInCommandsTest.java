@@ -18,14 +18,14 @@ class WaysInCommandsTest extends ServedTest {
                "expiresAt":"2026-12-13T10:00:00Z","daysLeft":19},
        "registrar":{"state":"connected","registered":8,"assigned":5},"store":{"state":"missing"}}
       """;
-  private static final String PROFILES =
+  private static final String PROFILE =
       """
-      {"items":[{"id":"p1","version":1,"name":"Kiosks","ownership":"corporate","mode":"supervised",
+      {"id":"p1","version":1,"name":"Kiosks","ownership":"corporate","mode":"supervised",
         "platforms":["tarn"],"kinds":["tablet"],"signIn":"none","minimumOs":{},"approval":false,
         "rosterOnly":false,"namePattern":"K {seq:3}","fillGaps":false,"groups":[],"tags":[],
         "firstRun":{"skipped":["tour"]},"readyGate":{"profiles":true,"osVersions":{"tarn":"7.2"}},
         "removable":false,"comesBack":true,"invitations":1,"identifiers":2,"devices":3,
-        "createdAt":"2026-03-01T08:00:00Z"}]}
+        "createdAt":"2026-03-01T08:00:00Z"}
       """;
 
   private Path file(String name, String text) throws IOException {
@@ -101,7 +101,7 @@ class WaysInCommandsTest extends ServedTest {
 
   @Test
   void manyAreInvitedOnlyOnceSomebodySaysSo() throws IOException {
-    answers.put("GET /enrollment-profiles", PROFILES);
+    known("enrollment-profile", "/enrollment-profiles/p1", "Kiosks", PROFILE);
     answers.put(
         "POST /invitations/many",
         """
@@ -118,10 +118,8 @@ class WaysInCommandsTest extends ServedTest {
 
   @Test
   void anEnrollmentProfileTakesTheFirstRunAndTheGate() {
-    answers.put("GET /enrollment-profiles", PROFILES);
-    answers.put(
-        "POST /enrollment-profiles",
-        PROFILES.replace("{\"items\":[", "").replaceFirst("\\]\\}\\s*$", ""));
+    known("enrollment-profile", "/enrollment-profiles/p1", "Kiosks", PROFILE);
+    answers.put("POST /enrollment-profiles", PROFILE);
     signedIn(
         "enrollment-profile",
         "add",
@@ -147,7 +145,7 @@ class WaysInCommandsTest extends ServedTest {
 
   @Test
   void aBenchSessionPrintsTheLinkOfItsCable() {
-    answers.put("GET /enrollment-profiles", PROFILES);
+    known("enrollment-profile", "/enrollment-profiles/p1", "Kiosks", PROFILE);
     String session =
         """
         {"id":"s1","name":"Cart","profileId":"p1","profile":"Kiosks","namePattern":"K {seq:3}",
@@ -209,8 +207,8 @@ class WaysInCommandsTest extends ServedTest {
 
   @Test
   void anEnrollmentProfileIsChangedOnlyWhereItIsSaid() {
-    answers.put("GET /enrollment-profiles", PROFILES);
-    answers.put("PUT /enrollment-profiles/p1", PROFILES.replaceAll("(?s)^.*?\\[|\\]\\}\\s*$", ""));
+    known("enrollment-profile", "/enrollment-profiles/p1", "Kiosks", PROFILE);
+    answers.put("PUT /enrollment-profiles/p1", PROFILE);
     Ran r =
         signedIn(
             "enrollment-profile",
@@ -244,11 +242,13 @@ class WaysInCommandsTest extends ServedTest {
 
   @Test
   void sitesAndPeopleAreChangedOnlyWhereItIsSaid() {
-    answers.put(
-        "GET /sites",
+    known(
+        "site",
+        "/sites/s1",
+        "ulby",
         """
-        {"items":[{"id":"s1","version":2,"name":"Ulby","address":"Mill Lane","latitude":47.2,
-          "longitude":-20.4,"devices":3}]}
+        {"id":"s1","version":2,"name":"Ulby","address":"Mill Lane","latitude":47.2,
+          "longitude":-20.4,"devices":3}
         """);
     answers.put(
         "PUT /sites/s1",
@@ -257,11 +257,13 @@ class WaysInCommandsTest extends ServedTest {
         .contains("Site Ulby changed.");
     assertThat(calls.get(calls.size() - 1))
         .contains("\"name\":\"Ulby\"", "\"address\":\"Mill Lane 2\"", "\"latitude\":47.2");
-    answers.put(
-        "GET /people",
+    known(
+        "person",
+        "/people/x1",
+        "ines",
         """
-        {"items":[{"id":"x1","version":4,"name":"Ines Orrin","login":"ines","unitId":"u1",
-          "unit":"VM-HAR","siteId":"s1","site":"Ulby","devices":1}]}
+        {"id":"x1","version":4,"name":"Ines Orrin","login":"ines","unitId":"u1",
+          "unit":"VM-HAR","siteId":"s1","site":"Ulby","devices":1}
         """);
     answers.put(
         "PUT /people/x1", "{\"id\":\"x1\",\"version\":5,\"name\":\"Ines Orrin\",\"devices\":1}");
@@ -303,7 +305,8 @@ class WaysInCommandsTest extends ServedTest {
     assertThat(signedIn("device", "import", sheet.toString(), "--save", "--confirm", "30").out())
         .contains("30 changed.", "Other settings go to 30 devices")
         .doesNotContain("Nothing is saved");
-    assertThat(calls.get(1)).contains("\"save\":true", "\"confirmDevices\":30", "AR10-0001,quay");
+    assertThat(calls.get(1)).endsWith("identifier,tags\nAR10-0001,quay\n");
+    assertThat(queries.get(1)).isEqualTo("save=true&confirmDevices=30");
   }
 
   @Test
@@ -321,7 +324,7 @@ class WaysInCommandsTest extends ServedTest {
 
   @Test
   void whatAHolderGoesThroughIsListedScreenByScreen() {
-    answers.put("GET /enrollment-profiles", PROFILES);
+    known("enrollment-profile", "/enrollment-profiles/p1", "Kiosks", PROFILE);
     answers.put(
         "POST /enrollment-profiles/holder-preview",
         """
@@ -330,7 +333,7 @@ class WaysInCommandsTest extends ServedTest {
         """);
     assertThat(signedIn("enrollment-profile", "preview", "Kiosks").out())
         .contains("STEP", "Scan the code.", "Its settings are on it");
-    assertThat(queries.get(1)).isEqualTo("platform=tarn");
+    assertThat(queries.get(2)).isEqualTo("platform=tarn");
   }
 
   @Test

@@ -1,7 +1,14 @@
 package dev.pinwright.server;
 
+import dev.pinwright.service.work.Json;
+import dev.pinwright.service.work.Problem;
+import java.nio.charset.StandardCharsets;
 import java.time.Duration;
+import java.util.Locale;
+import java.util.concurrent.Semaphore;
 import java.util.concurrent.TimeUnit;
+import org.eclipse.jetty.http.HttpHeader;
+import org.eclipse.jetty.http.HttpStatus;
 import org.eclipse.jetty.io.EndPoint;
 import org.eclipse.jetty.server.Handler;
 import org.eclipse.jetty.server.HttpConfiguration;
@@ -23,6 +30,12 @@ final class Bodies {
   /** How long all of a body may take; then the connection is closed. */
   static final Duration LONGEST = Duration.ofSeconds(20);
 
+  /** How long a sheet may take, which is read while it comes in. */
+  private static final Duration LONGEST_SHEET = Duration.ofMinutes(10);
+
+  /** Sheets read at once: each holds a worker. */
+  private static final int MOST_SHEETS = 6;
+
   private static final int AROUND_EACH_CHUNK = 64;
   private static final String DEADLINE = "pinwright.body.deadline";
 
@@ -37,8 +50,11 @@ final class Bodies {
     Deadline deadline = new Deadline();
     EagerContentHandler gather =
         new EagerContentHandler(new RetainedContentLoaderFactory(most, AROUND_EACH_CHUNK, false));
-    gather.setHandler(new Arrived());
-    deadline.setHandler(gather);
+    Arrived arrived = new Arrived();
+    gather.setHandler(arrived);
+    Streamed streamed = new Streamed(gather);
+    streamed.setHandler(arrived);
+    deadline.setHandler(streamed);
     return deadline;
   }
 
@@ -57,9 +73,50 @@ final class Bodies {
             request
                 .getComponents()
                 .getScheduler()
-                .schedule(connection::close, LONGEST.toMillis(), TimeUnit.MILLISECONDS);
+                .schedule(
+                    connection::close,
+                    (isSheet(request) ? LONGEST_SHEET : LONGEST).toMillis(),
+                    TimeUnit.MILLISECONDS);
         request.setAttribute(DEADLINE, close);
       }
+      return super.handle(request, response, callback);
+    }
+  }
+
+  private static boolean isSheet(Request request) {
+    String type = request.getHeaders().get(HttpHeader.CONTENT_TYPE);
+    return type != null && type.toLowerCase(Locale.ROOT).startsWith("text/csv");
+  }
+
+  /**
+   * Passes sheets on as they come in, past the gathering: they may be larger than what is gathered.
+   * Only so many at once, so that however slowly they come, workers are left for all else.
+   */
+  private static final class Streamed extends Handler.Wrapper {
+    private final Handler gather;
+    private final Semaphore sheets = new Semaphore(MOST_SHEETS);
+
+    private Streamed(Handler gather) {
+      this.gather = gather;
+      installBean(gather);
+    }
+
+    @Override
+    public boolean handle(Request request, Response response, Callback callback) throws Exception {
+      if (!isSheet(request)) {
+        return gather.handle(request, response, callback);
+      }
+      if (!sheets.tryAcquire()) {
+        response.setStatus(HttpStatus.SERVICE_UNAVAILABLE_503);
+        response.getHeaders().put(HttpHeader.RETRY_AFTER, "10");
+        response.getHeaders().put(HttpHeader.CONTENT_TYPE, "application/problem+json");
+        Problem busy =
+            new Problem(
+                503, "busy", "Busy", "Other sheets are being read; send this one again soon.");
+        response.write(true, StandardCharsets.UTF_8.encode(Json.write(busy.body())), callback);
+        return true;
+      }
+      Request.addCompletionListener(request, x -> sheets.release());
       return super.handle(request, response, callback);
     }
   }
@@ -69,7 +126,11 @@ final class Bodies {
     @Override
     public boolean handle(Request request, Response response, Callback callback) throws Exception {
       if (request.getAttribute(DEADLINE) instanceof Scheduler.Task close) {
-        close.cancel();
+        if (isSheet(request)) {
+          Request.addCompletionListener(request, x -> close.cancel());
+        } else {
+          close.cancel();
+        }
       }
       return super.handle(request, response, callback);
     }

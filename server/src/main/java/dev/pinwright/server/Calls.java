@@ -2,6 +2,8 @@ package dev.pinwright.server;
 
 import dev.pinwright.core.Versioned;
 import dev.pinwright.service.access.Accounts;
+import dev.pinwright.service.sheet.Sheet;
+import dev.pinwright.service.sheet.SheetText;
 import dev.pinwright.service.work.Caller;
 import dev.pinwright.service.work.Json;
 import dev.pinwright.service.work.ManyLines;
@@ -125,6 +127,19 @@ final class Calls {
       throw Problem.malformed("/limit", "limit has to be a whole number.");
     }
     return new Page.Request(query(ctx, "after"), limit.isEmpty() ? 50 : Integer.parseInt(limit));
+  }
+
+  /** The sheet that is sent, read as it comes in. */
+  static SheetText sheetText(Context ctx) {
+    return SheetText.of(ctx.bodyInputStream());
+  }
+
+  /** A sheet to take in, read to its end. */
+  static Sheet.Draft sheetDraft(Context ctx) {
+    return new Sheet.Draft(
+        Sheet.read(sheetText(ctx)),
+        query(ctx, "save").equals("true"),
+        number(ctx, "confirmDevices"));
   }
 
   static <T> T body(Context ctx, Class<T> type) {

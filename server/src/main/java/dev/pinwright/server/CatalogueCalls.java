@@ -23,6 +23,16 @@ final class CatalogueCalls {
                 ctx,
                 catalog.search(query(ctx, "q")).stream().map(CatalogueView::setting).toList()));
     r.get(
-        ROOT + "/search", ctx -> json(ctx, pinwright.search().find(caller(ctx), query(ctx, "q"))));
+        ROOT + "/search",
+        ctx ->
+            json(
+                ctx,
+                pinwright
+                    .search()
+                    .find(
+                        caller(ctx),
+                        query(ctx, "q"),
+                        query(ctx, "kind"),
+                        query(ctx, "whole").equals("true"))));
   }
 }

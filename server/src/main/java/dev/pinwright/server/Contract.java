@@ -12,6 +12,7 @@ import java.io.IOException;
 import java.io.InputStream;
 import java.io.UncheckedIOException;
 import java.util.ArrayList;
+import java.util.Iterator;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
@@ -34,7 +35,7 @@ final class Contract {
    * @param least empty when nobody has to be signed in
    * @param asked what may be asked for in the query, with the words it may be; no words for
    *     anything
-   * @param json whether it takes a body of JSON
+   * @param takes the media type of the body it takes; empty when it takes none
    */
   record Operation(
       String id,
@@ -42,7 +43,7 @@ final class Contract {
       String path,
       Optional<Role> least,
       Map<String, List<String>> asked,
-      boolean json) {
+      Optional<String> takes) {
 
     /**
      * Holds a request against the contract, so that what it does not know is told, and not taken
@@ -66,11 +67,11 @@ final class Contract {
                 }
                 values.forEach(value -> word(name, value));
               });
-      boolean body = ctx.req().getContentLengthLong() != 0 && json;
       String type = ctx.contentType() == null ? "" : ctx.contentType();
-      if (body && !type.toLowerCase(Locale.ROOT).startsWith("application/json")) {
+      boolean body = ctx.req().getContentLengthLong() != 0;
+      if (body && takes.filter(t -> !type.toLowerCase(Locale.ROOT).startsWith(t)).isPresent()) {
         throw new Problem(
-            415, "wrong-media-type", "Wrong media type", "Send the body as application/json.");
+            415, "wrong-media-type", "Wrong media type", "Send the body as " + takes.get() + ".");
       }
     }
 
@@ -129,8 +130,9 @@ final class Contract {
     }
     Map<String, List<String>> asked = new TreeMap<>();
     operation.path("parameters").forEach(p -> asked(resolved(p), asked));
-    boolean json = operation.at("/requestBody/content").has("application/json");
-    operations.put(key(method, path), new Operation(id, method, path, role, asked, json));
+    Iterator<String> types = operation.at("/requestBody/content").fieldNames();
+    Optional<String> takes = types.hasNext() ? Optional.of(types.next()) : Optional.empty();
+    operations.put(key(method, path), new Operation(id, method, path, role, asked, takes));
   }
 
   private void asked(JsonNode parameter, Map<String, List<String>> into) {

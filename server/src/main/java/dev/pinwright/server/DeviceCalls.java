@@ -9,7 +9,6 @@ import dev.pinwright.service.device.DeviceList;
 import dev.pinwright.service.device.DeviceSheets;
 import dev.pinwright.service.device.Devices;
 import dev.pinwright.service.device.Tags;
-import dev.pinwright.service.sheet.Sheet;
 import dev.pinwright.service.work.Problem;
 import io.javalin.http.Context;
 import java.util.List;
@@ -106,7 +105,7 @@ final class DeviceCalls {
         ctx -> sheet(ctx, "devices", sheets.write(caller(ctx), filter(ctx))));
     r.post(
         ROOT + "/organisation/devices.csv",
-        ctx -> json(ctx, sheets.read(caller(ctx), body(ctx, Sheet.Draft.class))));
+        ctx -> json(ctx, sheets.read(caller(ctx), sheetDraft(ctx))));
     var groups = pinwright.groups();
     r.get(ROOT + "/groups", ctx -> json(ctx, groups.page(caller(ctx), query(ctx, "q"), page(ctx))));
     r.post(

@@ -8,7 +8,6 @@ import dev.pinwright.service.organisation.OrganisationSheets;
 import dev.pinwright.service.organisation.People;
 import dev.pinwright.service.organisation.Sites;
 import dev.pinwright.service.organisation.Units;
-import dev.pinwright.service.sheet.Sheet;
 import java.util.Map;
 import org.jspecify.annotations.Nullable;
 
@@ -34,7 +33,7 @@ final class OrganisationCalls {
     OrganisationSheets sheets = pinwright.organisationSheets();
     String path = ROOT + "/organisation/" + name + ".csv";
     r.get(path, ctx -> sheet(ctx, name, sheets.write(caller(ctx), kind)));
-    r.post(path, ctx -> json(ctx, sheets.read(caller(ctx), kind, body(ctx, Sheet.Draft.class))));
+    r.post(path, ctx -> json(ctx, sheets.read(caller(ctx), kind, sheetDraft(ctx))));
   }
 
   private record Values(@Nullable Map<String, String> values) {}

@@ -6,6 +6,7 @@ import dev.pinwright.service.Pinwright;
 import dev.pinwright.service.roster.Roster;
 import dev.pinwright.service.roster.RosterImports;
 import dev.pinwright.service.roster.RosterSheet;
+import io.javalin.http.Context;
 import java.util.Map;
 import java.util.Optional;
 
@@ -21,19 +22,13 @@ final class RosterCalls {
 
   void install(Routes r) {
     Roster roster = pinwright.roster();
-    r.get(
-        ROOT + "/roster",
-        ctx ->
-            json(ctx, roster.page(caller(ctx), query(ctx, "q"), query(ctx, "state"), page(ctx))));
-    r.post(
-        ROOT + "/roster",
-        ctx -> created(ctx, roster.add(caller(ctx), body(ctx, Roster.Draft.class))));
+    r.get(ROOT + "/roster", ctx -> json(ctx, roster.page(caller(ctx), filter(ctx), page(ctx))));
     r.get(ROOT + "/roster/counts", ctx -> json(ctx, roster.counts(caller(ctx))));
     r.get(
         ROOT + "/roster/sheet",
         ctx -> {
           sheet(ctx, "roster");
-          RosterSheet.write(roster, caller(ctx), ctx.outputStream());
+          RosterSheet.write(roster, caller(ctx), filter(ctx), ctx.outputStream());
         });
     r.post(
         ROOT + "/roster/change",
@@ -42,14 +37,32 @@ final class RosterCalls {
                 ctx,
                 Map.of("count", roster.change(caller(ctx), body(ctx, Roster.BulkEdit.class)))));
     imports(r, pinwright.rosterImports());
+    // last, so that no word above is taken for an id
+    records(r, "/roster", roster, Roster.Draft.class);
     r.get(
         ROOT + "/sequences", ctx -> json(ctx, pinwright.sequences().page(caller(ctx), page(ctx))));
+  }
+
+  private static Roster.Filter filter(Context ctx) {
+    return new Roster.Filter(query(ctx, "q"), query(ctx, "identifier"), query(ctx, "state"));
   }
 
   private static void imports(Routes r, RosterImports imports) {
     r.post(
         ROOT + "/roster/imports",
-        ctx -> created(ctx, imports.check(caller(ctx), body(ctx, RosterImports.Draft.class))));
+        ctx ->
+            created(
+                ctx,
+                imports.bring(
+                    caller(ctx),
+                    new RosterImports.Draft(
+                        sheetText(ctx),
+                        Optional.of(query(ctx, "profile")).filter(p -> !p.isEmpty()),
+                        query(ctx, "sheet")))));
+    r.put(
+        ROOT + "/roster/imports/{id}/columns",
+        ctx ->
+            json(ctx, imports.match(caller(ctx), id(ctx), body(ctx, RosterImports.Columns.class))));
     r.get(ROOT + "/roster/imports/{id}", ctx -> json(ctx, imports.get(caller(ctx), id(ctx))));
     r.get(
         ROOT + "/roster/imports/{id}/rows",

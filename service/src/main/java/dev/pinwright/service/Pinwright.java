@@ -221,6 +221,7 @@ public final class Pinwright implements AutoCloseable {
                 new Jobs.Chore("ask-again", Duration.ofMinutes(10), letters::remindLapsing),
                 new Jobs.Chore(
                     "look-at-credentials", Duration.ofSeconds(10), notices::lookAtCredentials),
+                new Jobs.Chore("check-sheets", Duration.ofSeconds(5), rosterImports::checkOpen),
                 new Jobs.Chore("read-registrars", Duration.ofMinutes(15), registrar::syncAll),
                 new Jobs.Chore("read-directory", Duration.ofHours(1), directories::syncQuietly)));
   }

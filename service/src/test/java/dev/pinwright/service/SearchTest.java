@@ -45,7 +45,7 @@ class SearchTest {
   }
 
   private List<String> found(String words) {
-    return node.pinwright.search().find(READER, words).stream()
+    return node.pinwright.search().find(READER, words, "", false).stream()
         .map(f -> f.kind() + ": " + f.name() + (f.detail().isEmpty() ? "" : ", " + f.detail()))
         .toList();
   }

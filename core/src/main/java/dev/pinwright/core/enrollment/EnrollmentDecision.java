@@ -31,7 +31,9 @@ public sealed interface EnrollmentDecision {
     LAPSED_CODE(410, "Make a new invitation; the old one has ended."),
     SIGN_IN_FAILED(401, "Ask the holder to sign in again; nothing else is wrong."),
     TERMS_REQUIRED(409, "The holder has to accept the terms on the device."),
-    NOT_ON_ROSTER(403, "Put its identifier on the roster, then let it try again."),
+    NOT_ON_ROSTER(
+        403,
+        "Put its identifier on the roster, then let it try again; if it is barred, lift the bar."),
     PLATFORM_REFUSED(422, "Use an enrollment profile that lets in this platform and kind."),
     OS_TOO_OLD(422, "Update the device's system, or lower the profile's least version."),
     IDENTIFIER_TAKEN(
@@ -81,12 +83,20 @@ public sealed interface EnrollmentDecision {
       boolean proved,
       boolean opened) {}
 
+  /** What the roster says of a device. */
+  enum Listing {
+    UNKNOWN,
+    LISTED,
+    /** One of its identifiers is not to come in. */
+    BARRED
+  }
+
   /**
    * What is known at the time of the attempt, besides the attempt itself.
    *
    * @param signInProved whether the sign-in the profile asks for was right; true when it asks none
    * @param records those that any of the identifiers belongs to
-   * @param onRoster whether one of its identifiers is on the roster
+   * @param listing what the roster says of its identifiers
    * @param conflict what is wrong about the roster's rows that name it; empty when nothing is
    * @param approved whether a human has said yes already
    */
@@ -94,7 +104,7 @@ public sealed interface EnrollmentDecision {
       Instant now,
       boolean signInProved,
       List<OnFile> records,
-      boolean onRoster,
+      Listing listing,
       Optional<String> conflict,
       boolean approved) {
     public Evidence {
@@ -160,6 +170,11 @@ public sealed interface EnrollmentDecision {
           Refusal.TERMS_REQUIRED,
           "version " + profile.termsVersion().get() + " of the terms has to be accepted");
     }
+    if (evidence.listing() == Listing.BARRED) {
+      return Refused.because(
+          Refusal.NOT_ON_ROSTER,
+          attempt.identifiers().get(0).value() + " is barred on the organisation's roster");
+    }
     if (evidence.records().size() > 1) {
       return Refused.because(
           Refusal.IDENTIFIER_TAKEN, "its identifiers belong to different devices on file");
@@ -171,7 +186,7 @@ public sealed interface EnrollmentDecision {
     if (held.isPresent()) {
       return held.get();
     }
-    if (profile.rosterOnly() && !evidence.onRoster()) {
+    if (profile.rosterOnly() && evidence.listing() == Listing.UNKNOWN) {
       return Refused.because(
           Refusal.NOT_ON_ROSTER,
           attempt.identifiers().get(0).value() + " is not on the organisation's roster");

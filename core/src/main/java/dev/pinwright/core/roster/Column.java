@@ -19,7 +19,8 @@ public enum Column {
   UNIT("unit code", "department", "org unit"),
   SITE("location", "place"),
   TAGS("tag", "labels", "label"),
-  PROFILE("enrollment profile");
+  PROFILE("enrollment profile"),
+  STATE;
 
   private final List<String> alsoCalled;
 

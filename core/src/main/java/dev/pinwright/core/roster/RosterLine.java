@@ -1,12 +1,15 @@
 package dev.pinwright.core.roster;
 
+import dev.pinwright.core.Words;
 import dev.pinwright.core.device.Identifier;
 import dev.pinwright.core.enrollment.Identifiers;
 import dev.pinwright.core.naming.NamePattern;
 import dev.pinwright.core.organisation.TagList;
+import dev.pinwright.core.sheet.Row;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 
@@ -79,11 +82,19 @@ public record RosterLine(
     } catch (IllegalArgumentException e) {
       faults.add(String.valueOf(e.getMessage()));
     }
+    String state = plain(cells.get(Column.STATE)).toLowerCase(Locale.ROOT);
+    if (!state.isEmpty()) {
+      try {
+        texts.put(Column.STATE, Words.of(Words.parse(RosterEntry.State.class, state)));
+      } catch (IllegalArgumentException e) {
+        faults.add("state '" + state + "' is not one of " + Words.list(RosterEntry.State.class));
+      }
+    }
     return new RosterLine(identifiers, texts, tags, notes, faults);
   }
 
   private static String plain(@org.jspecify.annotations.Nullable String cell) {
-    return cell == null ? "" : cell.replace('\u00a0', ' ').strip();
+    return cell == null ? "" : Row.active(cell.replace('\u00a0', ' ').strip());
   }
 
   private static void identifier(

@@ -33,8 +33,7 @@ public record Row(int line, Map<String, String> cells) {
 
   /** A cell without the blanks around it; empty where the sheet has no such column. */
   public String cell(String column) {
-    String text = cells.getOrDefault(column, "").strip();
-    return text.startsWith("'") && isFormula(text.substring(1)) ? text.substring(1) : text;
+    return active(cells.getOrDefault(column, "").strip());
   }
 
   /**
@@ -116,6 +115,11 @@ public record Row(int line, Map<String, String> cells) {
   /** Text that a spreadsheet program takes for a formula, kept from being one by an apostrophe. */
   public static String inert(String text) {
     return isFormula(text) ? "'" + text : text;
+  }
+
+  /** The text of a cell that {@link #inert} may have written. */
+  public static String active(String cell) {
+    return cell.startsWith("'") && isFormula(cell.substring(1)) ? cell.substring(1) : cell;
   }
 
   private static boolean isFormula(String text) {

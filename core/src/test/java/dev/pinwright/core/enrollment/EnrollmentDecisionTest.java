@@ -10,6 +10,7 @@ import dev.pinwright.core.device.Ownership;
 import dev.pinwright.core.enrollment.EnrollmentDecision.Accepted;
 import dev.pinwright.core.enrollment.EnrollmentDecision.Evidence;
 import dev.pinwright.core.enrollment.EnrollmentDecision.InvitationState;
+import dev.pinwright.core.enrollment.EnrollmentDecision.Listing;
 import dev.pinwright.core.enrollment.EnrollmentDecision.OnFile;
 import dev.pinwright.core.enrollment.EnrollmentDecision.Refusal;
 import dev.pinwright.core.enrollment.EnrollmentDecision.Refused;
@@ -28,7 +29,8 @@ class EnrollmentDecisionTest {
   private static final Instant NOW = Instant.parse("2026-05-01T10:00:00Z");
   private static final InvitationState OPEN = new InvitationState(false, NOW.plusSeconds(60), 0, 1);
   private static final Optional<String> NONE = Optional.empty();
-  private static final Evidence STRANGER = new Evidence(NOW, true, List.of(), false, NONE, false);
+  private static final Evidence STRANGER =
+      new Evidence(NOW, true, List.of(), Listing.UNKNOWN, NONE, false);
 
   private static final OnFile UNUSED = record("unused", false, true, false, false);
   private static final OnFile OPENED_BY_IT = record("opened", false, true, false, true);
@@ -44,7 +46,7 @@ class EnrollmentDecisionTest {
   }
 
   private static Evidence evidence(boolean approved, OnFile... records) {
-    return new Evidence(NOW, true, List.of(records), true, NONE, approved);
+    return new Evidence(NOW, true, List.of(records), Listing.LISTED, NONE, approved);
   }
 
   private static EnrollmentProfile profile(boolean approval) {
@@ -129,7 +131,7 @@ class EnrollmentDecisionTest {
         "version 3");
     refused(
         EnrollmentDecision.decide(
-            p, OPEN, GOOD, new Evidence(NOW, false, List.of(), false, NONE, false)),
+            p, OPEN, GOOD, new Evidence(NOW, false, List.of(), Listing.UNKNOWN, NONE, false)),
         Refusal.SIGN_IN_FAILED,
         "sign-in");
     refused(
@@ -162,9 +164,25 @@ class EnrollmentDecisionTest {
             OPEN,
             GOOD,
             new Evidence(
-                NOW, true, List.of(), true, Optional.of("stands in different rows"), true)),
+                NOW,
+                true,
+                List.of(),
+                Listing.LISTED,
+                Optional.of("stands in different rows"),
+                true)),
         Refusal.IDENTIFIER_TAKEN,
         "different rows");
+  }
+
+  @Test
+  void whatIsBarredIsLetInByNoWayNotEvenByAnOperatorsWord() {
+    Evidence barred = new Evidence(NOW, true, List.of(PROVED), Listing.BARRED, NONE, true);
+    for (EnrollmentDecision d :
+        List.of(
+            EnrollmentDecision.decide(profile(true), OPEN, GOOD, barred),
+            EnrollmentDecision.decideHandsFree(profile(false), GOOD, barred))) {
+      refused(d, Refusal.NOT_ON_ROSTER, "AR10-0042-7731 is barred");
+    }
   }
 
   @Test
@@ -206,7 +224,10 @@ class EnrollmentDecisionTest {
         .isInstanceOf(Waiting.class);
     assertThat(
             EnrollmentDecision.decide(
-                profile(true), OPEN, GOOD, new Evidence(NOW, true, List.of(), false, NONE, true)))
+                profile(true),
+                OPEN,
+                GOOD,
+                new Evidence(NOW, true, List.of(), Listing.UNKNOWN, NONE, true)))
         .isInstanceOf(Accepted.class);
   }
 
@@ -237,7 +258,10 @@ class EnrollmentDecisionTest {
         "AR10-0042-7731 is not on the organisation's roster");
     assertThat(
             EnrollmentDecision.decide(
-                listed, OPEN, GOOD, new Evidence(NOW, true, List.of(), true, NONE, false)))
+                listed,
+                OPEN,
+                GOOD,
+                new Evidence(NOW, true, List.of(), Listing.LISTED, NONE, false)))
         .isInstanceOf(Accepted.class);
   }
 

@@ -64,15 +64,24 @@ final class ApiCalls {
     return send("POST", path, body, token, "\"" + version + "\"");
   }
 
+  /** Sends a sheet (RFC 4180). */
+  JsonNode sheet(String path, String rows) {
+    return send("POST", path, rows, token, "");
+  }
+
   private JsonNode send(String method, String path, Object body, String bearer, String ifMatch) {
     try {
       HttpRequest.Builder request = HttpRequest.newBuilder(URI.create(base + path));
       if (method.equals("GET")) {
         request.GET();
       } else {
+        boolean sheet = body instanceof String;
         request
-            .header("Content-Type", "application/json")
-            .method(method, HttpRequest.BodyPublishers.ofString(JSON.writeValueAsString(body)));
+            .header("Content-Type", sheet ? "text/csv" : "application/json")
+            .method(
+                method,
+                HttpRequest.BodyPublishers.ofString(
+                    sheet ? (String) body : JSON.writeValueAsString(body)));
       }
       if (!bearer.isEmpty()) {
         request.header("Authorization", "Bearer " + bearer);

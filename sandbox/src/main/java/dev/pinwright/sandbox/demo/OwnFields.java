@@ -53,7 +53,7 @@ final class OwnFields {
   }
 
   private void take(String what, CharSequence rows) {
-    api.post("/organisation/" + what + ".csv", Map.of("csv", rows.toString(), "save", true));
+    api.sheet("/organisation/" + what + ".csv?save=true", rows.toString());
   }
 
   private void attribute(String name, String kind, String type, List<String> choices) {

@@ -414,10 +414,9 @@ public final class Scenario {
   }
 
   private void importRoster() {
-    String sheetId =
-        id(api.post("/roster/imports", Map.of("csv", sheet.toString(), "sheet", "spring.csv")));
-    String path = "/roster/imports/" + sheetId;
-    for (int i = 0; i < 100 && api.get(path).path("state").asText().equals("checking"); i++) {
+    String path =
+        "/roster/imports/" + id(api.sheet("/roster/imports?sheet=spring.csv", sheet.toString()));
+    while (api.get(path).path("state").asText().equals("checking")) {
       pause();
     }
     api.post(path + "/takeover", Map.of());

@@ -221,8 +221,14 @@ public final class Arrivals {
       throw Problem.conflict(
           "not-known", "Nobody knows which device this was; put it on the roster by hand.");
     }
-    if (!new RosterStore(act.tx()).identified(known.list()).isEmpty()) {
-      throw Problem.conflict("listed-already", a.identifier + " is on the roster already.");
+    List<RosterRow> listed = new RosterStore(act.tx()).identified(known.list());
+    if (!listed.isEmpty()) {
+      throw Problem.conflict(
+          "listed-already",
+          a.identifier
+              + (listed.stream().anyMatch(r -> r.state.equals("barred"))
+                  ? " is barred on the roster; lift the bar there."
+                  : " is on the roster already."));
     }
     RosterRow row = new RosterRow();
     row.id = act.newId();

@@ -8,6 +8,7 @@ import dev.pinwright.core.Words;
 import dev.pinwright.core.enrollment.EnrollmentDecision;
 import dev.pinwright.core.enrollment.EnrollmentDecision.Accepted;
 import dev.pinwright.core.enrollment.EnrollmentDecision.Evidence;
+import dev.pinwright.core.enrollment.EnrollmentDecision.Listing;
 import dev.pinwright.core.enrollment.EnrollmentDecision.Refusal;
 import dev.pinwright.core.enrollment.EnrollmentDecision.Refused;
 import dev.pinwright.core.enrollment.EnrollmentProfile;
@@ -262,7 +263,7 @@ public final class Joining {
                 known,
                 new RecordsOnFile.Asker(
                     here, profile, attempt, asking.identity(), proof.personId())),
-            roster.isPresent(),
+            listing(listed),
             conflict(devices, known, listed),
             approved);
     EnrollmentDecision decision =
@@ -362,6 +363,12 @@ public final class Joining {
             device.id,
             new EstGrant(
                 settings.deviceBase() + "/.well-known/est", grant.username(), grant.password())));
+  }
+
+  private static Listing listing(List<RosterRow> listed) {
+    return listed.stream().anyMatch(r -> r.state.equals("barred"))
+        ? Listing.BARRED
+        : listed.isEmpty() ? Listing.UNKNOWN : Listing.LISTED;
   }
 
   /** What is wrong about the rows of the roster that name a device; empty when nothing is. */

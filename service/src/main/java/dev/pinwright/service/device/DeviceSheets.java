@@ -65,7 +65,7 @@ public final class DeviceSheets {
    *     settings reach so many devices that their number is asked for
    */
   public Sheet.Report read(Caller caller, Sheet.Draft draft) {
-    boolean save = Boolean.TRUE.equals(draft.save());
+    boolean save = draft.save();
     return Sheet.keep(
         useCases,
         caller,
@@ -84,10 +84,8 @@ public final class DeviceSheets {
 
   private Sheet.Report take(Tx tx, Caller caller, Sheet.Draft draft, boolean save) {
     List<Attribute> attributes = new AttributeStore(tx).of(Attribute.Kind.DEVICE);
-    Sheet sheet =
-        Sheet.read(
-            draft.csv(), DeviceSheet.COLUMNS, attributes.stream().map(Attribute::name).toList());
-    List<Row> rows = sheet.rows();
+    List<Row> rows =
+        draft.sheet().rows(DeviceSheet.COLUMNS, attributes.stream().map(Attribute::name).toList());
     DeviceSheet would = DeviceSheet.of(rows, known(tx, rows), attributes);
     new AttributeStore(tx).put(would.values());
     Optional<Rehearsal> rehearsal =

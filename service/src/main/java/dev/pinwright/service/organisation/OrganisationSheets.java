@@ -150,9 +150,9 @@ public final class OrganisationSheets {
     return Sheet.keep(
         useCases,
         caller,
-        Boolean.TRUE.equals(draft.save()),
+        draft.save(),
         act -> {
-          Sheet.Report r = take(act, kind, draft.csv());
+          Sheet.Report r = take(act, kind, draft.sheet());
           act.done(
               kind.noun,
               "sheet",
@@ -162,10 +162,9 @@ public final class OrganisationSheets {
         });
   }
 
-  private static Sheet.Report take(UseCases.Act act, Kind kind, @Nullable String csv) {
+  private static Sheet.Report take(UseCases.Act act, Kind kind, Sheet sheet) {
     List<Attribute> attributes = kind.attributes(act.tx());
-    Sheet sheet = Sheet.read(csv, kind.columns, attributes.stream().map(Attribute::name).toList());
-    List<Row> rows = sheet.rows();
+    List<Row> rows = sheet.rows(kind.columns, attributes.stream().map(Attribute::name).toList());
     Function<Row, Kept> keeper =
         switch (kind) {
           case UNITS -> units(act);

@@ -1,8 +1,10 @@
 package dev.pinwright.service.roster;
 
 import dev.pinwright.core.Words;
+import dev.pinwright.core.enrollment.Identifiers;
 import dev.pinwright.core.roster.Column;
 import dev.pinwright.core.roster.RosterEntry;
+import dev.pinwright.core.roster.RosterEntry.State;
 import dev.pinwright.core.roster.RosterLine;
 import dev.pinwright.service.usecase.Noun;
 import dev.pinwright.service.usecase.UseCases;
@@ -10,6 +12,7 @@ import dev.pinwright.service.work.Caller;
 import dev.pinwright.service.work.Known;
 import dev.pinwright.service.work.Page;
 import dev.pinwright.service.work.Problem;
+import dev.pinwright.service.work.Records;
 import dev.pinwright.storage.Tx;
 import dev.pinwright.storage.roster.RosterStore;
 import dev.pinwright.storage.row.EnrollmentProfileRow;
@@ -26,7 +29,7 @@ import java.util.function.Consumer;
 import org.jspecify.annotations.Nullable;
 
 /** Identifiers that are known before their devices arrive. */
-public final class Roster {
+public final class Roster implements Records<RosterEntry, Roster.Draft> {
   private static final int MOST_AT_ONCE = 10_000;
 
   private final UseCases useCases;
@@ -35,7 +38,11 @@ public final class Roster {
     this.useCases = useCases;
   }
 
-  /** A single row as written. */
+  /**
+   * A single row as written.
+   *
+   * @param barred whether its device is not to come in
+   */
   public record Draft(
       @Nullable String serial,
       @Nullable String imei,
@@ -45,11 +52,34 @@ public final class Roster {
       @Nullable String unitId,
       @Nullable String siteId,
       @Nullable List<String> tags,
-      @Nullable String profileId) {}
+      @Nullable String profileId,
+      @Nullable Boolean barred) {}
+
+  /**
+   * Which rows are looked for; what is empty is not asked.
+   *
+   * @param words each any part of an identifier or the name
+   * @param identifier the whole of an identifier
+   */
+  public record Filter(String words, String identifier, String state) {
+    /** All rows. */
+    public static final Filter ALL = new Filter("", "", "");
+
+    private RosterStore.Which which() {
+      return new RosterStore.Which(
+          words,
+          identifier.isEmpty() ? Optional.empty() : Optional.of(identifier),
+          Roster.state("/state", state),
+          Optional.empty(),
+          List.of());
+    }
+  }
 
   /**
    * A change of many rows: those named, or all that match words and state but for some. What is
    * absent stays; an empty id takes it away.
+   *
+   * @param becomes the state they get: expected, withdrawn or barred
    */
   public record BulkEdit(
       Optional<List<String>> ids,
@@ -61,43 +91,49 @@ public final class Roster {
       Optional<String> siteId,
       Optional<List<String>> tags,
       Optional<String> profileId,
-      Optional<Boolean> withdraw) {}
+      Optional<String> becomes) {}
 
-  private static Optional<RosterEntry.State> state(String word) {
+  private static Optional<State> state(String where, String word) {
     return word.isEmpty()
         ? Optional.empty()
-        : Optional.of(Problem.reading("/state", () -> Words.parse(RosterEntry.State.class, word)));
+        : Optional.of(Problem.reading(where, () -> Words.parse(State.class, word)));
   }
 
-  /**
-   * Rows, newest first.
-   *
-   * @param words each any part of an identifier or the name
-   */
-  public Page<RosterEntry> page(Caller caller, String words, String state, Page.Request page) {
+  /** Rows, newest first. */
+  public Page<RosterEntry> page(Caller caller, Filter filter, Page.Request page) {
     String[] c = page.parts(Page.Part.TEXT);
-    Optional<RosterEntry.State> only = state(state);
+    RosterStore.Which which = filter.which();
     return useCases.read(
         tx ->
             Page.of(
-                new RosterStore(tx).page(words, only, c.length == 0 ? "~" : c[0], page.limit() + 1),
+                new RosterStore(tx).page(which, c.length == 0 ? "~" : c[0], page.limit() + 1),
                 page.limit(),
                 e -> Page.cursor(e.id())));
   }
 
   /** How many rows there are in each state. */
-  public Map<RosterEntry.State, Long> counts(Caller caller) {
+  public Map<State, Long> counts(Caller caller) {
     return useCases.read(tx -> new RosterStore(tx).counts());
   }
 
-  /** Gives every row, newest first, to a consumer, in bounded portions. */
-  public void export(Caller caller, Consumer<RosterEntry> to) {
+  /** Gives every row that matches, newest first, to a consumer, in bounded portions. */
+  public void export(Caller caller, Filter filter, Consumer<RosterEntry> to) {
     String after = "";
     do {
-      Page<RosterEntry> page = page(caller, "", "", new Page.Request(after, Page.MAX));
+      Page<RosterEntry> page = page(caller, filter, new Page.Request(after, Page.MAX));
       page.items().forEach(to);
       after = page.next().orElse("");
     } while (!after.isEmpty());
+  }
+
+  /** One row. */
+  @Override
+  public RosterEntry get(Caller caller, String id) {
+    return useCases.read(tx -> one(tx, id));
+  }
+
+  private static RosterEntry one(Tx tx, String id) {
+    return new RosterStore(tx).find(id).orElseThrow(() -> Problem.notFound("row", id));
   }
 
   /**
@@ -105,7 +141,74 @@ public final class Roster {
    *
    * @throws Problem 400 for a bad identifier, 409 when one is on the roster already
    */
+  @Override
   public RosterEntry add(Caller caller, Draft draft) {
+    return write(caller, null, 0, draft);
+  }
+
+  /**
+   * Corrects a row; a device that has arrived by it stays as it is.
+   *
+   * @throws Problem as {@link #add} does, and 412 when someone else changed it meanwhile
+   */
+  @Override
+  public RosterEntry change(Caller caller, String id, int version, Draft draft) {
+    return write(caller, id, version, draft);
+  }
+
+  private RosterEntry write(Caller caller, @Nullable String id, int version, Draft draft) {
+    RosterLine line = line(draft);
+    return useCases.act(
+        caller,
+        act -> {
+          Tx tx = act.tx();
+          RosterRow row =
+              id == null
+                  ? new RosterRow()
+                  : Known.locked(tx, RosterRow.class, "row", id, version, r -> r.version);
+          RosterStore store = new RosterStore(tx);
+          boolean barred = Boolean.TRUE.equals(draft.barred());
+          if (id == null || !row.state.equals("withdrawn")) {
+            store.identified(line.known().list()).stream()
+                .filter(other -> !other.id.equals(id))
+                .findFirst()
+                .ifPresent(other -> taken(line.known(), other));
+          }
+          row.serial = line.known().serial().orElse(null);
+          row.imei = line.known().imei().orElse(null);
+          row.asset = line.known().asset().orElse(null);
+          row.name = line.text(Column.NAME);
+          row.tags = line.tags().toArray(String[]::new);
+          row.personId = Known.id(tx, PersonRow.class, "person", draft.personId());
+          row.unitId = Known.id(tx, UnitRow.class, "unit", draft.unitId());
+          row.siteId = Known.id(tx, SiteRow.class, "site", draft.siteId());
+          row.profileId = Known.id(tx, EnrollmentProfileRow.class, "profile", draft.profileId());
+          if (barred) {
+            row.state = "barred";
+          } else if (id == null || row.state.equals("barred")) {
+            row.state = "expected";
+          }
+          row.changedAt = act.now();
+          if (id == null) {
+            row.id = act.newId();
+            row.source = "by hand";
+            row.createdAt = act.now();
+            tx.insert(row);
+          }
+          tx.flush();
+          store.meet(act.now());
+          act.done(
+              Noun.ROSTER,
+              id == null ? "added" : "changed",
+              row.id,
+              line.known().text()
+                  + (id == null ? " put on the roster" : " changed on the roster")
+                  + (barred ? ", barred" : ""));
+          return one(tx, row.id);
+        });
+  }
+
+  private static RosterLine line(Draft draft) {
     Map<Column, String> cells = new EnumMap<>(Column.class);
     cells.put(Column.SERIAL, draft.serial() == null ? "" : draft.serial());
     cells.put(Column.IMEI, draft.imei() == null ? "" : draft.imei());
@@ -118,38 +221,34 @@ public final class Roster {
       throw Problem.malformed(
           "", fault.substring(0, 1).toUpperCase(Locale.ROOT) + fault.substring(1) + ".");
     }
-    return useCases.act(
+    return line;
+  }
+
+  private static void taken(Identifiers known, RosterRow other) {
+    throw Problem.conflict(
+        "on-roster",
+        known.text()
+            + (other.state.equals("barred")
+                ? " is barred on the roster; lift the bar instead."
+                : " is on the roster already."));
+  }
+
+  /** Takes a row away; a device that has arrived by it stays. */
+  @Override
+  public void delete(Caller caller, String id) {
+    useCases.run(
         caller,
         act -> {
-          Tx tx = act.tx();
-          RosterStore store = new RosterStore(tx);
-          if (!store.identified(line.known().list()).isEmpty()) {
-            throw Problem.conflict("on-roster", line.known().text() + " is on the roster already.");
-          }
-          RosterRow row = new RosterRow();
-          row.id = act.newId();
-          row.serial = line.known().serial().orElse(null);
-          row.imei = line.known().imei().orElse(null);
-          row.asset = line.known().asset().orElse(null);
-          row.name = line.text(Column.NAME);
-          row.tags = line.tags().toArray(String[]::new);
-          row.personId = Known.id(tx, PersonRow.class, "person", draft.personId());
-          row.unitId = Known.id(tx, UnitRow.class, "unit", draft.unitId());
-          row.siteId = Known.id(tx, SiteRow.class, "site", draft.siteId());
-          row.profileId = Known.id(tx, EnrollmentProfileRow.class, "profile", draft.profileId());
-          row.source = "by hand";
-          row.state = "expected";
-          row.createdAt = act.now();
-          row.changedAt = row.createdAt;
-          tx.insert(row);
-          store.meet(act.now());
-          act.done(Noun.ROSTER, "added", row.id, line.known().text() + " put on the roster");
-          return store.find(row.id).orElseThrow();
+          RosterRow row =
+              act.tx().lock(RosterRow.class, id).orElseThrow(() -> Problem.notFound("row", id));
+          String known = one(act.tx(), id).identifiers().text();
+          act.tx().delete(row);
+          act.done(Noun.ROSTER, "deleted", id, known + " taken off the roster");
         });
   }
 
   /**
-   * Changes many rows at once, set by set; rows of devices that have arrived keep their devices.
+   * Changes many rows at once, set by set; devices that have arrived by them stay as they are.
    *
    * @return how many rows were changed
    * @throws Problem 400 when nothing is to change, or more than ten thousand rows are named
@@ -161,9 +260,14 @@ public final class Roster {
     RosterStore.Which which =
         new RosterStore.Which(
             edit.q().orElse(""),
-            state(edit.state().orElse("")),
+            Optional.empty(),
+            state("/state", edit.state().orElse("")),
             edit.ids(),
             edit.except().orElse(List.of()));
+    Optional<State> becomes = edit.becomes().flatMap(word -> state("/becomes", word));
+    if (becomes.filter(State.ARRIVED::equals).isPresent()) {
+      throw Problem.malformed("/becomes", "A row has arrived when its device has.");
+    }
     return useCases.act(
         caller,
         act -> {
@@ -174,16 +278,19 @@ public final class Roster {
                   known(act.tx(), SiteRow.class, "site", edit.siteId()),
                   known(act.tx(), EnrollmentProfileRow.class, "profile", edit.profileId()),
                   edit.tags().map(Known::tags),
-                  edit.withdraw().orElse(false));
+                  becomes);
           if (wanted.empty()) {
             throw Problem.malformed("", "Say what to change.");
           }
-          int n = new RosterStore(act.tx()).change(which, wanted, act.now());
+          RosterStore store = new RosterStore(act.tx());
+          int n = store.change(which, wanted, act.now());
+          store.meet(act.now());
+          String done = becomes.map(Words::of).orElse("changed");
           act.done(
               Noun.ROSTER,
-              wanted.withdraw() ? "withdrawn" : "changed",
+              done,
               "several",
-              n + (n == 1 ? " row" : " rows") + " of the roster changed");
+              n + (n == 1 ? " row" : " rows") + " of the roster " + done);
           return n;
         });
   }

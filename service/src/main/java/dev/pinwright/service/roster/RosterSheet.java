@@ -15,8 +15,9 @@ import org.apache.commons.csv.CSVPrinter;
 public final class RosterSheet {
   private RosterSheet() {}
 
-  /** Writes every row, portion by portion; the roster is never held whole. */
-  public static void write(Roster roster, Caller caller, OutputStream to) throws IOException {
+  /** Writes every row that matches, portion by portion; the roster is never held whole. */
+  public static void write(Roster roster, Caller caller, Roster.Filter filter, OutputStream to)
+      throws IOException {
     CSVFormat format =
         CSVFormat.RFC4180
             .builder()
@@ -28,6 +29,7 @@ public final class RosterSheet {
     try {
       roster.export(
           caller,
+          filter,
           e -> {
             try {
               sheet.printRecord(
@@ -35,7 +37,7 @@ public final class RosterSheet {
                   e.imei().orElse(""),
                   e.asset().orElse(""),
                   Row.inert(e.name()),
-                  Row.inert(e.person().orElse("")),
+                  Row.inert(e.personLogin().or(e::person).orElse("")),
                   e.unit().orElse(""),
                   Row.inert(e.site().orElse("")),
                   Row.inert(String.join(";", e.tags())),

@@ -4,25 +4,21 @@ import dev.pinwright.core.change.Rehearsal;
 import dev.pinwright.core.sheet.Row;
 import dev.pinwright.service.usecase.UseCases;
 import dev.pinwright.service.work.Caller;
-import dev.pinwright.service.work.ManyLines;
 import dev.pinwright.service.work.Problem;
 import java.io.IOException;
-import java.io.StringReader;
 import java.io.StringWriter;
 import java.io.UncheckedIOException;
 import java.util.ArrayList;
 import java.util.Collection;
 import java.util.HashMap;
+import java.util.Iterator;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.function.Function;
 import org.apache.commons.csv.CSVFormat;
-import org.apache.commons.csv.CSVParser;
 import org.apache.commons.csv.CSVPrinter;
-import org.apache.commons.csv.CSVRecord;
-import org.jspecify.annotations.Nullable;
 
 /**
  * Rows under a heading, separated by commas or semicolons (RFC 4180). A sheet is checked whole
@@ -30,12 +26,14 @@ import org.jspecify.annotations.Nullable;
  */
 public final class Sheet {
   /** The most rows one sheet may have. */
-  public static final int MOST_ROWS = 10_000;
+  public static final int MOST_ROWS = 50_000;
 
-  private final List<CSVRecord> records;
+  private final List<String> heading;
+  private final List<Row> rows;
 
-  private Sheet(List<CSVRecord> records) {
-    this.records = records;
+  private Sheet(List<String> heading, List<Row> rows) {
+    this.heading = heading;
+    this.rows = rows;
   }
 
   /**
@@ -44,8 +42,7 @@ public final class Sheet {
    * @param save whether it is kept when every row is sound
    * @param confirmDevices how many devices change, where the report asked for it
    */
-  public record Draft(
-      @ManyLines @Nullable String csv, @Nullable Boolean save, Optional<Long> confirmDevices) {}
+  public record Draft(Sheet sheet, boolean save, Optional<Long> confirmDevices) {}
 
   /**
    * What a sheet would do, or did.
@@ -65,45 +62,47 @@ public final class Sheet {
   }
 
   /**
-   * Reads a sheet.
+   * Reads a sheet to its end.
+   *
+   * @throws Problem 400 when it is no sheet, or has no rows or too many; 413
+   */
+  public static Sheet read(SheetText text) {
+    Iterator<List<String>> records = text.iterator();
+    if (!records.hasNext()) {
+      throw Problem.malformed("", "The sheet is empty; its first line has to name the columns.");
+    }
+    List<String> heading = records.next().stream().map(String::strip).toList();
+    List<Row> rows = new ArrayList<>();
+    while (records.hasNext()) {
+      List<String> cells = records.next();
+      Map<String, String> named = new HashMap<>();
+      for (int i = 0; i < heading.size(); i++) {
+        named.put(heading.get(i), i < cells.size() ? cells.get(i) : "");
+      }
+      rows.add(new Row(text.number(), named));
+      if (rows.size() > MOST_ROWS) {
+        break;
+      }
+    }
+    if (rows.isEmpty() || rows.size() > MOST_ROWS) {
+      throw Problem.malformed("", "A sheet has 1 to " + MOST_ROWS + " rows below its heading.");
+    }
+    return new Sheet(heading, rows);
+  }
+
+  /**
+   * Its rows in their order.
    *
    * @param columns the columns it may have; the first is needed
    * @param attributes names of attributes it may have columns of
-   * @throws Problem 400 when it is no sheet, has other columns, no rows or too many
+   * @throws Problem 400 when it has others, or one of them twice
    */
-  public static Sheet read(
-      @Nullable String text, List<String> columns, Collection<String> attributes) {
-    String csv = text == null ? "" : text;
-    CSVFormat format =
-        CSVFormat.RFC4180
-            .builder()
-            .setHeader()
-            .setSkipHeaderRecord(true)
-            .setIgnoreHeaderCase(true)
-            .setTrim(true)
-            .setIgnoreEmptyLines(true)
-            .setDelimiter(csv.lines().findFirst().orElse("").contains(";") ? ";" : ",")
-            .get();
-    List<CSVRecord> records;
-    try (CSVParser parser = CSVParser.parse(new StringReader(csv), format)) {
-      heading(parser.getHeaderNames(), columns, attributes);
-      records = parser.getRecords();
-    } catch (IOException | IllegalArgumentException | UncheckedIOException e) {
-      throw Problem.malformed("/csv", "This is not a sheet of comma-separated values.");
-    }
-    if (records.isEmpty() || records.size() > MOST_ROWS) {
-      throw Problem.malformed("/csv", "A sheet has 1 to " + MOST_ROWS + " rows below its heading.");
-    }
-    return new Sheet(records);
-  }
-
-  private static void heading(
-      List<String> names, List<String> columns, Collection<String> attributes) {
-    for (String name : names) {
+  public List<Row> rows(List<String> columns, Collection<String> attributes) {
+    for (String name : heading) {
       if (!columns.contains(name.toLowerCase(Locale.ROOT))
           && attributes.stream().noneMatch(name::equalsIgnoreCase)) {
         throw Problem.malformed(
-            "/csv",
+            "",
             "The column '"
                 + name
                 + "' is not known; known are "
@@ -113,26 +112,15 @@ public final class Sheet {
                     : " and the attributes " + String.join(", ", attributes))
                 + ".");
       }
+      if (heading.stream().filter(name::equalsIgnoreCase).count() > 1) {
+        throw Problem.malformed("", "The column '" + name + "' is there twice.");
+      }
     }
-    if (names.stream().noneMatch(columns.get(0)::equalsIgnoreCase)) {
+    if (heading.stream().noneMatch(columns.get(0)::equalsIgnoreCase)) {
       throw Problem.malformed(
-          "/csv", "The first line has to name the columns; " + columns.get(0) + " is needed.");
+          "", "The first line has to name the columns; " + columns.get(0) + " is needed.");
     }
-  }
-
-  /** The rows in their order. */
-  public List<Row> rows() {
-    List<Row> rows = new ArrayList<>(records.size());
-    records.forEach(r -> rows.add(new Row((int) r.getRecordNumber() + 1, cells(r))));
     return rows;
-  }
-
-  private static Map<String, String> cells(CSVRecord record) {
-    Map<String, String> cells = new HashMap<>();
-    for (String column : record.getParser().getHeaderNames()) {
-      cells.put(column, record.isSet(column) ? record.get(column) : "");
-    }
-    return cells;
   }
 
   /**

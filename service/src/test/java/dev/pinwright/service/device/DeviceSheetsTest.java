@@ -13,6 +13,7 @@ import dev.pinwright.service.Node;
 import dev.pinwright.service.organisation.Attributes;
 import dev.pinwright.service.organisation.People;
 import dev.pinwright.service.sheet.Sheet;
+import dev.pinwright.service.sheet.SheetText;
 import dev.pinwright.service.work.Json;
 import dev.pinwright.service.work.Problem;
 import java.util.HashMap;
@@ -61,7 +62,9 @@ class DeviceSheetsTest {
   private Sheet.Report take(String csv, boolean save, Long confirm) {
     return node.pinwright
         .deviceSheets()
-        .read(OWNER, new Sheet.Draft(csv, save, Optional.ofNullable(confirm)));
+        .read(
+            OWNER,
+            new Sheet.Draft(Sheet.read(SheetText.of(csv)), save, Optional.ofNullable(confirm)));
   }
 
   private Sheet.Report keep(String csv) {
@@ -266,7 +269,7 @@ class DeviceSheetsTest {
       value = {
         "serial,tags\\nAR10-0001,quay|'serial' is not known; known are identifier, name, tags",
         "tags\\nquay|identifier is needed",
-        "identifier,tags\\n|1 to 10000 rows",
+        "identifier,tags\\n|1 to 50000 rows",
       })
   void whatIsNoSuchSheetIsRefusedWhole(String sheet, String complaint) {
     assertThatThrownBy(() -> keep(sheet.replace("\\n", "\n"))).hasMessageContaining(complaint);

@@ -96,7 +96,7 @@ class TagsTest {
 
     assertThat(on(device)).containsExactly("exhibition");
     assertThat(kiosks().tags()).containsExactly("exhibition");
-    assertThat(node.pinwright.roster().page(READER, "", "", FIRST).items().get(0).tags())
+    assertThat(node.pinwright.roster().page(READER, Roster.Filter.ALL, FIRST).items().get(0).tags())
         .containsExactly("exhibition", "spare");
     assertThat(inEffect(device)).containsExactly("passcode.min-length=6");
     assertThat(node.pinwright.profiles().get(READER, profile.id()).targets())

@@ -138,6 +138,7 @@ class EnrollmentProfilesTest {
                   unit.id(),
                   null,
                   null,
+                  null,
                   null));
     }
     assertThat(names("{unit} {seq:3}"))

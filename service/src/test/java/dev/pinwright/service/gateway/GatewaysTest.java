@@ -13,6 +13,7 @@ import dev.pinwright.protocol.join.JoinMessages;
 import dev.pinwright.protocol.pki.Pki;
 import dev.pinwright.service.Node;
 import dev.pinwright.service.arrival.Joining;
+import dev.pinwright.service.roster.Roster;
 import dev.pinwright.service.work.Json;
 import dev.pinwright.service.work.Problem;
 import java.security.cert.X509Certificate;
@@ -68,7 +69,7 @@ class GatewaysTest {
   }
 
   private List<String> roster() {
-    return node.pinwright.roster().page(READER, "", "", FIRST).items().stream()
+    return node.pinwright.roster().page(READER, Roster.Filter.ALL, FIRST).items().stream()
         .map(e -> e.serial().orElse("") + " " + Words.of(e.state()))
         .sorted()
         .toList();

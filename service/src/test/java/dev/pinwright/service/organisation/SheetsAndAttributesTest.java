@@ -12,6 +12,7 @@ import dev.pinwright.service.Node;
 import dev.pinwright.service.organisation.OrganisationSheets.Kind;
 import dev.pinwright.service.sheet.Sheet;
 import dev.pinwright.service.sheet.Sheet.Report;
+import dev.pinwright.service.sheet.SheetText;
 import dev.pinwright.service.work.Json;
 import java.util.List;
 import java.util.Map;
@@ -40,7 +41,7 @@ class SheetsAndAttributesTest {
   private Report take(Kind kind, String csv, boolean save) {
     return node.pinwright
         .organisationSheets()
-        .read(OWNER, kind, new Sheet.Draft(csv, save, Optional.empty()));
+        .read(OWNER, kind, new Sheet.Draft(Sheet.read(SheetText.of(csv)), save, Optional.empty()));
   }
 
   private Attribute attribute(String json) {

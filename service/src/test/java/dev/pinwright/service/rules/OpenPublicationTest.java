@@ -6,10 +6,11 @@ import static org.assertj.core.api.Assertions.assertThat;
 import dev.pinwright.service.Node;
 import dev.pinwright.service.device.Devices;
 import dev.pinwright.service.sheet.Sheet;
-import dev.pinwright.service.work.Json;
+import dev.pinwright.service.sheet.SheetText;
 import java.time.Duration;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.TimeUnit;
 import java.util.stream.Stream;
@@ -72,9 +73,10 @@ class OpenPublicationTest {
                     .deviceSheets()
                     .read(
                         OWNER,
-                        Json.request(
-                            "{\"csv\":\"identifier,tags\\nAR10-0001,gallery;quay\",\"save\":true}",
-                            Sheet.Draft.class))),
+                        new Sheet.Draft(
+                            Sheet.read(SheetText.of("identifier,tags\nAR10-0001,gallery;quay")),
+                            true,
+                            Optional.empty()))),
         writer("join again", (n, c, d) -> n.join(c, "AR10-0001")));
   }
 

@@ -1,9 +1,13 @@
 package dev.pinwright.storage.query;
 
 import dev.pinwright.storage.Tx;
+import java.util.Collection;
+import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Set;
+import java.util.function.Function;
 import java.util.stream.Collectors;
 
 /** Things of every kind by words. */
@@ -11,53 +15,113 @@ public final class SearchStore {
   /** Something found; {@code kind} tells which page it is on. */
   public record Found(String kind, String id, String name, String detail) {}
 
+  /**
+   * A kind of thing.
+   *
+   * @param what its id, its name, and what tells it from others of its name
+   * @param from where it is
+   * @param part whether it is one of those with a part like {@code :like}
+   * @param whole whether it is called or known as {@code :whole}, in small letters
+   */
+  private record Kind(String what, String from, String part, String whole, String order) {
+    private String by(String condition) {
+      return what + " from " + from + " where " + condition + " order by " + order;
+    }
+  }
+
   /** What is looked through, in the order it is shown. */
-  private static final Map<String, String> KINDS = new LinkedHashMap<>();
+  private static final Map<String, Kind> KINDS = new LinkedHashMap<>();
+
+  private static void kind(
+      String kind, String what, String from, String part, String whole, String order) {
+    KINDS.put(kind, new Kind(what, from, part, whole, order));
+  }
 
   static {
-    KINDS.put(
+    kind(
         "device",
         "id, name, model || ', ' || coalesce(serial, imei, asset, '')"
-            + " || case when retired_at is null then '' else ', retired' end as detail"
-            + " from device where sought like :like"
-            + " order by retired_at is not null, lower(name), id");
-    KINDS.put(
+            + " || case when retired_at is null then '' else ', retired' end as detail",
+        "device",
+        "sought like :like",
+        device("device")
+            + " and (retired_at is null or not exists (select 1 from device o where "
+            + device("o")
+            + " and o.retired_at is null))",
+        "retired_at is not null, lower(name), id");
+    kind(
         "unit",
-        "id, code || ' ' || name as name, '' as detail from unit"
-            + " where lower(code || ' ' || name) like :like order by code");
-    KINDS.put(
+        "id, code || ' ' || name as name, '' as detail",
+        "unit",
+        "lower(code || ' ' || name) like :like",
+        "(id = upper(:whole) or lower(code) = :whole or lower(name) = :whole)",
+        "code");
+    kind(
         "site",
-        "id, name, address as detail from site where lower(name || ' ' || address) like :like"
-            + " order by lower(name)");
-    KINDS.put(
+        "id, name, address as detail",
+        "site",
+        "lower(name || ' ' || address) like :like",
+        "(id = upper(:whole) or lower(name) = :whole)",
+        "lower(name)");
+    kind(
         "person",
-        "id, name, coalesce(mail, '') as detail from person where sought like :like"
-            + " order by lower(name), id");
-    KINDS.put(
+        "id, name, coalesce(mail, login, '') as detail",
+        "person",
+        "sought like :like",
+        "(id = upper(:whole) or sought like :like"
+            + " and (login = :whole or lower(mail) = :whole or lower(name) = :whole))",
+        "lower(name), id");
+    kind(
         "roster",
         "coalesce(serial, imei, asset) as id, concat_ws(', ', serial, imei, asset) as name,"
-            + " state as detail from roster_entry where sought like :like and state = 'expected'"
-            + " order by roster_entry.id desc");
-    KINDS.put(
+            + " state as detail",
+        "roster_entry",
+        "sought like :like and state = 'expected'",
+        "(serial = upper(:whole) or imei = :whole or asset = upper(:whole))"
+            + " and state <> 'withdrawn'",
+        "roster_entry.id desc");
+    kind(
         "profile",
-        "id, name, description as detail from profile where lower(name) like :like"
-            + " order by lower(name)");
-    KINDS.put(
+        "id, name, description as detail",
+        "profile",
+        "lower(name) like :like",
+        "(id = upper(:whole) or lower(name) = :whole)",
+        "lower(name)");
+    kind(
         "enrollment-profile",
-        "id, name, ownership || ', ' || mode as detail from enrollment_profile"
-            + " where lower(name) like :like and removed_at is null order by lower(name)");
-    KINDS.put(
+        "id, name, ownership || ', ' || mode as detail",
+        "enrollment_profile",
+        "lower(name) like :like and removed_at is null",
+        "(id = upper(:whole) or lower(name) = :whole) and removed_at is null",
+        "lower(name)");
+    kind(
         "group",
-        "id, name, '' as detail from device_group where lower(name) like :like"
-            + " order by lower(name)");
-    KINDS.put(
+        "id, name, '' as detail",
+        "device_group",
+        "lower(name) like :like",
+        "(id = upper(:whole) or lower(name) = :whole)",
+        "lower(name)");
+    kind(
         "tag",
-        "tag as id, tag as name, cast(count(*) as text) || ' devices' as detail from device_tag"
-            + " where lower(tag) like :like group by tag order by tag");
-    KINDS.put(
+        "tag as id, tag as name, cast(count(*) as text) || ' devices' as detail",
+        "device_tag",
+        "lower(tag) like :like group by tag",
+        "lower(tag) = :whole group by tag",
+        "tag");
+    kind(
         "bench-session",
-        "id, name, case when open then 'open' else 'closed' end as detail"
-            + " from bench_session where lower(name) like :like order by created_at desc");
+        "id, name, case when open then 'open' else 'closed' end as detail",
+        "bench_session",
+        "lower(name) like :like",
+        "(id = upper(:whole) or lower(name) = :whole)",
+        "created_at desc");
+  }
+
+  private static String device(String of) {
+    return """
+        (%1$s.id = upper(:whole) or %1$s.sought like :like and (lower(%1$s.name) = :whole
+          or %1$s.serial = upper(:whole) or %1$s.imei = :whole or %1$s.asset = upper(:whole)))"""
+        .formatted(of);
   }
 
   private final Tx tx;
@@ -66,15 +130,39 @@ public final class SearchStore {
     this.tx = tx;
   }
 
+  /** What can be looked for. */
+  public static Set<String> kinds() {
+    return KINDS.keySet();
+  }
+
   /** Things whose name or identifier has a part like this, in small letters; some of each kind. */
-  public List<Found> find(String part, int each) {
+  public List<Found> find(Collection<String> kinds, String part, int each) {
+    return find(kinds, Kind::part, Map.of("like", like(part), "each", each));
+  }
+
+  /**
+   * Things that are called exactly this, or known as it, in small letters. A device that is retired
+   * only where none is managed.
+   */
+  public List<Found> exactly(Collection<String> kinds, String whole, int each) {
+    return find(kinds, Kind::whole, Map.of("like", like(whole), "whole", whole, "each", each));
+  }
+
+  private List<Found> find(
+      Collection<String> kinds, Function<Kind, String> condition, Map<String, ?> parameters) {
     String union =
-        KINDS.entrySet().stream()
-            .map(k -> "(select '%s' as kind, %s limit :each)".formatted(k.getKey(), k.getValue()))
+        kinds.stream()
+            .map(
+                k ->
+                    "(select '%s' as kind, %s limit :each)"
+                        .formatted(k, KINDS.get(k).by(condition.apply(KINDS.get(k)))))
             .collect(Collectors.joining(" union all "));
-    return tx.select(
-        Found.class,
-        union,
-        Map.of("like", "%" + part.replaceAll("([%_\\\\])", "\\\\$1") + "%", "each", each));
+    Map<String, Object> used = new HashMap<>(parameters);
+    used.keySet().removeIf(name -> !union.contains(":" + name));
+    return tx.select(Found.class, union, used);
+  }
+
+  private static String like(String part) {
+    return "%" + part.replaceAll("([%_\\\\])", "\\\\$1") + "%";
   }
 }

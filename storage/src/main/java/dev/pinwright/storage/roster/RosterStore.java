@@ -12,6 +12,7 @@ import java.util.Collection;
 import java.util.EnumMap;
 import java.util.HashMap;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 
@@ -19,8 +20,8 @@ import java.util.Optional;
 public final class RosterStore {
   private static final String SELECT =
       """
-      select r.id, r.serial, r.imei, r.asset, r.name, r.person_id, p.name as person, r.unit_id,
-             u.code as unit, r.site_id, s.name as site, r.tags, r.profile_id, e.name as profile,
+      select r.id, r.version, r.serial, r.imei, r.asset, r.name, r.person_id, p.name as person,
+             coalesce(p.login, p.mail) as person_login, r.unit_id, u.code as unit, r.site_id, s.name as site, r.tags, r.profile_id, e.name as profile,
              r.source, r.state, r.device_id, r.created_at, r.changed_at
         from roster_entry r left join person p on p.id = r.person_id
         left join unit u on u.id = r.unit_id left join site s on s.id = r.site_id
@@ -37,17 +38,24 @@ public final class RosterStore {
    * Which rows.
    *
    * @param words each any part of an identifier or the name
+   * @param identifier the whole of one of its identifiers
    * @param ids only these
    * @param but without these
    */
   public record Which(
       String words,
+      Optional<String> identifier,
       Optional<RosterEntry.State> state,
       Optional<List<String>> ids,
       List<String> but) {
 
     private String condition(Map<String, Object> p) {
       StringBuilder sql = new StringBuilder(Sought.in("r.sought", words, p));
+      identifier.ifPresent(
+          i -> {
+            sql.append(" and (r.serial = :known or r.imei = :known or r.asset = :known)");
+            p.put("known", i.replaceAll("[\\s\u00a0]+", "").toUpperCase(Locale.ROOT));
+          });
       state.ifPresent(
           s -> {
             sql.append(" and r.state = :state");
@@ -67,8 +75,7 @@ public final class RosterStore {
   }
 
   /** Rows before an id, newest first. */
-  public List<RosterEntry> page(
-      String words, Optional<RosterEntry.State> state, String before, int limit) {
+  public List<RosterEntry> page(Which which, String before, int limit) {
     Map<String, Object> p = new HashMap<>();
     p.put("before", before);
     p.put("limit", limit);
@@ -76,7 +83,7 @@ public final class RosterStore {
         RosterEntry.class,
         SELECT
             + " where "
-            + new Which(words, state, Optional.empty(), List.of()).condition(p)
+            + which.condition(p)
             + " and r.id < :before order by r.id desc limit :limit",
         p);
   }
@@ -125,7 +132,8 @@ public final class RosterStore {
   /**
    * What is to be written into many rows; what is absent stays, an empty id takes one away.
    *
-   * @param withdraw whether those that are expected are withdrawn
+   * @param becomes the state they get, where they are to get another; those that are expected again
+   *     have arrived where their devices are managed
    */
   public record Edit(
       Optional<String> personId,
@@ -133,7 +141,7 @@ public final class RosterStore {
       Optional<String> siteId,
       Optional<String> profileId,
       Optional<List<String>> tags,
-      boolean withdraw) {
+      Optional<RosterEntry.State> becomes) {
 
     /** Whether nothing is. */
     public boolean empty() {
@@ -142,15 +150,18 @@ public final class RosterStore {
           && siteId.isEmpty()
           && profileId.isEmpty()
           && tags.isEmpty()
-          && !withdraw;
+          && becomes.isEmpty();
     }
   }
 
-  /** Changes many rows by one statement; says how many. */
+  /**
+   * Changes many rows by one statement; says how many. A row that is withdrawn stays so while
+   * another of the same identifier is not.
+   */
   public int change(Which which, Edit edit, Instant now) {
     Map<String, Object> p = new HashMap<>();
     p.put("now", now);
-    StringBuilder set = new StringBuilder("changed_at = :now");
+    StringBuilder set = new StringBuilder("changed_at = :now, version = r.version + 1");
     set(set, p, "person_id", edit.personId());
     set(set, p, "unit_id", edit.unitId());
     set(set, p, "site_id", edit.siteId());
@@ -162,12 +173,27 @@ public final class RosterStore {
               p.put("tags", t.toArray(String[]::new));
             });
     String where = which.condition(p);
-    if (edit.withdraw()) {
-      set.append(", state = 'withdrawn'");
-      where += " and r.state = 'expected'";
+    if (edit.becomes().isPresent()) {
+      set.append(", state = :becomes");
+      p.put("becomes", Words.of(edit.becomes().get()));
+      where += " and r.state <> :becomes";
+      if (edit.becomes().get() != RosterEntry.State.WITHDRAWN) {
+        where += " and not (r.state = 'withdrawn' and exists (" + TWIN + "))";
+      }
+      if (edit.becomes().get() == RosterEntry.State.EXPECTED) {
+        where += " and r.state <> 'arrived'";
+      }
     }
     return tx.execute("update roster_entry r set " + set + " where " + where, p);
   }
+
+  /** Another row of the same identifier, which is in force or comes first of those that are not. */
+  private static final String TWIN =
+      """
+      select 1 from roster_entry o
+       where o.id <> r.id and (o.state <> 'withdrawn' or o.id > r.id)
+         and (o.serial = r.serial or o.imei = r.imei or o.asset = r.asset)
+      """;
 
   private static void set(
       StringBuilder set, Map<String, Object> p, String column, Optional<String> id) {
