@@ -31,6 +31,11 @@ const fields: Field[] = [
 function Reading() {
   const { act, trouble, busy } = useAct('people', 'directory');
   const [brought, setBrought] = useState<Schemas['DirectoryReading']>();
+  const read = (confirmLeaving?: number) =>
+    void act(
+      () => answer(api.POST('/directory/reading', { params: { query: { confirmLeaving } } })),
+      setBrought,
+    );
   const groups = useQuery({
     queryKey: ['directory', 'groups'],
     queryFn: () => answer(api.GET('/directory/groups')),
@@ -41,14 +46,23 @@ function Reading() {
       <h2 className="font-semibold">People and groups</h2>
       <p className="text-quiet text-sm">
         People are brought from the directory every hour, with their units. Those who are no longer in it stay
-        on file.
+        on file as having left, and what was open to them ends.
       </p>
-      <Button
-        disabled={busy}
-        onClick={() => void act(() => answer(api.POST('/directory/reading')), setBrought)}
-      >
+      <Button disabled={busy} onClick={() => read()}>
         Bring people now
       </Button>
+      {brought?.leaving !== undefined && (
+        <div role="alert" className="border-amber space-y-2 border-l-2 pl-3 text-sm">
+          <p>
+            <b>{brought.leaving} people are missing</b> in the directory, such as{' '}
+            {brought.examples.join(', ')}. That is many: has it been moved, or is it read with other rights?
+            Nobody has been said to have left.
+          </p>
+          <Button disabled={busy} onClick={() => read(brought.leaving)}>
+            All {brought.leaving} have left
+          </Button>
+        </div>
+      )}
       {brought && (
         <p role="status" className="text-sm">
           {brought.found} found: {brought.added} added, {brought.changed} changed, {brought.gone} no longer in

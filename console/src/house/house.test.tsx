@@ -1,6 +1,6 @@
 import { fireEvent, screen, waitFor } from '@testing-library/react';
 import { describe, expect, it } from 'vitest';
-import { Refusal, serve, show } from '../testing/service';
+import { Refusal, serve, show, type Call } from '../testing/service';
 import { TodayPage } from '../today/TodayPage';
 import { DirectoryPage } from './DirectoryPage';
 import { GatewaysPage } from './GatewaysPage';
@@ -116,12 +116,20 @@ describe('the staff directory', () => {
         settings: { address: 'ldap://d:389', base: 'dc=x', login: '', unitAttribute: 'ou', roots: '' },
       },
       'GET /directory/groups': ['office'],
-      'POST /directory/reading': { found: 90, added: 2, changed: 1, gone: 0, unknownUnits: ['VM-FAR'] },
+      'POST /directory/reading': (c: Call) => ({
+        ...{ found: 90, added: 2, changed: 1, gone: 0, unknownUnits: ['VM-FAR'] },
+        ...(c.query.get('confirmLeaving') === '40'
+          ? { gone: 40, examples: [] }
+          : { leaving: 40, examples: ['Bo Skarnes'] }),
+      }),
     });
     show(<DirectoryPage />, '/house/directory');
     expect(await screen.findByText('office')).toBeTruthy();
     fireEvent.click(screen.getByText('Bring people now'));
     expect((await screen.findByRole('status')).textContent).toContain('Units not known here: VM-FAR.');
+    expect((await screen.findByRole('alert')).textContent).toContain('such as Bo Skarnes');
+    fireEvent.click(screen.getByText('All 40 have left'));
+    await waitFor(() => expect(screen.queryByRole('alert')).toBeNull());
   });
 });
 

@@ -1,4 +1,6 @@
 import type { ColumnDef } from '@tanstack/react-table';
+import { LogOut } from 'lucide-react';
+import { useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import { answer, api, type Schemas } from '../api/client';
 import { useDraft } from '../ui/draft';
@@ -9,6 +11,7 @@ import { onVersion, Read, RecordSheet } from '../ui/RecordSheet';
 import { AttributeFields } from './AttributeFields';
 import { AttributeFilter, conditions } from './AttributeFilter';
 import { SiteSelect, unitLabel, UnitSelect, useAttributes, useSites, useUnits } from './choices';
+import { Holdings, LeavingSheet } from './LeavingSheet';
 import { SheetButtons } from './SheetButtons';
 
 type Person = Schemas['Person'];
@@ -32,7 +35,15 @@ const columns: ColumnDef<Person>[] = [
   },
 ];
 
-function Editor({ before, onClose }: { before?: Person; onClose: () => void }) {
+function Editor({
+  before,
+  onClose,
+  onLeave,
+}: {
+  before?: Person;
+  onClose: () => void;
+  onLeave?: () => void;
+}) {
   const units = useUnits();
   const sites = useSites();
   const writing = useDraft<Schemas['PersonDraft']>(
@@ -104,6 +115,17 @@ function Editor({ before, onClose }: { before?: Person; onClose: () => void }) {
         <SiteSelect label="Site" value={draft.siteId} onChange={(siteId) => set({ siteId })} />
       </div>
       {before && <AttributeFields kind="person" id={before.id} />}
+      {before && <Holdings id={before.id} />}
+      {before?.leftAt && (
+        <p role="status" className="border-amber border-l-2 pl-3 text-sm">
+          Is in the staff directory no longer.
+        </p>
+      )}
+      {before && onLeave && (
+        <Button onClick={onLeave}>
+          <LogOut className="size-4" /> Leaves …
+        </Button>
+      )}
       {before && (
         <p className="text-quiet text-xs">
           Devices this person holds stay where they are; new ones land in the unit and site above.
@@ -116,7 +138,8 @@ function Editor({ before, onClose }: { before?: Person; onClose: () => void }) {
 /** People, who hold devices. */
 export function PeoplePage() {
   const [search, setSearch] = useSearchParams();
-  const filters = useFilters(['q', 'unit', 'attribute'] as const);
+  const [leaving, setLeaving] = useState(false);
+  const filters = useFilters(['q', 'unit', 'left', 'attribute'] as const);
   const units = useUnits();
   const attributes = useAttributes('person');
   return (
@@ -139,7 +162,9 @@ export function PeoplePage() {
           api.GET('/people', {
             params: {
               query: {
-                ...filters.query,
+                q: filters.query.q,
+                unit: filters.query.unit,
+                left: filters.asked.left === 'yes' || undefined,
                 attribute: conditions(filters.asked.attribute),
                 ...{ after, limit: 100 },
               },
@@ -151,6 +176,7 @@ export function PeoplePage() {
         <>
           <Words filters={filters} placeholder="Name, login, mail" />
           <AttributeFilter filters={filters} attributes={attributes} />
+          <Choice filters={filters} name="left" label="Directory" options={[['yes', 'in it no longer']]} />
           <Choice
             filters={filters}
             name="unit"
@@ -164,7 +190,19 @@ export function PeoplePage() {
           query={['people', 'card', id]}
           load={() => answer(api.GET('/people/{id}', { params: { path: { id } } }))}
         >
-          {(person) => <Editor key={id} before={person} onClose={close} />}
+          {(person) =>
+            leaving ? (
+              <LeavingSheet
+                person={person}
+                onClose={() => {
+                  setLeaving(false);
+                  close();
+                }}
+              />
+            ) : (
+              <Editor key={id} before={person} onClose={close} onLeave={() => setLeaving(true)} />
+            )
+          }
         </Read>
       )}
       empty={

@@ -112,6 +112,44 @@ describe('people', () => {
   });
 });
 
+describe('somebody who leaves', () => {
+  const ines = { id: 'x1', version: 2, name: 'Ines Orrin', devices: 2 };
+  const device = (n: number) => ({
+    ...{ id: `d${n}`, name: `Quay ${n}`, model: 'T10', ownership: 'corporate', mode: 'standard' },
+    ...{ attributes: {}, tags: [], standing: 'settled', platform: 'tarn', kind: 'tablet' },
+  });
+
+  it('lets go of every device at once, each its own way', async () => {
+    const calls = serve({
+      'GET /people': { items: [] },
+      'GET /units': tree,
+      'GET /sites': { items: [] },
+      'GET /people/x1': ines,
+      'GET /people/x1/holdings': [],
+      'GET /people/x1/leaving': { person: ines, devices: [device(1), device(2)], invitations: 1 },
+      'POST /people/x1/leaving': { handedOver: 0, kept: 1, retired: 1, invitations: 1 },
+      'GET /attributes': [],
+      'GET /attributes/of/person/x1': {},
+    });
+    const { address } = show(<PeoplePage />, '/devices/people?card=x1');
+    fireEvent.click(await screen.findByText('Leaves …'));
+    expect(await screen.findByText(/1 open invitation of theirs ends/)).toBeTruthy();
+    const leave = () => screen.getByText(/to decide on|Let Ines Orrin leave/) as HTMLButtonElement;
+    expect(leave().textContent).toBe('2 devices to decide on');
+    fireEvent.click(screen.getByText('Keep all, held by nobody'));
+    fireEvent.change(screen.getByLabelText('What becomes of Quay 2'), { target: { value: 'retired' } });
+    fireEvent.click(leave());
+    await waitFor(() => expect(address.now).toBe('/devices/people'));
+    expect(calls.find((c) => c.method === 'POST')!.body).toEqual({
+      takeOut: true,
+      devices: [
+        { deviceId: 'd1', fate: 'kept' },
+        { deviceId: 'd2', fate: 'retired' },
+      ],
+    });
+  });
+});
+
 describe('the baseline', () => {
   const baseline = {
     name: 'Baseline',

@@ -157,8 +157,12 @@ final class HouseCommands {
       name = "read-directory",
       mixinStandardHelpOptions = true,
       description = "Brings people from the staff directory now.")
-  int readDirectory() {
-    DirectoryReading r = call(() -> context.client().house().readDirectory());
+  int readDirectory(
+      @Option(
+              names = "--confirm-leaving",
+              description = "How many have left, where it is asked for.")
+          @Nullable Long leaving) {
+    DirectoryReading r = call(() -> context.client().house().readDirectory(leaving));
     return context.print(
         r,
         () -> {
@@ -167,6 +171,11 @@ final class HouseCommands {
               r.getFound(), r.getAdded(), r.getChanged(), r.getGone());
           if (!r.getUnknownUnits().isEmpty()) {
             context.line("Units not known here: %s", String.join(", ", r.getUnknownUnits()));
+          }
+          if (r.getLeaving() != null) {
+            context.line(
+                "%d are missing, such as %s. If they left, say --confirm-leaving %d.",
+                r.getLeaving(), String.join(", ", r.getExamples()), r.getLeaving());
           }
         });
   }

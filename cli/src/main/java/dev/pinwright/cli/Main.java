@@ -4,6 +4,7 @@ import com.sun.net.httpserver.HttpServer;
 import dev.pinwright.catalog.Catalogue;
 import dev.pinwright.client.model.AttributeKind;
 import dev.pinwright.client.model.DeviceKind;
+import dev.pinwright.client.model.Fate;
 import dev.pinwright.client.model.Mode;
 import dev.pinwright.client.model.Ownership;
 import dev.pinwright.client.model.PlatformKey;
@@ -98,6 +99,7 @@ public final class Main {
     converts(line, Ownership.class, Ownership.values(), Ownership::fromValue);
     converts(line, DeviceKind.class, DeviceKind.values(), DeviceKind::fromValue);
     converts(line, Standing.class, Standing.values(), Standing::fromValue);
+    converts(line, Fate.class, Fate.values(), Fate::fromValue);
     converts(line, RosterState.class, RosterState.values(), RosterState::fromValue);
     converts(line, AttributeKind.class, AttributeKind.values(), AttributeKind::fromValue);
     line.setOut(out);

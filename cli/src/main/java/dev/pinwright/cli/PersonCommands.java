@@ -2,12 +2,20 @@ package dev.pinwright.cli;
 
 import static dev.pinwright.cli.Context.call;
 
+import dev.pinwright.client.model.Departure;
+import dev.pinwright.client.model.DeviceFate;
+import dev.pinwright.client.model.Fate;
+import dev.pinwright.client.model.Holding;
+import dev.pinwright.client.model.Leaver;
+import dev.pinwright.client.model.LeavingPlan;
 import dev.pinwright.client.model.Person;
 import dev.pinwright.client.model.PersonDraft;
 import dev.pinwright.client.model.PersonPage;
 import java.io.IOException;
 import java.nio.file.Path;
+import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Map;
 import org.jspecify.annotations.Nullable;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
@@ -19,7 +27,8 @@ import picocli.CommandLine.Parameters;
     name = "person",
     mixinStandardHelpOptions = true,
     synopsisSubcommandLabel = "VERB",
-    description = "People, who hold devices: list, add, change, remove, export, import.")
+    description =
+        "People, who hold devices: list, add, change, leave, holdings, remove, export, import.")
 final class PersonCommands {
   private final Context context;
 
@@ -38,6 +47,8 @@ final class PersonCommands {
               description = "Words in name, login or mail address.")
           String words,
       @Option(names = "--unit", description = "In this unit or below it.") @Nullable String unit,
+      @Option(names = "--left", description = "Only who is in the staff directory no longer.")
+          boolean left,
       @Option(
               names = "--attribute",
               paramLabel = "CONDITION",
@@ -51,7 +62,8 @@ final class PersonCommands {
                 context
                     .client()
                     .organisation()
-                    .listPeople(words, unitId, attributes, paging.after, paging.limit));
+                    .listPeople(
+                        words, unitId, left ? true : null, attributes, paging.after, paging.limit));
     return context.list(
         page,
         page.getItems(),
@@ -121,6 +133,103 @@ final class PersonCommands {
                     .organisation()
                     .changePerson(before.getId(), "\"" + before.getVersion() + "\"", draft));
     return context.print(p, () -> context.line("%s changed.", p.getName()));
+  }
+
+  @Command(
+      mixinStandardHelpOptions = true,
+      description = {
+        "Lets somebody leave: every device of theirs goes its way, and what was open to them ends.",
+        "Without --do it only says what they hold and what would be done."
+      },
+      footer = {
+        "",
+        "Example:",
+        "  pinwright person leave ines --hand-over \"Ines Orrin P5=bo\" --others kept --take-out --do"
+      })
+  int leave(
+      @Parameters(paramLabel = "PERSON") String person,
+      @Option(names = "--hand-over", paramLabel = "DEVICE=PERSON")
+          @Nullable Map<String, String> handed,
+      @Option(names = "--retire", paramLabel = "DEVICE") @Nullable List<String> retired,
+      @Option(names = "--others", description = "kept or retired: what becomes of the others.")
+          @Nullable Fate others,
+      @Option(names = "--take-out", description = "Take them out as well.") boolean takeOut,
+      @Option(names = "--do", description = "Do it.") boolean yes) {
+    Person p = context.person(person);
+    Leaver left = call(() -> context.client().organisation().getLeaver(p.getId()));
+    Map<String, DeviceFate> fates = new LinkedHashMap<>();
+    left.getDevices()
+        .forEach(
+            d -> {
+              if (others != null) {
+                fates.put(d.getId(), new DeviceFate().deviceId(d.getId()).fate(others));
+              }
+            });
+    for (String name : retired == null ? List.<String>of() : retired) {
+      String id = context.device(name).getId();
+      fates.put(id, new DeviceFate().deviceId(id).fate(Fate.RETIRED));
+    }
+    (handed == null ? Map.<String, String>of() : handed)
+        .forEach(
+            (name, to) -> {
+              String id = context.device(name).getId();
+              fates.put(
+                  id,
+                  new DeviceFate()
+                      .deviceId(id)
+                      .fate(Fate.HANDED_OVER)
+                      .personId(context.person(to).getId()));
+            });
+    LeavingPlan plan = new LeavingPlan().devices(List.copyOf(fates.values())).takeOut(takeOut);
+    if (!yes) {
+      return context.print(left, () -> told(left, fates));
+    }
+    Departure done = call(() -> context.client().organisation().leave(p.getId(), plan));
+    return context.print(
+        done,
+        () ->
+            context.line(
+                "%s left: %d handed over, %d kept, %d retired, %d invitations ended.",
+                p.getName(),
+                done.getHandedOver(),
+                done.getKept(),
+                done.getRetired(),
+                done.getInvitations()));
+  }
+
+  private void told(Leaver left, Map<String, DeviceFate> fates) {
+    left.getDevices()
+        .forEach(
+            d -> {
+              DeviceFate fate = fates.get(d.getId());
+              context.line(
+                  "%s, %s: %s", d.getName(), d.getModel(), fate == null ? "?" : fate.getFate());
+            });
+    context.line(
+        "%d open invitations end. Nothing is done yet; %s.",
+        left.getInvitations(),
+        left.getDevices().size() > fates.size()
+            ? "say what becomes of each device, then --do"
+            : "add --do");
+  }
+
+  @Command(
+      mixinStandardHelpOptions = true,
+      description = "What somebody holds and held, the latest first.")
+  int holdings(@Parameters(paramLabel = "PERSON") String person) {
+    Person p = context.person(person);
+    List<Holding> all = call(() -> context.client().organisation().listHoldings(p.getId()));
+    return context.list(
+        all,
+        all,
+        h ->
+            new Object[] {
+              h.getDevice(), h.getModel(), Context.time(h.getSince()), Context.time(h.getUntil())
+            },
+        "DEVICE",
+        "MODEL",
+        "SINCE",
+        "UNTIL");
   }
 
   @Command(mixinStandardHelpOptions = true, description = "Takes out a person who holds nothing.")

@@ -81,7 +81,8 @@ final class HouseCalls {
     r.get(
         ROOT + "/directory/groups", ctx -> json(ctx, pinwright.directories().groups(caller(ctx))));
     r.post(
-        ROOT + "/directory/reading", ctx -> json(ctx, pinwright.directories().sync(caller(ctx))));
+        ROOT + "/directory/reading",
+        ctx -> json(ctx, pinwright.directories().sync(caller(ctx), number(ctx, "confirmLeaving"))));
     gateways(r, pinwright.gateways(), pinwright.registrar());
   }
 

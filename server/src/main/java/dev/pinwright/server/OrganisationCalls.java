@@ -4,6 +4,7 @@ import static dev.pinwright.server.Calls.*;
 
 import dev.pinwright.service.Pinwright;
 import dev.pinwright.service.organisation.Attributes;
+import dev.pinwright.service.organisation.Leaving;
 import dev.pinwright.service.organisation.OrganisationSheets;
 import dev.pinwright.service.organisation.People;
 import dev.pinwright.service.organisation.Sites;
@@ -23,6 +24,7 @@ final class OrganisationCalls {
     units(r, pinwright.units());
     sites(r, pinwright.sites());
     people(r, pinwright.people());
+    leaving(r, pinwright.leaving());
     attributes(r, pinwright.attributes());
     sheets(r, "units", OrganisationSheets.Kind.UNITS);
     sheets(r, "sites", OrganisationSheets.Kind.SITES);
@@ -95,8 +97,21 @@ final class OrganisationCalls {
                     caller(ctx),
                     query(ctx, "q"),
                     query(ctx, "unit"),
+                    query(ctx, "left").equals("true"),
                     ctx.queryParams("attribute"),
                     page(ctx))));
     records(r, "/people", people, People.Draft.class);
+    r.get(ROOT + "/people/{id}/holdings", ctx -> json(ctx, people.holdings(caller(ctx), id(ctx))));
+    r.get(ROOT + "/devices/{id}/holders", ctx -> json(ctx, people.holders(caller(ctx), id(ctx))));
+  }
+
+  private static void leaving(Routes r, Leaving leaving) {
+    String path = ROOT + "/people/{id}/leaving";
+    r.get(path, ctx -> json(ctx, leaving.look(caller(ctx), id(ctx))));
+    r.post(
+        path, ctx -> json(ctx, leaving.leave(caller(ctx), id(ctx), body(ctx, Leaving.Plan.class))));
+    r.post(
+        path + "/rehearsal",
+        ctx -> json(ctx, leaving.rehearse(caller(ctx), id(ctx), body(ctx, Leaving.Plan.class))));
   }
 }

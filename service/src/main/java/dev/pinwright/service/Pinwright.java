@@ -38,6 +38,7 @@ import dev.pinwright.service.live.Wakes;
 import dev.pinwright.service.naming.NamePreview;
 import dev.pinwright.service.naming.Sequences;
 import dev.pinwright.service.organisation.Attributes;
+import dev.pinwright.service.organisation.Leaving;
 import dev.pinwright.service.organisation.OrganisationSheets;
 import dev.pinwright.service.organisation.People;
 import dev.pinwright.service.organisation.Sites;
@@ -99,6 +100,7 @@ public final class Pinwright implements AutoCloseable {
   private final Units units;
   private final Sites sites;
   private final People people;
+  private final Leaving leaving;
   private final Attributes attributes;
   private final OrganisationSheets sheets;
   private final Sequences sequences;
@@ -170,6 +172,7 @@ public final class Pinwright implements AutoCloseable {
     units = new Units(useCases, changes);
     sites = new Sites(useCases);
     people = new People(useCases);
+    leaving = new Leaving(useCases, changes);
     attributes = new Attributes(useCases);
     sheets = new OrganisationSheets(useCases);
     sequences = new Sequences(useCases);
@@ -360,6 +363,10 @@ public final class Pinwright implements AutoCloseable {
 
   public People people() {
     return people;
+  }
+
+  public Leaving leaving() {
+    return leaving;
   }
 
   public Attributes attributes() {

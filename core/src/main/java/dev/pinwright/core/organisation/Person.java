@@ -1,6 +1,7 @@
 package dev.pinwright.core.organisation;
 
 import dev.pinwright.core.Versioned;
+import java.time.Instant;
 import java.util.Optional;
 
 /**
@@ -10,6 +11,7 @@ import java.util.Optional;
  * @param unit the code of their unit
  * @param site the name of their site
  * @param devices managed devices they hold
+ * @param leftAt since when the staff directory has not got them any more
  */
 public record Person(
     String id,
@@ -21,5 +23,6 @@ public record Person(
     Optional<String> unit,
     Optional<String> siteId,
     Optional<String> site,
-    long devices)
+    long devices,
+    Optional<Instant> leftAt)
     implements Versioned {}

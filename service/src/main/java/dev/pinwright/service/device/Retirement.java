@@ -17,6 +17,11 @@ public final class Retirement {
     retire(tx, new Selection(tx).ids(List.of(deviceId)), reason, now);
   }
 
+  /** Ends that of some. */
+  public static void retire(Tx tx, List<String> deviceIds, String reason, Instant now) {
+    retire(tx, new Selection(tx).ids(deviceIds), reason, now);
+  }
+
   /**
    * Ends it: certificates stop working, queued commands are cancelled, numbers become free, and
    * whoever is connected no longer is.

@@ -19,6 +19,7 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.stream.Collectors;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 
@@ -38,8 +39,26 @@ public final class Directories implements StaffDirectory {
    *
    * @param unknownUnits codes the directory has and this organisation has not
    * @param gone people who came from the directory and are in it no longer; they stay on file
+   * @param leaving how many would be said to have left, when that has to be confirmed first: it is
+   *     more than a tenth of all
+   * @param examples some of them, by name
    */
-  public record Synced(int found, int added, int changed, long gone, List<String> unknownUnits) {}
+  public record Synced(
+      int found,
+      int added,
+      int changed,
+      long gone,
+      List<String> unknownUnits,
+      Optional<Long> leaving,
+      List<String> examples) {}
+
+  /** Of how many of ten, at most, it is believed unasked that they left. */
+  private static final int BELIEVED_OF_TEN = 1;
+
+  /** So many leave unasked, however few people there are. */
+  private static final long BELIEVED = 5;
+
+  private static final int EXAMPLES = 5;
 
   private interface Work<T> {
     T on(DirectoryLine line) throws LDAPException;
@@ -93,7 +112,8 @@ public final class Directories implements StaffDirectory {
     Directory d = Connections.checked(draft);
     String typed = draft.password() == null ? "" : draft.password();
     String password =
-        typed.isEmpty() ? connections.directory().map(Kept::secret).orElse("") : typed;
+        Connections.secret(
+            connections.directory(), typed, d, k -> List.of(k.address(), k.login(), k.roots()));
     try {
       with(d, password, DirectoryLine::groups);
     } catch (LDAPException e) {
@@ -197,15 +217,29 @@ public final class Directories implements StaffDirectory {
   public void syncQuietly() {
     if (connections.directory().isPresent()) {
       try {
-        sync(Caller.SERVICE);
+        Synced read = sync(Caller.SERVICE, Optional.empty());
+        read.leaving()
+            .ifPresent(
+                n ->
+                    connections.worked(
+                        "directory",
+                        Optional.of(
+                            n
+                                + " people are missing in the directory; read it by hand and say"
+                                + " whether they left.")));
       } catch (Problem p) {
         LOG.warn("staff directory: {}", p.getMessage());
       }
     }
   }
 
-  /** Brings everybody from the directory, with their units. */
-  public Synced sync(Caller caller) {
+  /**
+   * Brings everybody from the directory, with their units. Who is not in it any more has left, and
+   * what was open to them ends; where that is more than a tenth of all, their number has to be
+   * repeated first: a directory that was moved or read with other rights is no reason to let
+   * everybody go.
+   */
+  public Synced sync(Caller caller, Optional<Long> confirmLeaving) {
     List<Entry> all = new ArrayList<>();
     asked(
         line -> {
@@ -226,20 +260,40 @@ public final class Directories implements StaffDirectory {
                 n.added() + " people added and " + n.changed() + " changed from the directory");
           }
           act.touch(Noun.PERSON);
+          DirectoryStore.Gone gone = store.gone(act.now());
+          boolean believed =
+              gone.leaving() <= Math.max(BELIEVED, gone.known() * BELIEVED_OF_TEN / 10)
+                  || confirmLeaving.filter(c -> c == gone.leaving()).isPresent();
+          List<String> examples = believed ? List.of() : store.leaving(act.now(), EXAMPLES);
+          if (believed && gone.leaving() > 0) {
+            store.leave(act.now());
+            act.done(
+                Noun.DIRECTORY,
+                "left",
+                Noun.CONNECTION,
+                "directory",
+                gone.leaving() + " people are in the directory no longer");
+            act.touch(Noun.INVITATION);
+          }
           return new Synced(
               all.size(),
               n.added(),
               n.changed(),
-              store.gone(act.now()),
-              store.unknownUnits(all.stream().map(Entry::unit).toList()));
+              gone.left(),
+              store.unknownUnits(all.stream().map(Entry::unit).toList()),
+              believed ? Optional.empty() : Optional.of(gone.leaving()),
+              examples);
         });
   }
 
+  /** Keeps those who can be told from each other: who shares a login with somebody is left out. */
   private static DirectoryStore.Kept keep(UseCases.Act act, List<Entry> found) {
+    Map<String, Long> logins =
+        found.stream().collect(Collectors.groupingBy(Entry::login, Collectors.counting()));
     return new DirectoryStore(act.tx())
         .keep(
             found.stream()
-                .filter(e -> !e.login().isEmpty())
+                .filter(e -> !e.login().isEmpty() && logins.get(e.login()) == 1)
                 .map(
                     e ->
                         new DirectoryStore.Listed(

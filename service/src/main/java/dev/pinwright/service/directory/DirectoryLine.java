@@ -35,7 +35,13 @@ final class DirectoryLine implements AutoCloseable {
   private final Directory directory;
   private final LDAPConnection connection;
 
-  /** Someone the directory knows. {@code unit}: code of the unit, or empty. */
+  /**
+   * Someone the directory knows.
+   *
+   * @param key what they are known by whatever they are called and wherever they stand: the entry's
+   *     UUID (RFC 4530), or their login in a directory that gives none
+   * @param unit code of the unit, or empty
+   */
   record Entry(String key, String dn, String name, String login, String mail, String unit) {}
 
   /**
@@ -142,7 +148,7 @@ final class DirectoryLine implements AutoCloseable {
     String login = text(e, "uid").toLowerCase(java.util.Locale.ROOT);
     String key = text(e, "entryUUID");
     return new Entry(
-        key.isEmpty() ? e.getDN() : key,
+        key.isEmpty() ? "login:" + login : key,
         e.getDN(),
         text(e, "cn"),
         login,

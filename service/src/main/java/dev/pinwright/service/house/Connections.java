@@ -11,6 +11,7 @@ import dev.pinwright.storage.house.ConnectionStore;
 import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
+import java.util.function.Function;
 import org.jspecify.annotations.Nullable;
 
 /** How outgoing mail and the staff directory are reached. */
@@ -172,6 +173,27 @@ public final class Connections {
     }
     return new Directory(
         address.replaceFirst("/$", ""), plain(d.base()), plain(d.login()), unit, plain(d.roots()));
+  }
+
+  /**
+   * The secret to sign in with: what was typed, or else the kept one, which goes only where it went
+   * before.
+   *
+   * @param reaches what decides who gets to see the secret
+   * @throws Problem 400 when it would go elsewhere
+   */
+  public static <T> String secret(
+      Optional<Kept<T>> kept, String typed, T settings, Function<T, List<Object>> reaches) {
+    if (!typed.isEmpty() || kept.map(k -> k.secret().isEmpty()).orElse(true)) {
+      return typed;
+    }
+    if (!reaches.apply(kept.get().settings()).equals(reaches.apply(settings))) {
+      throw Problem.malformed(
+          "/password",
+          "It would sign in elsewhere, or be trusted otherwise, than before; type the password"
+              + " again.");
+    }
+    return kept.get().secret();
   }
 
   private static String plain(@Nullable String s) {

@@ -59,7 +59,12 @@ public final class Mailer {
   public Connections.Shown<Mail> connect(Caller caller, Connections.MailDraft draft) {
     Mail mail = connections.checked(draft);
     String typed = draft.password() == null ? "" : draft.password();
-    String password = typed.isEmpty() ? connections.mail().map(Kept::secret).orElse("") : typed;
+    String password =
+        Connections.secret(
+            connections.mail(),
+            typed,
+            mail,
+            m -> List.of(m.host(), m.port(), m.security(), m.login()));
     Letter trial =
         new Letter(
             mail.from(),

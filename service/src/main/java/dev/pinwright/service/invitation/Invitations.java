@@ -164,6 +164,7 @@ public final class Invitations {
         draft.personId() == null
             ? null
             : tx.find(PersonRow.class, draft.personId())
+                .filter(p -> !p.removed())
                 .orElseThrow(() -> Problem.malformed("/personId", "Name a person by their id."));
     InvitationCode code = InvitationCode.generate(Vault::randomBelow);
     InvitationRow row = new InvitationRow();

@@ -126,7 +126,7 @@ public final class OrganisationSheets {
                                   s.longitude().map(String::valueOf).orElse(""))));
       case PEOPLE ->
           new PersonStore(tx)
-              .page("", "", List.of(), After.START, MOST_WRITTEN).stream()
+              .page("", "", false, List.of(), After.START, MOST_WRITTEN).stream()
                   .map(
                       p ->
                           Out.of(

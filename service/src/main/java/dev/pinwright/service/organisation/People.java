@@ -18,7 +18,6 @@ import dev.pinwright.storage.row.PersonRow;
 import dev.pinwright.storage.row.SiteRow;
 import dev.pinwright.storage.row.UnitRow;
 import java.util.List;
-import java.util.stream.Stream;
 import org.jspecify.annotations.Nullable;
 
 /** People, who hold devices. */
@@ -42,15 +41,21 @@ public final class People implements Records<Person, People.Draft> {
    *
    * @param words each part of name, login or mail address
    * @param unit id of a unit they are in or below; empty for any
+   * @param left only those the staff directory has not got any more
    * @param attributes conditions on attributes, such as {@code Keys=yes}
    */
   public Page<Person> page(
-      Caller caller, String words, String unit, List<String> attributes, Page.Request page) {
+      Caller caller,
+      String words,
+      String unit,
+      boolean left,
+      List<String> attributes,
+      Page.Request page) {
     return useCases.read(
         tx -> {
           var asked = Attributes.asked(tx, Attribute.Kind.PERSON, attributes);
           return Page.byName(
-              (after, limit) -> new PersonStore(tx).page(words, unit, asked, after, limit),
+              (after, limit) -> new PersonStore(tx).page(words, unit, left, asked, after, limit),
               page,
               Person::name,
               Person::id);
@@ -122,7 +127,8 @@ public final class People implements Records<Person, People.Draft> {
   }
 
   /**
-   * Takes a person out who holds nothing.
+   * Takes a person out who holds nothing. Their name stays with what they accepted and held, and
+   * nothing else; what was open to them ends.
    *
    * @throws Problem 409 naming what they hold
    */
@@ -132,18 +138,36 @@ public final class People implements Records<Person, People.Draft> {
         caller,
         act -> {
           PersonRow row =
-              act.tx().lock(PersonRow.class, id).orElseThrow(() -> Problem.notFound("person", id));
-          PersonStore people = new PersonStore(act.tx());
-          Known.unused(
-              row.name,
-              Stream.concat(
-                      people.uses(id).stream(),
-                      new AssignmentStore(act.tx())
-                          .users(new Target(Target.Kind.PERSON, id)).stream())
-                  .toList());
-          people.forget(id);
-          act.tx().delete(row);
-          act.done(Noun.PERSON, "removed", id, row.name + " taken out");
+              act.tx()
+                  .lock(PersonRow.class, id)
+                  .filter(p -> !p.removed())
+                  .orElseThrow(() -> Problem.notFound("person", id));
+          Known.unused(row.name, new PersonStore(act.tx()).uses(id));
+          takeOut(act, row);
         });
+  }
+
+  /**
+   * Keeps of somebody the name alone.
+   *
+   * @throws Problem 409 naming what is assigned to them
+   */
+  static void takeOut(UseCases.Act act, PersonRow row) {
+    Known.unused(
+        row.name, new AssignmentStore(act.tx()).users(new Target(Target.Kind.PERSON, row.id)));
+    act.tx().flush();
+    new PersonStore(act.tx()).forget(row.id, act.now());
+    act.done(Noun.PERSON, "removed", row.id, row.name + " taken out");
+    act.touch(Noun.INVITATION, Noun.ROSTER);
+  }
+
+  /** What somebody holds and held, the latest first. */
+  public List<PersonStore.Holding> holdings(Caller caller, String id) {
+    return useCases.read(tx -> new PersonStore(tx).holdingsOf(one(tx, id).id()));
+  }
+
+  /** Who holds and held a device, the latest first. */
+  public List<PersonStore.Holding> holders(Caller caller, String deviceId) {
+    return useCases.read(tx -> new PersonStore(tx).holdersOf(deviceId));
   }
 }

@@ -217,7 +217,7 @@ public final class Profiles {
             case EVERYONE, TAG -> true;
             case GROUP -> tx.find(GroupRow.class, t.ref()).isPresent();
             case UNIT -> tx.find(UnitRow.class, t.ref()).isPresent();
-            case PERSON -> tx.find(PersonRow.class, t.ref()).isPresent();
+            case PERSON -> tx.find(PersonRow.class, t.ref()).filter(p -> !p.removed()).isPresent();
             case DEVICE -> tx.find(DeviceRow.class, t.ref()).isPresent();
           };
       if (!known) {

@@ -2,6 +2,7 @@ package dev.pinwright.service.work;
 
 import dev.pinwright.core.organisation.TagList;
 import dev.pinwright.storage.Tx;
+import dev.pinwright.storage.row.Removable;
 import java.util.List;
 import java.util.function.ToIntFunction;
 import org.jspecify.annotations.Nullable;
@@ -20,7 +21,7 @@ public final class Known {
     if (id == null || id.isEmpty()) {
       return null;
     }
-    if (tx.find(type, id).isEmpty()) {
+    if (tx.find(type, id).filter(row -> !(row instanceof Removable r && r.removed())).isEmpty()) {
       throw Problem.malformed("/" + what + "Id", "There is no " + what + " " + id + ".");
     }
     return id;

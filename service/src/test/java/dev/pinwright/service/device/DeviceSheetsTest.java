@@ -255,10 +255,10 @@ class DeviceSheetsTest {
     String ines = people.add(OWNER, new People.Draft("Ines Orrin", null, null, null, null)).id();
     people.add(OWNER, new People.Draft("Runa Orrin", null, null, null, null));
     node.pinwright.attributes().set(OWNER, "person", ines, Map.of("Keys", "yes"));
-    assertThat(people.page(READER, "", "", List.of("keys=yes"), FIRST).items())
+    assertThat(people.page(READER, "", "", false, List.of("keys=yes"), FIRST).items())
         .extracting(Person::name)
         .containsExactly("Ines Orrin");
-    assertThatThrownBy(() -> people.page(READER, "", "", List.of("Room=Hall"), FIRST))
+    assertThatThrownBy(() -> people.page(READER, "", "", false, List.of("Room=Hall"), FIRST))
         .as("devices' attributes are not people's")
         .hasMessage("There is no attribute 'Room' on a person; there are Keys.");
   }

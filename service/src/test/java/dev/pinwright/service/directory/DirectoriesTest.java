@@ -25,6 +25,7 @@ import java.security.cert.X509Certificate;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.List;
+import java.util.Optional;
 import javax.net.ssl.KeyManagerFactory;
 import javax.net.ssl.SSLContext;
 import org.junit.jupiter.api.AfterEach;
@@ -115,7 +116,7 @@ class DirectoriesTest {
   }
 
   private List<Person> people() {
-    return node.pinwright.people().page(READER, "", "", List.of(), FIRST).items();
+    return node.pinwright.people().page(READER, "", "", false, List.of(), FIRST).items();
   }
 
   @Test
@@ -145,27 +146,27 @@ class DirectoriesTest {
         .as("the system does not know this root")
         .isInstanceOf(Problem.class);
     connect(address, "reads", rootPem);
-    assertThat(directories.sync(OWNER).found()).isEqualTo(2);
+    assertThat(directories.sync(OWNER, Optional.empty()).found()).isEqualTo(2);
   }
 
   @Test
   void peopleComeWithTheirUnitsAndAreChangedInPlace() throws Exception {
     connect();
     node.pinwright.people().add(OWNER, new People.Draft("Bo", "bo", null, null, null));
-    Directories.Synced first = directories.sync(OWNER);
+    Directories.Synced first = directories.sync(OWNER, Optional.empty());
     assertThat(List.of(first.added(), first.changed())).containsExactly(1, 1);
     assertThat(first.unknownUnits()).containsExactly("VM-FAR");
     assertThat(people())
         .extracting(p -> p.name() + " " + p.login().orElse("") + " " + p.unit().orElse("-"))
         .containsExactly("Bo Skarnes bo -", "Ines Orrin ines VM-HAR");
-    Directories.Synced again = directories.sync(OWNER);
+    Directories.Synced again = directories.sync(OWNER, Optional.empty());
     assertThat(List.of(again.added(), again.changed())).containsExactly(0, 0);
     server.modify(
         "dn: uid=ines," + BASE, "changetype: modify", "replace: cn", "cn: Ines Orrin-Holm");
-    assertThat(directories.sync(OWNER).changed()).isEqualTo(1);
+    assertThat(directories.sync(OWNER, Optional.empty()).changed()).isEqualTo(1);
     node.clock.pass(Duration.ofHours(1));
     server.delete("uid=bo," + BASE);
-    assertThat(directories.sync(OWNER).gone()).isEqualTo(1);
+    assertThat(directories.sync(OWNER, Optional.empty()).gone()).isEqualTo(1);
     assertThat(people()).as("who left stays on file").hasSize(2);
   }
 
@@ -201,10 +202,100 @@ class DirectoriesTest {
     node.clock.pass(Duration.ofMinutes(5));
     int port = Integer.parseInt(address().replaceAll(".*:", ""));
     assertThat(port).isPositive();
-    assertThatThrownBy(() -> directories.sync(OWNER)).hasMessageContaining("cannot be reached");
+    assertThatThrownBy(() -> directories.sync(OWNER, Optional.empty()))
+        .hasMessageContaining("cannot be reached");
   }
 
   private String address() {
     return node.pinwright.connections().directory(READER).settings().orElseThrow().address();
+  }
+
+  @Test
+  void theKeptPasswordGoesNowhereElse() {
+    connect();
+    assertThatThrownBy(() -> connect("ldap://127.0.0.1:1", "", ""))
+        .hasMessageContaining("type the password again");
+    assertThatThrownBy(
+            () -> connect("ldap://127.0.0.1:" + server.getListenPort("plain"), "", rootPem))
+        .hasMessageContaining("type the password again");
+    connect("ldap://127.0.0.1:" + server.getListenPort("plain"), "", "");
+  }
+
+  private Person called(String login) {
+    return people().stream()
+        .filter(p -> p.login().filter(login::equals).isPresent())
+        .findFirst()
+        .orElseThrow();
+  }
+
+  @Test
+  void whoIsMovedOrRenamedInTheDirectoryStaysWhoTheyAre() throws Exception {
+    connect();
+    directories.sync(OWNER, Optional.empty());
+    String ines = called("ines").id();
+    server.add("dn: ou=quay," + BASE, "objectClass: organizationalUnit", "ou: quay");
+    server.modifyDN("uid=Ines," + BASE, "uid=ines.orrin", true, "ou=quay," + BASE);
+    assertThat(directories.sync(OWNER, Optional.empty()).added()).isZero();
+    assertThat(called("ines.orrin").id()).isEqualTo(ines);
+  }
+
+  @Test
+  void whoGetsTheLoginOfSomebodyWhoLeftDoesNotGetTheirDevices() throws Exception {
+    connect();
+    directories.sync(OWNER, Optional.empty());
+    String before = called("ines").id();
+    node.clock.pass(Duration.ofHours(1));
+    server.delete("uid=Ines," + BASE);
+    person("Ines", "Ines Quayle", "VM-HAR", "another");
+    Proof proof = directories.prove("ines", "another", "");
+    assertThat(proof.personId()).isPresent().get().isNotEqualTo(before);
+    assertThat(directories.sync(OWNER, Optional.empty()).gone()).isEqualTo(1);
+    assertThat(node.pinwright.people().get(READER, before))
+        .satisfies(p -> assertThat(p.login()).isEmpty())
+        .satisfies(p -> assertThat(p.leftAt()).isPresent());
+  }
+
+  @Test
+  void twoWhoSwapTheirLoginsStayWhoTheyAre() throws Exception {
+    connect();
+    directories.sync(OWNER, Optional.empty());
+    String ines = called("ines").id();
+    server.modifyDN("uid=Ines," + BASE, "uid=x", true);
+    server.modifyDN("uid=bo," + BASE, "uid=ines", true);
+    server.modifyDN("uid=x," + BASE, "uid=bo", true);
+    directories.sync(OWNER, Optional.empty());
+    assertThat(called("bo").id()).isEqualTo(ines);
+  }
+
+  @Test
+  void manyWhoAreMissingLeaveOnlyWhenSomebodySaysSo() throws Exception {
+    for (int i = 0; i < 20; i++) {
+      person("p" + i, "Person " + i, "VM-HAR", "x");
+    }
+    connect();
+    directories.sync(OWNER, Optional.empty());
+    String code = node.invite("{\"name\":\"Staff\",\"signIn\":\"directory\"}", 1);
+    assertThat(code).isNotEmpty();
+    node.clock.pass(Duration.ofHours(1));
+    for (int i = 0; i < 6; i++) {
+      server.delete("uid=p" + i + "," + BASE);
+    }
+    Directories.Synced asks = directories.sync(OWNER, Optional.empty());
+    assertThat(asks.leaving()).hasValue(6L);
+    assertThat(asks.examples())
+        .containsExactly("Person 0", "Person 1", "Person 2", "Person 3", "Person 4");
+    assertThat(left()).isEmpty();
+    directories.syncQuietly();
+    assertThat(node.pinwright.connections().directory(READER).state()).isEqualTo("failing");
+    assertThat(directories.sync(OWNER, Optional.of(5L)).leaving()).hasValue(6L);
+    assertThat(directories.sync(OWNER, Optional.of(6L)).leaving()).isEmpty();
+    assertThat(left()).hasSize(6);
+    person("p0", "Person 0", "VM-HAR", "x");
+    directories.sync(OWNER, Optional.empty());
+    assertThat(left()).as("one is another entry, and nobody comes back as them").hasSize(6);
+  }
+
+  private List<Person> left() {
+    return node.pinwright.people().page(READER, "", "", true, List.of(), FIRST).items();
   }
 }

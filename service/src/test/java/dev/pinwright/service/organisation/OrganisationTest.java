@@ -192,14 +192,14 @@ class OrganisationTest {
               i % 2 == 0 ? harbour.id() : null,
               null));
     }
-    assertThat(people.page(READER, "p3@vell", "", List.of(), FIRST).items())
+    assertThat(people.page(READER, "p3@vell", "", false, List.of(), FIRST).items())
         .extracting(Person::name)
         .containsExactly("Person 3");
-    assertThat(people.page(READER, "", trust.id(), List.of(), FIRST).items()).hasSize(4);
+    assertThat(people.page(READER, "", trust.id(), false, List.of(), FIRST).items()).hasSize(4);
     List<String> names = new ArrayList<>();
     String after = "";
     do {
-      Page<Person> page = people.page(READER, "", "", List.of(), new Page.Request(after, 3));
+      Page<Person> page = people.page(READER, "", "", false, List.of(), new Page.Request(after, 3));
       page.items().forEach(p -> names.add(p.name()));
       after = page.next().orElse("");
     } while (!after.isEmpty());
@@ -227,6 +227,6 @@ class OrganisationTest {
     assertThatThrownBy(() -> people.delete(OWNER, bo.id())).hasMessageContaining("1 devices");
     node.pinwright.devices().retire(OWNER, device, "given back");
     people.delete(OWNER, bo.id());
-    assertThat(people.page(READER, "", "", List.of(), FIRST).items()).isEmpty();
+    assertThat(people.page(READER, "", "", false, List.of(), FIRST).items()).isEmpty();
   }
 }

@@ -83,7 +83,8 @@ class SheetsAndAttributesTest {
             "3 a name has 1 to 120 characters",
             "4 'nowhere' is not a mail address such as ines@vellmar.example",
             "5 there is no unit 'VM-FAR'");
-    assertThat(node.pinwright.people().page(READER, "", "", List.of(), FIRST).items()).isEmpty();
+    assertThat(node.pinwright.people().page(READER, "", "", false, List.of(), FIRST).items())
+        .isEmpty();
   }
 
   @Test

@@ -19,6 +19,9 @@ public final class DirectoryStore {
        left join unit u on u.code = e.code
       """;
 
+  /** Whether a key is an entry's UUID, which nobody else ever gets. */
+  private static final String LASTING = "p.directory_key ~ '^[0-9A-Fa-f-]{36}$'";
+
   private final Tx tx;
 
   public DirectoryStore(Tx tx) {
@@ -39,7 +42,11 @@ public final class DirectoryStore {
   /** How many were put on file and how many were changed. */
   public record Kept(int added, int changed) {}
 
-  /** Writes people as the directory has them, by three statements. */
+  /**
+   * Writes people as the directory has them, by a few statements. Who was known by something less
+   * lasting is known by their key from now on; a login that went to somebody else leaves whoever
+   * had it, so that nobody comes into another one's devices by being called like them.
+   */
   public Kept keep(List<Listed> people, Instant now) {
     Map<String, Object> p = new HashMap<>();
     p.put("key", column(people, Listed::key));
@@ -48,6 +55,12 @@ public final class DirectoryStore {
     p.put("mail", column(people, Listed::mail));
     p.put("unit", column(people, Listed::unit));
     p.put("id", column(people, Listed::id));
+    tx.execute(
+        "update person p set login = null"
+            + LISTED
+            + " where p.login = e.login and p.directory_key <> e.key and "
+            + LASTING,
+        p);
     p.put("now", now);
     int changed =
         tx.execute(
@@ -55,13 +68,19 @@ public final class DirectoryStore {
                 + " unit_id = coalesce(u.id, p.unit_id), directory_key = e.key,"
                 + " version = p.version + 1, synced_at = :now"
                 + LISTED
-                + " where (p.directory_key = e.key or p.directory_key is null and p.login = e.login)"
+                + " where (p.directory_key = e.key or p.login = e.login"
+                + " and (p.directory_key is null or not "
+                + LASTING
+                + "))"
                 + " and (p.name, coalesce(p.mail, ''), p.login, p.directory_key,"
                 + " coalesce(u.id, p.unit_id)) is distinct from"
                 + " (e.name, e.mail, e.login, e.key, p.unit_id)",
             p);
     tx.execute(
-        "update person p set synced_at = :now" + LISTED + " where p.directory_key = e.key", p);
+        "update person p set synced_at = :now, left_at = null"
+            + LISTED
+            + " where p.directory_key = e.key",
+        p);
     int added =
         tx.execute(
             "insert into person (id, version, name, login, mail, unit_id, created_at,"
@@ -92,11 +111,48 @@ public final class DirectoryStore {
         .collect(Collectors.toMap(Known::directoryKey, Known::id));
   }
 
-  /** How many came from the directory and were not in it at this reading. */
-  public long gone(Instant reading) {
-    return tx.value(
-        "select count(*) from person where directory_key is not null and synced_at < :now",
-        Long.class,
+  /**
+   * How people of the directory fared at a reading.
+   *
+   * @param known on file by the directory and not said to have left before
+   * @param leaving those of them that are not in it any more
+   * @param left all that are not
+   */
+  public record Gone(long known, long leaving, long left) {}
+
+  /** Who came from the directory and was not in it at this reading, counted. */
+  public Gone gone(Instant reading) {
+    return tx.select(
+            Gone.class,
+            """
+            select count(*) filter (where left_at is null) as known,
+                   count(*) filter (where left_at is null and synced_at < :now) as leaving,
+                   count(*) filter (where synced_at < :now) as left
+              from person where directory_key is not null
+            """,
+            Map.of("now", reading))
+        .get(0);
+  }
+
+  /** Some of those who are leaving, by name. */
+  public List<String> leaving(Instant reading, int limit) {
+    return tx.column(
+        String.class,
+        "select name from person where directory_key is not null and left_at is null"
+            + " and synced_at < :now order by lower(name) limit :limit",
+        Map.of("now", reading, "limit", limit));
+  }
+
+  /** Notes that whoever was not in the directory at this reading has left; ends what was open. */
+  public void leave(Instant reading) {
+    tx.execute(
+        """
+        with gone as (
+          update person set left_at = :now
+           where directory_key is not null and left_at is null and synced_at < :now returning id)
+        update invitation i set withdrawn_at = :now from gone
+         where i.person_id = gone.id and i.withdrawn_at is null and i.expires_at > :now
+        """,
         Map.of("now", reading));
   }
 

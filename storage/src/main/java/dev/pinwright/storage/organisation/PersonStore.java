@@ -7,6 +7,7 @@ import dev.pinwright.storage.Tx;
 import dev.pinwright.storage.query.AttributeCondition;
 import dev.pinwright.storage.query.Sought;
 import dev.pinwright.storage.row.PersonRow;
+import java.time.Instant;
 import java.util.Collection;
 import java.util.HashMap;
 import java.util.List;
@@ -21,7 +22,7 @@ public final class PersonStore {
       select p.id, p.version, p.name, p.login, p.mail, p.unit_id, u.code as unit, p.site_id,
              s.name as site,
              (select count(*) from device d where d.person_id = p.id and d.retired_at is null)
-               as devices
+               as devices, p.left_at
         from person p left join unit u on u.id = p.unit_id left join site s on s.id = p.site_id
       """;
 
@@ -36,21 +37,26 @@ public final class PersonStore {
    *
    * @param words each part of name, login or mail address
    * @param unit id of a unit they are in or below; empty for any
+   * @param left only those the staff directory has not got any more
    */
   public List<Person> page(
       String words,
       String unit,
+      boolean left,
       List<DeviceQuery.HasAttribute> attributes,
       After after,
       int limit) {
     Map<String, Object> p = new HashMap<>(after.parameters(limit));
     StringBuilder sql =
         new StringBuilder(SELECT)
-            .append(" where (lower(p.name), p.id) > (:key, :id) and ")
+            .append(" where p.removed_at is null and (lower(p.name), p.id) > (:key, :id) and ")
             .append(Sought.in("p.sought", words, p));
     if (!unit.isEmpty()) {
       sql.append(" and p.unit_id in (select unit_id from unit_within where ancestor_id = :unit)");
       p.put("unit", unit);
+    }
+    if (left) {
+      sql.append(" and p.left_at is not null");
     }
     for (DeviceQuery.HasAttribute a : attributes) {
       sql.append(" and ").append(AttributeCondition.on("p.id", a, p));
@@ -62,7 +68,10 @@ public final class PersonStore {
   /** A person with what they hold, counted. */
   public Optional<Person> find(String id) {
     tx.flush();
-    return tx.select(Person.class, SELECT + " where p.id = :id", Map.of("id", id)).stream()
+    return tx
+        .select(
+            Person.class, SELECT + " where p.id = :id and p.removed_at is null", Map.of("id", id))
+        .stream()
         .findFirst();
   }
 
@@ -96,9 +105,95 @@ public final class PersonStore {
         tx, id, Map.of("devices", "device where person_id = :id and retired_at is null"));
   }
 
-  /** Takes somebody off devices that are retired. */
-  public void forget(String id) {
-    tx.execute("update device set person_id = null where person_id = :id", Map.of("id", id));
+  /**
+   * Keeps of somebody the name alone, ends what was open to them and takes them off the roster;
+   * what they accepted and held stays.
+   */
+  public void forget(String id, Instant now) {
+    Map<String, Object> p = Map.of("id", id, "now", now);
+    tx.execute(
+        "update person set login = null, mail = null, unit_id = null, site_id = null,"
+            + " directory_key = null, synced_at = null, left_at = null, removed_at = :now,"
+            + " version = version + 1 where id = :id",
+        p);
+    tx.execute("delete from attribute_value where subject_id = :id", Map.of("id", id));
+    tx.execute(
+        "update roster_entry set person_id = null, changed_at = :now where person_id = :id", p);
+    endInvitations(id, now);
+  }
+
+  /** Ends the open invitations of somebody; says how many. */
+  public int endInvitations(String id, Instant now) {
+    return tx.execute(
+        "update invitation set withdrawn_at = :now, mail = null"
+            + " where person_id = :id and withdrawn_at is null and expires_at > :now",
+        Map.of("id", id, "now", now));
+  }
+
+  /** How many open invitations somebody has. */
+  public long openInvitations(String id, Instant now) {
+    return tx.value(
+        "select count(*) from invitation where person_id = :id and withdrawn_at is null"
+            + " and expires_at > :now and uses < uses_allowed",
+        Long.class,
+        Map.of("id", id, "now", now));
+  }
+
+  /** Managed devices somebody holds, by name; at most a thousand. */
+  public List<String> holds(String id) {
+    return tx.column(
+        String.class,
+        "select id from device where person_id = :id and retired_at is null"
+            + " order by lower(name), id limit 1000",
+        Map.of("id", id));
+  }
+
+  /** Hands devices over, each to somebody or, by an empty id, to nobody. */
+  public void handOver(Map<String, String> holders) {
+    tx.execute(
+        """
+        update device d set person_id = nullif(x.person, ''), version = d.version + 1
+          from unnest(cast(:devices as text[]), cast(:people as text[])) x(device, person)
+         where d.id = x.device and d.person_id is distinct from nullif(x.person, '')
+        """,
+        Map.of(
+            "devices", holders.keySet().toArray(String[]::new),
+            "people", holders.values().toArray(String[]::new)));
+  }
+
+  /**
+   * That somebody held a device.
+   *
+   * @param until when they no longer did; absent while they do
+   */
+  public record Holding(
+      String deviceId,
+      String device,
+      String model,
+      String personId,
+      String person,
+      Instant since,
+      Optional<Instant> until) {}
+
+  /** What somebody holds and held, the latest first; at most two hundred. */
+  public List<Holding> holdingsOf(String personId) {
+    return holdings("h.person_id = :id", personId);
+  }
+
+  /** Who holds and held a device, the latest first; at most two hundred. */
+  public List<Holding> holdersOf(String deviceId) {
+    return holdings("h.device_id = :id", deviceId);
+  }
+
+  private List<Holding> holdings(String condition, String id) {
+    return tx.select(
+        Holding.class,
+        "select h.device_id, d.name as device, d.model, h.person_id, p.name as person, h.since,"
+            + " h.until from device_holder h join device d on d.id = h.device_id"
+            + " join person p on p.id = h.person_id where "
+            + condition
+            + " order by h.until is not null, h.since desc limit 200",
+        Map.of("id", id));
   }
 
   /** The rows with one of these logins or mail addresses; capitals do not count. */
@@ -114,7 +209,7 @@ public final class PersonStore {
   public List<PersonRow> named(Collection<String> ids) {
     return tx.list(
         PersonRow.class,
-        "from PersonRow where id in :ids",
+        "from PersonRow where id in :ids and removedAt is null",
         Map.of("ids", List.copyOf(ids)),
         Integer.MAX_VALUE);
   }

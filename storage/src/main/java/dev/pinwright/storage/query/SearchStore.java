@@ -67,8 +67,8 @@ public final class SearchStore {
         "person",
         "id, name, coalesce(mail, login, '') as detail",
         "person",
-        "sought like :like",
-        "(id = upper(:whole) or sought like :like"
+        "sought like :like and removed_at is null",
+        "removed_at is null and (id = upper(:whole) or sought like :like"
             + " and (login = :whole or lower(mail) = :whole or lower(name) = :whole))",
         "lower(name), id");
     kind(

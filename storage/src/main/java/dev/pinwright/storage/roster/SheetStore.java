@@ -268,7 +268,12 @@ public final class SheetStore {
               .formatted(column),
           p);
     }
-    refer(id, "unit", "unit", "select lower(code) as word, id from unit", Optional.of("unit"));
+    refer(
+        id,
+        "unit",
+        "unit",
+        "select lower(code) as word, id from unit",
+        Optional.of("select id, name from unit"));
     refer(id, "site", "site", "select lower(name) as word, id from site", Optional.empty());
     refer(
         id,
@@ -276,12 +281,12 @@ public final class SheetStore {
         "person",
         "select lower(login) as word, id from person where login is not null union"
             + " select lower(mail), id from person where mail is not null",
-        Optional.of("person"));
+        Optional.of("select id, name from person where removed_at is null"));
     refer(
         id,
         "profile",
         "enrollment profile",
-        "select lower(name) as word, id from enrollment_profile",
+        "select lower(name) as word, id from enrollment_profile where removed_at is null",
         Optional.empty());
     meet(id);
     compare(id, columns);
@@ -294,7 +299,7 @@ public final class SheetStore {
    * a name only one of them has.
    *
    * @param keys statement of words in small letters and ids
-   * @param named table whose rows have names that need not be their own
+   * @param named statement of ids and names that need not be their own
    */
   private void refer(String id, String column, String called, String keys, Optional<String> named) {
     Map<String, Object> p = Map.of("i", id);
@@ -307,7 +312,7 @@ public final class SheetStore {
             .formatted(column, keys),
         p);
     named.ifPresent(
-        table ->
+        those ->
             tx.execute(
                 """
                 update roster_import_row r
@@ -316,11 +321,11 @@ public final class SheetStore {
                          'there is more than one %1$s called ''' || r.%1$s || '''; give the %3$s')
                          end
                   from (select lower(name) as word, min(id) as id, count(*) as n
-                          from %2$s group by 1) k
+                          from (%2$s) t group by 1) k
                  where r.import_id = :i and r.%1$s <> '' and r.%1$s_id is null
                    and k.word = lower(r.%1$s)
                 """
-                    .formatted(column, table, column.equals("unit") ? "code" : "login"),
+                    .formatted(column, those, column.equals("unit") ? "code" : "login"),
                 p));
     tx.execute(
         """

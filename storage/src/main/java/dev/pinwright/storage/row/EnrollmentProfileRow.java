@@ -13,7 +13,7 @@ import org.hibernate.type.SqlTypes;
 @Entity
 @DynamicUpdate
 @Table(name = "enrollment_profile")
-public class EnrollmentProfileRow {
+public class EnrollmentProfileRow implements Removable {
   @Id public String id;
 
   @Version public int version;
@@ -72,4 +72,9 @@ public class EnrollmentProfileRow {
   public Instant createdAt;
 
   public Instant removedAt;
+
+  @Override
+  public boolean removed() {
+    return removedAt != null;
+  }
 }

@@ -11,7 +11,7 @@ import org.hibernate.annotations.DynamicUpdate;
 @Entity
 @DynamicUpdate
 @Table(name = "person")
-public class PersonRow {
+public class PersonRow implements Removable {
   @Id public String id;
 
   @Version public int version;
@@ -27,4 +27,12 @@ public class PersonRow {
   public String siteId;
 
   public Instant createdAt;
+
+  /** When they were taken out; only their name is kept since. */
+  public Instant removedAt;
+
+  @Override
+  public boolean removed() {
+    return removedAt != null;
+  }
 }
