@@ -155,16 +155,22 @@ export function ArrivalsPage() {
             <Button className="h-6!" onClick={() => void settle(a.id, false)}>
               Refuse
             </Button>
+            <span className="truncate" title={a.reason}>
+              {a.reason}
+            </span>
           </span>
         ) : (
           <span title={a.advice} className="flex items-center gap-2">
-            {a.outcome === 'refused' && a.refusal === 'not-on-roster' && !a.reason.includes('may ask') && (
-              <Button className="h-6!" onClick={() => void again(a.id)}>
-                Let it try again
+            {a.outcome === 'refused' && a.refusal === 'not-on-roster' && !/may ask|barred/.test(a.reason) && (
+              <Button className="h-6! shrink-0" onClick={() => void again(a.id)}>
+                {a.step === 'declined' ? 'Let it try again' : 'Put it on the roster and let it in'}
               </Button>
             )}
             <span className="truncate">
               {a.reason}
+              {a.settledBy && !a.reason.includes(a.settledBy) && (
+                <span className="text-quiet"> ({a.settledBy})</span>
+              )}
               {a.advice && <span className="text-quiet">. {a.advice}</span>}
             </span>
           </span>

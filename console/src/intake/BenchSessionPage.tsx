@@ -4,6 +4,7 @@ import { useEffect, useRef, useState } from 'react';
 import { Link, useParams } from 'react-router';
 import { useAct } from '../api/act';
 import { answer, api, type Schemas } from '../api/client';
+import { AskButton } from '../ui/AskButton';
 import { Button, Heading, linkButton, Trouble } from '../ui/parts';
 import { Standing } from '../ui/Standing';
 
@@ -13,10 +14,19 @@ const edges: Record<string, string> = {
   ready: 'border-l-moss',
   refused: 'border-l-rust',
   attention: 'border-l-rust',
+  held: 'border-l-rust',
   plugged: 'border-l-slate',
 };
 
-function Slot({ number, device }: { number: number; device?: OnBench }) {
+function Slot({
+  number,
+  device,
+  onErase,
+}: {
+  number: number;
+  device?: OnBench;
+  onErase: (serial: string) => Promise<unknown>;
+}) {
   if (!device) {
     return (
       <li className="border-line text-quiet flex h-28 items-center justify-center border border-dashed text-sm">
@@ -50,6 +60,17 @@ function Slot({ number, device }: { number: number; device?: OnBench }) {
       >
         {device.state === 'ready' ? device.serial : device.reason}
       </div>
+      {device.state === 'held' && (
+        <AskButton
+          doing={`Erase ${device.serial} and prepare it`}
+          label="Erase …"
+          weight="bare"
+          className="self-start"
+          onYes={() => onErase(device.serial)}
+        >
+          <p>It {device.reason.split(';')[0]}. Erased, it loses all that is on it and joins anew.</p>
+        </AskButton>
+      )}
     </li>
   );
 }
@@ -134,6 +155,11 @@ export function BenchSessionPage() {
       </Heading>
       <div className="space-y-5 px-5 pb-8">
         <Trouble error={trouble} />
+        {s.fault && (
+          <p role="alert" className="border-rust border-l-2 pl-3 text-sm">
+            {s.fault}
+          </p>
+        )}
         <div className="flex flex-wrap items-end gap-x-10 gap-y-2">
           <dl className="flex gap-x-10">
             {[
@@ -170,7 +196,20 @@ export function BenchSessionPage() {
             {s.racks > 1 && <h2 className="mb-2 font-semibold">Rack {rack + 1}</h2>}
             <ol className="grid grid-cols-4 gap-2.5">
               {Array.from({ length: 16 }, (_, slot) => (
-                <Slot key={slot} number={slot + 1} device={at.get(`${rack + 1}.${slot + 1}`)} />
+                <Slot
+                  key={slot}
+                  number={slot + 1}
+                  device={at.get(`${rack + 1}.${slot + 1}`)}
+                  onErase={(serial) =>
+                    act(() =>
+                      answer(
+                        api.POST('/bench-sessions/{id}/devices/{serial}/erasure', {
+                          params: { path: { id, serial } },
+                        }),
+                      ),
+                    )
+                  }
+                />
               ))}
             </ol>
           </section>

@@ -46,6 +46,7 @@ const session = {
     erase: false,
     racks: 1,
     open: true,
+    fault: 'The cable spoke of rack 3.',
     link: 'https://x',
   },
   ...{ devices: 2, prepared: 1, troubled: 1, missing: ['11'], doubled: [] },
@@ -129,7 +130,9 @@ describe('the bench', () => {
       'GET /bench-sessions/s1/slots': [
         onBench(1, 'ready', { deviceId: 'd1', name: 'Cart 001', asset: 'VM-0001' }),
         onBench(3, 'refused', { reason: 'OS 6.3 is below 7.0' }),
+        onBench(5, 'held', { serial: 'AR10-0005', reason: 'is managed as Quay door; it is erased when' }),
       ],
+      'POST /bench-sessions/s1/devices/AR10-0005/erasure': {},
       'POST /bench-sessions/s1/close': {},
     });
     show(
@@ -142,6 +145,11 @@ describe('the bench', () => {
     expect(screen.getByText('OS 6.3 is below 7.0')).toBeTruthy();
     expect(screen.getByText('Missing: number 11')).toBeTruthy();
     expect(screen.getAllByRole('listitem')).toHaveLength(16);
+    expect(screen.getByRole('alert').textContent).toBe('The cable spoke of rack 3.');
+    fireEvent.click(screen.getByText('Erase …'));
+    expect(screen.getByText(/It is managed as Quay door/)).toBeTruthy();
+    fireEvent.click(screen.getByText('Yes, erase …'));
+    await waitFor(() => expect(calls.some((c) => c.path.endsWith('/AR10-0005/erasure'))).toBe(true));
     expect(screen.getByText('Sound off')).toBeTruthy();
     fireEvent.click(screen.getByText('Close session'));
     await waitFor(() => expect(calls.some((c) => c.path === '/bench-sessions/s1/close')).toBe(true));

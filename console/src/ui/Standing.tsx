@@ -93,6 +93,7 @@ signs['arrived'] = { ...signs['done'], word: 'arrived' };
 signs['withdrawn'] = { ...signs['cancelled'], word: 'withdrawn' };
 signs['connected'] = { ...signs['done'], word: 'connected' };
 signs['attention'] = { ...signs['drifted'], word: 'needs attention' };
+signs['held'] = { ...signs['drifted'], word: 'left alone' };
 signs['missing'] = { ...signs['silent'], word: 'missing' };
 signs['requested'] = { ...signs['delivered'], word: 'to be signed' };
 signs['lapsing'] = { ...signs['drifted'], word: 'lapses soon' };

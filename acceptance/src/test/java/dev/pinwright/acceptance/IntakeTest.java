@@ -137,14 +137,15 @@ class IntakeTest {
         .contains("0 new, 1 changed, 3 as they are");
     shell.ok("roster", "change", "VM-00999", "--unit", "VM");
     shell.ok("roster", "bar", "AR10-5001-0444");
-    assertThat(join(tablet("AR10-5001-0444"), link).reason()).contains("is barred");
+    Agent unwanted = tablet("AR10-5001-0444");
+    assertThat(join(unwanted, link).reason()).contains("is barred");
     assertThat(shell.ok("person", "leave", "ines")).contains("VM-HAR kiosk 003, T10: ?");
     assertThat(shell.ok("person", "leave", "ines", "--others", "kept", "--take-out", "--do"))
         .contains("Ines Orrin left: 0 handed over, 1 kept, 0 retired");
     assertThat(device("VM-HAR kiosk 003").at("/device/person").isMissingNode()).isTrue();
     assertThat(shell.run("person", "remove", "ines").err()).contains("There is no person 'ines'");
     shell.ok("roster", "delete", "AR10-5001-0444");
-    assertThat(join(tablet("AR10-5001-0444"), link).reason()).contains("is not on");
+    assertThat(join(unwanted, link).reason()).contains("is not on");
   }
 
   @Test

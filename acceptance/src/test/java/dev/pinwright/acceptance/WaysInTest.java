@@ -163,7 +163,7 @@ class WaysInTest {
     gates.mail();
     gates.directory();
     rig.client.organisation().addUnit(new UnitDraft().code("VM-HAR").name("Harbour Museum"));
-    assertThat(rig.client.house().readDirectory())
+    assertThat(rig.client.house().readDirectory((Long) null))
         .satisfies(
             r -> {
               assertThat(r.getFound()).isEqualTo(2);

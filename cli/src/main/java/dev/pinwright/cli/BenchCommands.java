@@ -104,6 +104,9 @@ final class BenchCommands {
     return context.print(
         slots,
         () -> {
+          if (!s.getFault().isEmpty()) {
+            context.line(s.getFault());
+          }
           if (!s.getMissing().isEmpty()) {
             context.line("Missing numbers: %s", String.join(", ", s.getMissing()));
           }
@@ -133,6 +136,15 @@ final class BenchCommands {
   int labels(@Parameters(paramLabel = "ID") String id, @Parameters(paramLabel = "FILE") Path file)
       throws IOException {
     return FileText.keep(context, call(() -> context.client().bench().getBenchLabels(id)), file);
+  }
+
+  @Command(
+      mixinStandardHelpOptions = true,
+      description = "Says that a device which is managed may be erased and prepared anew.")
+  int erase(
+      @Parameters(paramLabel = "ID") String id, @Parameters(paramLabel = "SERIAL") String serial) {
+    BenchSession s = call(() -> context.client().bench().releaseBenchDevice(id, serial));
+    return context.print(s, () -> context.line("%s is erased when the cable asks again.", serial));
   }
 
   @Command(mixinStandardHelpOptions = true, description = "Closes a session.")

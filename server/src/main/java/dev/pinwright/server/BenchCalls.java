@@ -22,6 +22,9 @@ final class BenchCalls {
     r.get(SESSION, ctx -> json(ctx, bench.get(caller(ctx), id(ctx))));
     r.post(SESSION + "/close", ctx -> json(ctx, bench.close(caller(ctx), id(ctx), false)));
     r.post(SESSION + "/opening", ctx -> json(ctx, bench.close(caller(ctx), id(ctx), true)));
+    r.post(
+        SESSION + "/devices/{serial}/erasure",
+        ctx -> json(ctx, bench.release(caller(ctx), id(ctx), ctx.pathParam("serial"))));
     r.get(SESSION + "/slots", ctx -> json(ctx, bench.slots(caller(ctx), id(ctx))));
     r.get(SESSION + "/devices", ctx -> json(ctx, bench.devices(caller(ctx), id(ctx), page(ctx))));
     r.get(

@@ -3,8 +3,8 @@ package dev.pinwright.server;
 import static dev.pinwright.server.Calls.*;
 
 import dev.pinwright.service.Pinwright;
+import dev.pinwright.service.device.Leaving;
 import dev.pinwright.service.organisation.Attributes;
-import dev.pinwright.service.organisation.Leaving;
 import dev.pinwright.service.organisation.OrganisationSheets;
 import dev.pinwright.service.organisation.People;
 import dev.pinwright.service.organisation.Sites;

@@ -21,8 +21,15 @@ public final class BenchMessages {
       @Nullable String serial,
       @Nullable String stage) {}
 
-  /** The answer: whether the device is to be erased, and the network it is to use, if any. */
-  public record Order(String session, boolean erase, @Nullable Wifi wifi) {}
+  /**
+   * The answer.
+   *
+   * @param erase whether the device is to be erased
+   * @param wifi the network it is to use, if any
+   * @param leave whether it is to be left alone: it is managed, and nobody has said that it may be
+   *     erased; the cable may ask again
+   */
+  public record Order(String session, boolean erase, @Nullable Wifi wifi, boolean leave) {}
 
   /** A Wi-Fi network. Never printed. */
   public record Wifi(String name, String secret) {

@@ -35,6 +35,7 @@ public final class Cable {
   private static final long ERASE_MILLIS = 800;
   private static final int TRIES = 8;
   private static final long AGAIN_MILLIS = 1_000;
+  private static final long ASK_MILLIS = 2_000;
   private final Fleet fleet;
   private final Network network;
   private final Map<Integer, String> slots = new TreeMap<>();
@@ -143,6 +144,9 @@ public final class Cable {
 
   private CompletableFuture<Void> prepare(int at, Agent agent, BenchMessages.Order order) {
     String serial = agent.screen().serial();
+    if (order.leave()) {
+      return later(at, agent);
+    }
     boolean used = !agent.screen().screen().equals("new");
     CompletableFuture<Void> erased = CompletableFuture.completedFuture(null);
     if (order.erase() || used) {
@@ -170,6 +174,23 @@ public final class Cable {
                           ? agent.accept(null)
                           : CompletableFuture.<Void>completedFuture(null));
         });
+  }
+
+  /** Asks again what is to be done with a device that is left alone, while it is plugged in. */
+  private CompletableFuture<Void> later(int at, Agent agent) {
+    return CompletableFuture.completedFuture(null)
+        .thenComposeAsync(
+            x -> {
+              synchronized (this) {
+                if (!agent.device().id().equals(slots.get(at))) {
+                  return CompletableFuture.<Void>completedFuture(null);
+                }
+              }
+              return say(at, agent.screen().serial(), "plugged")
+                  .thenCompose(order -> prepare(at, agent, order));
+            },
+            CompletableFuture.delayedExecutor(
+                ASK_MILLIS, TimeUnit.MILLISECONDS, network.thinking()));
   }
 
   private static CompletableFuture<Void> taken(Agent agent, String link) {

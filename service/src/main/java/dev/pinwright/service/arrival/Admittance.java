@@ -14,6 +14,7 @@ import dev.pinwright.core.tree.Tree;
 import dev.pinwright.service.naming.Sequences;
 import dev.pinwright.service.shape.Shapes;
 import dev.pinwright.storage.Tx;
+import dev.pinwright.storage.bench.BenchStore;
 import dev.pinwright.storage.device.DeviceStates;
 import dev.pinwright.storage.device.DeviceStore;
 import dev.pinwright.storage.device.TagStore;
@@ -52,6 +53,7 @@ final class Admittance {
       List<DeviceRow> known,
       Optional<RosterRow> roster,
       Optional<String> holder,
+      Optional<String> invitation,
       Optional<Admission.Bench> bench) {}
 
   /** Puts it on file and in its place, or gives it its old record back. */
@@ -171,9 +173,10 @@ final class Admittance {
             a.roster().map(r -> r.name).orElse(""));
     OptionalLong number = OptionalLong.empty();
     if (by.pattern().counts()) {
+      String key = by.pattern().sequence(facts);
       long n =
           Sequences.reserve(
-              tx, by.pattern().sequence(facts), d.id, by.first(), a.row().fillGaps, now);
+              tx, key, d.id, by.first(), a.row().fillGaps, last -> kept(tx, a, key, last), now);
       number = OptionalLong.of(n);
       a.bench()
           .flatMap(b -> b.asset(admission.identifiers(), n))
@@ -181,6 +184,18 @@ final class Admittance {
           .ifPresent(asset -> d.asset = asset);
     }
     return by.pattern().name(facts, number);
+  }
+
+  /** The number kept for its slot; whatever is plugged in beside it gets one kept as well. */
+  private static Optional<Long> kept(Tx tx, Arriving a, String key, long last) {
+    Optional<String> serial = Identifiers.of(a.attempt().identifiers()).serial();
+    if (a.invitation().isEmpty() || a.bench().isEmpty() || serial.isEmpty()) {
+      return Optional.empty();
+    }
+    BenchStore bench = new BenchStore(tx);
+    Optional<Long> own = bench.number(a.invitation().get(), serial.get(), key, last);
+    new SequenceStore(tx).keep(key, bench.highestKept(a.invitation().get(), key));
+    return own;
   }
 
   private static <R> String word(

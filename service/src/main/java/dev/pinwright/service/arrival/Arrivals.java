@@ -39,6 +39,7 @@ public final class Arrivals {
       String step,
       String outcome,
       String reason,
+      Optional<String> settledBy,
       Instant startedAt,
       Instant changedAt,
       Optional<Refusal> refusal,
@@ -125,8 +126,8 @@ public final class Arrivals {
           ArrivalStore store = new ArrivalStore(act.tx());
           int settled =
               approve
-                  ? store.approve(ids, approved(caller), act.now())
-                  : store.decline(ids, why, act.now());
+                  ? store.approve(ids, approved(caller), caller.login(), act.now())
+                  : store.decline(ids, why, caller.login(), act.now());
           if (settled > 0) {
             act.done(
                 Noun.ARRIVAL,
@@ -156,6 +157,7 @@ public final class Arrivals {
         l.step(),
         l.outcome(),
         l.reason(),
+        l.settledBy(),
         l.startedAt(),
         l.changedAt(),
         l.refusal(),
@@ -255,6 +257,7 @@ public final class Arrivals {
                 "not-waiting", "The arrival is " + a.outcome + " and waits for nobody.");
           }
           a.approved = approved;
+          a.settledBy = caller.login();
           a.changedAt = act.now();
           if (approved) {
             a.reason = approved(caller);

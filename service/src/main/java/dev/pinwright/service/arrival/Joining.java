@@ -253,7 +253,11 @@ public final class Joining {
     Optional<RosterRow> roster = listed.stream().findFirst();
     ArrivalStore arrivals = new ArrivalStore(tx);
     Optional<ArrivalRow> waiting = arrivals.waiting(row.id, key);
-    boolean approved = waiting.map(a -> a.approved).orElse(false);
+    Optional<String> settled =
+        waiting.filter(a -> a.approved).map(a -> a.settledBy == null ? "" : a.settledBy);
+    boolean approved =
+        settled.isPresent()
+            || known.stream().anyMatch(d -> RecordsOnFile.releasedOnBench(tx, d, here));
     Evidence evidence =
         new Evidence(
             now,
@@ -317,13 +321,14 @@ public final class Joining {
                 known,
                 roster,
                 proof.personId().or(here::person),
+                here.invitation().map(i -> i.id),
                 here.invitation().flatMap(i -> BenchOrder.of(tx, i.id))),
             now);
     act.onBehalfOf(Caller.ofDevice(device.id));
     arrival.deviceId = device.id;
     arrival.step = "admitted";
     arrival.outcome = "under-way";
-    arrival.reason = "";
+    arrival.reason = settled.filter(by -> !by.isEmpty()).map(by -> "approved by " + by).orElse("");
     Grant grant = DeviceCertificates.grant(tx, device.id, now);
     tx.flush();
     // counted last, since everybody with this code waits for whoever has counted

@@ -11,6 +11,7 @@ import dev.pinwright.service.identity.TrustedMakers;
 import dev.pinwright.service.work.Problem;
 import dev.pinwright.storage.Tx;
 import dev.pinwright.storage.arrival.ArrivalStore;
+import dev.pinwright.storage.bench.BenchStore;
 import dev.pinwright.storage.identity.CertificateStore;
 import dev.pinwright.storage.row.DeviceRow;
 import java.security.cert.X509Certificate;
@@ -54,8 +55,15 @@ final class RecordsOnFile {
 
   private boolean proved(Tx tx, DeviceRow d, Asker asker) {
     return asker.signedIn().filter(person -> person.equals(d.personId)).isPresent()
+        || releasedOnBench(tx, d, asker.way())
         || ownCertificate(tx, d, asker.identity())
         || makersCertificate(tx, d, asker.identity());
+  }
+
+  /** Whether somebody who has it in front of them said that it may be erased and joined anew. */
+  static boolean releasedOnBench(Tx tx, DeviceRow d, WayIn way) {
+    return d.serial != null
+        && way.invitation().filter(i -> new BenchStore(tx).released(i.id, d.serial)).isPresent();
   }
 
   private boolean ownCertificate(Tx tx, DeviceRow d, List<X509Certificate> chain) {

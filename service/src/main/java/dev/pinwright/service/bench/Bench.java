@@ -86,6 +86,7 @@ public final class Bench {
       boolean erase,
       int racks,
       boolean open,
+      String fault,
       Optional<String> link,
       long devices,
       long prepared,
@@ -143,6 +144,7 @@ public final class Bench {
         s.erase(),
         s.racks(),
         s.open(),
+        s.fault(),
         link,
         s.devices(),
         s.ready(),
@@ -250,6 +252,29 @@ public final class Bench {
                 id,
                 "Bench session " + s.name() + (open ? " opened again" : " closed"));
           }
+          return one(act.tx(), id);
+        });
+  }
+
+  /**
+   * Says that a device which is managed may be erased and prepared anew; the cable goes on with it
+   * when it asks again.
+   *
+   * @throws Problem 404 when no such device is held
+   */
+  public Session release(Caller caller, String id, String serial) {
+    return useCases.act(
+        caller,
+        act -> {
+          BenchStore.Session s = found(act.tx(), id);
+          if (!new BenchStore(act.tx()).release(id, serial, caller.login(), act.now())) {
+            throw Problem.notFound("held device", serial);
+          }
+          act.done(
+              Noun.BENCH,
+              "released",
+              id,
+              serial + " may be erased in the bench session " + s.name());
           return one(act.tx(), id);
         });
   }

@@ -9,6 +9,7 @@ import dev.pinwright.storage.naming.SequenceStore;
 import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
+import java.util.function.LongFunction;
 
 /**
  * Running numbers in names. A number is reserved in the transaction that lets a device in: on any
@@ -39,12 +40,24 @@ public final class Sequences {
    * ends, so this is called as late as can be.
    *
    * @param first the least number to give out
+   * @param kept the number that is kept for it, by the last of the sequence; empty for any
    * @param fillGaps whether a number that became free is given out before a new one
    */
   public static long reserve(
-      Tx tx, String key, String deviceId, long first, boolean fillGaps, Instant now) {
+      Tx tx,
+      String key,
+      String deviceId,
+      long first,
+      boolean fillGaps,
+      LongFunction<Optional<Long>> kept,
+      Instant now) {
     SequenceStore store = new SequenceStore(tx);
     long last = store.hold(key, first);
+    Optional<Long> own = kept.apply(Math.max(last, first - 1));
+    if (own.isPresent()) {
+      store.take(key, own.get(), deviceId, now);
+      return own.get();
+    }
     Optional<Long> free = fillGaps ? store.free(key, first) : Optional.empty();
     if (free.isPresent()) {
       store.reuse(key, free.get(), deviceId, now);

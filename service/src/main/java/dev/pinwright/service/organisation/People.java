@@ -152,7 +152,7 @@ public final class People implements Records<Person, People.Draft> {
    *
    * @throws Problem 409 naming what is assigned to them
    */
-  static void takeOut(UseCases.Act act, PersonRow row) {
+  public static void takeOut(UseCases.Act act, PersonRow row) {
     Known.unused(
         row.name, new AssignmentStore(act.tx()).users(new Target(Target.Kind.PERSON, row.id)));
     act.tx().flush();

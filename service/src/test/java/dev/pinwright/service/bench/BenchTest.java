@@ -153,6 +153,70 @@ class BenchTest {
     assertThat(bench.get(READER, s.id()).missing()).containsExactly("41");
   }
 
+  private String name(String device) {
+    return node.pinwright.devices().get(READER, device).device().name();
+  }
+
+  @Test
+  void numbersGoBySlotAndNotByWhoWasQuickest() {
+    Bench.Session s = open(",\"assetPrefix\":\"VM-\"");
+    for (int slot : List.of(3, 1, 5)) {
+      say(s, slot, "AR10-000" + slot, "plugged");
+    }
+    assertThat(name(node.join(code(s), "AR10-0005"))).isEqualTo("Cart 003");
+    say(s, 1, "AR10-0001", "unplugged");
+    say(s, 2, "AR10-0002", "plugged");
+    say(s, 7, "AR10-0007", "plugged");
+    assertThat(name(node.join(code(s), "AR10-0003"))).isEqualTo("Cart 002");
+    assertThat(name(node.join(code(s), "AR10-0007"))).isEqualTo("Cart 004");
+    assertThat(name(node.join(code(s), "AR10-0002")))
+        .as("the number of the one that was pulled out")
+        .isEqualTo("Cart 001");
+    assertThat(at(s, 2).asset()).contains("VM-0001");
+    assertThat(name(node.join(code(s), "AR10-0009"))).as("without a slot").isEqualTo("Cart 005");
+    assertThat(bench.get(READER, s.id()).missing()).isEmpty();
+  }
+
+  @Test
+  void aManagedDeviceIsErasedOnlyWhenSomebodySaysSo() {
+    String kiosk = node.join(node.kiosks(1), "AR10-0001");
+    node.sql(
+        "insert into device_certificate (serial, device_id, state, not_after, created_at)"
+            + " values ('01', '"
+            + kiosk
+            + "', 'active', now() + interval '1 year', now())");
+    Bench.Session s = open(",\"erase\":true");
+    BenchMessages.Order order = say(s, 1, "AR10-0001", "plugged");
+    assertThat(order.leave()).isTrue();
+    assertThat(order.erase()).isFalse();
+    assertThat(at(s, 1).state()).isEqualTo("held");
+    assertThat(at(s, 1).reason()).contains("is managed as " + name(kiosk));
+    assertThatThrownBy(() -> say(s, 1, "AR10-0001", "erasing")).hasMessageContaining("is managed");
+    assertThatThrownBy(() -> bench.release(OWNER, s.id(), "AR10-0002")).isInstanceOf(Problem.class);
+
+    bench.release(OWNER, s.id(), "AR10-0001");
+    order = say(s, 1, "AR10-0001", "plugged");
+    assertThat(order.leave()).isFalse();
+    assertThat(order.erase()).isTrue();
+    say(s, 1, "AR10-0001", "erased");
+    assertThat(node.join(code(s), "AR10-0001")).as("with nobody else's word").isEqualTo(kiosk);
+    assertThat(say(s, 2, "AR10-0003", "plugged").erase()).isTrue();
+  }
+
+  @Test
+  void aRackTheSessionHasNotIsSaidToWhoeverLooks() {
+    Bench.Session s = open("");
+    assertThatThrownBy(
+            () ->
+                node.pinwright
+                    .benchCable()
+                    .heard(code(s), new BenchMessages.Word(3, 1, "AR10-0001", "plugged")))
+        .hasMessageContaining("spoke of rack 3; this session has 1 rack");
+    assertThat(bench.get(READER, s.id()).fault()).contains("rack 3");
+    say(s, 1, "AR10-0001", "plugged");
+    assertThat(bench.get(READER, s.id()).fault()).isEmpty();
+  }
+
   @Test
   void labelsCarryTheAssetNumberOrTheSerial() {
     Bench.Session s = open("");
@@ -212,7 +276,8 @@ class BenchTest {
   @Test
   void theCableIsHeldToItsWords() {
     Bench.Session s = open("");
-    assertThatThrownBy(() -> say(s, 17, "AR10-0001", "plugged")).hasMessageContaining("1 to 16");
+    assertThatThrownBy(() -> say(s, 17, "AR10-0001", "plugged"))
+        .hasMessageContaining("slots 1 to 16");
     assertThatThrownBy(() -> say(s, 1, "AR10-0001", "dancing"))
         .hasMessageContaining("plugged, erasing, erased, unplugged");
     assertThatThrownBy(() -> say(s, 1, "", "plugged")).isInstanceOf(Problem.class);

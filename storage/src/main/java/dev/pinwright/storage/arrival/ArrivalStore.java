@@ -42,12 +42,14 @@ public final class ArrivalStore {
       String reason,
       Instant startedAt,
       Instant changedAt,
-      Optional<Refusal> refusal) {}
+      Optional<Refusal> refusal,
+      Optional<String> settledBy) {}
 
   private static final String SELECT =
       """
       select a.id, a.device_id, d.name as device, p.name as profile, a.platform, a.model,
-             a.identifier, a.step, a.outcome, a.reason, a.started_at, a.changed_at, a.refusal
+             a.identifier, a.step, a.outcome, a.reason, a.started_at, a.changed_at, a.refusal,
+             a.settled_by
         from arrival a left join device d on d.id = a.device_id
         left join enrollment_profile p on p.id = a.profile_id
       """;
@@ -116,25 +118,27 @@ public final class ArrivalStore {
   }
 
   /** Lets devices in that wait and were not let in before; says how many. */
-  public int approve(Collection<String> ids, String reason, Instant now) {
+  public int approve(Collection<String> ids, String reason, String by, Instant now) {
     return tx.execute(
-        "update arrival set approved = true, changed_at = :now, reason = :reason, refusal = null"
+        "update arrival set approved = true, changed_at = :now, reason = :reason, refusal = null,"
+            + " settled_by = :by"
             + " where id = any(cast(:ids as text[])) and outcome = 'waiting' and not approved",
-        Map.of("ids", ids.toArray(String[]::new), "now", now, "reason", reason));
+        Map.of("ids", ids.toArray(String[]::new), "now", now, "reason", reason, "by", by));
   }
 
   /** Refuses devices that wait; says how many. */
-  public int decline(Collection<String> ids, String reason, Instant now) {
+  public int decline(Collection<String> ids, String reason, String by, Instant now) {
     return tx.execute(
         """
         update arrival set approved = false, changed_at = :now, reason = :reason,
-               outcome = 'refused', step = :step, refusal = :refusal
+               outcome = 'refused', step = :step, refusal = :refusal, settled_by = :by
          where id = any(cast(:ids as text[])) and outcome = 'waiting' and not approved
         """,
         Map.of(
             "ids", ids.toArray(String[]::new),
             "now", now,
             "reason", reason,
+            "by", by,
             "step", DECLINED,
             "refusal", Words.of(Refusal.NOT_ON_ROSTER)));
   }

@@ -3,6 +3,9 @@ package dev.pinwright.storage.bench;
 import dev.pinwright.storage.After;
 import dev.pinwright.storage.Tx;
 import java.time.Instant;
+import java.util.ArrayDeque;
+import java.util.ArrayList;
+import java.util.Deque;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
@@ -13,7 +16,7 @@ import org.jspecify.annotations.Nullable;
 public final class BenchStore {
   private static final String STATE =
       """
-      case when b.stage = 'plugged' then 'plugged' when b.stage = 'erasing' then 'erasing'
+      case when b.stage in ('plugged', 'held') then b.stage when b.stage = 'erasing' then 'erasing'
            when b.stage = 'erased' then 'joining' when b.stage = 'refused' then 'refused'
            when d.ready_gate is not null or st.standing = 'catching-up' then 'setting-up'
            when st.standing in ('settled', 'blocked') and st.facts_at is not null then 'ready'
@@ -24,12 +27,12 @@ public final class BenchStore {
       """
       select s.id, s.name, s.profile_id, p.name as profile, s.name_pattern, s.first_number,
              s.asset_prefix, s.group_id, s.unit_id, s.site_id, s.wifi_name, s.wifi_secret,
-             s.erase, s.racks, s.open, s.invitation_id, s.created_at, s.created_by, n.devices,
+             s.erase, s.racks, s.open, s.fault, s.invitation_id, s.created_at, s.created_by, n.devices,
              n.ready, n.troubled
         from bench_session s join enrollment_profile p on p.id = s.profile_id
         left join lateral (
           select count(*) devices, count(*) filter (where x.state = 'ready') ready,
-                 count(*) filter (where x.state in ('refused', 'attention')) troubled
+                 count(*) filter (where x.state in ('refused', 'attention', 'held')) troubled
             from (select %s state from bench_device b left join device d on d.id = b.device_id
                     left join device_state st on st.device_id = d.id
                    where b.session_id = s.id) x) n on true
@@ -59,6 +62,7 @@ public final class BenchStore {
       boolean erase,
       int racks,
       boolean open,
+      String fault,
       String invitationId,
       Instant createdAt,
       String createdBy,
@@ -168,8 +172,8 @@ public final class BenchStore {
   /**
    * A device on the bench.
    *
-   * @param state {@code plugged}, {@code erasing}, {@code joining}, {@code setting-up}, {@code
-   *     ready}, {@code refused} or {@code attention}
+   * @param state {@code plugged}, {@code held}, {@code erasing}, {@code joining}, {@code
+   *     setting-up}, {@code ready}, {@code refused} or {@code attention}
    */
   public record OnBench(
       int rack,
@@ -232,6 +236,154 @@ public final class BenchStore {
   /** A place on the bench. */
   public record Slot(String sessionId, int rack, int slot) {}
 
+  /** What is wrong about what the cable says; empty when nothing is. */
+  public void fault(String sessionId, String fault) {
+    tx.execute(
+        "update bench_session set fault = :f where id = :s and fault <> :f",
+        Map.of("s", sessionId, "f", fault));
+  }
+
+  private record Managed(String id, String name, boolean here) {}
+
+  /**
+   * As what a device is managed, outside this session: by its certificate, and without somebody's
+   * word that it may be erased.
+   */
+  public Optional<String> heldAs(String sessionId, String serial) {
+    return managed(sessionId, serial).filter(m -> !m.here()).map(Managed::name);
+  }
+
+  /** Whether a device was prepared in this session and is managed. */
+  public boolean prepared(String sessionId, String serial) {
+    return managed(sessionId, serial).filter(Managed::here).isPresent();
+  }
+
+  private Optional<Managed> managed(String sessionId, String serial) {
+    return tx
+        .select(
+            Managed.class,
+            """
+            select d.id, d.name, coalesce(b.device_id = d.id, false) as here
+              from device d left join bench_device b
+                on b.session_id = :s and b.serial = :serial
+             where d.serial = :serial and d.retired_at is null and b.erase_said_by is null
+               and exists (select 1 from device_certificate c where c.device_id = d.id
+                            and c.state = 'active')
+            """,
+            Map.of("s", sessionId, "serial", serial))
+        .stream()
+        .findFirst();
+  }
+
+  /** A device is left alone until somebody says otherwise. */
+  public void hold(String sessionId, String serial, String why, Instant now) {
+    tx.execute(
+        "update bench_device set stage = 'held', reason = :why, changed_at = :now"
+            + " where session_id = :s and serial = :serial",
+        Map.of("s", sessionId, "serial", serial, "why", why, "now", now));
+  }
+
+  /** Somebody says that a device that is held may be erased; whether there is one. */
+  public boolean release(String sessionId, String serial, String by, Instant now) {
+    return tx.execute(
+            "update bench_device set stage = 'plugged', reason = '', erase_said_by = :by,"
+                + " changed_at = :now where session_id = :s and serial = :serial"
+                + " and stage = 'held'",
+            Map.of("s", sessionId, "serial", serial, "by", by, "now", now))
+        > 0;
+  }
+
+  /** Whether somebody said that a device may be erased and joined by a session's invitation. */
+  public boolean released(String invitationId, String serial) {
+    return tx.any(
+        "select 1 from bench_device b join bench_session s on s.id = b.session_id"
+            + " where s.invitation_id = :i and b.serial = :serial and b.erase_said_by is not null",
+        Map.of("i", invitationId, "serial", serial));
+  }
+
+  private record Waiting(String serial, int rack, int slot) {}
+
+  /**
+   * The number kept for a device of a session, by the slot it is in: when there is none yet, every
+   * device that is plugged in and has none gets one, in the order of their slots; first those kept
+   * for devices that were pulled out before they joined. Empty for a device that is in no slot.
+   *
+   * @param key the sequence, which the caller holds
+   * @param last the highest number of it that was given out or kept
+   */
+  public Optional<Long> number(String invitationId, String serial, String key, long last) {
+    Map<String, Object> p = Map.of("i", invitationId, "serial", serial, "key", key);
+    String session = "session_id = (select id from bench_session where invitation_id = :i)";
+    Optional<Long> kept =
+        tx
+            .column(
+                Long.class,
+                "select reserved_number from bench_device where "
+                    + session
+                    + " and serial = :serial and reserved_key = :key",
+                p)
+            .stream()
+            .findFirst();
+    if (kept.isPresent()) {
+      return kept;
+    }
+    List<Waiting> waiting =
+        tx.select(
+            Waiting.class,
+            "select serial, rack, slot from bench_device where "
+                + session
+                + " and unplugged_at is null and device_id is null and stage <> 'held'"
+                + " and reserved_key is distinct from :key order by rack, slot",
+            Map.of("i", invitationId, "key", key));
+    int own = waiting.stream().map(Waiting::serial).toList().indexOf(serial);
+    if (own < 0) {
+      return Optional.empty();
+    }
+    String pulledOut =
+        session + " and unplugged_at is not null and device_id is null and reserved_key = :key";
+    Map<String, Object> of = Map.of("i", invitationId, "key", key);
+    Deque<Long> spare =
+        new ArrayDeque<>(
+            tx.column(
+                Long.class,
+                "select reserved_number from bench_device where " + pulledOut + " order by 1",
+                of));
+    tx.execute(
+        "update bench_device set reserved_key = null, reserved_number = null where " + pulledOut,
+        of);
+    List<Long> numbers = new ArrayList<>();
+    long next = last;
+    for (Waiting w : waiting) {
+      numbers.add(spare.isEmpty() ? ++next : spare.poll());
+    }
+    tx.execute(
+        "update bench_device b set reserved_key = :key, reserved_number = w.number"
+            + " from unnest(cast(:serials as text[]), cast(:numbers as bigint[]))"
+            + " w(serial, number) where b."
+            + session
+            + " and b.serial = w.serial",
+        Map.of(
+            "i",
+            invitationId,
+            "key",
+            key,
+            "serials",
+            waiting.stream().map(Waiting::serial).toArray(String[]::new),
+            "numbers",
+            numbers.toArray(Long[]::new)));
+    return Optional.of(numbers.get(own));
+  }
+
+  /** The highest number of a sequence that is kept for a device of a session; zero for none. */
+  public long highestKept(String invitationId, String key) {
+    return tx.value(
+        "select coalesce(max(reserved_number), 0) from bench_device"
+            + " where session_id = (select id from bench_session where invitation_id = :i)"
+            + " and reserved_key = :key",
+        Long.class,
+        Map.of("i", invitationId, "key", key));
+  }
+
   /** A device was plugged in; whatever was there before is not any more. */
   public void plugged(Slot at, String serial, Instant now) {
     Map<String, Object> p =
@@ -257,7 +409,8 @@ public final class BenchStore {
         on conflict (session_id, serial) do update set rack = excluded.rack, slot = excluded.slot,
           plugged_at = excluded.plugged_at, changed_at = excluded.changed_at, unplugged_at = null,
           stage = case when bench_device.device_id is null then 'plugged'
-                       else bench_device.stage end
+                       else bench_device.stage end,
+          reason = case when bench_device.device_id is null then '' else bench_device.reason end
         """,
         p);
   }

@@ -74,9 +74,18 @@ public final class SequenceStore {
         Map.of("k", key, "n", number, "d", deviceId, "now", now));
   }
 
-  /** Gives a number to a device that is higher than all given out. */
+  /** Numbers up to this one are kept for devices that are about to come. */
+  public void keep(String key, long number) {
+    tx.execute(
+        "update sequence set last = greatest(last, :n) where key = :k",
+        Map.of("k", key, "n", number));
+  }
+
+  /** Gives a number to a device that no device has had. */
   public void take(String key, long number, String deviceId, Instant now) {
-    tx.execute("update sequence set last = :n where key = :k", Map.of("k", key, "n", number));
+    tx.execute(
+        "update sequence set last = greatest(last, :n) where key = :k",
+        Map.of("k", key, "n", number));
     tx.execute(
         "insert into sequence_number (key, number, device_id, taken_at) values (:k, :n, :d, :now)",
         Map.of("k", key, "n", number, "d", deviceId, "now", now));

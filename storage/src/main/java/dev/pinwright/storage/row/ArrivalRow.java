@@ -37,6 +37,8 @@ public class ArrivalRow {
 
   public boolean approved;
 
+  public String settledBy;
+
   public Instant startedAt;
 
   public Instant changedAt;

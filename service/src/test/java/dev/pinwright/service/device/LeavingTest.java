@@ -1,4 +1,4 @@
-package dev.pinwright.service.organisation;
+package dev.pinwright.service.device;
 
 import static dev.pinwright.service.Node.FIRST;
 import static dev.pinwright.service.Node.OWNER;
@@ -10,10 +10,10 @@ import dev.pinwright.core.device.Standing;
 import dev.pinwright.core.enrollment.EnrollmentForm;
 import dev.pinwright.core.organisation.Fate;
 import dev.pinwright.service.Node;
-import dev.pinwright.service.device.Devices;
+import dev.pinwright.service.device.Leaving.Becomes;
+import dev.pinwright.service.device.Leaving.Plan;
 import dev.pinwright.service.invitation.Invitations;
-import dev.pinwright.service.organisation.Leaving.Becomes;
-import dev.pinwright.service.organisation.Leaving.Plan;
+import dev.pinwright.service.organisation.People;
 import dev.pinwright.service.work.Json;
 import java.util.ArrayList;
 import java.util.List;

@@ -1,11 +1,11 @@
-package dev.pinwright.service.organisation;
+package dev.pinwright.service.device;
 
 import dev.pinwright.core.change.Rehearsal;
 import dev.pinwright.core.device.DeviceSummary;
 import dev.pinwright.core.organisation.Fate;
 import dev.pinwright.core.organisation.Person;
 import dev.pinwright.service.change.Changes;
-import dev.pinwright.service.device.Retirement;
+import dev.pinwright.service.organisation.People;
 import dev.pinwright.service.usecase.Noun;
 import dev.pinwright.service.usecase.UseCases;
 import dev.pinwright.service.work.Caller;
