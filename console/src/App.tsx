@@ -1,39 +1,17 @@
+import { lazy, Suspense, type ComponentType } from 'react';
 import { createBrowserRouter, Navigate, RouterProvider } from 'react-router';
 import { useMe } from './api/session';
-import { DevicePage } from './devices/DeviceCard';
-import { DevicesPage } from './devices/DevicesPage';
-import { GroupsPage } from './devices/GroupsPage';
-import { TagsPage } from './devices/TagsPage';
-import { AccountsPage } from './house/AccountsPage';
-import { MyAccountPage } from './house/MyAccountPage';
-import { DirectoryPage } from './house/DirectoryPage';
-import { GatewaysPage } from './house/GatewaysPage';
-import { MailPage } from './house/MailPage';
-import { SetUpPage } from './house/SetUpPage';
-import { ArrivalsPage } from './intake/ArrivalsPage';
-import { BenchPage } from './intake/BenchPage';
-import { BenchSessionPage } from './intake/BenchSessionPage';
-import { PrivacyPage } from './intake/PrivacyPage';
-import { RegistrarPage } from './intake/RegistrarPage';
-import { EnrollmentProfilesPage } from './intake/EnrollmentProfilesPage';
-import { InvitationsPage } from './intake/InvitationsPage';
-import { NumbersPage } from './intake/NumbersPage';
-import { RosterPage } from './intake/RosterPage';
-import { TermsPage } from './intake/TermsPage';
-import { AttributesPage } from './organisation/AttributesPage';
-import { PeoplePage } from './organisation/PeoplePage';
-import { SitesPage } from './organisation/SitesPage';
-import { UnitsPage } from './organisation/UnitsPage';
-import { DispatchPage } from './records/DispatchPage';
-import { JournalPage } from './records/JournalPage';
-import { ProfileEditor } from './rules/ProfileEditor';
-import { ProfilesPage } from './rules/ProfilesPage';
 import { BrokenPage } from './shell/BrokenPage';
 import { Shell } from './shell/Shell';
-import { SignIn } from './shell/SignIn';
-import { TodayPage } from './today/TodayPage';
 import { Empty, Trouble } from './ui/parts';
 import type { Schemas } from './api/client';
+
+const SignIn = lazy(() => import('./shell/SignIn').then((m) => ({ default: m.SignIn })));
+
+/** A page that is fetched when it is opened. */
+const page =
+  <K extends string>(fetch: () => Promise<Record<K, ComponentType>>, name: K) =>
+  async () => ({ Component: (await fetch())[name] });
 
 const pages = (me: Schemas['Me']) =>
   createBrowserRouter([
@@ -44,39 +22,66 @@ const pages = (me: Schemas['Me']) =>
           errorElement: <BrokenPage />,
           children: [
             { path: '/', element: <Navigate to="/today" replace /> },
-            { path: '/today', element: <TodayPage /> },
+            { path: '/today', lazy: page(() => import('./today/TodayPage'), 'TodayPage') },
             { path: '/intake', element: <Navigate to="/intake/arrivals" replace /> },
-            { path: '/intake/arrivals', element: <ArrivalsPage /> },
-            { path: '/intake/invitations', element: <InvitationsPage /> },
-            { path: '/intake/profiles', element: <EnrollmentProfilesPage /> },
-            { path: '/intake/terms', element: <TermsPage /> },
-            { path: '/devices', element: <DevicesPage /> },
-            { path: '/devices/groups', element: <GroupsPage /> },
-            { path: '/devices/units', element: <UnitsPage /> },
-            { path: '/devices/sites', element: <SitesPage /> },
-            { path: '/devices/people', element: <PeoplePage /> },
-            { path: '/devices/tags', element: <TagsPage /> },
-            { path: '/devices/attributes', element: <AttributesPage /> },
-            { path: '/intake/roster', element: <RosterPage /> },
-            { path: '/intake/numbers', element: <NumbersPage /> },
-            { path: '/devices/:id', element: <DevicePage /> },
+            { path: '/intake/arrivals', lazy: page(() => import('./intake/ArrivalsPage'), 'ArrivalsPage') },
+            {
+              path: '/intake/invitations',
+              lazy: page(() => import('./intake/InvitationsPage'), 'InvitationsPage'),
+            },
+            {
+              path: '/intake/profiles',
+              lazy: page(() => import('./intake/EnrollmentProfilesPage'), 'EnrollmentProfilesPage'),
+            },
+            { path: '/intake/terms', lazy: page(() => import('./intake/TermsPage'), 'TermsPage') },
+            { path: '/devices', lazy: page(() => import('./devices/DevicesPage'), 'DevicesPage') },
+            { path: '/devices/groups', lazy: page(() => import('./devices/GroupsPage'), 'GroupsPage') },
+            { path: '/devices/units', lazy: page(() => import('./organisation/UnitsPage'), 'UnitsPage') },
+            { path: '/devices/sites', lazy: page(() => import('./organisation/SitesPage'), 'SitesPage') },
+            { path: '/devices/people', lazy: page(() => import('./organisation/PeoplePage'), 'PeoplePage') },
+            { path: '/devices/tags', lazy: page(() => import('./devices/TagsPage'), 'TagsPage') },
+            {
+              path: '/devices/attributes',
+              lazy: page(() => import('./organisation/AttributesPage'), 'AttributesPage'),
+            },
+            { path: '/intake/roster', lazy: page(() => import('./intake/RosterPage'), 'RosterPage') },
+            { path: '/intake/numbers', lazy: page(() => import('./intake/NumbersPage'), 'NumbersPage') },
+            { path: '/devices/:id', lazy: page(() => import('./devices/DeviceCard'), 'DevicePage') },
             { path: '/rules', element: <Navigate to="/rules/profiles" replace /> },
-            { path: '/rules/profiles', element: <ProfilesPage /> },
-            { path: '/rules/profiles/:id', element: <ProfileEditor /> },
+            { path: '/rules/profiles', lazy: page(() => import('./rules/ProfilesPage'), 'ProfilesPage') },
+            {
+              path: '/rules/profiles/:id',
+              lazy: page(() => import('./rules/ProfileEditor'), 'ProfileEditor'),
+            },
             { path: '/records', element: <Navigate to="/records/journal" replace /> },
-            { path: '/records/journal', element: <JournalPage /> },
-            { path: '/records/dispatches/:id', element: <DispatchPage /> },
-            { path: '/intake/bench', element: <BenchPage /> },
-            { path: '/intake/bench/:id', element: <BenchSessionPage /> },
-            { path: '/intake/registrar', element: <RegistrarPage /> },
-            { path: '/intake/privacy', element: <PrivacyPage /> },
+            { path: '/records/journal', lazy: page(() => import('./records/JournalPage'), 'JournalPage') },
+            {
+              path: '/records/dispatches/:id',
+              lazy: page(() => import('./records/DispatchPage'), 'DispatchPage'),
+            },
+            { path: '/intake/bench', lazy: page(() => import('./intake/BenchPage'), 'BenchPage') },
+            {
+              path: '/intake/bench/:id',
+              lazy: page(() => import('./intake/BenchSessionPage'), 'BenchSessionPage'),
+            },
+            {
+              path: '/intake/registrar',
+              lazy: page(() => import('./intake/RegistrarPage'), 'RegistrarPage'),
+            },
+            { path: '/intake/privacy', lazy: page(() => import('./intake/PrivacyPage'), 'PrivacyPage') },
             { path: '/house', element: <Navigate to="/house/set-up" replace /> },
-            { path: '/house/set-up', element: <SetUpPage /> },
-            { path: '/house/gateways', element: <GatewaysPage /> },
-            { path: '/house/mail', element: <MailPage /> },
-            { path: '/house/directory', element: <DirectoryPage /> },
-            { path: '/house/accounts', element: <AccountsPage /> },
-            { path: '/me', element: <MyAccountPage me={me} /> },
+            { path: '/house/set-up', lazy: page(() => import('./house/SetUpPage'), 'SetUpPage') },
+            { path: '/house/gateways', lazy: page(() => import('./house/GatewaysPage'), 'GatewaysPage') },
+            { path: '/house/mail', lazy: page(() => import('./house/MailPage'), 'MailPage') },
+            { path: '/house/directory', lazy: page(() => import('./house/DirectoryPage'), 'DirectoryPage') },
+            { path: '/house/accounts', lazy: page(() => import('./house/AccountsPage'), 'AccountsPage') },
+            {
+              path: '/me',
+              lazy: async () => {
+                const { MyAccountPage } = await import('./house/MyAccountPage');
+                return { element: <MyAccountPage me={me} /> };
+              },
+            },
             {
               path: '*',
               element: (
@@ -108,7 +113,11 @@ export function App() {
   }
   if (me.data === null) {
     router = undefined;
-    return <SignIn />;
+    return (
+      <Suspense>
+        <SignIn />
+      </Suspense>
+    );
   }
   router ??= pages(me.data);
   return <RouterProvider router={router} />;

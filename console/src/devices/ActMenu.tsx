@@ -1,6 +1,7 @@
 import { Menu, MenuButton, MenuItem, MenuItems, MenuSeparator } from '@headlessui/react';
 import { ChevronDown } from 'lucide-react';
 import { useState } from 'react';
+import { useSearchParams } from 'react-router';
 import type { Schemas } from '../api/client';
 import { useCatalogue, useMe } from '../api/session';
 import { Button } from '../ui/parts';
@@ -20,10 +21,27 @@ export function ActMenu({ whom, name }: { whom: Whom; name?: string }) {
   const [ordering, setOrdering] = useState<Schemas['CommandSpec']>();
   const [editing, setEditing] = useState<EditKind>();
   const called = name ?? `${whom.count} device${whom.count === 1 ? '' : 's'}`;
+  // what somebody came for, such as from the search that is always at hand
+  const [search, setSearch] = useSearchParams();
+  const wanted = catalogue.data?.commands.find((c) => c.key === search.get('order'));
+  const verb = wanted?.title.toLowerCase();
+  const order = ordering ?? (name === undefined ? undefined : wanted);
+  const done = () => {
+    setOrdering(undefined);
+    if (wanted) {
+      search.delete('order');
+      setSearch(search, { replace: true });
+    }
+  };
   return (
     <>
+      {wanted && name === undefined && (
+        <Button weight="main" disabled={whom.count === 0} onClick={() => setOrdering(wanted)}>
+          {whom.count === 0 ? `Tick the devices to ${verb}` : `${wanted.title} ${called}`}
+        </Button>
+      )}
       <Menu>
-        <MenuButton as={Button} weight="main" disabled={whom.count === 0}>
+        <MenuButton as={Button} weight={wanted ? undefined : 'main'} disabled={whom.count === 0}>
           {whom.count === 0 ? 'Select devices to act on' : `Act on ${called}`}
           <ChevronDown className="size-4" />
         </MenuButton>
@@ -63,9 +81,7 @@ export function ActMenu({ whom, name }: { whom: Whom; name?: string }) {
       {editing && (
         <EditSheet kind={editing} whom={whom} called={called} onClose={() => setEditing(undefined)} />
       )}
-      {ordering && (
-        <OrderSheet spec={ordering} whom={whom} called={called} onClose={() => setOrdering(undefined)} />
-      )}
+      {order && <OrderSheet spec={order} whom={whom} called={called} onClose={done} />}
     </>
   );
 }

@@ -1,9 +1,15 @@
 import { fireEvent, render, screen, waitFor } from '@testing-library/react';
 import { createMemoryRouter, RouterProvider } from 'react-router';
 import { describe, expect, it, vi } from 'vitest';
-import { serve, show } from '../testing/service';
+import { serve, show, words, type Call } from '../testing/service';
 import { BrokenPage } from './BrokenPage';
 import { Finder } from './Finder';
+
+const catalogue = {
+  ...words,
+  ...{ platforms: [], sections: [], settings: [], facts: [], firstRunScreens: [] },
+  commands: [{ key: 'lock', title: 'Lock', help: 'Locks the screen.', fields: [] }],
+};
 
 /** Types words and waits for what is to be found. */
 async function type(words: string, found: string) {
@@ -22,7 +28,7 @@ function choose(entry: Element) {
 
 describe('the search that is always at hand', () => {
   it('finds things to do before anything is typed', async () => {
-    serve({});
+    serve({ 'GET /catalogue': catalogue });
     const { address } = show(<Finder onClose={() => undefined} />, '/today');
     choose(await type('gatew', 'Gateways'));
     await waitFor(() => expect(address.now).toBe('/house/gateways'));
@@ -30,6 +36,7 @@ describe('the search that is always at hand', () => {
 
   it('finds what the service knows, and leads to it', async () => {
     const calls = serve({
+      'GET /catalogue': catalogue,
       'GET /search': [
         { kind: 'site', id: 's1', name: 'Norhaven quay', detail: '' },
         { kind: 'tag', id: 'on show', name: 'on show', detail: '3 devices' },
@@ -45,8 +52,22 @@ describe('the search that is always at hand', () => {
     expect(closed).toHaveBeenCalled();
   });
 
+  it('offers to do what was typed, to devices or to the one that was named', async () => {
+    serve({
+      'GET /catalogue': catalogue,
+      'GET /search': (c: Call) =>
+        c.query.get('kind') === 'device'
+          ? [{ kind: 'device', id: 'd1', name: 'Quay door', detail: 'T10' }]
+          : [],
+    });
+    const { address } = show(<Finder onClose={() => undefined} />, '/today');
+    expect(await type('lock', 'Lock devices …')).toBeTruthy();
+    choose(await type('lock quay', 'Lock Quay door'));
+    await waitFor(() => expect(address.now).toBe('/devices/d1?order=lock'));
+  });
+
   it('says when nothing has the words', async () => {
-    serve({ 'GET /search': [] });
+    serve({ 'GET /catalogue': catalogue, 'GET /search': [] });
     show(<Finder onClose={() => undefined} />, '/today');
     fireEvent.change(screen.getByLabelText('Find anything'), { target: { value: 'zeppelin' } });
     expect(await screen.findByText('Nothing has these words.')).toBeTruthy();

@@ -10,6 +10,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import { answer, api } from '../api/client';
+import { useCatalogue } from '../api/session';
 
 interface Entry {
   key: string;
@@ -70,8 +71,32 @@ export function Finder({ onClose }: { onClose: () => void }) {
     placeholderData: (before) => before,
     queryFn: () => answer(api.GET('/search', { params: { query: { q: words } } })),
   });
+  const catalogue = useCatalogue();
   const plain = words.trim().toLowerCase();
+  const commands = plain.length > 1 ? (catalogue.data?.commands ?? []) : [];
+  // "lock quay" is about locking what is called quay
+  const meant = commands.find((c) => plain.startsWith(`${c.title.toLowerCase()} `));
+  const whom = meant ? plain.slice(meant.title.length + 1).trim() : '';
+  const devices = useQuery({
+    queryKey: ['search', 'device', whom],
+    enabled: whom.length > 1,
+    queryFn: () => answer(api.GET('/search', { params: { query: { q: whom, kind: 'device' } } })),
+  });
   const entries: Entry[] = [
+    ...(meant && whom.length > 1 ? (devices.data ?? []) : []).map((d) => ({
+      key: `${meant!.key} ${d.id}`,
+      name: `${meant!.title} ${d.name}`,
+      detail: d.detail,
+      to: `/devices/${d.id}?order=${meant!.key}`,
+    })),
+    ...commands
+      .filter((c) => c === meant || c.title.toLowerCase().includes(plain))
+      .map((c) => ({
+        key: `order ${c.key}`,
+        name: `${c.title} devices …`,
+        detail: c.help,
+        to: `/devices?order=${c.key}`,
+      })),
     ...actions.filter((a) => `${a.name} ${a.detail}`.toLowerCase().includes(plain)),
     ...(plain.length > 1 ? (found.data ?? []) : []).map((f) => ({
       key: `${f.kind} ${f.id}`,

@@ -2,18 +2,19 @@ import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/react';
 import { useQueryClient } from '@tanstack/react-query';
 import clsx from 'clsx';
 import { LogOut, Moon, Search, Sun, UserRound } from 'lucide-react';
-import { useEffect, useState } from 'react';
+import { lazy, Suspense, useEffect, useState } from 'react';
 import { Link, NavLink, Outlet, useLocation } from 'react-router';
 import { useAway, whenBack } from '../api/away';
 import { answer, api, type Schemas } from '../api/client';
 import { live } from '../api/live';
 import { Button } from '../ui/parts';
-import { Finder } from './Finder';
 import { Mark } from './Mark';
 import { choose, theme } from './theme';
 import { Tray } from './Tray';
 import type { View } from '../api/layouts';
 import { ViewLinks } from './views';
+
+const Finder = lazy(() => import('./Finder').then((m) => ({ default: m.Finder })));
 
 interface PageLink {
   to: string;
@@ -219,7 +220,11 @@ export function Shell({ me }: { me: Schemas['Me'] }) {
         </main>
       </div>
       <Tray />
-      {finding && <Finder onClose={() => setFinding(false)} />}
+      {finding && (
+        <Suspense>
+          <Finder onClose={() => setFinding(false)} />
+        </Suspense>
+      )}
     </div>
   );
 }

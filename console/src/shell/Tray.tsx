@@ -1,10 +1,11 @@
 import { useQuery } from '@tanstack/react-query';
 import { ChevronDown, ChevronUp } from 'lucide-react';
-import { useState } from 'react';
+import { lazy, Suspense, useState } from 'react';
 import { Link } from 'react-router';
 import { answer, api, type Schemas } from '../api/client';
-import { UndoSheet } from '../devices/UndoSheet';
 import { Moment } from '../ui/parts';
+
+const UndoSheet = lazy(() => import('../devices/UndoSheet').then((m) => ({ default: m.UndoSheet })));
 
 export interface Flight {
   key: string;
@@ -118,7 +119,11 @@ export function Tray() {
           {open ? <ChevronDown className="size-4" /> : <ChevronUp className="size-4" />}
         </button>
       </div>
-      {undoing && <UndoSheet id={undoing.key} title={undoing.title} onClose={() => setUndoing(undefined)} />}
+      {undoing && (
+        <Suspense>
+          <UndoSheet id={undoing.key} title={undoing.title} onClose={() => setUndoing(undefined)} />
+        </Suspense>
+      )}
     </footer>
   );
 }

@@ -8,6 +8,7 @@ import io.micrometer.core.instrument.binder.jvm.JvmGcMetrics;
 import io.micrometer.core.instrument.binder.jvm.JvmMemoryMetrics;
 import io.micrometer.core.instrument.binder.jvm.JvmThreadMetrics;
 import io.micrometer.core.instrument.binder.system.ProcessorMetrics;
+import io.micrometer.core.instrument.config.MeterFilter;
 import io.micrometer.prometheusmetrics.PrometheusConfig;
 import io.micrometer.prometheusmetrics.PrometheusMeterRegistry;
 import java.time.Duration;
@@ -18,6 +19,11 @@ final class Metrics {
       new PrometheusMeterRegistry(PrometheusConfig.DEFAULT);
 
   Metrics(Pinwright pinwright) {
+    // names that readers of metrics take for something else
+    registry
+        .config()
+        .meterFilter(MeterFilter.denyNameStartsWith("process.cpu.time"))
+        .meterFilter(MeterFilter.denyNameStartsWith("system.cpu.count"));
     new JvmMemoryMetrics().bindTo(registry);
     new JvmThreadMetrics().bindTo(registry);
     new ProcessorMetrics().bindTo(registry);
@@ -33,6 +39,7 @@ final class Metrics {
             ? "none"
             : ctx.endpoints().lastHttpEndpoint().path;
     Timer.builder("pinwright_requests")
+        .description("How long requests took")
         .tag("listener", listener)
         .tag("route", route)
         .tag("status", String.valueOf(ctx.statusCode()))
