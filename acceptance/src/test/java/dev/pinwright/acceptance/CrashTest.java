@@ -9,13 +9,9 @@ import dev.pinwright.client.model.Invitation;
 import dev.pinwright.client.model.Profile;
 import dev.pinwright.client.model.Published;
 import dev.pinwright.sandbox.device.Agent;
-import dev.pinwright.storage.TestDatabase;
-import java.io.File;
-import java.io.IOException;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
-import java.util.concurrent.TimeUnit;
 import org.junit.jupiter.api.Test;
 
 /** The service is killed in the middle of things and started again. */
@@ -26,7 +22,7 @@ class CrashTest {
   void aKillInTheMiddleOfAPublicationAndADispatchLosesNothingAndRepeatsNothing() throws Exception {
     try (Rig rig = new Rig()) {
       rig.server.close();
-      Process service = service(rig);
+      ServiceProcess service = new ServiceProcess(rig);
       try {
         Desk desk = new Desk(rig);
         Invitation invitation = desk.kiosks("Kiosks", DEVICES);
@@ -46,11 +42,11 @@ class CrashTest {
         Rig.eventually(
             () -> agents.stream().filter(a -> !a.screen().settings().isEmpty()).count(),
             n -> n > 5);
-        service.destroyForcibly().waitFor();
+        service.kill();
         long reached = agents.stream().filter(a -> !a.screen().messages().isEmpty()).count();
         assertThat(reached).as("killed in the middle").isLessThan(DEVICES);
 
-        service = service(rig);
+        service = new ServiceProcess(rig);
         assertThat(desk.order(order, "crash-1").getId())
             .as("the same order under the same key is the same dispatch")
             .isEqualTo(dispatch.getId());
@@ -66,38 +62,8 @@ class CrashTest {
                 });
         assertThat(rig.client.records().verifyJournal().getIntact()).isTrue();
       } finally {
-        service.destroyForcibly().waitFor(10, TimeUnit.SECONDS);
+        service.kill();
       }
     }
-  }
-
-  /** The service as a process of its own, on the rig's database and ports. */
-  private static Process service(Rig rig) throws IOException {
-    ProcessBuilder b =
-        new ProcessBuilder(
-            System.getProperty("java.home") + "/bin/java",
-            "-cp",
-            System.getProperty("java.class.path"),
-            "dev.pinwright.server.Main");
-    Map<String, String> env = b.environment();
-    env.put("PINWRIGHT_HOME", rig.home.toString());
-    env.put("PINWRIGHT_DB_URL", rig.databaseUrl);
-    env.put("PINWRIGHT_DB_USER", TestDatabase.env("USER"));
-    env.put("PINWRIGHT_DB_PASSWORD", TestDatabase.env("PASSWORD"));
-    env.put("PINWRIGHT_CONSOLE_PORT", String.valueOf(rig.consolePort));
-    env.put("PINWRIGHT_DEVICE_PORT", String.valueOf(rig.devicePort));
-    b.redirectErrorStream(true).redirectOutput(new File("target/crash-service.log"));
-    Process p = b.start();
-    Rig.eventually(
-        () -> {
-          try {
-            rig.client.devices().getFleet();
-            return true;
-          } catch (Exception e) {
-            return false;
-          }
-        },
-        up -> up);
-    return p;
   }
 }

@@ -149,7 +149,7 @@ class WaysInCommandsTest extends ServedTest {
     String session =
         """
         {"id":"s1","name":"Cart","profileId":"p1","profile":"Kiosks","namePattern":"K {seq:3}",
-         "firstNumber":40,"assetPrefix":"VM-","wifiName":"","erase":true,"racks":1,"open":true,
+         "firstNumber":40,"assetPrefix":"VM-","wifiName":"","erase":true,"racks":1,"open":true,"fault":"",
          "link":"https://h/join/X#F","devices":2,"prepared":1,"troubled":0,"missing":["11"],
          "doubled":[],"createdAt":"2026-03-01T08:00:00Z","createdBy":"owner"}
         """;
@@ -355,7 +355,7 @@ class WaysInCommandsTest extends ServedTest {
             + "\"reason\":\"\",\"rack\":1,\"slot\":2}";
     answers.put("GET /bench-sessions/s1/devices", "{\"items\":[" + device + "]}");
     answers.put("GET /bench-sessions/s1/slots", "[" + device + "]");
-    answers.put("GET /bench-sessions/s1", "{\"id\":\"s1\",\"missing\":[\"103\"]}");
+    answers.put("GET /bench-sessions/s1", "{\"id\":\"s1\",\"fault\":\"\",\"missing\":[\"103\"]}");
     assertThat(signedIn("bench", "devices", "s1").out()).contains("1.2", "Cart 101", "VM-0101");
     assertThat(signedIn("bench", "show", "s1").out()).contains("Missing numbers: 103", "Cart 101");
     assertThat(signedIn("bench", "show", "s1", "--json").out())

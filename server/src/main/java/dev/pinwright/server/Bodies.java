@@ -14,6 +14,7 @@ import org.eclipse.jetty.server.Handler;
 import org.eclipse.jetty.server.HttpConfiguration;
 import org.eclipse.jetty.server.Request;
 import org.eclipse.jetty.server.Response;
+import org.eclipse.jetty.server.Server;
 import org.eclipse.jetty.server.handler.EagerContentHandler;
 import org.eclipse.jetty.server.handler.EagerContentHandler.RetainedContentLoaderFactory;
 import org.eclipse.jetty.util.Callback;
@@ -99,6 +100,12 @@ final class Bodies {
     private Streamed(Handler gather) {
       this.gather = gather;
       installBean(gather);
+    }
+
+    @Override
+    public void setServer(Server server) {
+      super.setServer(server);
+      gather.setServer(server);
     }
 
     @Override

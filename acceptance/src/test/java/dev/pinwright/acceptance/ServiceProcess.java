@@ -1,0 +1,62 @@
+package dev.pinwright.acceptance;
+
+import dev.pinwright.storage.TestDatabase;
+import java.io.File;
+import java.io.IOException;
+import java.io.UncheckedIOException;
+import java.util.Map;
+
+/** The service as a process of its own, on a rig's database and ports, so that it can be killed. */
+final class ServiceProcess implements AutoCloseable {
+  private final Process process;
+
+  /** Starts one and waits until it answers; the rig's own has to be closed. */
+  ServiceProcess(Rig rig) {
+    ProcessBuilder b =
+        new ProcessBuilder(
+            System.getProperty("java.home") + "/bin/java",
+            "-XX:TieredStopAtLevel=1",
+            "-cp",
+            System.getProperty("java.class.path"),
+            "dev.pinwright.server.Main");
+    Map<String, String> env = b.environment();
+    env.put("PINWRIGHT_HOME", rig.home.toString());
+    env.put("PINWRIGHT_DB_URL", rig.databaseUrl);
+    env.put("PINWRIGHT_DB_USER", TestDatabase.env("USER"));
+    env.put("PINWRIGHT_DB_PASSWORD", TestDatabase.env("PASSWORD"));
+    env.put("PINWRIGHT_CONSOLE_PORT", String.valueOf(rig.consolePort));
+    env.put("PINWRIGHT_DEVICE_PORT", String.valueOf(rig.devicePort));
+    try {
+      process =
+          b.redirectErrorStream(true)
+              .redirectOutput(ProcessBuilder.Redirect.appendTo(new File("target/killed.log")))
+              .start();
+    } catch (IOException e) {
+      throw new UncheckedIOException(e);
+    }
+    Rig.eventually(
+        () -> {
+          try {
+            rig.client.devices().getFleet();
+            return true;
+          } catch (Exception e) {
+            return false;
+          }
+        },
+        up -> up);
+  }
+
+  /** Ends it as a power cut would. */
+  void kill() {
+    try {
+      process.destroyForcibly().waitFor();
+    } catch (InterruptedException e) {
+      Thread.currentThread().interrupt();
+    }
+  }
+
+  @Override
+  public void close() {
+    kill();
+  }
+}
