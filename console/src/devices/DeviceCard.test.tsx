@@ -108,6 +108,29 @@ describe('the card of a device', () => {
   });
 });
 
+describe('a device that is replaced', () => {
+  it('goes for one that was found by its words, with a reason', async () => {
+    const calls = serve({
+      ...service,
+      'GET /search': [
+        { kind: 'device', id: 'd1', name: 'VM-HAR kiosk 003', detail: 'T10, AR10-1032-3408' },
+        { kind: 'device', id: 'd2', name: 'T10', detail: 'T10, AR10-7777' },
+        { kind: 'device', id: 'd3', name: 'T10 (2)', detail: 'T10, AR10-8888, retired' },
+      ],
+      'POST /devices/d1/replacement': {},
+    });
+    show(<DeviceCard id="d1" onClose={vi.fn()} />);
+    fireEvent.click(await screen.findByText('Replace'));
+    fireEvent.change(screen.getByLabelText(/^By/), { target: { value: 'AR10' } });
+    fireEvent.click(await screen.findByText('T10, AR10-7777'));
+    expect(screen.queryByText('T10, AR10-8888, retired')).toBeNull();
+    fireEvent.change(screen.getByLabelText('Reason'), { target: { value: 'broken screen' } });
+    fireEvent.click(screen.getByText('Replace it by T10'));
+    await waitFor(() => expect(calls.some((c) => c.method === 'POST')).toBe(true));
+    expect(calls.find((c) => c.method === 'POST')!.body).toEqual({ by: 'd2', reason: 'broken screen' });
+  });
+});
+
 describe('the journal', () => {
   const entry = {
     number: 7,

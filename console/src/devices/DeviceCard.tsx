@@ -14,6 +14,7 @@ import { Activity, Commands } from './DeviceActivity';
 import { Facts } from './DeviceFacts';
 import { InEffect } from './DeviceSettings';
 import { PlaceSheet } from './PlaceSheet';
+import { ReplaceSheet } from './ReplaceSheet';
 
 function Rename({ detail, onClose }: { detail: Schemas['DeviceDetail']; onClose: () => void }) {
   const [name, setName] = useState(detail.device.name);
@@ -98,7 +99,7 @@ function Retire({ detail, onClose }: { detail: Schemas['DeviceDetail']; onClose:
 
 /** The card of a device, beside the list or as a page of its own. */
 export function DeviceCard({ id, onClose, whole }: { id: string; onClose?: () => void; whole?: boolean }) {
-  const [sheet, setSheet] = useState<'rename' | 'place' | 'retire'>();
+  const [sheet, setSheet] = useState<'rename' | 'place' | 'replace' | 'retire'>();
   const device = useQuery({
     queryKey: ['device', id],
     queryFn: () => answer(api.GET('/devices/{id}', { params: { path: { id } } })),
@@ -161,6 +162,7 @@ export function DeviceCard({ id, onClose, whole }: { id: string; onClose?: () =>
               <div className="flex gap-2">
                 <ActMenu whom={{ devices: [id], count: 1 }} name="this device" />
                 <Button onClick={() => setSheet('place')}>Place</Button>
+                <Button onClick={() => setSheet('replace')}>Replace</Button>
                 <Button weight="danger" onClick={() => setSheet('retire')}>
                   Retire
                 </Button>
@@ -203,6 +205,7 @@ export function DeviceCard({ id, onClose, whole }: { id: string; onClose?: () =>
           </TabGroup>
           {sheet === 'rename' && <Rename detail={detail} onClose={() => setSheet(undefined)} />}
           {sheet === 'place' && <PlaceSheet detail={detail} onClose={() => setSheet(undefined)} />}
+          {sheet === 'replace' && <ReplaceSheet detail={detail} onClose={() => setSheet(undefined)} />}
           {sheet === 'retire' && <Retire detail={detail} onClose={() => setSheet(undefined)} />}
         </>
       )}

@@ -19,6 +19,7 @@ import dev.pinwright.client.model.DeviceSummary;
 import dev.pinwright.client.model.EditRehearsal;
 import dev.pinwright.client.model.Placement;
 import dev.pinwright.client.model.Reason;
+import dev.pinwright.client.model.Replacement;
 import dev.pinwright.client.model.TagList;
 import java.io.IOException;
 import java.nio.file.Path;
@@ -277,6 +278,27 @@ final class DeviceCommands {
         () -> context.client().devices().retireDevice(d.getId(), new Reason().reason(reason)));
     context.line("%s is retired.", d.getName());
     return 0;
+  }
+
+  @Command(
+      mixinStandardHelpOptions = true,
+      description = {
+        "Lets another device take the place of one, which is retired: its name, unit, site,",
+        "holder, groups and tags."
+      },
+      footer = {
+        "",
+        "Example:",
+        "  pinwright device replace \"Quay door\" AR10-0042-7731 --reason \"broken screen\""
+      })
+  int replace(
+      @Parameters(paramLabel = "DEVICE") String device,
+      @Parameters(paramLabel = "BY") String by,
+      @Option(names = "--reason", required = true) String reason) {
+    DeviceSummary old = context.device(device);
+    Replacement order = new Replacement().by(context.device(by).getId()).reason(reason);
+    Change change = call(() -> context.client().devices().replaceDevice(old.getId(), order));
+    return context.print(change, () -> context.line("%s is another device now.", old.getName()));
   }
 
   @Command(

@@ -8,6 +8,7 @@ import dev.pinwright.service.device.DeviceFilter;
 import dev.pinwright.service.device.DeviceList;
 import dev.pinwright.service.device.DeviceSheets;
 import dev.pinwright.service.device.Devices;
+import dev.pinwright.service.device.Replacement;
 import dev.pinwright.service.device.Tags;
 import dev.pinwright.service.work.Problem;
 import io.javalin.http.Context;
@@ -75,6 +76,14 @@ final class DeviceCalls {
     r.get(
         ROOT + "/devices/{id}/commands",
         ctx -> json(ctx, pinwright.dispatches().commands(caller(ctx), "", id(ctx), "", page(ctx))));
+    r.post(
+        ROOT + "/devices/{id}/replacement",
+        ctx ->
+            json(
+                ctx,
+                pinwright
+                    .replacement()
+                    .replace(caller(ctx), id(ctx), body(ctx, Replacement.Order.class))));
     r.post(
         ROOT + "/devices/{id}/retirement",
         ctx -> {

@@ -16,6 +16,7 @@ import dev.pinwright.service.device.Devices;
 import dev.pinwright.service.device.Groups;
 import dev.pinwright.service.device.LastSeen;
 import dev.pinwright.service.device.Leaving;
+import dev.pinwright.service.device.Replacement;
 import dev.pinwright.service.device.Tags;
 import dev.pinwright.service.directory.Directories;
 import dev.pinwright.service.directory.HolderSignIn;
@@ -101,6 +102,7 @@ public final class Pinwright implements AutoCloseable {
   private final Sites sites;
   private final People people;
   private final Leaving leaving;
+  private final Replacement replacement;
   private final Attributes attributes;
   private final OrganisationSheets sheets;
   private final Sequences sequences;
@@ -173,6 +175,7 @@ public final class Pinwright implements AutoCloseable {
     sites = new Sites(useCases);
     people = new People(useCases);
     leaving = new Leaving(useCases, changes);
+    replacement = new Replacement(useCases, changes);
     attributes = new Attributes(useCases);
     sheets = new OrganisationSheets(useCases);
     sequences = new Sequences(useCases);
@@ -367,6 +370,10 @@ public final class Pinwright implements AutoCloseable {
 
   public Leaving leaving() {
     return leaving;
+  }
+
+  public Replacement replacement() {
+    return replacement;
   }
 
   public Attributes attributes() {

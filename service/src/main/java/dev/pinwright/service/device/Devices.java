@@ -5,6 +5,7 @@ import dev.pinwright.core.catalog.Catalog;
 import dev.pinwright.core.device.ActivityLine;
 import dev.pinwright.core.device.DeviceState;
 import dev.pinwright.core.device.DeviceSummary;
+import dev.pinwright.core.naming.NamePattern;
 import dev.pinwright.core.policy.Effective;
 import dev.pinwright.service.change.Changes;
 import dev.pinwright.service.shape.ProfileContent;
@@ -20,6 +21,7 @@ import dev.pinwright.storage.Tx;
 import dev.pinwright.storage.device.ActivityStore;
 import dev.pinwright.storage.device.DeviceLists;
 import dev.pinwright.storage.device.DeviceStates;
+import dev.pinwright.storage.device.DeviceStore;
 import dev.pinwright.storage.device.GroupStore;
 import dev.pinwright.storage.device.RefusalStore;
 import dev.pinwright.storage.device.TagStore;
@@ -233,10 +235,10 @@ public final class Devices {
         });
   }
 
-  /** Renames a device. */
+  /** Renames a device; a name another one has gets a number in brackets, as it does on joining. */
   public Detail rename(Caller caller, String id, String wanted) {
-    String name = wanted.strip();
-    if (name.isEmpty() || name.length() > 80) {
+    String typed = wanted.strip();
+    if (typed.isEmpty() || typed.length() > 80) {
       throw Problem.malformed("/name", "A name has 1 to 80 characters.");
     }
     return useCases.act(
@@ -244,6 +246,9 @@ public final class Devices {
         act -> {
           DeviceRow row = held(act.tx(), id);
           String before = row.name;
+          DeviceStore devices = new DeviceStore(act.tx());
+          devices.holdName(typed);
+          String name = NamePattern.free(typed, other -> devices.nameTaken(other, id));
           row.name = name;
           new ActivityStore(act.tx()).add(id, act.now(), "renamed", before + " is now " + name);
           act.done(Noun.DEVICE, "renamed", id, before + " renamed to " + name);
