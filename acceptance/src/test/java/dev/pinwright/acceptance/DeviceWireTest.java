@@ -22,6 +22,7 @@ import dev.pinwright.protocol.dm.Dm;
 import dev.pinwright.protocol.pki.Pki;
 import dev.pinwright.protocol.syncml.Message;
 import dev.pinwright.protocol.syncml.SyncMl;
+import java.net.Socket;
 import java.nio.charset.StandardCharsets;
 import java.security.KeyPair;
 import java.security.cert.X509Certificate;
@@ -34,6 +35,12 @@ import java.util.Set;
 import java.util.TreeMap;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
+import javax.net.ssl.SSLContext;
+import javax.net.ssl.SSLEngine;
+import javax.net.ssl.SSLException;
+import javax.net.ssl.SSLSocket;
+import javax.net.ssl.TrustManager;
+import javax.net.ssl.X509ExtendedTrustManager;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
@@ -407,6 +414,53 @@ class DeviceWireTest {
       String answer =
           d.wire().dm(Wire.packageOne("s" + n, 1, Tree.EMPTY.digest())).response().body();
       assertThat(answer).contains("<Status>").doesNotContain("<Get>").doesNotContain("<Atomic>");
+    }
+  }
+
+  @Test
+  void tlsOneTwoEncryptsAndAuthenticatesInOneOrNotAtAll() throws Exception {
+    assertThat(handshake("TLS_ECDHE_ECDSA_WITH_AES_128_GCM_SHA256")).isTrue();
+    assertThat(handshake("TLS_ECDHE_ECDSA_WITH_AES_128_CBC_SHA256")).isFalse();
+    assertThat(handshake("TLS_ECDHE_ECDSA_WITH_AES_256_CBC_SHA384")).isFalse();
+  }
+
+  private static boolean handshake(String suite) throws Exception {
+    SSLContext any = SSLContext.getInstance("TLS");
+    any.init(null, new TrustManager[] {new AnyServer()}, null);
+    try (SSLSocket socket =
+        (SSLSocket) any.getSocketFactory().createSocket("127.0.0.1", rig.devicePort)) {
+      socket.setEnabledProtocols(new String[] {"TLSv1.2"});
+      socket.setEnabledCipherSuites(new String[] {suite});
+      socket.startHandshake();
+      return true;
+    } catch (SSLException e) {
+      return false;
+    }
+  }
+
+  /** Only the handshake is of interest here. */
+  private static final class AnyServer extends X509ExtendedTrustManager {
+    @Override
+    public void checkClientTrusted(X509Certificate[] chain, String type) {}
+
+    @Override
+    public void checkServerTrusted(X509Certificate[] chain, String type) {}
+
+    @Override
+    public void checkClientTrusted(X509Certificate[] chain, String type, Socket socket) {}
+
+    @Override
+    public void checkServerTrusted(X509Certificate[] chain, String type, Socket socket) {}
+
+    @Override
+    public void checkClientTrusted(X509Certificate[] chain, String type, SSLEngine engine) {}
+
+    @Override
+    public void checkServerTrusted(X509Certificate[] chain, String type, SSLEngine engine) {}
+
+    @Override
+    public X509Certificate[] getAcceptedIssuers() {
+      return new X509Certificate[0];
     }
   }
 }

@@ -179,6 +179,8 @@ final class DeviceListener {
       throw new IllegalStateException("the server certificate cannot be used", e);
     }
     factory.setIncludeProtocols("TLSv1.2", "TLSv1.3");
+    // RFC 9325, 4.1: with TLS 1.2 only what encrypts and authenticates in one
+    factory.addExcludeCipherSuites("^.*_CBC_.*$");
     factory.setWantClientAuth(true);
     factory.setSniRequired(false);
     return factory;

@@ -42,7 +42,7 @@ final class FactSheet {
     Map<String, String> facts = new TreeMap<>();
     Map<String, Leaf> told = Turn.leaves(items);
     Leaf endpoint = told.get(Dm.FACTS + "/" + PushSubscriptions.FACT);
-    PushSubscriptions.told(tx, device, endpoint == null ? "" : endpoint.value());
+    PushSubscriptions.told(tx, device, endpoint == null ? "" : endpoint.value(), now);
     told.forEach(
         (path, leaf) -> {
           String key =

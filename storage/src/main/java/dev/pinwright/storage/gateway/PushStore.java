@@ -54,8 +54,7 @@ public final class PushStore {
     tx.execute(
         """
         insert into push_subscription (device_id, platform, endpoint)
-        select :d, g.platform, :e from gateway g
-         where g.platform = :p and starts_with(:e, g.services || '/push/') and length(:e) < 500
+        values (:d, :p, :e)
         on conflict (device_id) do update
           set endpoint = excluded.endpoint, platform = excluded.platform, pushed_at = null
           where push_subscription.endpoint <> excluded.endpoint
