@@ -41,8 +41,8 @@ export function JournalPage() {
           {verdict && (
             <span className={`text-sm ${verdict.intact ? 'text-moss' : 'text-rust'}`} role="status">
               {verdict.intact
-                ? `All ${verdict.entries} links hold.`
-                : `The chain is broken at entry ${verdict.firstBroken}.`}
+                ? `All ${verdict.entries} links hold${verdict.sealedAt ? ', and lead to the one kept outside the database' : ''}.`
+                : `The chain is broken at entry ${verdict.firstBroken}: it was changed, or is gone.`}
             </span>
           )}
           <Button onClick={() => void verify()}>

@@ -103,6 +103,19 @@ final class Browser implements AutoCloseable {
   }
 
   /** Presses the button, link, tab or menu entry of this name. */
+  /** Clicks what is there, as often as it takes while the page is drawn anew. */
+  void click(By by) {
+    new WebDriverWait(driver, PATIENCE)
+        .ignoring(StaleElementReferenceException.class)
+        .ignoring(org.openqa.selenium.ElementNotInteractableException.class)
+        .withMessage(() -> "clicking " + by + "; the page says:\n" + text())
+        .until(
+            d -> {
+              d.findElement(by).click();
+              return true;
+            });
+  }
+
   void press(String name) {
     By by =
         By.xpath(

@@ -150,7 +150,7 @@ class FieldsTest {
       b.read(first);
 
       b.press("Tags");
-      b.see(By.xpath("//td[contains(., 'gallery')]")).click();
+      b.click(By.xpath("//td[contains(., 'gallery')]"));
       b.read("3 devices");
       b.type("Name", "on show");
       b.press("Rename");

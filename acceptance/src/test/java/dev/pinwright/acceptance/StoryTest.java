@@ -167,7 +167,7 @@ class StoryTest {
       Shell shell = new Shell(rig);
       assertThat(shell.ok("--help"))
           .contains("Examples:", "pinwright profile rehearse", "Exit codes");
-      assertThat(shell.ok("lock", "--help")).contains("--reason", "missing since Sunday");
+      assertThat(shell.ok("lock", "--help")).contains("--reason", "pinwright lock --device");
       assertThat(shell.ok("generate-completion")).contains("_complete_pinwright");
       assertThat(shell.run("no-such-noun").code()).isEqualTo(2);
       assertThat(shell.run("device", "show", "nobody").code()).isEqualTo(3);

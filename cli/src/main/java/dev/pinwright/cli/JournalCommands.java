@@ -58,8 +58,17 @@ final class JournalCommands {
         () ->
             context.line(
                 v.getIntact()
-                    ? "The chain of " + v.getEntries() + " entries is intact."
-                    : "The chain is broken at entry " + v.getFirstBroken() + "."));
+                    ? "The chain of "
+                        + v.getEntries()
+                        + " entries is intact"
+                        + (v.getSealedAt() == null
+                            ? "."
+                            : " and leads to what was kept outside the database at "
+                                + Context.time(v.getSealedAt())
+                                + ".")
+                    : "The chain is broken at entry "
+                        + v.getFirstBroken()
+                        + ": it was changed, or is gone."));
     return v.getIntact() ? 0 : Failure.REFUSED;
   }
 }

@@ -35,6 +35,7 @@ import dev.pinwright.service.invitation.BulkInvitations;
 import dev.pinwright.service.invitation.InvitationMail;
 import dev.pinwright.service.invitation.Invitations;
 import dev.pinwright.service.journal.Journal;
+import dev.pinwright.service.journal.JournalSeal;
 import dev.pinwright.service.live.Events;
 import dev.pinwright.service.live.Wakes;
 import dev.pinwright.service.naming.NamePreview;
@@ -133,7 +134,8 @@ public final class Pinwright implements AutoCloseable {
     channel = new Notices(database);
     events = new Events(database, channel);
     wakes = new Wakes(database, channel);
-    journal = new Journal(database, clock, events);
+    journal =
+        new Journal(database, clock, events, Optional.of(new JournalSeal(settings.home(), vault)));
     UseCases useCases = new UseCases(database, journal, events, clock);
     authority = new Authority(database, vault, settings.deviceNames(), clock);
     accounts = new Accounts(useCases, database, vault, clock);
@@ -227,6 +229,7 @@ public final class Pinwright implements AutoCloseable {
                 new Jobs.Chore("ask-again", Duration.ofMinutes(10), letters::remindLapsing),
                 new Jobs.Chore(
                     "look-at-credentials", Duration.ofSeconds(10), notices::lookAtCredentials),
+                new Jobs.Chore("seal-journal", Duration.ofMinutes(1), journal::seal),
                 new Jobs.Chore("check-sheets", Duration.ofSeconds(5), rosterImports::checkOpen),
                 new Jobs.Chore("read-registrars", Duration.ofMinutes(15), registrar::syncAll),
                 new Jobs.Chore("read-directory", Duration.ofHours(1), directories::syncQuietly)));

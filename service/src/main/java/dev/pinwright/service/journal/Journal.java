@@ -9,6 +9,7 @@ import dev.pinwright.storage.Database;
 import dev.pinwright.storage.Tx;
 import dev.pinwright.storage.journal.JournalStore;
 import java.time.Clock;
+import java.time.Instant;
 import java.time.temporal.ChronoUnit;
 import java.util.List;
 import java.util.Optional;
@@ -23,8 +24,17 @@ public final class Journal {
   private final Database database;
   private final Clock clock;
   private final Events events;
+  private final Optional<JournalSeal> seal;
 
   public Journal(Database database, Clock clock, Events events) {
+    this(database, clock, events, Optional.empty());
+  }
+
+  /**
+   * @param seal where the last entry is kept outside the database
+   */
+  public Journal(Database database, Clock clock, Events events, Optional<JournalSeal> seal) {
+    this.seal = seal;
     this.database = database;
     this.clock = clock;
     this.events = events;
@@ -81,11 +91,42 @@ public final class Journal {
                 r -> Page.cursor(String.valueOf(r.number()))));
   }
 
-  /** What checking the chain found. */
-  public record Verification(boolean intact, long entries, Optional<Long> firstBroken) {}
+  /**
+   * Keeps the last entry outside the database, unless the one that was kept before is not in the
+   * chain any more: then that stays, as what the chain is held against.
+   */
+  public void seal() {
+    seal.ifPresent(
+        s ->
+            database
+                .call(tx -> new JournalStore(tx).last())
+                .filter(last -> s.read().map(head -> leadsTo(head, last)).orElse(true))
+                .ifPresent(last -> s.keep(last, clock.instant())));
+  }
 
-  /** Reads the whole chain in chunks and checks every link. */
+  private boolean leadsTo(JournalSeal.Head head, JournalEntry last) {
+    return head.number() < last.number()
+        && database.call(tx -> new JournalStore(tx).after(head.number() - 1, 1)).stream()
+            .anyMatch(e -> e.number() == head.number() && e.hash().equals(head.hash()));
+  }
+
+  /**
+   * What checking the chain found.
+   *
+   * @param firstBroken the first entry that is not what it was, or is gone
+   * @param sealedAt when the last entry was kept outside the database that the chain was held
+   *     against
+   */
+  public record Verification(
+      boolean intact, long entries, Optional<Long> firstBroken, Optional<Instant> sealedAt) {}
+
+  /**
+   * Reads the whole chain in chunks and checks every link, and that the entry which was kept
+   * outside the database is there, as it was.
+   */
   public Verification verify(Caller caller) {
+    Optional<JournalSeal.Head> head = seal.flatMap(JournalSeal::read);
+    Optional<Instant> sealedAt = head.map(JournalSeal.Head::at);
     long number = 0;
     String hash = JournalEntry.START;
     while (true) {
@@ -93,14 +134,20 @@ public final class Journal {
       List<JournalEntry> rows =
           database.call(tx -> new JournalStore(tx).after(after, VERIFY_CHUNK));
       for (JournalEntry e : rows) {
-        if (!e.follows(number, hash)) {
-          return new Verification(false, number, Optional.of(e.number()));
+        long own = e.number();
+        boolean other =
+            head.filter(h -> h.number() == own && !h.hash().equals(e.hash())).isPresent();
+        if (!e.follows(number, hash) || other) {
+          return new Verification(false, number, Optional.of(own), sealedAt);
         }
         number = e.number();
         hash = e.hash();
       }
       if (rows.size() < VERIFY_CHUNK) {
-        return new Verification(true, number, Optional.empty());
+        long last = number;
+        return head.filter(h -> h.number() > last).isPresent()
+            ? new Verification(false, last, Optional.of(last + 1), sealedAt)
+            : new Verification(true, last, Optional.empty(), sealedAt);
       }
     }
   }

@@ -78,6 +78,23 @@ class JournalTest {
   }
 
   @Test
+  void aTailThatWasCutIsFoundByWhatIsKeptOutsideTheDatabase() {
+    groups(5, "Group ");
+    node.pinwright.journal().seal();
+    assertThat(verified().sealedAt()).isPresent();
+    long last = verified().entries();
+    node.sql("alter table journal disable trigger journal_append_only");
+    node.sql("delete from journal where number > " + (last - 2));
+    assertThat(verified().intact()).isFalse();
+    assertThat(verified().firstBroken()).hasValue(last - 1);
+    node.pinwright.journal().seal();
+    assertThat(verified().intact()).as("it is not sealed anew over what is missing").isFalse();
+    groups(5, "Other ");
+    node.pinwright.journal().seal();
+    assertThat(verified().firstBroken()).as("nor hidden by later ones").hasValue(last);
+  }
+
+  @Test
   void aChangeThatFailsLeavesNoEntry() {
     node.pinwright.groups().add(OWNER, "Quay");
     long before = verified().entries();

@@ -24,6 +24,11 @@ public final class JournalStore {
   /** The last entry. Nobody else can append one until the transaction ends. */
   public Optional<JournalEntry> hold() {
     tx.advisoryLock(LOCK);
+    return last();
+  }
+
+  /** The last entry. */
+  public Optional<JournalEntry> last() {
     return tx.select(JournalEntry.class, SELECT + "order by number desc limit 1", Map.of()).stream()
         .findFirst();
   }
