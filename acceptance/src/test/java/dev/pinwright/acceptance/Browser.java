@@ -107,6 +107,7 @@ final class Browser implements AutoCloseable {
   void click(By by) {
     new WebDriverWait(driver, PATIENCE)
         .ignoring(StaleElementReferenceException.class)
+        .ignoring(org.openqa.selenium.NoSuchElementException.class)
         .ignoring(org.openqa.selenium.ElementNotInteractableException.class)
         .withMessage(() -> "clicking " + by + "; the page says:\n" + text())
         .until(

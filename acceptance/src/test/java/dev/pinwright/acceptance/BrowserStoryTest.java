@@ -85,7 +85,7 @@ class BrowserStoryTest {
     b.switchTo(console);
     b.press("Devices");
     String name = "HAR " + tablet.screen().serial();
-    b.see(By.xpath("//td[contains(., '" + name + "')]")).click();
+    b.click(By.xpath("//td[contains(., '" + name + "')]"));
     b.read("Arbor T10, tablet");
     b.read("Wi-Fi address");
 
@@ -125,7 +125,7 @@ class BrowserStoryTest {
     b.switchTo(console);
     b.read("1 of 1 done");
     b.press("Devices");
-    b.see(By.xpath("//td[contains(., '" + name + "')]")).click();
+    b.click(By.xpath("//td[contains(., '" + name + "')]"));
     b.see(By.xpath("//*[@data-testid='standing'][contains(., 'settled')]"));
 
     // lock, unlock, message
@@ -154,7 +154,7 @@ class BrowserStoryTest {
     // a stricter rule makes the holder choose anew
     b.switchTo(console);
     b.press("Rules");
-    b.see(By.xpath("//td[contains(., 'Gallery tablets')]")).click();
+    b.click(By.xpath("//td[contains(., 'Gallery tablets')]"));
     b.type("Least length", "8");
     b.press("Rehearse and publish");
     b.read("1 change");
@@ -178,7 +178,7 @@ class BrowserStoryTest {
     // everything is found from anywhere
     b.keys(Keys.chord(Keys.CONTROL, "k"));
     b.type("Find anything", tablet.screen().serial());
-    b.see(By.xpath("//*[@role='option'][contains(., '" + name + "')]")).click();
+    b.click(By.xpath("//*[@role='option'][contains(., '" + name + "')]"));
     b.see(By.xpath("//h2[normalize-space()='" + name + "']"));
   }
 
