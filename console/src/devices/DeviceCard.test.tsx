@@ -152,6 +152,8 @@ describe('the journal', () => {
     show(<JournalPage />, '/records/journal');
     expect(await screen.findByText('VM-HAR kiosk 003')).toBeTruthy();
     fireEvent.click(screen.getByText('Verify the chain'));
-    expect(await screen.findByText('The chain is broken at entry 4: it was changed, or is gone.')).toBeTruthy();
+    expect(
+      await screen.findByText('The chain is broken at entry 4: it was changed, or is gone.'),
+    ).toBeTruthy();
   });
 });

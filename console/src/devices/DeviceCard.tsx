@@ -159,7 +159,7 @@ export function DeviceCard({ id, onClose, whole }: { id: string; onClose?: () =>
               ))}
             </div>
             {!detail.retiredAt && (
-              <div className="flex gap-2">
+              <div className="flex flex-wrap gap-2">
                 <ActMenu whom={{ devices: [id], count: 1 }} name="this device" />
                 <Button onClick={() => setSheet('place')}>Place</Button>
                 <Button onClick={() => setSheet('replace')}>Replace</Button>

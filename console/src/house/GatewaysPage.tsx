@@ -3,6 +3,7 @@ import { type ReactNode, useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import { useAct } from '../api/act';
 import { answer, api, type Schemas } from '../api/client';
+import { day } from '../ui/dates';
 import { Button, Heading, Labelled, Moment, Trouble } from '../ui/parts';
 import { Standing } from '../ui/Standing';
 
@@ -85,7 +86,7 @@ function PushNote({ gateway }: { gateway: Gateway }) {
   if (!push.expiresAt) {
     return <>A credential lets Pinwright wake devices that keep no connection open.</>;
   }
-  const until = new Date(push.expiresAt).toLocaleDateString(undefined, { dateStyle: 'long' });
+  const until = day(push.expiresAt);
   return (
     <>
       Under {push.account}, until {until}

@@ -1,6 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { useAct } from '../api/act';
 import { answer, api } from '../api/client';
+import { moment } from '../ui/dates';
 import { Button, Moment, Trouble } from '../ui/parts';
 
 /** Where an account is signed in; one's own without an id. */
@@ -34,7 +35,7 @@ export function SignIns({ account }: { account?: string }) {
             <span className="flex-1">
               {s.label}
               <span className="text-quiet block text-xs">
-                since <Moment at={s.createdAt} />, until {new Date(s.expiresAt).toLocaleString()}
+                since <Moment at={s.createdAt} />, until {moment(s.expiresAt)}
               </span>
             </span>
             {s.here ? (

@@ -9,6 +9,7 @@ import { Sheet } from '../ui/Dialog';
 import { PersonPick } from '../organisation/choices';
 import { Choice, plain, useFilters, Words } from '../ui/filters';
 import { ListPage } from '../ui/ListPage';
+import { day } from '../ui/dates';
 import { Button, Empty, Labelled, linkButton, Moment, Trouble } from '../ui/parts';
 import { pickColumn } from '../ui/pick';
 import { useSelection } from '../ui/selection';
@@ -52,7 +53,7 @@ const columns: ColumnDef<Invitation>[] = [
     id: 'expires',
     header: 'Expires',
     size: 130,
-    accessorFn: (i) => new Date(i.expiresAt).toLocaleDateString(),
+    accessorFn: (i) => day(i.expiresAt),
   },
   {
     id: 'made',
@@ -208,7 +209,7 @@ function Card({ id, onClose }: { id: string; onClose: () => void }) {
       <div className="flex items-center gap-3 text-sm">
         <Standing of={i.state} />
         <span className="text-quiet">
-          {i.uses} of {i.usesAllowed} used, until {new Date(i.expiresAt).toLocaleDateString()}
+          {i.uses} of {i.usesAllowed} used, until {day(i.expiresAt)}
         </span>
       </div>
       {i.mail && (

@@ -5,15 +5,16 @@ import { useSearchParams } from 'react-router';
 import { useAct } from '../api/act';
 import { answer, api, type Schemas } from '../api/client';
 import { ListPage } from '../ui/ListPage';
+import { moment } from '../ui/dates';
 import { Button, Empty } from '../ui/parts';
 
 type Entry = Schemas['JournalEntry'] & { id: string };
 
 const columns: ColumnDef<Entry>[] = [
   { id: 'number', header: 'No', size: 80, accessorFn: (e) => e.number },
-  { id: 'at', header: 'When', size: 205, accessorFn: (e) => new Date(e.at).toLocaleString() },
+  { id: 'at', header: 'When', size: 170, accessorFn: (e) => moment(e.at) },
   { id: 'who', header: 'Who', size: 180, accessorFn: (e) => e.who },
-  { id: 'did', header: 'Did', size: 190, accessorFn: (e) => e.action },
+  { id: 'did', header: 'Did', size: 190, accessorFn: (e) => e.action.replace(/[.-]/g, ' ') },
   { id: 'what', header: 'What', size: 460, accessorFn: (e) => e.summary },
   {
     id: 'hash',

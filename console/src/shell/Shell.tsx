@@ -114,7 +114,6 @@ export function Shell({ me }: { me: Schemas['Me'] }) {
   }, []);
   const area = [...areas, house].find((a) => place.pathname.startsWith(a.to));
   const page = area?.pages.filter((p) => place.pathname.startsWith(p.to)).at(-1);
-  const filtered = [...new URLSearchParams(place.search).keys()].some((k) => k !== 'card' && k !== 'new');
   const flip = () => {
     const next = worn === 'dark' ? 'light' : 'dark';
     choose(next);
@@ -203,7 +202,7 @@ export function Shell({ me }: { me: Schemas['Me'] }) {
                 className={() =>
                   clsx(
                     'block border-l-2 px-4 py-1.5',
-                    p === page && !(p.list && filtered)
+                    p === page && !p.ready?.some((v) => v.search === place.search)
                       ? 'border-brass font-semibold'
                       : 'hover:bg-raised border-transparent',
                   )

@@ -1,6 +1,7 @@
 import clsx from 'clsx';
 import type { ButtonHTMLAttributes, ReactNode } from 'react';
 import { words } from '../api/client';
+import { moment } from './dates';
 
 type Weight = 'main' | 'plain' | 'danger' | 'bare';
 
@@ -89,7 +90,7 @@ export function Heading({ title, note, children }: { title: string; note?: strin
   );
 }
 
-const zoned = new Intl.DateTimeFormat(undefined, {
+const zoned = new Intl.DateTimeFormat('en-GB', {
   day: 'numeric',
   month: 'short',
   hour: '2-digit',
@@ -112,7 +113,7 @@ export function Moment({ at }: { at?: string }) {
     return <span className="text-quiet">–</span>;
   }
   return (
-    <time dateTime={at} title={new Date(at).toLocaleString()}>
+    <time dateTime={at} title={moment(at)}>
       {ago(at)}
     </time>
   );

@@ -1,0 +1,13 @@
+const two = (n: number) => String(n).padStart(2, '0');
+
+/** A day as it is written everywhere here, whatever the browser is set to: 2026-11-28. */
+export function day(at: string): string {
+  const d = new Date(at);
+  return `${d.getFullYear()}-${two(d.getMonth() + 1)}-${two(d.getDate())}`;
+}
+
+/** A moment, in the time of whoever looks: 2026-11-28 14:29:50. */
+export function moment(at: string): string {
+  const d = new Date(at);
+  return `${day(at)} ${two(d.getHours())}:${two(d.getMinutes())}:${two(d.getSeconds())}`;
+}
