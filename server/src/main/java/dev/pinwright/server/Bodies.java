@@ -39,6 +39,7 @@ final class Bodies {
 
   private static final int AROUND_EACH_CHUNK = 64;
   private static final String DEADLINE = "pinwright.body.deadline";
+  private static final String STREAMED = "pinwright.body.streamed";
 
   private Bodies() {}
 
@@ -46,16 +47,21 @@ final class Bodies {
    * What gathers bodies, to be set before all else.
    *
    * @param most bytes gathered of one; what is larger is passed on as far as it came, to be refused
+   * @param sheets whether sheets are passed on as they come in
    */
-  static Handler.Singleton gathered(long most) {
-    Deadline deadline = new Deadline();
+  static Handler.Singleton gathered(long most, boolean sheets) {
+    Deadline deadline = new Deadline(sheets);
     EagerContentHandler gather =
         new EagerContentHandler(new RetainedContentLoaderFactory(most, AROUND_EACH_CHUNK, false));
     Arrived arrived = new Arrived();
     gather.setHandler(arrived);
-    Streamed streamed = new Streamed(gather);
-    streamed.setHandler(arrived);
-    deadline.setHandler(streamed);
+    if (sheets) {
+      Streamed streamed = new Streamed(gather);
+      streamed.setHandler(arrived);
+      deadline.setHandler(streamed);
+    } else {
+      deadline.setHandler(gather);
+    }
     return deadline;
   }
 
@@ -66,6 +72,12 @@ final class Bodies {
 
   /** Closes the connection of a body that is not there in time. */
   private static final class Deadline extends Handler.Wrapper {
+    private final boolean sheets;
+
+    private Deadline(boolean sheets) {
+      this.sheets = sheets;
+    }
+
     @Override
     public boolean handle(Request request, Response response, Callback callback) throws Exception {
       if (request.getLength() != 0) {
@@ -76,7 +88,7 @@ final class Bodies {
                 .getScheduler()
                 .schedule(
                     connection::close,
-                    (isSheet(request) ? LONGEST_SHEET : LONGEST).toMillis(),
+                    (sheets && isSheet(request) ? LONGEST_SHEET : LONGEST).toMillis(),
                     TimeUnit.MILLISECONDS);
         request.setAttribute(DEADLINE, close);
       }
@@ -124,6 +136,7 @@ final class Bodies {
         return true;
       }
       Request.addCompletionListener(request, x -> sheets.release());
+      request.setAttribute(STREAMED, true);
       return super.handle(request, response, callback);
     }
   }
@@ -133,7 +146,7 @@ final class Bodies {
     @Override
     public boolean handle(Request request, Response response, Callback callback) throws Exception {
       if (request.getAttribute(DEADLINE) instanceof Scheduler.Task close) {
-        if (isSheet(request)) {
+        if (request.getAttribute(STREAMED) != null) {
           Request.addCompletionListener(request, x -> close.cancel());
         } else {
           close.cancel();

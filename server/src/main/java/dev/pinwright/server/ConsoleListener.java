@@ -33,7 +33,7 @@ final class ConsoleListener {
           config.jetty.modifyServer(
               server -> {
                 server.setErrorHandler(new EarlyProblems());
-                server.setHandler(Bodies.gathered(config.http.maxRequestSize));
+                server.setHandler(Bodies.gathered(config.http.maxRequestSize, true));
               });
           config.jetty.addConnector(
               (server, http) -> {

@@ -81,7 +81,7 @@ final class DeviceListener {
           config.jetty.modifyServer(
               server -> {
                 server.setErrorHandler(new EarlyProblems());
-                server.setHandler(Bodies.gathered(config.http.maxRequestSize));
+                server.setHandler(Bodies.gathered(config.http.maxRequestSize, false));
               });
           config.jetty.modifyWebSocketServletFactory(f -> f.setIdleTimeout(WAKE_IDLE));
           config.jetty.addConnector(

@@ -112,7 +112,7 @@ public final class Leaving {
             .filter(p -> !p.removed())
             .orElseThrow(() -> Problem.notFound("person", personId));
     PersonStore people = new PersonStore(tx);
-    Map<String, Becomes> fates = fates(tx, people.holds(personId), plan);
+    Map<String, Becomes> fates = fates(tx, personId, people.holds(personId), plan);
     Map<String, String> holders = new LinkedHashMap<>();
     List<String> retired = new ArrayList<>();
     fates.forEach(
@@ -166,7 +166,7 @@ public final class Leaving {
   }
 
   /** What becomes of each device they hold, held against the plan. */
-  private static Map<String, Becomes> fates(Tx tx, List<String> holds, Plan plan) {
+  private static Map<String, Becomes> fates(Tx tx, String leaver, List<String> holds, Plan plan) {
     Map<String, Becomes> fates = new LinkedHashMap<>();
     for (Becomes b : plan.devices()) {
       if (!holds.contains(b.deviceId())) {
@@ -176,6 +176,9 @@ public final class Leaving {
       if ((b.fate() == Fate.HANDED_OVER) != b.personId().filter(p -> !p.isEmpty()).isPresent()) {
         throw Problem.malformed(
             "/devices", "Say who a device is handed to, and only of one that is handed over.");
+      }
+      if (b.personId().filter(leaver::equals).isPresent()) {
+        throw Problem.malformed("/devices", "Who leaves cannot be handed a device.");
       }
       b.personId().ifPresent(id -> Known.id(tx, PersonRow.class, "person", id));
       fates.put(b.deviceId(), b);

@@ -18,6 +18,7 @@ import dev.pinwright.storage.row.PersonRow;
 import dev.pinwright.storage.row.SiteRow;
 import dev.pinwright.storage.row.UnitRow;
 import java.util.List;
+import java.util.stream.Stream;
 import org.jspecify.annotations.Nullable;
 
 /** People, who hold devices. */
@@ -142,7 +143,6 @@ public final class People implements Records<Person, People.Draft> {
                   .lock(PersonRow.class, id)
                   .filter(p -> !p.removed())
                   .orElseThrow(() -> Problem.notFound("person", id));
-          Known.unused(row.name, new PersonStore(act.tx()).uses(id));
           takeOut(act, row);
         });
   }
@@ -150,13 +150,19 @@ public final class People implements Records<Person, People.Draft> {
   /**
    * Keeps of somebody the name alone.
    *
-   * @throws Problem 409 naming what is assigned to them
+   * @throws Problem 409 naming what they hold or what is assigned to them
    */
   public static void takeOut(UseCases.Act act, PersonRow row) {
-    Known.unused(
-        row.name, new AssignmentStore(act.tx()).users(new Target(Target.Kind.PERSON, row.id)));
     act.tx().flush();
-    new PersonStore(act.tx()).forget(row.id, act.now());
+    PersonStore people = new PersonStore(act.tx());
+    Known.unused(
+        row.name,
+        Stream.concat(
+                people.uses(row.id).stream(),
+                new AssignmentStore(act.tx())
+                    .users(new Target(Target.Kind.PERSON, row.id)).stream())
+            .toList());
+    people.forget(row.id, act.now());
     act.done(Noun.PERSON, "removed", row.id, row.name + " taken out");
     act.touch(Noun.INVITATION, Noun.ROSTER);
   }

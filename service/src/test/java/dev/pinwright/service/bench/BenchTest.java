@@ -200,6 +200,16 @@ class BenchTest {
     assertThat(order.erase()).isTrue();
     say(s, 1, "AR10-0001", "erased");
     assertThat(node.join(code(s), "AR10-0001")).as("with nobody else's word").isEqualTo(kiosk);
+    assertThatThrownBy(() -> bench.release(OWNER, s.id(), "AR10-0001")).isInstanceOf(Problem.class);
+    assertThat(
+            node.<Long>sql(
+                tx ->
+                    tx.value(
+                        "select count(*) from bench_device where erase_said_by is not null",
+                        Long.class,
+                        java.util.Map.of())))
+        .as("the word is for once")
+        .isZero();
     assertThat(say(s, 2, "AR10-0003", "plugged").erase()).isTrue();
   }
 

@@ -138,6 +138,10 @@ class LeavingTest {
         .hasMessageContaining("1 device of theirs the plan says nothing of");
     assertThatThrownBy(() -> leaving.leave(OWNER, bo, plan(false)))
         .hasMessageContaining("do not hold device");
+    Plan toThemselves =
+        new Plan(List.of(new Becomes(devices.get(0), Fate.HANDED_OVER, Optional.of(ines))), false);
+    assertThatThrownBy(() -> leaving.leave(OWNER, ines, toThemselves))
+        .hasMessageContaining("cannot be handed a device");
     Plan toNobody =
         new Plan(List.of(new Becomes(devices.get(0), Fate.HANDED_OVER, Optional.empty())), false);
     assertThatThrownBy(() -> leaving.leave(OWNER, ines, toNobody))

@@ -147,11 +147,11 @@ class SequencesTest {
   }
 
   @Test
-  void namesSomebodyDoubledByHandAreNamed() {
+  void numbersThatAreDoubledAllTheSameAreNamed() {
     String code = counting("");
     node.join(code, "AR10-0001");
     String second = node.join(code, "AR10-0002");
-    node.pinwright.devices().rename(OWNER, second, "Kiosk 001");
+    node.sql("update device set name = 'Kiosk 001' where id = '" + second + "'");
     assertThat(sequence().doubled()).containsExactly(1L);
     assertThat(sequence().missing()).containsExactly("2");
   }

@@ -441,7 +441,10 @@ public final class BenchStore {
             now));
   }
 
-  /** Puts on file how a device fared that joins by the invitation of a session. */
+  /**
+   * Puts on file how a device fared that joins by the invitation of a session. The word that it may
+   * be erased is for once.
+   */
   public void fared(
       String invitationId,
       String serial,
@@ -459,7 +462,8 @@ public final class BenchStore {
     tx.execute(
         """
         update bench_device set stage = :stage, reason = :reason, device_id = cast(:d as text),
-               changed_at = :now
+               changed_at = :now,
+               erase_said_by = case when :stage = 'joined' then null else erase_said_by end
          where serial = :serial
            and session_id = (select id from bench_session where invitation_id = :i)
         """,
