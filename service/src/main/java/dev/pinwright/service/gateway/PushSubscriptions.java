@@ -1,6 +1,6 @@
 package dev.pinwright.service.gateway;
 
-import dev.pinwright.core.gateway.PushEndpoint;
+import dev.pinwright.protocol.notification.PushEndpoint;
 import dev.pinwright.storage.Tx;
 import dev.pinwright.storage.device.ActivityStore;
 import dev.pinwright.storage.gateway.PushStore;

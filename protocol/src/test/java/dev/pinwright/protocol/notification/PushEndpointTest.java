@@ -1,4 +1,4 @@
-package dev.pinwright.core.gateway;
+package dev.pinwright.protocol.notification;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
