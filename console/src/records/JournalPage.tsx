@@ -12,7 +12,7 @@ type Entry = Schemas['JournalEntry'] & { id: string };
 
 const columns: ColumnDef<Entry>[] = [
   { id: 'number', header: 'No', size: 80, accessorFn: (e) => e.number },
-  { id: 'at', header: 'When', size: 170, accessorFn: (e) => moment(e.at) },
+  { id: 'at', header: 'When', size: 195, accessorFn: (e) => moment(e.at) },
   { id: 'who', header: 'Who', size: 180, accessorFn: (e) => e.who },
   { id: 'did', header: 'Did', size: 190, accessorFn: (e) => e.action.replace(/[.-]/g, ' ') },
   { id: 'what', header: 'What', size: 460, accessorFn: (e) => e.summary },
