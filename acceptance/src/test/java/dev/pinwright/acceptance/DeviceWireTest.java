@@ -22,9 +22,9 @@ import dev.pinwright.protocol.dm.Dm;
 import dev.pinwright.protocol.pki.Pki;
 import dev.pinwright.protocol.syncml.Message;
 import dev.pinwright.protocol.syncml.SyncMl;
-import java.net.Socket;
 import java.nio.charset.StandardCharsets;
 import java.security.KeyPair;
+import java.security.KeyStore;
 import java.security.cert.X509Certificate;
 import java.time.Instant;
 import java.util.HashSet;
@@ -36,11 +36,9 @@ import java.util.TreeMap;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 import javax.net.ssl.SSLContext;
-import javax.net.ssl.SSLEngine;
 import javax.net.ssl.SSLException;
 import javax.net.ssl.SSLSocket;
-import javax.net.ssl.TrustManager;
-import javax.net.ssl.X509ExtendedTrustManager;
+import javax.net.ssl.TrustManagerFactory;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
@@ -425,42 +423,21 @@ class DeviceWireTest {
   }
 
   private static boolean handshake(String suite) throws Exception {
-    SSLContext any = SSLContext.getInstance("TLS");
-    any.init(null, new TrustManager[] {new AnyServer()}, null);
+    KeyStore roots = KeyStore.getInstance("PKCS12");
+    roots.load(null, null);
+    roots.setCertificateEntry("root", root);
+    TrustManagerFactory trust = TrustManagerFactory.getInstance("PKIX");
+    trust.init(roots);
+    SSLContext tls = SSLContext.getInstance("TLS");
+    tls.init(null, trust.getTrustManagers(), null);
     try (SSLSocket socket =
-        (SSLSocket) any.getSocketFactory().createSocket("127.0.0.1", rig.devicePort)) {
+        (SSLSocket) tls.getSocketFactory().createSocket("127.0.0.1", rig.devicePort)) {
       socket.setEnabledProtocols(new String[] {"TLSv1.2"});
       socket.setEnabledCipherSuites(new String[] {suite});
       socket.startHandshake();
       return true;
     } catch (SSLException e) {
       return false;
-    }
-  }
-
-  /** Only the handshake is of interest here. */
-  private static final class AnyServer extends X509ExtendedTrustManager {
-    @Override
-    public void checkClientTrusted(X509Certificate[] chain, String type) {}
-
-    @Override
-    public void checkServerTrusted(X509Certificate[] chain, String type) {}
-
-    @Override
-    public void checkClientTrusted(X509Certificate[] chain, String type, Socket socket) {}
-
-    @Override
-    public void checkServerTrusted(X509Certificate[] chain, String type, Socket socket) {}
-
-    @Override
-    public void checkClientTrusted(X509Certificate[] chain, String type, SSLEngine engine) {}
-
-    @Override
-    public void checkServerTrusted(X509Certificate[] chain, String type, SSLEngine engine) {}
-
-    @Override
-    public X509Certificate[] getAcceptedIssuers() {
-      return new X509Certificate[0];
     }
   }
 }

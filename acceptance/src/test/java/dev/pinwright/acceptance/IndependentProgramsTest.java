@@ -15,6 +15,7 @@ import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.security.cert.X509Certificate;
+import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.regex.Pattern;
@@ -103,14 +104,10 @@ class IndependentProgramsTest {
             "--dn",
             "CN=" + device);
     byte[] certificate =
-        run(
+        est(
             request,
-            "pki",
-            "--est",
-            "--url",
             url,
-            "--cacert",
-            ca.toString(),
+            ca,
             "--userpass",
             joined.json().at("/est/username").asText()
                 + ":"
@@ -118,20 +115,15 @@ class IndependentProgramsTest {
     Path first = Files.write(here.resolve("first.der"), certificate);
     assertThat(new String(run(new byte[0], "pki", "--print", "--in", first.toString())))
         .contains("CN=" + device, "clientAuth");
-    byte[] renewed =
-        run(
-            request,
-            "pki",
-            "--est",
-            "--url",
-            url,
-            "--cacert",
-            ca.toString(),
-            "--cert",
-            first.toString(),
-            "--key",
-            key.toString());
+    byte[] renewed = est(request, url, ca, "--cert", first.toString(), "--key", key.toString());
     assertThat(renewed).isNotEqualTo(certificate);
+  }
+
+  private byte[] est(byte[] request, String url, Path ca, String... as) throws Exception {
+    List<String> command =
+        new ArrayList<>(List.of("pki", "--est", "--url", url, "--cacert", ca.toString()));
+    command.addAll(List.of(as));
+    return run(request, command.toArray(String[]::new));
   }
 
   /** Prometheus' own checker of what it scrapes. */

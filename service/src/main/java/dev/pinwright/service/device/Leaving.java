@@ -81,10 +81,9 @@ public final class Leaving {
           PersonStore people = new PersonStore(tx);
           Person person =
               people.find(personId).orElseThrow(() -> Problem.notFound("person", personId));
-          DeviceLists devices = new DeviceLists(tx);
           return new Left(
               person,
-              people.holds(personId).stream().flatMap(id -> devices.one(id).stream()).toList(),
+              new DeviceLists(tx).these(people.holds(personId)),
               people.openInvitations(personId, useCases.now()));
         });
   }

@@ -16,6 +16,7 @@ import dev.pinwright.service.work.Page;
 import dev.pinwright.service.work.Problem;
 import dev.pinwright.storage.Tx;
 import dev.pinwright.storage.roster.RosterStore;
+import dev.pinwright.storage.roster.SheetJudge;
 import dev.pinwright.storage.roster.SheetStore;
 import dev.pinwright.storage.row.EnrollmentProfileRow;
 import java.time.Instant;
@@ -267,7 +268,7 @@ public final class RosterImports implements AutoCloseable {
     Map<Column, Integer> columns = matched(claimed.get());
     List<SheetStore.Brought> rows = store.brought(id, claimed.get().reached(), PORTION);
     if (rows.isEmpty()) {
-      store.judge(id, columns.keySet());
+      new SheetJudge(act.tx()).judge(id, columns.keySet());
       store.ends(id, SheetState.CHECKED, "");
     } else {
       store.read(

@@ -284,14 +284,21 @@ public final class DeviceLists {
 
   /** One device as lists show it. */
   public Optional<DeviceSummary> one(String id) {
+    return these(List.of(id)).stream().findFirst();
+  }
+
+  /** The devices of these ids, in their order; retired ones too. */
+  public List<DeviceSummary> these(List<String> ids) {
     return tx
         .select(
             Row.class,
-            "with page as (select cast(:id as text) as id, '' as place, 1 as nr) " + DETAILS,
-            Map.of("id", id))
+            "with page as (select x.id, '' as place, x.nr from unnest(cast(:ids as text[]))"
+                + " with ordinality x(id, nr)) "
+                + DETAILS,
+            Map.of("ids", ids.toArray(String[]::new)))
         .stream()
-        .findFirst()
-        .map(r -> r.line().device());
+        .map(r -> r.line().device())
+        .toList();
   }
 
   /** How many devices match. */
