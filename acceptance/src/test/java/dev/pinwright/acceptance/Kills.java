@@ -187,7 +187,7 @@ public final class Kills {
     work.execute(() -> join(invitation, first));
     long started = System.nanoTime();
     for (int n = 1; n <= kills; n++) {
-      pause(100 + random.nextInt(1_900));
+      pause(200 + random.nextInt(4_300));
       service.kill();
       service = new ServiceProcess(rig);
       killed = n;

@@ -3,6 +3,7 @@ package dev.pinwright.acceptance;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import dev.pinwright.client.PinwrightClient;
+import dev.pinwright.client.http.ApiException;
 import dev.pinwright.client.model.SignIn;
 import dev.pinwright.sandbox.Outside;
 import dev.pinwright.sandbox.device.Agent;
@@ -49,15 +50,20 @@ final class Rig implements AutoCloseable {
       server = new Server(settings(consolePort, devicePort), Clock.systemUTC());
       handheld = new Outside(home, 0);
       fleet = handheld.fleet();
-      token =
-          new PinwrightClient(consoleUrl(), "")
-              .access()
-              .signIn(new SignIn().login("owner").password(PASSWORD).program(true))
-              .getToken();
-      client = new PinwrightClient(consoleUrl(), token);
+      signIn();
     } catch (Exception e) {
       throw new IllegalStateException(e);
     }
+  }
+
+  /** Signs the owner in, again where that sign-in was ended. */
+  void signIn() throws ApiException {
+    token =
+        new PinwrightClient(consoleUrl(), "")
+            .access()
+            .signIn(new SignIn().login("owner").password(PASSWORD).program(true))
+            .getToken();
+    client = new PinwrightClient(consoleUrl(), token);
   }
 
   Settings settings(int console, int device) {

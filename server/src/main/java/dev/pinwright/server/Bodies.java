@@ -9,9 +9,9 @@ import java.util.concurrent.Semaphore;
 import java.util.concurrent.TimeUnit;
 import org.eclipse.jetty.http.HttpHeader;
 import org.eclipse.jetty.http.HttpStatus;
+import org.eclipse.jetty.io.Content;
 import org.eclipse.jetty.io.EndPoint;
 import org.eclipse.jetty.server.Handler;
-import org.eclipse.jetty.server.HttpConfiguration;
 import org.eclipse.jetty.server.Request;
 import org.eclipse.jetty.server.Response;
 import org.eclipse.jetty.server.Server;
@@ -25,21 +25,24 @@ import org.eclipse.jetty.util.thread.Scheduler;
  * holds memory and no thread, so that whoever sends slowly stops nobody else.
  */
 final class Bodies {
-  /** Bytes a second a body has to come in at, from its first on; slower ones are ended (408). */
+  /** Bytes a second a body has to come in at; the connection of a slower one is closed. */
   private static final long LEAST_RATE = 500;
 
-  /** How long all of a body may take; then the connection is closed. */
+  /** How long is waited for a body before its rate counts. */
+  private static final Duration GRACE = Duration.ofSeconds(5);
+
+  private static final Duration EACH_LOOK = Duration.ofSeconds(1);
+
+  /** How long is waited for all of a body; then the connection is closed. */
   static final Duration LONGEST = Duration.ofSeconds(20);
 
-  /** How long a sheet may take, which is read while it comes in. */
+  /** How long is waited for a sheet, which is read while it comes in. */
   private static final Duration LONGEST_SHEET = Duration.ofMinutes(10);
 
   /** Sheets read at once: each holds a worker. */
   private static final int MOST_SHEETS = 6;
 
   private static final int AROUND_EACH_CHUNK = 64;
-  private static final String DEADLINE = "pinwright.body.deadline";
-  private static final String STREAMED = "pinwright.body.streamed";
 
   private Bodies() {}
 
@@ -50,49 +53,115 @@ final class Bodies {
    * @param sheets whether sheets are passed on as they come in
    */
   static Handler.Singleton gathered(long most, boolean sheets) {
-    Deadline deadline = new Deadline(sheets);
     EagerContentHandler gather =
         new EagerContentHandler(new RetainedContentLoaderFactory(most, AROUND_EACH_CHUNK, false));
-    Arrived arrived = new Arrived();
-    gather.setHandler(arrived);
-    if (sheets) {
-      Streamed streamed = new Streamed(gather);
-      streamed.setHandler(arrived);
-      deadline.setHandler(streamed);
-    } else {
-      deadline.setHandler(gather);
-    }
-    return deadline;
+    return new Paced(sheets, sheets ? new Streamed(gather) : gather);
   }
 
-  /** Bounds how slowly a body may come. */
-  static void bound(HttpConfiguration http) {
-    http.setMinRequestDataRate(LEAST_RATE);
-  }
-
-  /** Closes the connection of a body that is not there in time. */
-  private static final class Deadline extends Handler.Wrapper {
+  /** Lets nobody be waited for too long. */
+  private static final class Paced extends Handler.Wrapper {
     private final boolean sheets;
 
-    private Deadline(boolean sheets) {
+    private Paced(boolean sheets, Handler.Singleton next) {
+      super(next);
       this.sheets = sheets;
     }
 
     @Override
     public boolean handle(Request request, Response response, Callback callback) throws Exception {
-      if (request.getLength() != 0) {
-        EndPoint connection = request.getConnectionMetaData().getConnection().getEndPoint();
-        Scheduler.Task close =
-            request
-                .getComponents()
-                .getScheduler()
-                .schedule(
-                    connection::close,
-                    (sheets && isSheet(request) ? LONGEST_SHEET : LONGEST).toMillis(),
-                    TimeUnit.MILLISECONDS);
-        request.setAttribute(DEADLINE, close);
+      boolean bodiless =
+          request.getLength() <= 0 && !request.getHeaders().contains(HttpHeader.TRANSFER_ENCODING);
+      return super.handle(
+          bodiless
+              ? request
+              : new Waited(request, sheets && isSheet(request) ? LONGEST_SHEET : LONGEST),
+          response,
+          callback);
+    }
+  }
+
+  /**
+   * A request whose body is waited for: only the time spent waiting counts, so that a service that
+   * is busy itself blames nobody.
+   */
+  private static final class Waited extends Request.Wrapper {
+    private final EndPoint connection;
+    private final Scheduler clock;
+    private final Duration longest;
+    private Scheduler.Task look;
+    private long bytes;
+    private long waited;
+    private long waitingSince;
+    private boolean waiting;
+    private boolean over;
+
+    private Waited(Request request, Duration longest) {
+      super(request);
+      connection = request.getConnectionMetaData().getConnection().getEndPoint();
+      clock = request.getComponents().getScheduler();
+      this.longest = longest;
+      look(GRACE);
+      Request.addCompletionListener(request, x -> over());
+    }
+
+    private synchronized void look(Duration after) {
+      look = clock.schedule(this::judge, after.toMillis(), TimeUnit.MILLISECONDS);
+    }
+
+    private synchronized void over() {
+      over = true;
+      look.cancel();
+    }
+
+    private synchronized void judge() {
+      if (over) {
+        return;
       }
-      return super.handle(request, response, callback);
+      long nanos = waited + (waiting ? System.nanoTime() - waitingSince : 0);
+      long counted = nanos - GRACE.toNanos();
+      if (nanos > longest.toNanos()
+          || counted > 0 && bytes < counted * LEAST_RATE / Duration.ofSeconds(1).toNanos()) {
+        connection.close();
+      } else {
+        look(EACH_LOOK);
+      }
+    }
+
+    private synchronized void awaited() {
+      if (waiting) {
+        waiting = false;
+        waited += System.nanoTime() - waitingSince;
+      }
+    }
+
+    @Override
+    public Content.Chunk read() {
+      Content.Chunk chunk = super.read();
+      if (chunk != null) {
+        arrived(chunk);
+      }
+      return chunk;
+    }
+
+    private synchronized void arrived(Content.Chunk chunk) {
+      awaited();
+      bytes += chunk.remaining();
+      if (chunk.isLast()) {
+        over();
+      }
+    }
+
+    @Override
+    public void demand(Runnable then) {
+      synchronized (this) {
+        waiting = true;
+        waitingSince = System.nanoTime();
+      }
+      super.demand(
+          () -> {
+            awaited();
+            then.run();
+          });
     }
   }
 
@@ -106,10 +175,10 @@ final class Bodies {
    * Only so many at once, so that however slowly they come, workers are left for all else.
    */
   private static final class Streamed extends Handler.Wrapper {
-    private final Handler gather;
+    private final Handler.Singleton gather;
     private final Semaphore sheets = new Semaphore(MOST_SHEETS);
 
-    private Streamed(Handler gather) {
+    private Streamed(Handler.Singleton gather) {
       this.gather = gather;
       installBean(gather);
     }
@@ -118,6 +187,12 @@ final class Bodies {
     public void setServer(Server server) {
       super.setServer(server);
       gather.setServer(server);
+    }
+
+    @Override
+    public void setHandler(Handler handler) {
+      super.setHandler(handler);
+      gather.setHandler(handler);
     }
 
     @Override
@@ -136,22 +211,6 @@ final class Bodies {
         return true;
       }
       Request.addCompletionListener(request, x -> sheets.release());
-      request.setAttribute(STREAMED, true);
-      return super.handle(request, response, callback);
-    }
-  }
-
-  /** The body is there, or as much of it as is taken. */
-  private static final class Arrived extends Handler.Wrapper {
-    @Override
-    public boolean handle(Request request, Response response, Callback callback) throws Exception {
-      if (request.getAttribute(DEADLINE) instanceof Scheduler.Task close) {
-        if (request.getAttribute(STREAMED) != null) {
-          Request.addCompletionListener(request, x -> close.cancel());
-        } else {
-          close.cancel();
-        }
-      }
       return super.handle(request, response, callback);
     }
   }

@@ -39,7 +39,6 @@ final class ConsoleListener {
               (server, http) -> {
                 HttpConfiguration plain = new HttpConfiguration(http);
                 plain.setSendServerVersion(false);
-                Bodies.bound(plain);
                 ServerConnector c =
                     new ServerConnector(server, 1, 1, new HttpConnectionFactory(plain));
                 c.setHost(settings.consoleHost());

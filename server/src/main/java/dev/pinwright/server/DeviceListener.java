@@ -88,7 +88,6 @@ final class DeviceListener {
               (server, http) -> {
                 HttpConfiguration secure = new HttpConfiguration(http);
                 secure.setSendServerVersion(false);
-                Bodies.bound(secure);
                 secure.addCustomizer(new SecureRequestCustomizer(false));
                 HttpConnectionFactory http11 = new HttpConnectionFactory(secure);
                 ServerConnector c =

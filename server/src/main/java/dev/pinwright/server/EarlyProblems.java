@@ -27,6 +27,8 @@ final class EarlyProblems extends ErrorHandler {
       @Nullable Throwable cause,
       Callback callback) {
     response.getHeaders().put(HttpHeader.CONTENT_TYPE, TYPE);
+    // the listener ends the connection after it, which has to be said (RFC 9112, 9.6)
+    response.getHeaders().put(HttpHeader.CONNECTION, "close");
     Content.Sink.write(response, true, body(code, message), callback);
   }
 

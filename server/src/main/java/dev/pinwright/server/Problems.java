@@ -9,6 +9,7 @@ import io.javalin.http.HttpResponseException;
 import java.time.Duration;
 import java.util.Optional;
 import org.eclipse.jetty.ee10.servlet.ServletContextRequest;
+import org.eclipse.jetty.http.HttpException;
 import org.eclipse.jetty.io.Content;
 import org.eclipse.jetty.io.EofException;
 import org.eclipse.jetty.server.Request;
@@ -64,6 +65,11 @@ final class Problems {
             answer(outage.get(), ctx);
             return;
           }
+          Optional<Problem> unreadable = unreadable(e);
+          if (unreadable.isPresent()) {
+            answer(unreadable.get(), ctx);
+            return;
+          }
           LOG.error("{} failed", route(ctx), e);
           answer(
               new Problem(
@@ -73,6 +79,21 @@ final class Problems {
                   "The server failed; its log says more."),
               ctx);
         });
+  }
+
+  /** What is wrong with a request that the listener itself could not read to its end. */
+  private static Optional<Problem> unreadable(Throwable e) {
+    for (Throwable t = e; t != null; t = t.getCause()) {
+      if (t instanceof HttpException wrong && wrong.getCode() < 500) {
+        return Optional.of(
+            new Problem(
+                wrong.getCode(),
+                "http-" + wrong.getCode(),
+                "Not possible",
+                "The request could not be read: " + wrong.getReason() + "."));
+      }
+    }
+    return Optional.empty();
   }
 
   /** Whether whoever asked has closed the connection; there is nobody to answer. */

@@ -4,6 +4,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import java.io.IOException;
 import java.net.Socket;
+import java.net.SocketTimeoutException;
 import java.nio.charset.StandardCharsets;
 import java.time.Duration;
 import java.util.ArrayList;
@@ -61,6 +62,45 @@ class SlowBodiesTest {
       for (Socket s : slow) {
         s.close();
       }
+    }
+  }
+
+  @Test
+  void whoPausesShortlyIsHeardOut() throws Exception {
+    try (House house = new House();
+        Socket socket = new Socket("127.0.0.1", house.consolePort)) {
+      String head =
+          "POST /api/v1/organisation/people.csv HTTP/1.1\r\nHost: 127.0.0.1\r\n"
+              + "Authorization: Bearer "
+              + house.signIn("owner", House.PASSWORD)
+              + "\r\nConnection: close\r\nContent-Type: text/csv\r\nContent-Length: 5\r\n\r\n";
+      socket.getOutputStream().write(head.getBytes(StandardCharsets.US_ASCII));
+      Thread.sleep(1_500);
+      socket.getOutputStream().write("login".getBytes(StandardCharsets.US_ASCII));
+      String answer = new String(socket.getInputStream().readAllBytes(), StandardCharsets.UTF_8);
+      assertThat(answer).startsWith("HTTP/1.1 400").contains("A sheet has 1 to 50000 rows");
+    }
+  }
+
+  @Test
+  void whoSendsOneByteASecondIsEnded() throws Exception {
+    try (House house = new House();
+        Socket socket = new Socket("127.0.0.1", house.consolePort)) {
+      begin(socket, "/api/v1/sign-in");
+      socket.setSoTimeout(1_000);
+      long start = System.nanoTime();
+      int heard = 0;
+      while (heard >= 0 && System.nanoTime() - start < Duration.ofSeconds(15).toNanos()) {
+        more(List.of(socket));
+        try {
+          heard = socket.getInputStream().read();
+        } catch (SocketTimeoutException nothing) {
+          heard = 0;
+        } catch (IOException ended) {
+          heard = -1;
+        }
+      }
+      assertThat(heard).isNegative();
     }
   }
 }

@@ -245,14 +245,16 @@ public final class Pki {
   public static PublicKey checkRequest(byte[] der, String commonName) throws CsrRefused {
     JcaPKCS10CertificationRequest request;
     PublicKey key;
+    String asked;
     try {
       request = new JcaPKCS10CertificationRequest(der);
       key = request.getPublicKey();
+      // read here, where a name that is no text can still be refused
+      RDN[] names = request.getSubject().getRDNs(BCStyle.CN);
+      asked = names.length == 1 ? IETFUtils.valueToString(names[0].getFirst().getValue()) : "";
     } catch (IOException | GeneralSecurityException | RuntimeException e) {
       throw new CsrRefused(Reason.UNREADABLE, "the body is not a PKCS#10 request in base64");
     }
-    RDN[] names = request.getSubject().getRDNs(BCStyle.CN);
-    String asked = names.length == 1 ? IETFUtils.valueToString(names[0].getFirst().getValue()) : "";
     if (!asked.equals(commonName)) {
       throw new CsrRefused(Reason.WRONG_NAME, "the request's common name has to be " + commonName);
     }
@@ -268,7 +270,7 @@ public final class Pki {
         throw new CsrRefused(
             Reason.BAD_SIGNATURE, "the request is not signed with the key it is for");
       }
-    } catch (OperatorCreationException | PKCSException e) {
+    } catch (OperatorCreationException | PKCSException | RuntimeException e) {
       throw new CsrRefused(Reason.BAD_SIGNATURE, "the request's signature cannot be checked");
     }
     return key;
@@ -276,8 +278,8 @@ public final class Pki {
 
   private static boolean isP256OrP384(ECPublicKey key, JcaPKCS10CertificationRequest request) {
     Object curve = request.getSubjectPublicKeyInfo().getAlgorithm().getParameters();
-    return (curve.equals(X9ObjectIdentifiers.prime256v1)
-            || curve.equals(SECObjectIdentifiers.secp384r1))
+    return (X9ObjectIdentifiers.prime256v1.equals(curve)
+            || SECObjectIdentifiers.secp384r1.equals(curve))
         && key.getParams() != null;
   }
 
@@ -313,8 +315,8 @@ public final class Pki {
     try {
       RDN[] names = new JcaX509CertificateHolder(certificate).getSubject().getRDNs(attribute);
       return names.length == 0 ? "" : IETFUtils.valueToString(names[0].getFirst().getValue());
-    } catch (GeneralSecurityException e) {
-      return "";
+    } catch (GeneralSecurityException | IllegalArgumentException e) {
+      return ""; // no certificate, or a name that is no text
     }
   }
 

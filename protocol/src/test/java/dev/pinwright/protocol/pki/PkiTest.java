@@ -76,6 +76,24 @@ class PkiTest {
   }
 
   @Test
+  void aRequestWithAnyBitTurnedIsRefusedInWords() {
+    int taken = 0;
+    byte[] good = Pki.newRequest("01J0", Pki.newKey());
+    for (int bit = 0; bit < good.length * 8; bit++) {
+      byte[] spoilt = good.clone();
+      spoilt[bit / 8] ^= (byte) (1 << bit % 8);
+      try {
+        Pki.checkRequest(spoilt, "01J0");
+        taken++;
+      } catch (CsrRefused e) {
+        assertThat(e.reason()).isNotNull();
+      }
+    }
+    // a few bits mean nothing, as the tag of the attributes when there are none
+    assertThat(taken).isLessThan(16);
+  }
+
+  @Test
   void anRsaKeyOf2048BitsIsGoodEnough() throws Exception {
     KeyPairGenerator rsa = KeyPairGenerator.getInstance("RSA");
     rsa.initialize(2048);
