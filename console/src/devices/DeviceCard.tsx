@@ -158,7 +158,19 @@ export function DeviceCard({ id, onClose, whole }: { id: string; onClose?: () =>
                 <Tag key={t}>{t}</Tag>
               ))}
             </div>
-            {!detail.retiredAt && (
+            {d.retired && (
+              <p className="bg-panel rounded-md px-3 py-2 text-sm">
+                Retired <Moment at={d.retired.at} /> by {d.retired.by ?? 'somebody'}.{' '}
+                {d.retired.letGoAt ? (
+                  <>
+                    The device let go of what it had from here <Moment at={d.retired.letGoAt} />.
+                  </>
+                ) : (
+                  'The device has not heard of it yet; it lets go when it is heard next.'
+                )}
+              </p>
+            )}
+            {!d.retired && (
               <div className="flex flex-wrap gap-2">
                 <ActMenu whom={{ devices: [id], count: 1 }} name="this device" />
                 <Button onClick={() => setSheet('place')}>Place</Button>

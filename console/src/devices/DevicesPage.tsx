@@ -87,6 +87,34 @@ const columns: ColumnDef<Device>[] = [
   },
 ];
 
+/** What retired devices are asked about. */
+const retiredColumns: ColumnDef<Device>[] = [
+  pickColumn((d) => d.name),
+  columns[1]!,
+  {
+    id: 'retired',
+    header: 'Retired',
+    size: 110,
+    accessorFn: (d) => d.retired?.at,
+    cell: ({ row }) => <Moment at={row.original.retired?.at} />,
+  },
+  { id: 'reason', header: 'Because', size: 260, accessorFn: (d) => d.standingReason },
+  { id: 'by', header: 'By', size: 100, accessorFn: (d) => d.retired?.by },
+  {
+    id: 'let-go',
+    header: 'Let go',
+    size: 120,
+    accessorFn: (d) => d.retired?.letGoAt,
+    cell: ({ row }) =>
+      row.original.retired?.letGoAt ? (
+        <Moment at={row.original.retired.letGoAt} />
+      ) : (
+        <span className="text-quiet">not heard yet</span>
+      ),
+  },
+  ...columns.filter((c) => ['model', 'serial', 'person', 'joined', 'seen'].includes(c.id ?? '')),
+];
+
 /** A column of an attribute. */
 const own = (a: Schemas['Attribute']): ColumnDef<Device> => ({
   id: `own:${a.name}`,
@@ -165,11 +193,14 @@ export function DevicesPage() {
       }
     : { devices: picked.ids, count: picked.ids.length };
 
-  const all = useMemo(() => [...columns, ...attributes.map(own)], [attributes]);
+  const all = useMemo(
+    () => [...(asked.retired ? retiredColumns : columns), ...attributes.map(own)],
+    [attributes, asked.retired],
+  );
 
   return (
     <ListPage<Device>
-      list="devices"
+      list={asked.retired ? 'retired-devices' : 'devices'}
       title={asked.retired ? 'Retired devices' : 'Devices'}
       note={fleet.data && `${fleet.data.total} managed, ${fleet.data.online} connected now`}
       actions={
@@ -198,7 +229,10 @@ export function DevicesPage() {
       toolbar={
         <>
           <Words filters={filters} placeholder="Name, serial, IMEI, model" />
-          <Choice filters={filters} name="standing" label="Standing" options={plain(standings)} />
+          <Choice filters={filters} name="retired" label="Managed" options={[['true', 'Retired']]} />
+          {!asked.retired && (
+            <Choice filters={filters} name="standing" label="Standing" options={plain(standings)} />
+          )}
           <Choice
             filters={filters}
             name="platform"

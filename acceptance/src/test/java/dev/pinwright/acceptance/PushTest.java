@@ -7,6 +7,7 @@ import dev.pinwright.client.http.ApiException;
 import dev.pinwright.client.model.CommandKey;
 import dev.pinwright.client.model.DispatchOrder;
 import dev.pinwright.client.model.PlatformKey;
+import dev.pinwright.client.model.Reason;
 import dev.pinwright.sandbox.device.Agent;
 import dev.pinwright.sandbox.office.MailCatcher.Letter;
 import java.time.Duration;
@@ -79,6 +80,11 @@ class PushTest {
         "push-2");
     tablet.offline(false);
     Rig.eventually(tablet::screen, s -> s.messages().size() == 2);
+
+    rig.client.devices().retireDevice(id, new Reason().reason("sold"));
+    assertThat(Rig.eventually(tablet::screen, s -> !s.managed()).reason())
+        .as("it is woken a last time")
+        .contains("no longer managed (sold)");
   }
 
   @Test

@@ -4,6 +4,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import dev.pinwright.client.http.ApiException;
+import dev.pinwright.client.model.ActivityLine;
 import dev.pinwright.client.model.Arrival;
 import dev.pinwright.client.model.CommandKey;
 import dev.pinwright.client.model.DeviceFilter;
@@ -13,14 +14,19 @@ import dev.pinwright.client.model.DispatchOrder;
 import dev.pinwright.client.model.EnrollmentProfile;
 import dev.pinwright.client.model.EnrollmentProfileDraft;
 import dev.pinwright.client.model.FirstRun;
+import dev.pinwright.client.model.GroupMembers;
 import dev.pinwright.client.model.Invitation;
 import dev.pinwright.client.model.ManyInvitations;
 import dev.pinwright.client.model.Mode;
+import dev.pinwright.client.model.NamedRef;
+import dev.pinwright.client.model.NewGroup;
 import dev.pinwright.client.model.NewTerms;
 import dev.pinwright.client.model.Ownership;
 import dev.pinwright.client.model.PlatformKey;
 import dev.pinwright.client.model.Profile;
 import dev.pinwright.client.model.ReadyGate;
+import dev.pinwright.client.model.Reason;
+import dev.pinwright.client.model.Retired;
 import dev.pinwright.client.model.SetUpStep;
 import dev.pinwright.client.model.TermsText;
 import dev.pinwright.client.model.UnitDraft;
@@ -30,6 +36,7 @@ import dev.pinwright.sandbox.device.Screen;
 import dev.pinwright.sandbox.office.MailCatcher.Letter;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
+import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import org.junit.jupiter.api.AfterEach;
@@ -156,6 +163,50 @@ class WaysInTest {
         rig.client.intake().listArrivals("waiting", null, null, null, 5).getItems().get(0).getId();
     rig.client.intake().approveArrival(waiting);
     Rig.eventually(tablet::screen, Screen::managed);
+  }
+
+  @Test
+  void aRetiredDeviceLetsGoAndReturnsToItsGroups() throws Exception {
+    EnrollmentProfile p =
+        desk.enrollment(new EnrollmentProfileDraft().name("Kiosks").mode(Mode.SUPERVISED));
+    desk.publish(desk.profile("Kiosks", Map.of("restrictions.camera-off", true), Desk.everyone()));
+    Agent tablet = rig.join(factoryNew("AR10-7003-0001", false), desk.invite(p, 9).getLink());
+    String id = desk.onlyDevice();
+    Rig.eventually(tablet::screen, s -> s.notices("camera-gone"));
+    List<String> groups = new ArrayList<>();
+    for (String name : List.of("Gallery", "Shop")) {
+      groups.add(rig.client.devices().addGroup(new NewGroup().name(name)).getId());
+      rig.client
+          .devices()
+          .changeGroupMembers(groups.get(groups.size() - 1), new GroupMembers().add(List.of(id)));
+    }
+
+    tablet.offline(true);
+    rig.client.devices().retireDevice(id, new Reason().reason("lent to Norhaven"));
+    Retired retired = desk.card(id).getDevice().getRetired();
+    assertThat(retired.getBy()).isEqualTo("owner");
+    assertThat(retired.getLetGoAt()).as("it has not heard of it").isNull();
+    assertThat(tablet.screen().notices("camera-gone")).isTrue();
+    tablet.offline(false);
+    Screen gone = Rig.eventually(tablet::screen, s -> !s.managed());
+    assertThat(gone.reason())
+        .isEqualTo(
+            "This device is no longer managed (lent to Norhaven). To bring it back, join by an"
+                + " invitation or ask IT.");
+    assertThat(gone.notices("camera-gone")).as("it let go").isFalse();
+    assertThat(desk.card(id).getDevice().getRetired().getLetGoAt()).isNotNull();
+    assertThat(rig.client.devices().getGroup(groups.get(0)).getDevices()).isZero();
+
+    rig.client.devices().deleteGroup(groups.get(1));
+    tablet.erase();
+    rig.join(tablet, desk.invite(p, 9).getLink());
+    assertThat(desk.card(id).getGroups()).extracting(NamedRef::getName).containsExactly("Gallery");
+    assertThat(desk.card(id).getDevice().getRetired()).isNull();
+    assertThat(
+            rig.client.devices().getDeviceActivity(id, null, 50).getItems().stream()
+                .map(ActivityLine::getText))
+        .contains(
+            "It was told that its management ended", "No longer in groups that are gone: Shop");
   }
 
   @Test

@@ -78,6 +78,30 @@ final class DeviceCommands {
             .after(paging.after)
             .limit(paging.limit);
     DevicePage page = call(() -> context.client().devices().listDevices(asked.build()));
+    if (filter.retired) {
+      return context.list(
+          page,
+          page.getItems(),
+          d ->
+              new Object[] {
+                d.getName(),
+                d.getMaker() + " " + d.getModel(),
+                d.getSerial(),
+                time(d.getRetired().getAt()),
+                d.getStandingReason(),
+                d.getRetired().getBy(),
+                d.getRetired().getLetGoAt() == null
+                    ? "not heard yet"
+                    : time(d.getRetired().getLetGoAt())
+              },
+          "NAME",
+          "MODEL",
+          "SERIAL",
+          "RETIRED",
+          "BECAUSE",
+          "BY",
+          "LET GO");
+    }
     return context.list(
         page,
         page.getItems(),

@@ -38,4 +38,14 @@ public record DeviceSummary(
     Optional<String> site,
     Optional<String> person,
     Instant enrolledAt,
-    Optional<Instant> lastSeen) {}
+    Optional<Instant> lastSeen,
+    Optional<Retired> retired) {
+
+  /**
+   * The end of its management.
+   *
+   * @param by login of whoever ended it
+   * @param letGoAt when the device itself heard of it, and let go of what it had from here
+   */
+  public record Retired(Instant at, Optional<String> by, Optional<Instant> letGoAt) {}
+}

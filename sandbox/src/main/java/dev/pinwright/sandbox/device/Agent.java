@@ -348,9 +348,11 @@ public final class Agent implements AutoCloseable {
   private void refusedAsManaged(Reply reply) {
     disconnect();
     joiner.refused(reply);
-    synchronized (device) {
-      state.stage = State.Stage.REMOVED;
+    if (state.problem.equals("device-retired")) {
+      unsubscribe();
+      device.forget();
     }
+    joiner.set(State.Stage.REMOVED, state.problem, state.reason);
   }
 
   private void ended(@Nullable Throwable failure, List<State.Report> reported, boolean left) {

@@ -8,8 +8,10 @@ import io.netty.channel.SimpleChannelInboundHandler;
 import io.netty.handler.codec.http.DefaultHttpHeaders;
 import io.netty.handler.codec.http.HttpClientCodec;
 import io.netty.handler.codec.http.HttpObjectAggregator;
+import io.netty.handler.codec.http.HttpResponseStatus;
 import io.netty.handler.codec.http.websocketx.BinaryWebSocketFrame;
 import io.netty.handler.codec.http.websocketx.PingWebSocketFrame;
+import io.netty.handler.codec.http.websocketx.WebSocketClientHandshakeException;
 import io.netty.handler.codec.http.websocketx.WebSocketClientProtocolConfig;
 import io.netty.handler.codec.http.websocketx.WebSocketClientProtocolHandler;
 import io.netty.handler.codec.http.websocketx.WebSocketFrame;
@@ -136,6 +138,12 @@ public final class WakeLine implements AutoCloseable {
 
     @Override
     public void exceptionCaught(ChannelHandlerContext ctx, Throwable cause) {
+      if (cause instanceof WebSocketClientHandshakeException refused
+          && refused.response() != null
+          && refused.response().status().equals(HttpResponseStatus.FORBIDDEN)) {
+        // why, a session is told
+        network.thinking().execute(connected);
+      }
       ctx.close();
     }
   }

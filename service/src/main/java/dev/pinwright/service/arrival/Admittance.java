@@ -15,6 +15,7 @@ import dev.pinwright.service.naming.Sequences;
 import dev.pinwright.service.shape.Shapes;
 import dev.pinwright.storage.Tx;
 import dev.pinwright.storage.bench.BenchStore;
+import dev.pinwright.storage.device.ActivityStore;
 import dev.pinwright.storage.device.DeviceStates;
 import dev.pinwright.storage.device.DeviceStore;
 import dev.pinwright.storage.device.TagStore;
@@ -87,6 +88,15 @@ final class Admittance {
     if (!fresh) {
       devices.beginAnew(d.id);
       new SequenceStore(tx).takeBack(d.id);
+      List<String> gone = devices.returnToGroups(d.id);
+      if (!gone.isEmpty()) {
+        new ActivityStore(tx)
+            .add(
+                d.id,
+                now,
+                "groups",
+                "No longer in groups that are gone: " + String.join(", ", gone));
+      }
     }
     new TagStore(tx).add(List.of(d.id), admission.tags());
     devices.join(d.id, admission.groups());
@@ -155,6 +165,8 @@ final class Admittance {
     d.facts = "{}";
     d.enrolledAt = now;
     d.retiredAt = null;
+    d.retiredBy = null;
+    d.letGoAt = null;
   }
 
   private static String named(Tx tx, DeviceRow d, Arriving a, Admission admission, Instant now) {

@@ -221,7 +221,7 @@ public final class DeviceEdits {
         if (reason.isEmpty() || reason.length() > LONGEST_REASON) {
           throw Problem.malformed("/retire", "Say why they are retired, in 1 to 300 characters.");
         }
-        Retirement.retire(tx, selected, reason, act.now());
+        Retirement.retire(act, selected, reason);
       }
       case RENAME -> rename(tx, edit, ids.size(), act);
       default -> {

@@ -66,8 +66,7 @@ public final class Devices {
       List<Fact> facts,
       Optional<Instant> factsAt,
       boolean upToDate,
-      List<Refused> refused,
-      Optional<Instant> retiredAt) {}
+      List<Refused> refused) {}
 
   /** One thing the device says of itself. */
   public record Fact(String key, String title, String unit, String value) {}
@@ -146,8 +145,7 @@ public final class Devices {
         facts,
         state.factsAt(),
         state.agreed(),
-        refused,
-        Optional.ofNullable(row.retiredAt));
+        refused);
   }
 
   private static DeviceRow row(Tx tx, String id) {
@@ -317,7 +315,7 @@ public final class Devices {
           if (row.retiredAt != null) {
             throw Problem.conflict("retired-already", row.name + " is retired already.");
           }
-          Retirement.retire(act.tx(), id, reason.strip(), act.now());
+          Retirement.retire(act, List.of(id), reason.strip());
           act.done(Noun.DEVICE, "retired", id, row.name + " retired: " + reason);
         });
   }

@@ -140,7 +140,7 @@ public final class Leaving {
       change = Optional.of(Changes.follow(tx, row));
     }
     if (!retired.isEmpty()) {
-      Retirement.retire(tx, retired, what, act.now());
+      Retirement.retire(act, retired, what);
     }
     int ended = people.endInvitations(personId, act.now());
     int handed = (int) fates.values().stream().filter(b -> b.fate() == Fate.HANDED_OVER).count();

@@ -93,7 +93,7 @@ public final class Replacement {
           ActivityStore activity = new ActivityStore(tx);
           activity.add(by, act.now(), "replaced", "Took the place of " + known(old));
           activity.add(id, act.now(), "replaced", "Its place was taken by " + known(fresh));
-          Retirement.retire(tx, id, "replaced by " + known(fresh) + ": " + reason, act.now());
+          Retirement.retire(act, List.of(id), "replaced by " + known(fresh) + ": " + reason);
           act.done(Noun.DEVICE, "replaced", by, told + "; reason: " + reason);
           act.touch(Noun.CHANGE, Noun.TAG, Noun.GROUP);
           return change;

@@ -56,11 +56,7 @@ public final class Wakes implements AutoCloseable {
           if (topic.equals(TOPIC) || topic.equals(Notices.RESUMED)) {
             timer.execute(() -> look(topic.equals(TOPIC) ? payload : "sweep"));
           } else if (topic.equals("drop")) {
-            Socket gone = sockets.remove(payload);
-            if (gone != null) {
-              gone.close();
-              timer.execute(() -> open.closed(payload));
-            }
+            timer.execute(() -> dismiss(payload));
           }
         });
     timer.scheduleWithFixedDelay(this::send, TICK_MILLIS, TICK_MILLIS, TimeUnit.MILLISECONDS);
@@ -94,7 +90,10 @@ public final class Wakes implements AutoCloseable {
     tx.notice(TOPIC, "dispatch:" + dispatchId);
   }
 
-  /** Closes devices' sockets, wherever they are, when the transaction commits. */
+  /**
+   * Wakes devices a last time and closes their sockets, wherever they are, when the transaction
+   * commits.
+   */
   public static void drop(Tx tx, Collection<String> deviceIds) {
     tx.notices("drop", deviceIds);
   }
@@ -127,6 +126,21 @@ public final class Wakes implements AutoCloseable {
   /** Sockets open on this node. */
   public int open() {
     return sockets.size();
+  }
+
+  private void dismiss(String deviceId) {
+    Socket socket = sockets.remove(deviceId);
+    if (socket == null) {
+      relay.wake(List.of(deviceId));
+      return;
+    }
+    try {
+      socket.wake();
+    } catch (RuntimeException e) {
+      LOG.debug("a last wake-up did not go out: {}", e.getMessage());
+    }
+    socket.close();
+    open.closed(deviceId);
   }
 
   private void look(String what) {

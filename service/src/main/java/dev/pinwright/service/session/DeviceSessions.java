@@ -3,6 +3,7 @@ package dev.pinwright.service.session;
 import com.github.benmanes.caffeine.cache.Cache;
 import com.github.benmanes.caffeine.cache.Caffeine;
 import dev.pinwright.core.catalog.Catalog;
+import dev.pinwright.core.device.DeviceState;
 import dev.pinwright.core.device.Standing;
 import dev.pinwright.core.session.CheckIn;
 import dev.pinwright.core.session.Subtree;
@@ -30,6 +31,9 @@ import dev.pinwright.service.work.Workers;
 import dev.pinwright.storage.Database;
 import dev.pinwright.storage.Tx;
 import dev.pinwright.storage.change.Moves;
+import dev.pinwright.storage.device.ActivityStore;
+import dev.pinwright.storage.device.DeviceStates;
+import dev.pinwright.storage.device.DeviceStore;
 import dev.pinwright.storage.identity.CertificateStore;
 import dev.pinwright.storage.row.DmSessionRow;
 import java.security.cert.X509Certificate;
@@ -153,7 +157,7 @@ public final class DeviceSessions implements AutoCloseable {
                       "Not known here",
                       "No device here has this certificate."));
       if (known.standing() == Standing.RETIRED) {
-        throw retired();
+        throw letGo(known.id());
       }
       if (known.certificateState().equals("revoked")) {
         throw new Problem(
@@ -171,9 +175,31 @@ public final class DeviceSessions implements AutoCloseable {
     }
   }
 
-  static Problem retired() {
+  /** Notes that a device heard of the end of its management, and says what it is told. */
+  private Problem letGo(String deviceId) {
+    return useCases.act(
+        Caller.ofDevice(deviceId),
+        act -> {
+          if (new DeviceStore(act.tx()).letGo(deviceId, act.now())) {
+            new ActivityStore(act.tx())
+                .add(deviceId, act.now(), "let-go", "It was told that its management ended");
+            act.touch(Noun.DEVICE);
+          }
+          return retired(
+              new DeviceStates(act.tx())
+                  .find(deviceId)
+                  .map(DeviceState::standingReason)
+                  .orElse(""));
+        });
+  }
+
+  static Problem retired(String reason) {
     return new Problem(
-        403, "device-retired", "No longer managed", "This device was retired; join again.");
+        403,
+        "device-retired",
+        "No longer managed",
+        "This device is no longer managed%s. To bring it back, join by an invitation or ask IT."
+            .formatted(reason.isEmpty() ? "" : " (" + reason + ")"));
   }
 
   private Problem refused(X509Certificate[] chain, String address, Problem p) {

@@ -94,7 +94,7 @@ final class Turn {
   private static DeviceState held(Tx tx, String deviceId) {
     DeviceState state = new DeviceStates(tx).lock(deviceId).orElseThrow();
     if (state.standing() == Standing.RETIRED) {
-      throw DeviceSessions.retired();
+      throw DeviceSessions.retired(state.standingReason());
     }
     return state;
   }
@@ -359,7 +359,7 @@ final class Turn {
   }
 
   private static void leave(UseCases.Act act, DeviceRow device) {
-    Retirement.retire(act.tx(), device.id, "its holder ended management", act.now());
+    Retirement.retire(act, List.of(device.id), "its holder ended management");
     act.done(
         Noun.DEVICE, "retired", device.id, device.name + " retired: its holder ended management");
   }

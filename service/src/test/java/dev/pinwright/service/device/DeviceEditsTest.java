@@ -187,8 +187,8 @@ class DeviceEditsTest {
         edits.edit(OWNER, edit(named(0, 1) + ",\"retire\":\"sold\",\"confirmDevices\":2"));
     assertThat(gone.title()).isEqualTo("Retire 2 devices");
     assertThat(gone.undoable()).isFalse();
-    assertThat(device(0).retiredAt()).isPresent();
-    assertThat(device(2).retiredAt()).isEmpty();
+    assertThat(device(0).device().retired()).isPresent();
+    assertThat(device(2).device().retired()).isEmpty();
     assertThat(
             node.<Long>sql(
                 tx ->

@@ -8,6 +8,7 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import dev.pinwright.core.device.ActivityLine;
 import dev.pinwright.core.device.DeviceGroup;
+import dev.pinwright.core.device.DeviceSummary;
 import dev.pinwright.service.Node;
 import dev.pinwright.service.work.Page;
 import dev.pinwright.service.work.Problem;
@@ -109,7 +110,8 @@ class GroupsTest {
     devices.retire(OWNER, device, "dropped into Lake Orre");
     assertThatThrownBy(() -> devices.retire(OWNER, device, "again"))
         .hasMessageContaining("retired already");
-    assertThat(devices.get(READER, device).retiredAt()).hasValue(node.clock.instant());
+    assertThat(devices.get(READER, device).device().retired().map(DeviceSummary.Retired::at))
+        .hasValue(node.clock.instant());
     assertThat(devices.activity(READER, device, FIRST).items())
         .extracting(ActivityLine::text)
         .startsWith("Retired: dropped into Lake Orre");

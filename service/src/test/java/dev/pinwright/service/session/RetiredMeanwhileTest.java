@@ -13,8 +13,10 @@ import dev.pinwright.protocol.syncml.Element;
 import dev.pinwright.protocol.syncml.Message;
 import dev.pinwright.protocol.syncml.SyncMl;
 import dev.pinwright.service.Node;
+import dev.pinwright.service.UseCasesOn;
 import dev.pinwright.service.arrival.Joining;
 import dev.pinwright.service.device.Retirement;
+import dev.pinwright.service.work.Caller;
 import dev.pinwright.service.work.Problem;
 import java.security.KeyPair;
 import java.security.cert.X509Certificate;
@@ -54,11 +56,12 @@ class RetiredMeanwhileTest {
       X509Certificate[] chain = {Pki.readEstCertificates(issued).get(0)};
       node.pinwright.sessions().recognise(chain, "127.0.0.1");
       CompletableFuture<byte[]> answer =
-          node.database()
-              .call(
-                  tx -> {
-                    Retirement.retire(tx, a.device(), "fell off its stand", node.clock.instant());
-                    tx.flush();
+          UseCasesOn.database(node.database(), node.clock)
+              .act(
+                  Caller.SERVICE,
+                  act -> {
+                    Retirement.retire(act, List.of(a.device()), "fell off its stand");
+                    act.tx().flush();
                     CompletableFuture<byte[]> asked =
                         node.pinwright.sessions().answer(chain, HELLO, "127.0.0.1");
                     await().atMost(Duration.ofSeconds(20)).until(() -> somebodyWaits(node));

@@ -262,13 +262,19 @@ public final class EditStore {
         Map.of("keys", p.get("keys"), "numbers", p.get("numbers")));
   }
 
-  /** Ends the management of the selected devices. */
-  public void retire(String reason, Instant now) {
+  /** Ends the management of the selected devices; {@code by} is the login of whoever does. */
+  public void retire(String reason, String by, Instant now) {
     Map<String, Object> p = Map.of("now", now);
     tx.execute(
-        "update device d set retired_at = :now, ready_gate = null, version = d.version + 1"
-            + " from aimed a where d.id = a.device_id",
-        p);
+        "update device d set retired_at = :now, retired_by = :by, let_go_at = null,"
+            + " ready_gate = null, version = d.version + 1 from aimed a where d.id = a.device_id",
+        Map.of("now", now, "by", by));
+    tx.execute(
+        "insert into group_left (device_id, group_id, name)"
+            + " select m.device_id, g.id, g.name from aimed a"
+            + " join group_member m using (device_id) join device_group g on g.id = m.group_id"
+            + " on conflict do nothing",
+        Map.of());
     tx.execute(
         "update device_certificate c set state = 'revoked' from aimed a"
             + " where c.device_id = a.device_id and c.state <> 'revoked'",
@@ -281,7 +287,7 @@ public final class EditStore {
         "update sequence_number s set freed_at = :now from aimed a"
             + " where s.device_id = a.device_id and s.freed_at is null",
         p);
-    for (String table : List.of("est_grant", "group_member", "push_subscription")) {
+    for (String table : List.of("est_grant", "group_member")) {
       tx.execute(
           "delete from " + table + " x using aimed a where x.device_id = a.device_id", Map.of());
     }

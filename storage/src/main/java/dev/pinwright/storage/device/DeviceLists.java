@@ -77,6 +77,7 @@ public final class DeviceLists {
              array(select v.value from attribute_value v join attribute a on a.id = v.attribute_id
                     where v.subject_id = d.id order by a.name) as attribute_values,
              u.code as unit, s.name as site, p.name as person, d.enrolled_at, st.last_seen,
+             d.retired_at, d.retired_by, d.let_go_at,
              page.place
         from page join device d on d.id = page.id join device_state st on st.device_id = d.id
         left join unit u on u.id = d.unit_id left join site s on s.id = d.site_id
@@ -109,6 +110,9 @@ public final class DeviceLists {
       Optional<String> person,
       Instant enrolledAt,
       Optional<Instant> lastSeen,
+      Optional<Instant> retiredAt,
+      Optional<String> retiredBy,
+      Optional<Instant> letGoAt,
       String place) {
 
     Line line() {
@@ -140,7 +144,8 @@ public final class DeviceLists {
               site,
               person,
               enrolledAt,
-              lastSeen),
+              lastSeen,
+              retiredAt.map(at -> new DeviceSummary.Retired(at, retiredBy, letGoAt))),
           new Place(place, id));
     }
 

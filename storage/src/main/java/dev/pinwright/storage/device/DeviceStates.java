@@ -185,14 +185,20 @@ public final class DeviceStates {
             + " and st.standing <> 'retired'"
             + " and (st.reported_digest is distinct from st.desired_digest or exists"
             + " (select 1 from command c where c.device_id = st.device_id and c.state = 'queued'))"),
-    /** All that something is outstanding for and that were not heard just now; no reference. */
+    /**
+     * All that something is outstanding for and that were not heard just now, and whose management
+     * ended and who do not know it; no reference.
+     */
     ANY(
         "select device_id from device_state where standing in ('catching-up', 'drifted')"
             + " and reported_digest is distinct from desired_digest"
             + " and coalesce(last_seen, '-infinity') < now() - interval '15 seconds'"
             + " and :ref = ''"
             + " union select device_id from command where state = 'queued'"
-            + " and queued_at < now() - interval '15 seconds' and expires_at > now()");
+            + " and queued_at < now() - interval '15 seconds' and expires_at > now()"
+            + " union select s.device_id from device d join push_subscription s"
+            + " on s.device_id = d.id where d.retired_at > now() - interval '2 days'"
+            + " and d.let_go_at is null");
 
     private final String sql;
 

@@ -74,6 +74,43 @@ public final class DeviceStore {
     Map<String, Object> p = Map.of("d", deviceId);
     tx.execute("delete from refusal where device_id = :d", p);
     tx.execute("delete from dm_session where device_id = :d", p);
+    tx.execute("delete from push_subscription where device_id = :d", p);
+  }
+
+  /**
+   * Puts a device that returns into the groups it was picked for when its management ended.
+   *
+   * @return names of those that are gone since
+   */
+  public List<String> returnToGroups(String deviceId) {
+    Map<String, Object> p = Map.of("d", deviceId);
+    tx.execute(
+        "insert into group_member select g.id, :d from group_left l"
+            + " join device_group g on g.id = l.group_id where l.device_id = :d"
+            + " on conflict do nothing",
+        p);
+    List<String> gone =
+        tx.column(
+            String.class,
+            "select name from group_left l where device_id = :d and not exists"
+                + " (select 1 from device_group g where g.id = l.group_id) order by name",
+            p);
+    tx.execute("delete from group_left where device_id = :d", p);
+    return gone;
+  }
+
+  /**
+   * Notes that a device whose management ended has heard of it.
+   *
+   * @return false when that was known
+   */
+  public boolean letGo(String deviceId, Instant now) {
+    tx.execute("delete from push_subscription where device_id = :d", Map.of("d", deviceId));
+    return tx.execute(
+            "update device set let_go_at = :now"
+                + " where id = :d and retired_at is not null and let_go_at is null",
+            Map.of("d", deviceId, "now", now))
+        > 0;
   }
 
   /** Puts a device into groups, those of them there are. */

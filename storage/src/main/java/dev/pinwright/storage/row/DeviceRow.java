@@ -66,4 +66,7 @@ public class DeviceRow {
   public Instant enrolledAt;
 
   public Instant retiredAt;
+
+  public String retiredBy;
+  public Instant letGoAt;
 }
