@@ -61,7 +61,8 @@ final class FleetBenchmark implements AutoCloseable {
                 "Vellmar Museums",
                 "a long enough password",
                 false,
-                Duration.ofDays(36_500)),
+                Duration.ofDays(36_500),
+                List.of()),
             Clock.systemUTC());
     Shapes shapes = new Shapes(pinwright.catalogue().catalog(), Vault.at(home), Clock.systemUTC());
     database.call(shapes::repair);

@@ -79,7 +79,8 @@ final class Rig implements AutoCloseable {
         "Vellmar Museums",
         PASSWORD,
         false,
-        Duration.ofDays(7));
+        Duration.ofDays(7),
+        List.of());
   }
 
   static int freePort() {

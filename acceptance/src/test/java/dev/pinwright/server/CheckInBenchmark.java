@@ -69,7 +69,8 @@ public final class CheckInBenchmark {
             "Vellmar Museums",
             "a long enough password",
             false,
-            Duration.ofDays(7));
+            Duration.ofDays(7),
+            List.of());
     try (Pinwright pinwright = new Pinwright(settings, Clock.systemUTC());
         Database database = TestDatabase.open(url)) {
       List<Device> devices = devices(pinwright);

@@ -39,6 +39,7 @@ final class ConsoleListener {
               (server, http) -> {
                 HttpConfiguration plain = new HttpConfiguration(http);
                 plain.setSendServerVersion(false);
+                plain.addCustomizer(new TrustedProxies(settings.trustedProxies()));
                 ServerConnector c =
                     new ServerConnector(server, 1, 1, new HttpConnectionFactory(plain));
                 c.setHost(settings.consoleHost());

@@ -53,6 +53,15 @@ final class House implements AutoCloseable {
 
   /** A server on the database of a URL. */
   House(String url) throws Exception {
+    this(url, List.of());
+  }
+
+  /** A server behind proxies. */
+  House(List<String> proxies) throws Exception {
+    this(TestDatabase.create(), proxies);
+  }
+
+  private House(String url, List<String> proxies) throws Exception {
     devices = trusting();
     server =
         new Server(
@@ -68,7 +77,8 @@ final class House implements AutoCloseable {
                 "Vellmar Museums",
                 PASSWORD,
                 false,
-                Duration.ofDays(7)),
+                Duration.ofDays(7),
+                proxies),
             Clock.systemUTC());
     tokens.put("owner", signIn("owner", PASSWORD));
   }
@@ -212,6 +222,21 @@ final class House implements AutoCloseable {
   /** Calls the API as an account, or as nobody for an empty name. */
   Answer call(String account, String method, String path, String body) {
     return with(tokens.getOrDefault(account, ""), method, path, body);
+  }
+
+  /** The status of a call that says whom it was forwarded for. */
+  int forwarded(String forwarded, String path, String body) {
+    try {
+      return send(HttpRequest.newBuilder(
+                  URI.create("http://127.0.0.1:" + consolePort + "/api/v1" + path))
+              .header("Content-Type", "application/json")
+              .header("Forwarded", forwarded)
+              .POST(BodyPublishers.ofString(body))
+              .build())
+          .statusCode();
+    } catch (IOException | InterruptedException e) {
+      throw new IllegalStateException(e);
+    }
   }
 
   /** Calls the API with a token. */

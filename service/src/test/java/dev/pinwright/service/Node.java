@@ -62,7 +62,8 @@ public final class Node implements AutoCloseable {
                 "Vellmar Museums",
                 "a long enough password",
                 false,
-                Duration.ofDays(7)),
+                Duration.ofDays(7),
+                List.of()),
             clock);
     beside = TestDatabase.open(url);
   }

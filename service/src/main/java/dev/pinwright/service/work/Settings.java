@@ -23,6 +23,8 @@ import java.util.function.Function;
  *     empty
  * @param secureCookies PINWRIGHT_SECURE_COOKIES: whether the console is reached over HTTPS
  * @param silentAfter PINWRIGHT_SILENT_AFTER: how long until a device counts as silent
+ * @param trustedProxies PINWRIGHT_TRUSTED_PROXIES: addresses of the reverse proxies before the
+ *     console, whose {@code Forwarded} (RFC 7239) is believed
  */
 public record Settings(
     Path home,
@@ -35,7 +37,8 @@ public record Settings(
     String organisation,
     String ownerPassword,
     boolean secureCookies,
-    Duration silentAfter) {
+    Duration silentAfter,
+    List<String> trustedProxies) {
 
   /** Reads the environment. */
   public static Settings of(Map<String, String> env) {
@@ -56,7 +59,10 @@ public record Settings(
         or(get.apply("ORGANISATION"), "Your organisation"),
         get.apply("OWNER_PASSWORD"),
         Boolean.parseBoolean(get.apply("SECURE_COOKIES")),
-        Duration.parse(or(get.apply("SILENT_AFTER"), "P7D")));
+        Duration.parse(or(get.apply("SILENT_AFTER"), "P7D")),
+        get.apply("TRUSTED_PROXIES").isBlank()
+            ? List.of()
+            : List.of(get.apply("TRUSTED_PROXIES").strip().split("\\s*,\\s*")));
   }
 
   private static String or(String value, String fallback) {
