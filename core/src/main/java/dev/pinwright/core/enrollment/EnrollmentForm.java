@@ -103,7 +103,7 @@ public record EnrollmentForm(
         kindsLetIn(),
         proof,
         Optional.ofNullable(termsVersion),
-        versions(choices.catalog(), "/minimumOs", minimumOs, false),
+        versions(choices.catalog(), "/minimumOs", minimumOs),
         Boolean.TRUE.equals(approval),
         Boolean.TRUE.equals(rosterOnly),
         at(
@@ -196,16 +196,16 @@ public record EnrollmentForm(
         .collect(Collectors.toCollection(() -> EnumSet.noneOf(DeviceKind.class)));
   }
 
-  /** Versions by platform; {@code released} asks for one the platform really has. */
+  /** Versions by platform, which the platform really has. */
   private static Map<String, OsVersion> versions(
-      Catalog catalog, String field, @Nullable Map<String, String> told, boolean released) {
+      Catalog catalog, String field, @Nullable Map<String, String> told) {
     Map<String, OsVersion> out = new TreeMap<>();
     for (Map.Entry<String, String> e :
         (told == null ? Map.<String, String>of() : told).entrySet()) {
       String pointer = field + "/" + e.getKey();
       Platform platform = platform(catalog, e.getKey(), pointer);
       OsVersion version = at(pointer, () -> OsVersion.parse(e.getValue()));
-      if (released && !platform.versions().contains(version)) {
+      if (!platform.versions().contains(version)) {
         throw new Fault(
             pointer,
             platform.name()
@@ -277,6 +277,6 @@ public record EnrollmentForm(
         ? ReadyGate.OPEN
         : new ReadyGate(
             Boolean.TRUE.equals(readyGate.profiles()),
-            versions(catalog, "/readyGate/osVersions", readyGate.osVersions(), true));
+            versions(catalog, "/readyGate/osVersions", readyGate.osVersions()));
   }
 }

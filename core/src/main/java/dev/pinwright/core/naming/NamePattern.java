@@ -58,6 +58,13 @@ public record NamePattern(String text) {
                 + "}");
       }
     }
+    String around = PLACE.matcher(text).replaceAll("");
+    if (around.contains("{") || around.contains("}")) {
+      throw new IllegalArgumentException(
+          "a name pattern has its places in closed braces, such as {serial}; one is open in '"
+              + text
+              + "'");
+    }
     if (numbers > 1) {
       throw new IllegalArgumentException("a name pattern counts once, with one {seq}");
     }

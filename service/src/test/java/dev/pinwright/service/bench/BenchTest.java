@@ -119,12 +119,11 @@ class BenchTest {
             OWNER,
             profile,
             node.pinwright.enrollmentProfiles().get(READER, profile).version(),
-            Json.request(
-                "{\"name\":\"Carts\",\"minimumOs\":{\"tarn\":\"8.0\"}}", EnrollmentForm.class));
+            Json.request("{\"name\":\"Carts\",\"kinds\":[\"laptop\"]}", EnrollmentForm.class));
     say(s, 4, "AR10-0001", "plugged");
     assertThatThrownBy(() -> node.join(code(s), "AR10-0001")).isInstanceOf(Problem.class);
     assertThat(at(s, 4).state()).isEqualTo("refused");
-    assertThat(at(s, 4).reason()).isEqualTo("OS 7.2.1 is below 8.0");
+    assertThat(at(s, 4).reason()).isEqualTo("a tablet is not let in here");
     assertThat(bench.get(READER, s.id()).troubled()).isEqualTo(1);
   }
 
