@@ -30,8 +30,8 @@ const detail = {
   personId: 'p1',
   groups: [],
   facts: [
-    { key: 'battery/level', title: 'Battery', unit: '%', value: '9' },
-    { key: 'security/encrypted', title: 'Encrypted', unit: '', value: 'true' },
+    { key: 'battery/level', title: 'Battery', unit: 'percent', value: '9', words: '9 %' },
+    { key: 'security/encrypted', title: 'Encrypted', unit: '', value: 'true', words: 'yes' },
   ],
   upToDate: false,
   refused: [{ setting: 's', title: 'Brightness', code: 406, reason: 'not supported', at: '' }],
@@ -48,9 +48,15 @@ const service = {
         title: 'Least length',
         section: 'passcode',
         value: 6,
+        words: '6 characters',
         from: [{ profileId: 'a', profile: 'Baseline', version: 1 }],
         overruled: [
-          { from: { profileId: 'b', profile: 'Easy', version: 2 }, value: 4, reason: 'the stricter wins' },
+          {
+            from: { profileId: 'b', profile: 'Easy', version: 2 },
+            value: 4,
+            words: '4 characters',
+            reason: 'the stricter wins',
+          },
         ],
       },
     ],
@@ -79,7 +85,7 @@ describe('the card of a device', () => {
     show(<DeviceCard id="d1" />);
     fireEvent.click(await screen.findByRole('tab', { name: 'Settings' }));
     expect((await screen.findByText('Baseline')).getAttribute('href')).toBe('/rules/profiles/a');
-    expect(screen.getByText('over Easy (4): the stricter wins')).toBeTruthy();
+    expect(screen.getByText('over Easy (4 characters): the stricter wins')).toBeTruthy();
     fireEvent.click(screen.getByRole('tab', { name: 'Activity' }));
     expect(await screen.findByText('Joined')).toBeTruthy();
   });

@@ -29,8 +29,6 @@ function Gauge({ name, part, text, low }: { name: string; part: number; text: st
   );
 }
 
-const flags: Record<string, string> = { true: 'yes', false: 'no' };
-
 /** What a device says of itself. */
 export function Facts({ detail }: { detail: Schemas['DeviceDetail'] }) {
   const d = detail.device;
@@ -90,7 +88,7 @@ export function Facts({ detail }: { detail: Schemas['DeviceDetail'] }) {
           .filter((f) => !/^(battery|storage|system\/os|system\/model)/.test(f.key))
           .map((f) => (
             <Pair key={f.key} name={f.title}>
-              {flags[f.value] ?? f.value} {f.unit}
+              {f.words}
             </Pair>
           ))}
         <Pair name="Facts read">

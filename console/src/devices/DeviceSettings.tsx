@@ -3,12 +3,6 @@ import { Link } from 'react-router';
 import { answer, api } from '../api/client';
 import { Empty, Trouble } from '../ui/parts';
 
-function show(value: unknown): string {
-  if (value === true) return 'on';
-  if (value === false) return 'off';
-  return Array.isArray(value) ? value.join(', ') || 'none' : String(value);
-}
-
 /** Settings in effect, each with where it comes from. */
 export function InEffect({ id }: { id: string }) {
   const settings = useQuery({
@@ -34,7 +28,7 @@ export function InEffect({ id }: { id: string }) {
             <span
               className={`min-w-0 text-right font-semibold break-words ${s.refused ? 'text-rust line-through' : ''}`}
             >
-              {show(s.value)}
+              {s.words}
             </span>
           </div>
           <div className="text-quiet text-xs">
@@ -50,7 +44,7 @@ export function InEffect({ id }: { id: string }) {
             ))}
             {s.overruled.map((o) => (
               <span key={o.from.profileId} className="block">
-                over {o.from.profile} ({show(o.value)}): {o.reason}
+                over {o.from.profile} ({o.words}): {o.reason}
               </span>
             ))}
             {s.refused && <span className="text-rust block">refused: {s.refused}</span>}

@@ -22,7 +22,7 @@ type Setting = Schemas['Setting'];
 
 function where(s: Setting): string {
   return s.support
-    .map((x) => `${x.platform} ${x.since}${x.modes.length === 1 ? ` ${x.modes[0]} only` : ''}`)
+    .map((x) => `${x.platform} from ${x.since}${x.modes.length === 1 ? ` ${x.modes[0]} only` : ''}`)
     .join(', ');
 }
 

@@ -189,7 +189,7 @@ final class DeviceCommands {
             .row(
                 "groups",
                 d.getGroups().stream().map(g -> g.getName()).collect(Collectors.joining(", ")));
-    d.getFacts().forEach(f -> t.row(f.getTitle(), f.getValue() + " " + f.getUnit()));
+    d.getFacts().forEach(f -> t.row(f.getTitle(), f.getWords()));
     d.getRefused().forEach(r -> t.row("refused", r.getTitle() + ": " + r.getReason()));
     return t;
   }
@@ -210,8 +210,8 @@ final class DeviceCommands {
                       t.row(
                           e.getSetting(),
                           e.getRefused() == null
-                              ? e.getValue()
-                              : e.getValue() + " (refused: " + e.getRefused() + ")",
+                              ? e.getWords()
+                              : e.getWords() + " (refused: " + e.getRefused() + ")",
                           e.getFrom().stream()
                               .map(f -> f.getProfile() + " v" + f.getVersion())
                               .collect(Collectors.joining(", ")),
@@ -220,7 +220,7 @@ final class DeviceCommands {
                                   o ->
                                       o.getFrom().getProfile()
                                           + " "
-                                          + o.getValue()
+                                          + o.getWords()
                                           + ": "
                                           + o.getReason())
                               .collect(Collectors.joining("; "))));

@@ -14,6 +14,7 @@ import dev.pinwright.client.model.NamedDevice;
 import dev.pinwright.client.model.PlatformKey;
 import dev.pinwright.client.model.ReadyGate;
 import java.util.List;
+import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
@@ -74,7 +75,11 @@ final class EnrollmentProfileCommands {
                 .row("kinds", Context.joined(p.getKinds()))
                 .row("sign-in", p.getSignIn())
                 .row("terms version", p.getTermsVersion())
-                .row("lowest OS", p.getMinimumOs())
+                .row(
+                    "lowest OS",
+                    p.getMinimumOs().entrySet().stream()
+                        .map(e -> e.getKey() + " " + e.getValue())
+                        .collect(Collectors.joining(", ")))
                 .row("approval", p.getApproval() ? "asked" : "not asked")
                 .row("names", p.getNamePattern())
                 .row("tags", String.join(", ", p.getTags()))

@@ -78,7 +78,7 @@ final class ProfileCommands {
 
   private static Table table(Profile p) {
     Table t = new Table(p.getName(), "");
-    new TreeMap<>(p.getSettings()).forEach(t::row);
+    new TreeMap<>(p.getWords()).forEach(t::row);
     return t.row("assigned to", targets(p.getTargets())).row("except", targets(p.getExclusions()));
   }
 

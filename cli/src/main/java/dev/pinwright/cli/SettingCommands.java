@@ -40,7 +40,7 @@ final class SettingCommands {
                   .map(
                       x ->
                           x.getPlatform()
-                              + " "
+                              + " from "
                               + x.getSince()
                               + (x.getModes().size() == 1
                                   ? " (" + x.getModes().get(0) + " only)"

@@ -23,6 +23,12 @@ import java.util.List;
 
 /** Work that comes round by the clock, done by one node at a time. */
 final class Jobs implements AutoCloseable {
+  /** How often a node says that it is still at a piece of work. */
+  private static final Duration HEARTBEAT = Duration.ofSeconds(5);
+
+  /** After how many that did not come another node takes the work up. */
+  private static final int MISSED = 4;
+
   private final Scheduler scheduler;
 
   Jobs(Database database, Events events, Clock clock, Duration silentAfter, List<Chore> chores) {
@@ -72,6 +78,8 @@ final class Jobs implements AutoCloseable {
             .startTasks(all)
             .threads(2)
             .pollingInterval(Duration.ofSeconds(5))
+            .heartbeatInterval(HEARTBEAT)
+            .missedHeartbeatsLimit(MISSED)
             .commitWhenAutocommitDisabled(true)
             .build();
     scheduler.start();

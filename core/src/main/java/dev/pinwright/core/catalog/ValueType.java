@@ -56,6 +56,30 @@ public sealed interface ValueType {
     return fits ? Optional.of(value) : Optional.empty();
   }
 
+  /** A value in words for people: {@code on}, {@code 10 minutes}, the title of a choice. */
+  default String words(SettingValue value) {
+    if (value instanceof Flag flag) {
+      return flag.on() ? "on" : "off";
+    }
+    if (value instanceof Items list && this instanceof ItemsType type) {
+      return list.items().isEmpty()
+          ? "none"
+          : String.join(
+              ", ", list.items().stream().map(i -> type.of().words(new Text(i))).toList());
+    }
+    if (this instanceof WholeType type) {
+      return Quantity.words(value.text(), type.unit());
+    }
+    if (this instanceof ChoiceType type) {
+      return type.choices().stream()
+          .filter(c -> c.key().equals(value.text()))
+          .map(Choice::title)
+          .findFirst()
+          .orElse(value.text());
+    }
+    return value.text();
+  }
+
   private static @Nullable SettingValue whole(String digits) {
     try {
       Whole value = new Whole(Long.parseLong(digits));

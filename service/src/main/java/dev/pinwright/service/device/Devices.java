@@ -2,6 +2,7 @@ package dev.pinwright.service.device;
 
 import com.fasterxml.jackson.databind.JsonNode;
 import dev.pinwright.core.catalog.Catalog;
+import dev.pinwright.core.catalog.Quantity;
 import dev.pinwright.core.device.ActivityLine;
 import dev.pinwright.core.device.DeviceState;
 import dev.pinwright.core.device.DeviceSummary;
@@ -69,7 +70,7 @@ public final class Devices {
       List<Refused> refused) {}
 
   /** One thing the device says of itself. */
-  public record Fact(String key, String title, String unit, String value) {}
+  public record Fact(String key, String title, String unit, String value, String words) {}
 
   /** A setting the device refused. */
   public record Refused(String setting, String title, int code, String reason, Instant at) {}
@@ -80,6 +81,7 @@ public final class Devices {
       String title,
       String section,
       JsonNode value,
+      String words,
       List<Source> from,
       List<Overruled> overruled,
       Optional<String> refused) {}
@@ -88,7 +90,7 @@ public final class Devices {
   public record Source(String profileId, String profile, int version) {}
 
   /** A value that did not win and why. */
-  public record Overruled(Source from, JsonNode value, String reason) {}
+  public record Overruled(Source from, JsonNode value, String words, String reason) {}
 
   /** A setting some profile has for the device but the device cannot take. */
   public record Unavailable(String setting, String title, Source from, String reason) {}
@@ -112,7 +114,9 @@ public final class Devices {
         .forEach(
             f -> {
               if (told.hasNonNull(f.key())) {
-                facts.add(new Fact(f.key(), f.title(), f.unit(), told.get(f.key()).asText()));
+                String value = told.get(f.key()).asText();
+                facts.add(
+                    new Fact(f.key(), f.title(), f.unit(), value, Quantity.words(value, f.unit())));
               }
             });
     List<Refused> refused =
@@ -182,6 +186,7 @@ public final class Devices {
                               r.setting().title(),
                               r.setting().section(),
                               masked(r, r.value()),
+                              words(r, r.value()),
                               r.winners().stream().map(w -> source(w.source())).toList(),
                               r.losers().stream()
                                   .map(
@@ -189,6 +194,7 @@ public final class Devices {
                                           new Overruled(
                                               source(l.contribution().source()),
                                               masked(r, l.contribution().value()),
+                                              words(r, l.contribution().value()),
                                               l.reason()))
                                   .toList(),
                               Optional.ofNullable(refused.get(r.setting().path()))))
@@ -216,6 +222,10 @@ public final class Devices {
             Map.of(r.setting().key(), value), dev.pinwright.core.target.Assignment.NOBODY)
         .shown(catalog)
         .get(r.setting().key());
+  }
+
+  private static String words(Effective.Resolved r, dev.pinwright.core.catalog.SettingValue value) {
+    return r.setting().sensitive() ? ProfileContent.MASK : r.setting().type().words(value);
   }
 
   /** What happened to a device, newest first. */

@@ -63,6 +63,7 @@ public final class Profiles {
       Optional<Integer> publishedVersion,
       boolean draftChanged,
       Map<String, JsonNode> settings,
+      Map<String, String> words,
       List<NamedTarget> targets,
       List<NamedTarget> exclusions,
       Instant changedAt) {}
@@ -238,6 +239,7 @@ public final class Profiles {
         Optional.ofNullable(row.publishedVersion),
         row.draftChanged,
         content.shown(catalog),
+        content.words(catalog),
         named(tx, content.assignment().targets()),
         named(tx, content.assignment().exclusions()),
         row.changedAt);

@@ -89,6 +89,20 @@ public record ProfileContent(Map<String, SettingValue> settings, Assignment assi
     return out;
   }
 
+  /** Settings in words for people, by key, sensitive values masked. */
+  public Map<String, String> words(Catalog catalog) {
+    Map<String, String> out = new TreeMap<>();
+    settings.forEach(
+        (key, value) ->
+            out.put(
+                key,
+                catalog
+                    .setting(key)
+                    .map(s -> s.sensitive() ? MASK : s.type().words(value))
+                    .orElse(value.text())));
+    return out;
+  }
+
   private static boolean sensitive(Catalog catalog, String key) {
     return catalog.setting(key).map(Setting::sensitive).orElse(false);
   }
