@@ -7,7 +7,7 @@ import { useAct } from '../api/act';
 import { answer, api, type Schemas } from '../api/client';
 import { AttributeFields } from '../organisation/AttributeFields';
 import { Sheet } from '../ui/Dialog';
-import { Button, Labelled, Moment, Tag, Trouble } from '../ui/parts';
+import { Button, Labelled, Moment, Tag, Trouble, sideCard } from '../ui/parts';
 import { Standing } from '../ui/Standing';
 import { ActMenu } from './ActMenu';
 import { Activity, Commands } from './DeviceActivity';
@@ -107,14 +107,7 @@ export function DeviceCard({ id, onClose, whole }: { id: string; onClose?: () =>
   const detail = device.data;
   const d = detail?.device;
   return (
-    <aside
-      aria-label="Device"
-      className={
-        whole
-          ? 'mx-auto w-full max-w-3xl overflow-y-auto'
-          : 'border-line bg-sheet flex w-[410px] shrink-0 flex-col overflow-y-auto border-l'
-      }
-    >
+    <aside aria-label="Device" className={whole ? 'mx-auto w-full max-w-3xl overflow-y-auto' : sideCard}>
       <Trouble error={device.error} />
       {detail && d && (
         <>

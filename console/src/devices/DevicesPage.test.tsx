@@ -47,7 +47,10 @@ describe('the list of devices', () => {
     await screen.findByText('HAR 1');
     const query = Object.fromEntries(calls.find((c) => c.path === '/devices')!.query);
     expect(query).toMatchObject({ q: 'har', standing: 'blocked', group: 'g1', sort: 'last-seen' });
-    expect((screen.getByLabelText('Standing') as HTMLSelectElement).value).toBe('blocked');
+    expect(screen.getByText('Standing: blocked')).toBeTruthy();
+    expect(screen.getByRole('columnheader', { name: 'Last seen' }).ariaSort).toBe('descending');
+    fireEvent.click(screen.getByText('Filter'));
+    expect(((await screen.findByLabelText('Standing')) as HTMLSelectElement).value).toBe('blocked');
     expect(await screen.findByText('40 managed, 39 connected now')).toBeTruthy();
     expect(screen.getByRole('link', { name: 'Sheet' }).getAttribute('href')).toBe(
       '/api/v1/organisation/devices.csv?q=har&standing=blocked&group=g1',

@@ -21,7 +21,13 @@ type Device = Schemas['DeviceSummary'];
 
 const columns: ColumnDef<Device>[] = [
   pickColumn((d) => d.name),
-  { id: 'name', header: 'Name', size: 220, accessorFn: (d) => d.name },
+  {
+    id: 'name',
+    header: 'Name',
+    size: 220,
+    accessorFn: (d) => d.name,
+    meta: { order: { by: '', up: true } },
+  },
   {
     id: 'standing',
     header: 'Standing',
@@ -76,6 +82,7 @@ const columns: ColumnDef<Device>[] = [
     header: 'Last seen',
     size: 110,
     accessorFn: (d) => d.lastSeen,
+    meta: { order: { by: 'last-seen', up: false } },
     cell: ({ row }) => <Moment at={row.original.lastSeen} />,
   },
   {
@@ -83,6 +90,7 @@ const columns: ColumnDef<Device>[] = [
     header: 'Joined',
     size: 110,
     accessorFn: (d) => d.enrolledAt,
+    meta: { order: { by: 'enrolled', up: false } },
     cell: ({ row }) => <Moment at={row.original.enrolledAt} />,
   },
 ];
@@ -225,11 +233,18 @@ export function DevicesPage() {
       query={['devices', query]}
       load={(after) => answer(api.GET('/devices', { params: { query: { ...query, after, limit: 100 } } }))}
       selection={selection}
+      sorting={{ by: asked.sort, set: (by) => filters.set('sort', by) }}
       card={(id, close) => <DeviceCard key={id} id={id} onClose={close} />}
       toolbar={
         <>
           <Words filters={filters} placeholder="Name, serial, IMEI, model" />
-          <Choice filters={filters} name="retired" label="Managed" options={[['true', 'Retired']]} />
+          <Choice
+            filters={filters}
+            name="retired"
+            label="Devices"
+            any="managed"
+            options={[['true', 'retired']]}
+          />
           {!asked.retired && (
             <Choice filters={filters} name="standing" label="Standing" options={plain(standings)} />
           )}
@@ -262,10 +277,11 @@ export function DevicesPage() {
           <Choice
             filters={filters}
             name="sort"
-            label="By name"
+            label="Order"
+            any="by name"
             options={[
-              ['last-seen', 'By last seen'],
-              ['enrolled', 'By time joined'],
+              ['last-seen', 'by last seen'],
+              ['enrolled', 'by time joined'],
             ]}
           />
         </>

@@ -8,7 +8,7 @@ import { answer, api } from '../api/client';
 import { SheetButtons } from '../organisation/SheetButtons';
 import { AskButton } from '../ui/AskButton';
 import { ListPage } from '../ui/ListPage';
-import { Button, counted, Empty, Labelled, Tag, Trouble } from '../ui/parts';
+import { Button, counted, Empty, Labelled, Tag, Trouble, sideCard } from '../ui/parts';
 
 interface Row {
   id: string;
@@ -37,10 +37,7 @@ function Card({ tag, onClose }: { tag: string; onClose: () => void }) {
   const there = plain !== tag && tags.data?.[plain] !== undefined;
   const path = { id: tag };
   return (
-    <aside
-      aria-label={`Tag ${tag}`}
-      className="border-line bg-sheet flex w-[380px] shrink-0 flex-col gap-4 overflow-y-auto border-l p-5"
-    >
+    <aside aria-label={`Tag ${tag}`} className={`${sideCard} gap-4 p-5`}>
       <header className="flex items-center justify-between gap-2">
         <h2 className="text-base font-semibold">{tag}</h2>
         <Button weight="bare" aria-label="Close" onClick={onClose}>

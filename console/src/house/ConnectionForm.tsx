@@ -72,20 +72,20 @@ export function ConnectionForm(props: {
           </p>
         )}
         <form
-          className="grid grid-cols-2 gap-x-6 gap-y-4"
+          className="grid grid-cols-2 max-md:grid-cols-1 gap-x-6 gap-y-4"
           onSubmit={(e) => {
             e.preventDefault();
             void act(() => props.onSave(draft));
           }}
         >
           {props.fields.map((f) => (
-            <div key={f.name} className={f.lines ? 'col-span-2' : ''}>
+            <div key={f.name} className={f.lines ? 'md:col-span-2' : ''}>
               <Labelled label={f.label} hint={f.hint}>
                 {field(f)}
               </Labelled>
             </div>
           ))}
-          <div className="col-span-2 space-y-3">
+          <div className="md:col-span-2 space-y-3">
             <Trouble error={trouble} />
             <Button type="submit" weight="main" disabled={busy || !whole}>
               {props.tryIt}

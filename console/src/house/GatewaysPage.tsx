@@ -223,7 +223,7 @@ function RegistrarSide({ gateway }: { gateway: Gateway }) {
       }
     >
       {registrar.state !== 'missing' && (
-        <div className="grid grid-cols-2 items-end gap-4">
+        <div className="grid grid-cols-2 max-md:grid-cols-1 items-end gap-4">
           <Labelled label="They join by" hint="Unless their row on the roster names another.">
             <select
               className="field"

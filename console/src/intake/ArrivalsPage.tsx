@@ -41,7 +41,7 @@ function FunnelStrip({ since }: { since: string | undefined }) {
   ];
   return (
     <div
-      className="flex items-center gap-6 pb-3 text-sm whitespace-nowrap"
+      className="flex flex-wrap items-center gap-x-6 gap-y-1 pb-3 text-sm whitespace-nowrap"
       role="group"
       aria-label="How far arrivals came"
     >

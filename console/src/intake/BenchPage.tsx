@@ -72,7 +72,7 @@ function Open({ onClose, onMade }: { onClose: () => void; onMade: (id: string) =
         </>
       }
     >
-      <div className="grid grid-cols-2 gap-x-6 gap-y-4">
+      <div className="grid grid-cols-2 max-md:grid-cols-1 gap-x-6 gap-y-4">
         <Labelled label="Name">
           <input
             className="field"

@@ -194,7 +194,7 @@ export function BenchSessionPage() {
         {Array.from({ length: s.racks }, (_, rack) => (
           <section key={rack} aria-label={`Rack ${rack + 1}`}>
             {s.racks > 1 && <h2 className="mb-2 font-semibold">Rack {rack + 1}</h2>}
-            <ol className="grid grid-cols-4 gap-2.5">
+            <ol className="grid grid-cols-4 gap-2.5 max-md:grid-cols-2">
               {Array.from({ length: 16 }, (_, slot) => (
                 <Slot
                   key={slot}

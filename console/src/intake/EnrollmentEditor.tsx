@@ -60,7 +60,7 @@ function UsesAndVersions({ id }: { id: string }) {
       answer(api.GET('/enrollment-profiles/{id}/versions', { params: { path, query: { limit: 20 } } })),
   });
   return (
-    <div className="grid grid-cols-2 gap-8 text-sm">
+    <div className="grid grid-cols-2 max-md:grid-cols-1 gap-8 text-sm">
       <section>
         <h3 className="border-line border-b pb-1 font-semibold">Where it is used</h3>
         <ul className="max-h-80 overflow-y-auto">
@@ -193,7 +193,7 @@ export function EnrollmentEditor({ before, onClose }: { before?: Profile; onClos
         subject={`enrollment-profile:${before?.id}`}
         called={(f) => f.replace(/([A-Z])/g, (c) => ` ${c.toLowerCase()}`)}
       />
-      <div className="flex gap-8">
+      <div className="flex gap-8 max-md:flex-col">
         <TabGroup className="min-w-0 flex-1" selectedIndex={tab} onChange={setTab}>
           <TabList className="border-line mb-4 flex gap-6 border-b">
             {tabs.map((t) => (

@@ -37,7 +37,7 @@ export function WhoAndWhere({ draft, set, before }: Part & { before?: Profile })
   });
   const personal = draft.ownership === 'personal';
   return (
-    <div className="grid grid-cols-2 gap-x-6 gap-y-4">
+    <div className="grid grid-cols-2 max-md:grid-cols-1 gap-x-6 gap-y-4">
       <Labelled label="Name">
         <input
           className="field"
@@ -228,7 +228,7 @@ export function WhoAndWhere({ draft, set, before }: Part & { before?: Profile })
         onChange={(unitId) => set({ unitId })}
       />
       <SiteSelect label="Site devices land at" value={draft.siteId} onChange={(siteId) => set({ siteId })} />
-      <div className="col-span-2 grid grid-cols-2 gap-2">
+      <div className="md:col-span-2 grid grid-cols-2 gap-2">
         <Tick
           label="Only devices on the roster are let in"
           on={draft.rosterOnly ?? false}
@@ -275,8 +275,8 @@ export function FirstUse({ draft, set }: Part) {
   const wallpapers =
     catalogue.data?.settings.find((s) => s.key === 'appearance.wallpaper')?.type.choices ?? [];
   return (
-    <div className="grid grid-cols-2 gap-x-6 gap-y-4">
-      <fieldset className="col-span-2">
+    <div className="grid grid-cols-2 max-md:grid-cols-1 gap-x-6 gap-y-4">
+      <fieldset className="md:col-span-2">
         <legend className="label mb-1">Screens shown before the first use</legend>
         <div className="grid grid-cols-3 gap-1.5">
           {screens.map((s) => (
@@ -332,9 +332,9 @@ export function FirstUse({ draft, set }: Part) {
           ))}
         </select>
       </Labelled>
-      <fieldset className="border-line col-span-2 border-t pt-3">
+      <fieldset className="border-line md:col-span-2 border-t pt-3">
         <legend className="label">Ready gate: what must be finished before it is handed over</legend>
-        <div className="mt-2 grid grid-cols-2 items-start gap-x-6 gap-y-3">
+        <div className="mt-2 grid grid-cols-2 max-md:grid-cols-1 items-start gap-x-6 gap-y-3">
           <Tick
             label="Its settings are on it"
             on={gate.profiles ?? false}

@@ -10,7 +10,7 @@ import { PersonPick } from '../organisation/choices';
 import { Choice, plain, useFilters, Words } from '../ui/filters';
 import { ListPage } from '../ui/ListPage';
 import { day } from '../ui/dates';
-import { Button, Empty, Labelled, linkButton, Moment, Trouble } from '../ui/parts';
+import { Button, Empty, Labelled, linkButton, Moment, Trouble, sideCard } from '../ui/parts';
 import { pickColumn } from '../ui/pick';
 import { useSelection } from '../ui/selection';
 import { Standing } from '../ui/Standing';
@@ -180,10 +180,7 @@ function Card({ id, onClose }: { id: string; onClose: () => void }) {
   const base = `/api/v1/invitations/${i.id}`;
   const link = i.link;
   return (
-    <aside
-      aria-label="Invitation"
-      className="border-line bg-sheet flex w-[410px] shrink-0 flex-col gap-4 overflow-y-auto border-l p-5"
-    >
+    <aside aria-label="Invitation" className={`${sideCard} gap-4 p-5`}>
       <div className="flex items-start">
         <div className="flex-1">
           <h2 className="text-base font-semibold">{i.profile}</h2>

@@ -72,7 +72,7 @@ export function InviteMany({ onClose }: { onClose: () => void }) {
         </>
       }
     >
-      <div className="grid grid-cols-2 gap-x-6 gap-y-4">
+      <div className="grid grid-cols-2 max-md:grid-cols-1 gap-x-6 gap-y-4">
         <Labelled label="Enrollment profile">
           <select className="field" value={profileId} onChange={(e) => change(setProfile)(e.target.value)}>
             <option value="">Choose one</option>
@@ -118,7 +118,7 @@ export function InviteMany({ onClose }: { onClose: () => void }) {
           Mail each their invitation
         </label>
         {from === 'sheet' && (
-          <div className="col-span-2">
+          <div className="md:col-span-2">
             <Labelled
               label="Sheet"
               hint="A heading with login, mail or name; a line each. People who are new here need name and mail."

@@ -62,7 +62,7 @@ export function PrivacyPage() {
         </div>
         <Trouble error={privacy.error} />
         {privacy.data && (
-          <div className="grid grid-cols-2 gap-x-10 gap-y-8 lg:grid-cols-4">
+          <div className="grid grid-cols-2 gap-x-10 max-md:grid-cols-1 gap-y-8 lg:grid-cols-4">
             <Column title="It can see" items={privacy.data.visible} />
             <Column title="It never sees" items={privacy.data.never} never />
             <Column title="It can do" items={privacy.data.may} />

@@ -74,7 +74,7 @@ export function TermsPage() {
   return (
     <section className="flex min-w-0 flex-1 flex-col">
       <Heading title="Terms" note="what holders accept before their device joins" />
-      <div className="grid min-h-0 flex-1 grid-cols-2 gap-8 overflow-y-auto px-5 pb-5">
+      <div className="grid min-h-0 flex-1 grid-cols-2 max-md:grid-cols-1 gap-8 overflow-y-auto px-5 pb-5">
         <div className="space-y-5">
           {terms.data?.length === 0 && (
             <Empty title="There are no terms yet.">Write the first version here.</Empty>

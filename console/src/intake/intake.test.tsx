@@ -47,7 +47,8 @@ describe('arrivals', () => {
   it('are filtered by outcome and words in the address', async () => {
     const calls = serve({ 'GET /arrivals': { items: [] }, 'GET /arrivals/funnel': funnel });
     const { address } = show(<ArrivalsPage />, '/intake/arrivals');
-    fireEvent.change(screen.getByLabelText('Outcome'), { target: { value: 'refused' } });
+    fireEvent.click(screen.getByText('Filter'));
+    fireEvent.change(await screen.findByLabelText('Outcome'), { target: { value: 'refused' } });
     fireEvent.change(screen.getByLabelText('Words'), { target: { value: 'ar10' } });
     expect(address.now).toBe('/intake/arrivals?outcome=refused&q=ar10');
     const last = () => calls.filter((c) => c.path === '/arrivals').at(-1)!.query;

@@ -1,8 +1,7 @@
-import { X } from 'lucide-react';
 import { useState } from 'react';
 import type { Schemas } from '../api/client';
-import type { Filters } from '../ui/filters';
-import { Button } from '../ui/parts';
+import { Asked, type Filters, usePart } from '../ui/filters';
+import { Button, Labelled } from '../ui/parts';
 
 const SIGNS: Record<string, string> = { '=': 'is', '<': 'below', '>': 'above' };
 const OF_DAYS: Record<string, string> = { '=': 'is', '<': 'before', '>': 'after' };
@@ -66,7 +65,7 @@ function Editor(props: {
         <input
           autoFocus
           aria-label={name}
-          className="field w-32 border-0"
+          className="field min-w-0 flex-1 border-0"
           type={type === 'date' ? 'date' : 'text'}
           placeholder={sign === '=' ? 'none' : ''}
           value={value}
@@ -74,13 +73,13 @@ function Editor(props: {
         />
       )}
       <Button type="submit" weight="bare" disabled={sign !== '=' && value.trim() === ''}>
-        Filter
+        Ask
       </Button>
     </form>
   );
 }
 
-/** Filters by attributes: a chip for each condition, and a choice of those there are to add one. */
+/** Filters by attributes: a word for each condition, and a choice of those there are to add one. */
 export function AttributeFilter<N extends string>({
   filters,
   attributes,
@@ -89,52 +88,42 @@ export function AttributeFilter<N extends string>({
   attributes: Schemas['Attribute'][];
 }) {
   const [adding, setAdding] = useState<Schemas['Attribute']>();
+  const part = usePart();
   const asked = conditions(filters.asked.attribute);
   const set = (all: string[]) => filters.set('attribute', all.join('\n'));
-  if (attributes.length === 0) {
+  if (attributes.length === 0 || part === 'words') {
     return null;
   }
-  return (
-    <>
-      {asked.map((c) => (
-        <span
-          key={c}
-          className="border-brass bg-sheet inline-flex h-[34px] items-center gap-1 rounded-[3px] border pl-2 text-sm"
-        >
-          {readable(c, attributes)}
-          <Button
-            weight="bare"
-            aria-label={`Do not filter by ${readable(c, attributes)}`}
-            onClick={() => set(asked.filter((a) => a !== c))}
-          >
-            <X className="size-3.5" />
-          </Button>
-        </span>
-      ))}
-      {adding ? (
-        <Editor
-          of={adding}
-          onDone={(c) => {
-            set([...asked.filter((a) => a !== c), c]);
-            setAdding(undefined);
-          }}
-          onCancel={() => setAdding(undefined)}
-        />
-      ) : (
-        <select
-          aria-label="Attribute"
-          className="field w-auto max-w-26"
-          value=""
-          onChange={(e) => setAdding(attributes.find((a) => a.id === e.target.value))}
-        >
-          <option value="">Attribute</option>
-          {attributes.map((a) => (
-            <option key={a.id} value={a.id}>
-              {a.name}
-            </option>
-          ))}
-        </select>
-      )}
-    </>
+  if (part === 'asked') {
+    return asked.map((c) => (
+      <Asked key={c} onForget={() => set(asked.filter((a) => a !== c))}>
+        {readable(c, attributes)}
+      </Asked>
+    ));
+  }
+  return adding ? (
+    <Editor
+      of={adding}
+      onDone={(c) => {
+        set([...asked.filter((a) => a !== c), c]);
+        setAdding(undefined);
+      }}
+      onCancel={() => setAdding(undefined)}
+    />
+  ) : (
+    <Labelled label="Attribute">
+      <select
+        className="field"
+        value=""
+        onChange={(e) => setAdding(attributes.find((a) => a.id === e.target.value))}
+      >
+        <option value="">any</option>
+        {attributes.map((a) => (
+          <option key={a.id} value={a.id}>
+            {a.name}
+          </option>
+        ))}
+      </select>
+    </Labelled>
   );
 }

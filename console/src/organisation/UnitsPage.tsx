@@ -10,7 +10,7 @@ import { AskButton } from '../ui/AskButton';
 import { Sheet } from '../ui/Dialog';
 import { useDraft } from '../ui/draft';
 import { ListPage } from '../ui/ListPage';
-import { Button, Empty, Labelled, Trouble } from '../ui/parts';
+import { Button, Empty, Labelled, Trouble, sideCard } from '../ui/parts';
 import { onVersion } from '../ui/RecordSheet';
 import { SavedMeanwhile } from '../ui/SavedMeanwhile';
 import { AttributeFields } from './AttributeFields';
@@ -166,10 +166,7 @@ function CardOf({ unit, onClose }: { unit: Unit; onClose: () => void }) {
   const { name } = writing.draft;
   const [sheet, setSheet] = useState<'move' | 'below'>();
   return (
-    <aside
-      aria-label="Unit"
-      className="border-line bg-sheet flex w-[380px] shrink-0 flex-col gap-4 overflow-y-auto border-l p-5"
-    >
+    <aside aria-label="Unit" className={`${sideCard} gap-4 p-5`}>
       <div className="flex items-start">
         <h2 className="flex-1 text-base font-semibold">
           <span className="font-mono">{unit.code}</span> {unit.name}

@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import type { Schemas } from '../api/client';
 import { TagsPage } from '../devices/TagsPage';
 import { Refusal, serve, show, type Call } from '../testing/service';
-import { useFilters } from '../ui/filters';
+import { FilterRow, useFilters } from '../ui/filters';
 import { AttributeFields } from './AttributeFields';
 import { AttributeFilter, conditions } from './AttributeFilter';
 import { AttributesPage } from './AttributesPage';
@@ -106,14 +106,20 @@ describe('the filter by attributes', () => {
   ];
 
   function Page() {
-    return <AttributeFilter filters={useFilters(['attribute'] as const)} attributes={attributes} />;
+    const filters = useFilters(['attribute'] as const);
+    return (
+      <FilterRow>
+        <AttributeFilter filters={filters} attributes={attributes} />
+      </FilterRow>
+    );
   }
 
   it('asks for one of the choices', async () => {
     const { address } = show(<Page />, '/devices');
-    fireEvent.change(screen.getByLabelText('Attribute'), { target: { value: 'a1' } });
-    fireEvent.change(screen.getByLabelText('Room'), { target: { value: 'Tower' } });
     fireEvent.click(screen.getByText('Filter'));
+    fireEvent.change(await screen.findByLabelText('Attribute'), { target: { value: 'a1' } });
+    fireEvent.change(screen.getByLabelText('Room'), { target: { value: 'Tower' } });
+    fireEvent.click(screen.getByText('Ask'));
     expect(await screen.findByText('Room is Tower')).toBeTruthy();
     expect(conditions(new URLSearchParams(address.now.split('?')[1]).get('attribute')!)).toEqual([
       'Room=Tower',
@@ -122,11 +128,12 @@ describe('the filter by attributes', () => {
 
   it('compares days, and needs one to compare with', async () => {
     const { address } = show(<Page />, '/devices?attribute=Room%3DHall');
-    fireEvent.change(screen.getByLabelText('Attribute'), { target: { value: 'a2' } });
-    fireEvent.change(screen.getByLabelText(/How Lease ends/), { target: { value: '<' } });
-    expect((screen.getByText('Filter') as HTMLButtonElement).disabled).toBe(true);
-    fireEvent.change(screen.getByLabelText('Lease ends'), { target: { value: '2027-01-01' } });
     fireEvent.click(screen.getByText('Filter'));
+    fireEvent.change(await screen.findByLabelText('Attribute'), { target: { value: 'a2' } });
+    fireEvent.change(screen.getByLabelText(/How Lease ends/), { target: { value: '<' } });
+    expect((screen.getByText('Ask') as HTMLButtonElement).disabled).toBe(true);
+    fireEvent.change(screen.getByLabelText('Lease ends'), { target: { value: '2027-01-01' } });
+    fireEvent.click(screen.getByText('Ask'));
     expect(await screen.findByText('Lease ends before 2027-01-01')).toBeTruthy();
     fireEvent.click(screen.getByLabelText('Do not filter by Room is Hall'));
     await waitFor(() => expect(screen.queryByText('Room is Hall')).toBeNull());
@@ -135,8 +142,9 @@ describe('the filter by attributes', () => {
 
   it('finds those without a value', async () => {
     show(<Page />, '/devices');
-    fireEvent.change(screen.getByLabelText('Attribute'), { target: { value: 'a1' } });
     fireEvent.click(screen.getByText('Filter'));
+    fireEvent.change(await screen.findByLabelText('Attribute'), { target: { value: 'a1' } });
+    fireEvent.click(screen.getByText('Ask'));
     expect(await screen.findByText('Room: none')).toBeTruthy();
   });
 });

@@ -1,9 +1,9 @@
 import type { ColumnDef } from '@tanstack/react-table';
 import { ShieldCheck } from 'lucide-react';
 import { useState } from 'react';
-import { useSearchParams } from 'react-router';
 import { useAct } from '../api/act';
 import { answer, api, type Schemas } from '../api/client';
+import { useFilters, Words } from '../ui/filters';
 import { ListPage } from '../ui/ListPage';
 import { moment } from '../ui/dates';
 import { Button, Empty } from '../ui/parts';
@@ -25,12 +25,14 @@ const columns: ColumnDef<Entry>[] = [
   },
 ];
 
+const names = ['q'] as const;
+
 /** Who did what; nobody can rewrite it. */
 export function JournalPage() {
-  const [search, setSearch] = useSearchParams();
+  const filters = useFilters(names);
   const [verdict, setVerdict] = useState<Schemas['Verification']>();
   const { act, trouble } = useAct();
-  const q = search.get('q') ?? '';
+  const { q } = filters.asked;
   const verify = () => act(() => answer(api.GET('/journal/verification')), setVerdict);
   return (
     <ListPage<Entry>
@@ -58,16 +60,7 @@ export function JournalPage() {
         const page = await answer(api.GET('/journal', { params: { query: { q, after, limit: 100 } } }));
         return { ...page, items: page.items.map((e) => ({ ...e, id: String(e.number) })) };
       }}
-      toolbar={
-        <input
-          type="search"
-          aria-label="Words"
-          placeholder="Words in who, did or what"
-          className="field w-72"
-          value={q}
-          onChange={(e) => setSearch(e.target.value ? { q: e.target.value } : {}, { replace: true })}
-        />
-      }
+      search={<Words filters={filters} placeholder="Words in who, did or what" />}
       empty={<Empty title="No entry has these words." />}
     />
   );

@@ -1,5 +1,5 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
-import { X } from 'lucide-react';
+import { Plus, X } from 'lucide-react';
 import { useState } from 'react';
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
 import { answer, api, type Schemas } from '../api/client';
@@ -7,6 +7,7 @@ import { useCatalogue } from '../api/session';
 import { useAct } from '../api/act';
 import { AskButton } from '../ui/AskButton';
 import { useDraft } from '../ui/draft';
+import { useNarrow } from '../ui/narrow';
 import { Button, Empty, Heading, Labelled, Moment, Trouble } from '../ui/parts';
 import { onVersion } from '../ui/RecordSheet';
 import { SavedMeanwhile } from '../ui/SavedMeanwhile';
@@ -141,7 +142,7 @@ interface FieldsProps {
 function SettingRow({ s, settings, onChange, onRemove }: FieldsProps & { s: Setting }) {
   const wrong = objection(s, settings[s.key]);
   return (
-    <li className="border-line/60 grid grid-cols-[1fr_20rem_2.5rem] gap-4 border-b py-2.5">
+    <li className="border-line/60 grid grid-cols-[1fr_20rem_2.5rem] gap-4 border-b py-2.5 max-md:grid-cols-[1fr_2.5rem] max-md:*:first:col-span-2">
       <label htmlFor={`setting-${s.key}`}>
         <span className="block text-sm">{s.title}</span>
         <span className="text-quiet block text-xs">{s.help}</span>
@@ -266,6 +267,8 @@ function Draft({
     const rest = Object.entries(draft).filter(([field]) => !keys.some((k) => field === `${SETTING}${k}`));
     writing.replace(Object.fromEntries(rest) as Written);
   };
+  const narrow = useNarrow();
+  const [finding, setFinding] = useState(false);
   const state = profile.publishedVersion
     ? `version ${profile.publishedVersion} is published${profile.draftChanged || dirty ? '; the draft differs' : ''}`
     : 'a draft, never published';
@@ -273,6 +276,11 @@ function Draft({
     <>
       <section className="flex min-w-0 flex-1 flex-col">
         <Heading title={profile.name} note={state}>
+          {narrow && (
+            <Button onClick={() => setFinding(true)}>
+              <Plus className="size-4" /> Add a setting
+            </Button>
+          )}
           <DeleteProfile profile={profile} />
           <Button
             disabled={!dirty || faults.length > 0 || writing.clashes.length > 0}
@@ -306,7 +314,7 @@ function Draft({
         </div>
         <div className="min-h-0 flex-1 space-y-6 overflow-y-auto px-5 pb-6">
           <Trouble error={trouble} />
-          <div className="grid grid-cols-2 gap-6">
+          <div className="grid grid-cols-2 max-md:grid-cols-1 gap-6">
             <Labelled label="Name">
               <input
                 className="field"
@@ -352,17 +360,21 @@ function Draft({
           <Versions id={profile.id} />
         </div>
       </section>
-      <SettingFinder
-        catalogue={catalogue}
-        taken={Object.keys(settings)}
-        onAdd={(added) => {
-          set(Object.fromEntries(added.map((s) => [`${SETTING}${s.key}`, firstValue(s)])));
-          // what was added may be below what is seen
-          requestAnimationFrame(() =>
-            document.getElementById(`setting-${added[0].key}`)?.scrollIntoView({ block: 'center' }),
-          );
-        }}
-      />
+      {(!narrow || finding) && (
+        <SettingFinder
+          catalogue={catalogue}
+          taken={Object.keys(settings)}
+          onClose={() => setFinding(false)}
+          onAdd={(added) => {
+            setFinding(false);
+            set(Object.fromEntries(added.map((s) => [`${SETTING}${s.key}`, firstValue(s)])));
+            // what was added may be below what is seen
+            requestAnimationFrame(() =>
+              document.getElementById(`setting-${added[0].key}`)?.scrollIntoView({ block: 'center' }),
+            );
+          }}
+        />
+      )}
     </>
   );
 }

@@ -62,12 +62,15 @@ export function SettingFinder({
   catalogue,
   taken,
   onAdd,
+  onClose,
 }: {
   catalogue: Schemas['Catalogue'];
   /** Keys of the settings that are there. */
   taken: string[];
   /** Given the settings to add, with those an entry cannot do without. */
   onAdd: (s: Setting[]) => void;
+  /** Puts it away, where it lies over the page. */
+  onClose: () => void;
 }) {
   const [words, setWords] = useState('');
   const [asking, setAsking] = useState<string>();
@@ -80,9 +83,14 @@ export function SettingFinder({
   const collection = (s: Setting) => catalogue.sections.find((x) => x.key === s.section && x.entries);
   const offers = (found.data ?? []).filter((s) => collection(s) || !taken.includes(s.key));
   return (
-    <div className="border-line flex w-80 shrink-0 flex-col border-l">
+    <div className="border-line bg-paper flex w-80 shrink-0 flex-col border-l max-md:fixed max-md:inset-0 max-md:z-20 max-md:w-full">
+      <div className="flex justify-end px-2 pt-2 md:hidden">
+        <Button weight="bare" onClick={onClose}>
+          Back to the profile
+        </Button>
+      </div>
       <div className="relative p-4 pb-2">
-        <Search className="text-quiet absolute top-6 left-6 size-4" aria-hidden />
+        <Search className="text-quiet absolute top-1/2 left-6 size-4 -translate-y-1/3" aria-hidden />
         <input
           type="search"
           aria-label="Find a setting"

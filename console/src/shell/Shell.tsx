@@ -1,7 +1,7 @@
-import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/react';
+import { Dialog, DialogPanel, Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/react';
 import { useQueryClient } from '@tanstack/react-query';
 import clsx from 'clsx';
-import { LogOut, Moon, Search, Sun, UserRound } from 'lucide-react';
+import { LogOut, Menu as MenuIcon, Moon, Search, Sun, UserRound, X } from 'lucide-react';
 import { lazy, Suspense, useEffect, useState } from 'react';
 import { Link, NavLink, Outlet, useLocation } from 'react-router';
 import { useAway, whenBack } from '../api/away';
@@ -93,11 +93,32 @@ function AreaLink({ area, here }: { area: (typeof areas)[number]; here: boolean 
   );
 }
 
+function DrawerLink({ to, name, here }: { to: string; name: string; here: boolean }) {
+  return (
+    <Link
+      to={to}
+      className={clsx(
+        'block border-l-2 px-4 py-2',
+        here ? 'border-brass font-semibold' : 'hover:bg-raised border-transparent',
+      )}
+    >
+      {name}
+    </Link>
+  );
+}
+
 /** Top bar, left pages, the page itself, and the tray. */
 export function Shell({ me }: { me: Schemas['Me'] }) {
   const queries = useQueryClient();
   const place = useLocation();
   const [finding, setFinding] = useState(false);
+  const [drawer, setDrawer] = useState(false);
+  const [at, setAt] = useState(place.key);
+  if (at !== place.key) {
+    // whoever chose a page wants to see it
+    setAt(place.key);
+    setDrawer(false);
+  }
   const [worn, setWorn] = useState(theme());
   useEffect(() => live(queries), [queries]);
   const away = useAway();
@@ -127,9 +148,17 @@ export function Shell({ me }: { me: Schemas['Me'] }) {
   return (
     <div className="flex h-full flex-col">
       <header className="border-line bg-sheet flex h-12 shrink-0 items-center gap-1 border-b px-4">
+        <Button
+          weight="bare"
+          className="-ml-3 px-2 md:hidden"
+          aria-label="Pages"
+          onClick={() => setDrawer(true)}
+        >
+          <MenuIcon className="size-5" />
+        </Button>
         <Mark />
-        <span className="mr-5 ml-2 font-semibold">{me.organisation}</span>
-        <nav aria-label="Areas" className="flex h-full">
+        <span className="mr-5 ml-2 truncate font-semibold max-md:mr-2">{me.organisation}</span>
+        <nav aria-label="Areas" className="flex h-full max-md:hidden">
           {areas.map((a) => (
             <AreaLink key={a.to} area={a} here={a === area} />
           ))}
@@ -137,25 +166,27 @@ export function Shell({ me }: { me: Schemas['Me'] }) {
         <button
           type="button"
           onClick={() => setFinding(true)}
-          className="border-line text-quiet hover:border-slate ml-auto flex h-8 w-64 items-center gap-2 rounded-[3px] border px-2 text-sm"
+          className="border-line text-quiet hover:border-slate ml-auto flex h-8 w-64 shrink-0 items-center gap-2 rounded-[3px] border px-2 text-sm max-md:w-auto"
         >
           <Search className="size-4" />
-          Find anything
-          <kbd className="ml-auto font-mono text-xs">Ctrl K</kbd>
+          <span className="max-md:sr-only">Find anything</span>
+          <kbd className="ml-auto font-mono text-xs max-md:hidden">Ctrl K</kbd>
         </button>
-        <nav aria-label="House" className="flex h-full">
+        <nav aria-label="House" className="flex h-full max-md:hidden">
           <AreaLink area={house} here={house === area} />
         </nav>
         <Button
           weight="bare"
+          className="max-md:px-2"
           onClick={flip}
           aria-label={worn === 'dark' ? 'Use the light ground' : 'Use the dark ground'}
         >
           {worn === 'dark' ? <Sun className="size-4" /> : <Moon className="size-4" />}
         </Button>
         <Menu>
-          <MenuButton as={Button} weight="bare">
-            {me.account.name}
+          <MenuButton as={Button} weight="bare" className="max-md:px-2">
+            <UserRound className="size-4 md:hidden" />
+            <span className="max-md:sr-only">{me.account.name}</span>
           </MenuButton>
           <MenuItems
             anchor="bottom end"
@@ -193,7 +224,7 @@ export function Shell({ me }: { me: Schemas['Me'] }) {
         {area && area.pages.length > 0 && (
           <nav
             aria-label={area.name}
-            className="border-line w-48 shrink-0 overflow-y-auto border-r py-3 text-sm"
+            className="border-line w-48 shrink-0 overflow-y-auto border-r py-3 text-sm max-md:hidden"
           >
             {area.pages.map((p) => (
               <NavLink
@@ -219,6 +250,39 @@ export function Shell({ me }: { me: Schemas['Me'] }) {
         </main>
       </div>
       <Tray />
+      <Dialog open={drawer} onClose={setDrawer} className="relative z-40 md:hidden">
+        <div className="bg-ink/25 fixed inset-0 dark:bg-black/50" aria-hidden />
+        <DialogPanel className="bg-sheet border-line fixed inset-y-0 left-0 w-72 overflow-y-auto border-r pb-6 text-sm shadow-lg">
+          <div className="border-line flex h-12 items-center border-b pr-2 pl-4 font-semibold">
+            {me.organisation}
+            <Button
+              weight="bare"
+              className="ml-auto px-2"
+              aria-label="Close the pages"
+              onClick={() => setDrawer(false)}
+            >
+              <X className="size-5" />
+            </Button>
+          </div>
+          {[...areas, house].map((a) => (
+            <div key={a.to} className="pt-3">
+              {a.pages.length === 0 ? (
+                <DrawerLink to={a.to} name={a.name} here={place.pathname.startsWith(a.to)} />
+              ) : (
+                <>
+                  <p className="label px-4 pb-1">{a.name}</p>
+                  {a.pages.map((p) => (
+                    <DrawerLink key={p.to} to={p.to} name={p.name} here={p === page} />
+                  ))}
+                  {a === area && page?.list && (
+                    <ViewLinks list={page.list} to={page.to} ready={page.ready ?? []} />
+                  )}
+                </>
+              )}
+            </div>
+          ))}
+        </DialogPanel>
+      </Dialog>
       {finding && (
         <Suspense>
           <Finder onClose={() => setFinding(false)} />

@@ -85,8 +85,8 @@ export function Tray() {
       <div className="flex">
         <ul className="min-w-0 flex-1" data-testid="tray">
           {rows.map((f) => (
-            <li key={f.key} className="flex h-9 items-center gap-4 px-5">
-              <Link to={f.to} className="w-80 truncate hover:underline">
+            <li key={f.key} className="flex h-9 items-center gap-4 px-5 max-md:px-4">
+              <Link to={f.to} className="w-80 truncate hover:underline max-md:w-auto max-md:flex-1">
                 {f.title}
               </Link>
               <Bar flight={f} />
@@ -100,7 +100,7 @@ export function Tray() {
                   Take back
                 </button>
               )}
-              <span className="text-quiet ml-auto pr-2 text-xs">
+              <span className="text-quiet ml-auto pr-2 text-xs max-md:hidden">
                 <Moment at={f.at} />
               </span>
             </li>

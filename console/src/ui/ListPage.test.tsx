@@ -95,8 +95,11 @@ describe('the page of a list', () => {
     await screen.findByText('Quay');
     expect(screen.queryByText('Clear')).toBeNull();
     fireEvent.change(screen.getByLabelText('Words'), { target: { value: 'quay' } });
-    fireEvent.change(screen.getByLabelText('State'), { target: { value: 'under-way' } });
+    fireEvent.click(screen.getByText('Filter'));
+    fireEvent.change(await screen.findByLabelText('State'), { target: { value: 'under-way' } });
     expect(address.now).toBe('/rows?q=quay&state=under-way');
+    fireEvent.click(screen.getByLabelText('Do not filter by State: under way'));
+    expect(address.now).toBe('/rows?q=quay');
     fireEvent.click(screen.getByText('Clear'));
     expect(address.now).toBe('/rows');
   });

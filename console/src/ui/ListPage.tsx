@@ -5,7 +5,8 @@ import { useSearchParams } from 'react-router';
 import { useLayout } from '../api/layouts';
 import { usePages } from '../api/pages';
 import { Sheet } from './Dialog';
-import { ListTable } from './ListTable';
+import { FilterRow } from './filters';
+import { ListTable, type Sorting } from './ListTable';
 import { Button, Heading, Labelled, Trouble } from './parts';
 import type { useSelection } from './selection';
 
@@ -72,6 +73,9 @@ export function ListPage<T extends { id: string }>(props: {
   actions?: ReactNode;
   /** What is to be seen of the whole list, above it. */
   banner?: ReactNode;
+  /** The field of words of a list that has no other filters. */
+  search?: ReactNode;
+  /** Its filters, drawn as a {@link FilterRow}. */
   toolbar?: ReactNode;
   columns: ColumnDef<T>[];
   query: unknown[];
@@ -82,6 +86,7 @@ export function ListPage<T extends { id: string }>(props: {
   onOpen?: (id: string) => void;
   card?: (id: string, close: () => void) => ReactNode;
   selection?: ReturnType<typeof useSelection>;
+  sorting?: Sorting;
   children?: ReactNode;
 }) {
   const { list, onOpen, selection } = props;
@@ -124,9 +129,11 @@ export function ListPage<T extends { id: string }>(props: {
           current={card}
           onCurrent={open}
           selection={selection}
+          sorting={props.sorting}
           toolbar={
             <>
-              {props.toolbar}
+              {props.search}
+              {props.toolbar && <FilterRow>{props.toolbar}</FilterRow>}
               {filters !== '' && (
                 <>
                   <Button weight="bare" onClick={() => setSearch({})}>

@@ -1,14 +1,27 @@
 import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/react';
-import { type ColumnDef, flexRender, getCoreRowModel, useReactTable } from '@tanstack/react-table';
+import { type ColumnDef, flexRender, getCoreRowModel, type Row, useReactTable } from '@tanstack/react-table';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import clsx from 'clsx';
-import { ArrowLeft, ArrowRight, Columns3, Download } from 'lucide-react';
+import { ArrowDown, ArrowLeft, ArrowRight, ArrowUp, Columns3, Download } from 'lucide-react';
 import { type ReactNode, useEffect, useRef } from 'react';
 import { useLayout } from '../api/layouts';
+import { useNarrow } from './narrow';
 import { Button } from './parts';
 import { shownAs, type useSelection } from './selection';
 
+/** The order of a list: a word for each column that orders it, in its meta. */
+export interface Sorting {
+  by: string;
+  set: (by: string) => void;
+}
+
 declare module '@tanstack/react-table' {
+  // eslint-disable-next-line @typescript-eslint/no-unused-vars -- the library's own parameters
+  interface ColumnMeta<TData, TValue> {
+    /** The list's order by this column, and whether it goes up or down. */
+    order?: { by: string; up: boolean };
+  }
+
   // eslint-disable-next-line @typescript-eslint/no-unused-vars -- the library's own parameter
   interface TableMeta<TData> {
     all: boolean;
@@ -17,6 +30,9 @@ declare module '@tanstack/react-table' {
 }
 
 const ROW = 32;
+/** On a phone a row is a card: its name, and what else is shown below it. */
+const CARD = 84;
+const MOST_ON_CARD = 4;
 
 /** Text of a cell for export. */
 function plain(value: unknown): string {
@@ -27,6 +43,58 @@ function plain(value: unknown): string {
       : String(value);
   const safe = /^[=+\-@\t]/.test(text) ? `'${text}` : text;
   return /[",\n]/.test(safe) ? `"${safe.replaceAll('"', '""')}"` : safe;
+}
+
+function sortOf(order: { by: string; up: boolean } | undefined, sorting: Sorting | undefined) {
+  if (!order || !sorting) {
+    return undefined;
+  }
+  return order.by !== sorting.by ? 'none' : order.up ? 'ascending' : 'descending';
+}
+
+function SortButton(props: { order: { by: string; up: boolean }; sorting: Sorting; children: ReactNode }) {
+  const { order, sorting } = props;
+  const Arrow = order.up ? ArrowUp : ArrowDown;
+  return (
+    <button
+      type="button"
+      className="hover:text-ink flex items-center gap-1"
+      onClick={() => sorting.set(order.by)}
+    >
+      {props.children}
+      <Arrow className={clsx('size-3', order.by !== sorting.by && 'opacity-25')} aria-hidden />
+    </button>
+  );
+}
+
+/** A row as a card: its first word as a name, the next ones below. */
+function RowCard<T>({ row }: { row: Row<T> }) {
+  const cells = row.getVisibleCells();
+  const pick = cells.find((c) => c.column.id === 'pick');
+  const [name, ...rest] = cells.filter((c) => c !== pick);
+  return (
+    <div className="flex items-start gap-3">
+      {pick && <span className="pt-0.5">{flexRender(pick.column.columnDef.cell, pick.getContext())}</span>}
+      <div className="min-w-0 flex-1">
+        <p className="truncate font-semibold">
+          {name && flexRender(name.column.columnDef.cell, name.getContext())}
+        </p>
+        <div className="mt-1 grid grid-cols-2 gap-x-4 text-xs">
+          {rest
+            .filter((c) => !['', undefined, null].includes(c.getValue() as string))
+            .slice(0, MOST_ON_CARD)
+            .map((c) => (
+              <span key={c.id} className="truncate leading-5">
+                {typeof c.getValue() === 'number' && (
+                  <span className="text-quiet mr-1.5">{String(c.column.columnDef.header)}</span>
+                )}
+                {flexRender(c.column.columnDef.cell, c.getContext())}
+              </span>
+            ))}
+        </div>
+      </div>
+    </div>
+  );
 }
 
 /**
@@ -43,6 +111,7 @@ export function ListTable<T extends { id: string }>(props: {
   current?: string;
   onCurrent?: (id: string | undefined) => void;
   selection?: ReturnType<typeof useSelection>;
+  sorting?: Sorting;
   empty: ReactNode;
   toolbar?: ReactNode;
 }) {
@@ -50,6 +119,7 @@ export function ListTable<T extends { id: string }>(props: {
   const { layout, change } = useLayout(name);
   const hidden = Object.fromEntries(layout.hidden.map((id) => [id, false]));
   const ids = rows.map((r) => r.id);
+  const narrow = useNarrow();
   const scroller = useRef<HTMLDivElement>(null);
   // the table library hands out functions that may not be memoised; this component is never compiled
   const table = useReactTable({
@@ -87,9 +157,10 @@ export function ListTable<T extends { id: string }>(props: {
   const virtual = useVirtualizer({
     count: model.length,
     getScrollElement: () => scroller.current,
-    estimateSize: () => ROW,
+    estimateSize: () => (narrow ? CARD : ROW),
     overscan: 12,
   });
+  useEffect(() => virtual.measure(), [narrow, virtual]);
   const shown = virtual.getVirtualItems();
   const last = shown.at(-1)?.index ?? 0;
   useEffect(() => {
@@ -137,9 +208,9 @@ export function ListTable<T extends { id: string }>(props: {
 
   return (
     <div className="flex min-h-0 min-w-0 flex-1 flex-col">
-      <div className="flex min-h-10 flex-wrap items-center gap-2 px-5 pb-2">
+      <div className="flex min-h-10 flex-wrap items-center gap-2 px-5 pb-2 max-md:min-h-0 max-md:px-4">
         {props.toolbar}
-        <div className="ml-auto flex items-center gap-1">
+        <div className="ml-auto flex items-center gap-1 max-md:hidden">
           <Button
             weight="bare"
             aria-label="Export what is shown"
@@ -201,64 +272,92 @@ export function ListTable<T extends { id: string }>(props: {
         onKeyDown={walk}
         className="border-line min-h-0 flex-1 overflow-auto border-t"
       >
-        <table
-          className="text-sm"
-          style={{ width: table.getTotalSize(), minWidth: '100%', tableLayout: 'fixed' }}
-        >
-          <thead className="bg-paper sticky top-0 z-10">
-            {table.getHeaderGroups().map((g) => (
-              <tr key={g.id}>
-                {g.headers.map((h) => (
-                  <th
-                    key={h.id}
-                    style={{ width: h.getSize() }}
-                    className="border-line text-quiet relative border-b px-3 py-1.5 text-left text-xs font-medium first:pl-5"
-                  >
-                    {flexRender(h.column.columnDef.header, h.getContext())}
-                    {h.column.getCanResize() && (
-                      <span
-                        onMouseDown={h.getResizeHandler()}
-                        onTouchStart={h.getResizeHandler()}
-                        className="hover:bg-brass absolute top-1 right-0 bottom-1 w-1 cursor-col-resize"
-                      />
-                    )}
-                  </th>
-                ))}
-              </tr>
-            ))}
-          </thead>
-          <tbody>
-            {shown.length > 0 && shown[0].start > 0 && <tr style={{ height: shown[0].start }} />}
+        {narrow ? (
+          <ul className="relative text-sm" style={{ height: virtual.getTotalSize() }}>
             {shown.map((v) => {
               const row = model[v.index];
               return (
-                <tr
+                <li
                   key={row.id}
-                  aria-selected={row.id === current}
+                  aria-current={row.id === current || undefined}
                   onClick={() => onCurrent?.(row.id === current ? undefined : row.id)}
-                  className={clsx(
-                    'border-line/60 h-8 border-b',
-                    onCurrent && 'cursor-pointer',
-                    row.id === current ? 'bg-raised' : 'hover:bg-sheet',
-                  )}
+                  className="border-line/60 absolute inset-x-0 overflow-hidden border-b px-4 py-2.5"
+                  style={{ top: v.start, height: CARD }}
                 >
-                  {row.getVisibleCells().map((cell) => (
-                    <td
-                      key={cell.id}
-                      className={clsx(
-                        'px-3 first:pl-5',
-                        cell.column.id === 'pick' ? 'leading-none' : 'truncate',
-                      )}
-                    >
-                      {flexRender(cell.column.columnDef.cell, cell.getContext())}
-                    </td>
-                  ))}
-                </tr>
+                  <RowCard row={row} />
+                </li>
               );
             })}
-            {shown.length > 0 && <tr style={{ height: virtual.getTotalSize() - (shown.at(-1)?.end ?? 0) }} />}
-          </tbody>
-        </table>
+          </ul>
+        ) : (
+          <table
+            className="text-sm"
+            style={{ width: table.getTotalSize(), minWidth: '100%', tableLayout: 'fixed' }}
+          >
+            <thead className="bg-paper sticky top-0 z-10">
+              {table.getHeaderGroups().map((g) => (
+                <tr key={g.id}>
+                  {g.headers.map((h) => (
+                    <th
+                      key={h.id}
+                      aria-sort={sortOf(h.column.columnDef.meta?.order, props.sorting)}
+                      style={{ width: h.getSize() }}
+                      className="border-line text-quiet relative border-b px-3 py-1.5 text-left text-xs font-medium first:pl-5"
+                    >
+                      {h.column.columnDef.meta?.order && props.sorting ? (
+                        <SortButton order={h.column.columnDef.meta.order} sorting={props.sorting}>
+                          {flexRender(h.column.columnDef.header, h.getContext())}
+                        </SortButton>
+                      ) : (
+                        flexRender(h.column.columnDef.header, h.getContext())
+                      )}
+                      {h.column.getCanResize() && (
+                        <span
+                          onMouseDown={h.getResizeHandler()}
+                          onTouchStart={h.getResizeHandler()}
+                          className="hover:bg-brass absolute top-1 right-0 bottom-1 w-1 cursor-col-resize"
+                        />
+                      )}
+                    </th>
+                  ))}
+                </tr>
+              ))}
+            </thead>
+            <tbody>
+              {shown.length > 0 && shown[0].start > 0 && <tr style={{ height: shown[0].start }} />}
+              {shown.map((v) => {
+                const row = model[v.index];
+                return (
+                  <tr
+                    key={row.id}
+                    aria-selected={row.id === current}
+                    onClick={() => onCurrent?.(row.id === current ? undefined : row.id)}
+                    className={clsx(
+                      'border-line/60 h-8 border-b',
+                      onCurrent && 'cursor-pointer',
+                      row.id === current ? 'bg-raised' : 'hover:bg-sheet',
+                    )}
+                  >
+                    {row.getVisibleCells().map((cell) => (
+                      <td
+                        key={cell.id}
+                        className={clsx(
+                          'px-3 first:pl-5',
+                          cell.column.id === 'pick' ? 'leading-none' : 'truncate',
+                        )}
+                      >
+                        {flexRender(cell.column.columnDef.cell, cell.getContext())}
+                      </td>
+                    ))}
+                  </tr>
+                );
+              })}
+              {shown.length > 0 && (
+                <tr style={{ height: virtual.getTotalSize() - (shown.at(-1)?.end ?? 0) }} />
+              )}
+            </tbody>
+          </table>
+        )}
         {rows.length === 0 && !props.loading && props.empty}
       </div>
     </div>

@@ -1,5 +1,10 @@
-import { useMemo } from 'react';
+import { Popover, PopoverButton, PopoverPanel } from '@headlessui/react';
+import { ListFilter, X } from 'lucide-react';
+import { createContext, type ReactNode, useContext, useMemo, useState } from 'react';
 import { useSearchParams } from 'react-router';
+import { Sheet } from './Dialog';
+import { useNarrow } from './narrow';
+import { Button, Labelled } from './parts';
 
 export interface Filters<N extends string> {
   /** What is asked for; empty where nothing is. */
@@ -38,6 +43,77 @@ export function useFilters<N extends string>(names: readonly N[]): Filters<N> {
   return { asked, query, set };
 }
 
+/**
+ * What a filter shows of itself: the field of words always, what is asked for as a word that can be
+ * taken away, the choices behind a button.
+ */
+export type Part = 'words' | 'asked' | 'choices';
+const Shown = createContext<Part>('words');
+
+/** Which part of the filters is drawn here. */
+export const usePart = () => useContext(Shown);
+
+/** The filters of a list in one row: words, what is asked for, and the rest behind one button. */
+export function FilterRow({ children }: { children: ReactNode }) {
+  const narrow = useNarrow();
+  const [open, setOpen] = useState(false);
+  const choices = <Shown value="choices">{children}</Shown>;
+  const name = (
+    <>
+      <ListFilter className="size-4" /> Filter
+    </>
+  );
+  return (
+    <>
+      <Shown value="words">{children}</Shown>
+      {narrow ? (
+        <Button onClick={() => setOpen(true)}>{name}</Button>
+      ) : (
+        <Popover>
+          <PopoverButton as={Button}>{name}</PopoverButton>
+          <PopoverPanel
+            anchor={{ to: 'bottom start', gap: 4 }}
+            className="frame z-30 w-80 space-y-3 rounded-[3px] p-4 shadow-lg"
+          >
+            {choices}
+          </PopoverPanel>
+        </Popover>
+      )}
+      <Shown value="asked">{children}</Shown>
+      {open && narrow && (
+        <Sheet
+          title="Filter"
+          onClose={() => setOpen(false)}
+          actions={
+            <Button weight="main" onClick={() => setOpen(false)}>
+              Show the list
+            </Button>
+          }
+        >
+          {choices}
+        </Sheet>
+      )}
+    </>
+  );
+}
+
+/** Something asked for, as a word that can be taken away. */
+export function Asked({ children, onForget }: { children: string; onForget: () => void }) {
+  return (
+    <span className="border-brass bg-sheet inline-flex h-8 items-center gap-1 rounded-[3px] border pl-2 text-sm whitespace-nowrap">
+      {children}
+      <button
+        type="button"
+        className="hover:bg-raised flex h-full items-center px-1.5"
+        aria-label={`Do not filter by ${children}`}
+        onClick={onForget}
+      >
+        <X className="size-3.5" />
+      </button>
+    </span>
+  );
+}
+
 /** Filters by words. */
 export function Words<N extends string>({
   filters,
@@ -46,44 +122,52 @@ export function Words<N extends string>({
   filters: Filters<N | 'q'>;
   placeholder: string;
 }) {
-  return (
+  return usePart() === 'words' ? (
     <input
       type="search"
       aria-label="Words"
       placeholder={placeholder}
-      className="field w-44"
+      className="field w-60 max-md:w-auto max-md:min-w-0 max-md:flex-1"
       value={filters.asked.q}
       onChange={(e) => filters.set('q', e.target.value)}
     />
-  );
+  ) : null;
 }
 
-/** Filters by one of some values. */
+/** Filters by one of some values; {@code any} is what stands for none of them. */
 export function Choice<N extends string>({
   filters,
   name,
   label,
+  any = 'any',
   options,
 }: {
   filters: Filters<N>;
   name: N;
   label: string;
+  any?: string;
   options: [string, string][];
 }) {
+  const part = usePart();
+  const value = filters.asked[name];
+  if (part === 'words' || (part === 'asked' && !value)) {
+    return null;
+  }
+  if (part === 'asked') {
+    const text = options.find(([v]) => v === value)?.[1] ?? value;
+    return <Asked onForget={() => filters.set(name, undefined)}>{`${label}: ${text}`}</Asked>;
+  }
   return (
-    <select
-      aria-label={label}
-      className={`field w-auto max-w-26 ${filters.asked[name] ? 'border-brass' : ''}`}
-      value={filters.asked[name]}
-      onChange={(e) => filters.set(name, e.target.value)}
-    >
-      <option value="">{label}</option>
-      {options.map(([value, text]) => (
-        <option key={value} value={value}>
-          {text}
-        </option>
-      ))}
-    </select>
+    <Labelled label={label}>
+      <select className="field" value={value} onChange={(e) => filters.set(name, e.target.value)}>
+        <option value="">{any}</option>
+        {options.map(([v, text]) => (
+          <option key={v} value={v}>
+            {text}
+          </option>
+        ))}
+      </select>
+    </Labelled>
   );
 }
 

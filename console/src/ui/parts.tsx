@@ -35,6 +35,10 @@ export function Button({
 export const linkButton =
   'border-line bg-sheet hover:border-slate inline-flex h-8 items-center gap-1.5 rounded-[3px] border px-3 text-sm';
 
+/** The card beside a list: what is known of the row at hand. On a phone it lies over the list. */
+export const sideCard =
+  'border-line bg-sheet flex w-[410px] shrink-0 flex-col overflow-y-auto border-l max-md:fixed max-md:inset-0 max-md:z-20 max-md:w-full max-md:border-0';
+
 /** A labelled field with room for its error. */
 export function Labelled({
   label,
@@ -82,10 +86,10 @@ export function Empty({ title, children }: { title: string; children?: ReactNode
 /** A page's heading with its main action at the right. */
 export function Heading({ title, note, children }: { title: string; note?: string; children?: ReactNode }) {
   return (
-    <div className="flex h-14 shrink-0 items-center gap-3 px-5">
+    <div className="flex min-h-14 shrink-0 flex-wrap items-center gap-x-3 gap-y-1 px-5 py-2 max-md:px-4">
       <h1 className="text-lg font-semibold">{title}</h1>
       {note && <span className="text-quiet text-sm">{note}</span>}
-      <div className="ml-auto flex items-center gap-2">{children}</div>
+      <div className="ml-auto flex flex-wrap items-center gap-2 max-md:ml-0">{children}</div>
     </div>
   );
 }

@@ -16,8 +16,10 @@ import java.util.List;
 import java.util.Map;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
+import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.ValueSource;
+import org.openqa.selenium.By;
 
 /**
  * Every page of the console and of the hand-held view against WCAG 2.2 AA, as far as axe can see.
@@ -29,6 +31,18 @@ class AccessibilityTest {
       const tags = ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'];
       axe.run(document, {runOnly: tags}).then(r => done(r.violations.map(v =>
         v.id + ': ' + v.help + '\\n  ' + v.nodes.map(n => n.html.slice(0, 160)).join('\\n  '))));
+      """;
+
+  /** What cannot be seen at the right of the screen, and cannot be scrolled to by itself. */
+  private static final String BESIDE =
+      """
+      const wide = document.documentElement.clientWidth + 1;
+      const scrolls = e => e && (/(auto|scroll|hidden)/.test(getComputedStyle(e).overflowX)
+        || scrolls(e.parentElement));
+      return [...document.querySelectorAll('button, input, select, a, h1, h2, p, label')]
+        .filter(e => e.getClientRects().length > 0)
+        .filter(e => e.getBoundingClientRect().right > wide && !scrolls(e.parentElement))
+        .map(e => e.outerHTML.slice(0, 160));
       """;
 
   private static Rig rig;
@@ -97,6 +111,46 @@ class AccessibilityTest {
       ((List<?>) browser.later(RUN)).forEach(f -> faults.add(ground + ", " + f));
     }
     assertThat(faults).as(url).isEmpty();
+  }
+
+  @Test
+  void onAPhoneNothingStandsBesideThePage() {
+    browser.phone();
+    try {
+      for (String page :
+          List.of(
+              "/today",
+              "/intake/arrivals",
+              "/intake/roster",
+              "/intake/invitations?new=1",
+              "/intake/bench/" + bench.getId(),
+              "/intake/profiles",
+              "/intake/profiles?new=1",
+              "/intake/terms",
+              "/devices?standing=settled",
+              "/devices?card=" + device,
+              "/devices/units",
+              "/devices/people?new=1",
+              "/rules/profiles/" + profile.getId(),
+              "/house/set-up",
+              "/house/gateways?open=tarn",
+              "/house/mail",
+              "/house/accounts",
+              "/records/journal")) {
+        browser.open(rig.consoleUrl() + page);
+        browser.see(By.cssSelector("h1, h2, [role=dialog]"));
+        browser.atRest();
+        assertThat((List<?>) browser.script(BESIDE)).as(page).isEmpty();
+      }
+      browser.open(rig.consoleUrl() + "/devices");
+      browser.click(By.cssSelector("[aria-label=Pages]"));
+      browser.press("Roster");
+      browser.read("Roster");
+      browser.press("Filter");
+      browser.press("Show the list");
+    } finally {
+      browser.desk();
+    }
   }
 
   @ParameterizedTest

@@ -5,6 +5,7 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Duration;
 import java.util.List;
+import java.util.Map;
 import org.openqa.selenium.By;
 import org.openqa.selenium.Dimension;
 import org.openqa.selenium.Keys;
@@ -52,6 +53,18 @@ final class Browser implements AutoCloseable {
                 .build(),
             options);
     driver.manage().window().setSize(new Dimension(1280, 800 + TOOLBAR));
+  }
+
+  /** Becomes as wide and high as a phone, with a finger for a mouse. */
+  void phone() {
+    driver.executeCdpCommand(
+        "Emulation.setDeviceMetricsOverride",
+        Map.of("width", 390, "height", 844, "deviceScaleFactor", 1, "mobile", true));
+  }
+
+  /** Is as wide and high as its window again. */
+  void desk() {
+    driver.executeCdpCommand("Emulation.clearDeviceMetricsOverride", Map.of());
   }
 
   void open(String url) {

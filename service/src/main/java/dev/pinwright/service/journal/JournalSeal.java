@@ -63,8 +63,12 @@ public final class JournalSeal {
       return Optional.empty();
     } catch (IOException e) {
       throw new UncheckedIOException(e);
-    } catch (IllegalArgumentException e) {
-      throw new IllegalStateException(file + " is not what this service wrote", e);
+    } catch (IllegalArgumentException | IllegalStateException e) {
+      throw new IllegalStateException(
+          file
+              + " is not what this service wrote with this seal.key: bring back the one of this"
+              + " database, or take it away if the database was begun anew",
+          e);
     }
   }
 }

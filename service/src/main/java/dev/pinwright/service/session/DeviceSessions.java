@@ -56,6 +56,7 @@ import java.util.concurrent.Executors;
  * order is ended and begun again by the device.
  */
 public final class DeviceSessions implements AutoCloseable {
+  private static final String RETIRED = "device-retired";
   private static final int MOST_TOGETHER = 64;
   private static final Duration BURST = Duration.ofMinutes(1);
   private static final int LEAST_MESSAGE = 2_000;
@@ -196,7 +197,7 @@ public final class DeviceSessions implements AutoCloseable {
   static Problem retired(String reason) {
     return new Problem(
         403,
-        "device-retired",
+        RETIRED,
         "No longer managed",
         "This device is no longer managed%s. To bring it back, join by an invitation or ask IT."
             .formatted(reason.isEmpty() ? "" : " (" + reason + ")"));
@@ -287,7 +288,8 @@ public final class DeviceSessions implements AutoCloseable {
                   act, known.id(), said.message().orElseThrow(), said.heard().orElseThrow(), body));
     } catch (Problem p) {
       note("device:" + known.id(), p);
-      throw p;
+      // retired while it spoke: it hears of it now
+      throw p.type().equals(RETIRED) ? letGo(known.id()) : p;
     }
   }
 

@@ -5,6 +5,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.catchThrowable;
 import static org.awaitility.Awaitility.await;
 
+import dev.pinwright.core.device.DeviceSummary;
 import dev.pinwright.core.device.Standing;
 import dev.pinwright.protocol.dm.Dm;
 import dev.pinwright.protocol.join.JoinMessages.Admission;
@@ -72,8 +73,9 @@ class RetiredMeanwhileTest {
           .cause()
           .isInstanceOfSatisfying(
               Problem.class, p -> assertThat(p.type()).isEqualTo("device-retired"));
-      assertThat(node.pinwright.devices().get(READER, a.device()).device().standing())
-          .isEqualTo(Standing.RETIRED);
+      DeviceSummary now = node.pinwright.devices().get(READER, a.device()).device();
+      assertThat(now.standing()).isEqualTo(Standing.RETIRED);
+      assertThat(now.retired().orElseThrow().letGoAt()).as("it was told").isPresent();
     }
   }
 
