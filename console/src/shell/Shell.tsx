@@ -1,9 +1,8 @@
-import { Dialog, DialogPanel, Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/react';
 import { useQueryClient } from '@tanstack/react-query';
 import clsx from 'clsx';
-import { LogOut, Menu as MenuIcon, Moon, Search, Sun, UserRound, X } from 'lucide-react';
+import { Menu as MenuIcon, Moon, Search, Sun } from 'lucide-react';
 import { lazy, Suspense, useEffect, useState } from 'react';
-import { Link, NavLink, Outlet, useLocation } from 'react-router';
+import { NavLink, Outlet, useLocation } from 'react-router';
 import { useAway, whenBack } from '../api/away';
 import { answer, api, type Schemas } from '../api/client';
 import { live } from '../api/live';
@@ -11,21 +10,14 @@ import { Button } from '../ui/parts';
 import { Mark } from './Mark';
 import { choose, theme } from './theme';
 import { Tray } from './Tray';
-import type { View } from '../api/layouts';
+import type { Area } from './Drawer';
 import { ViewLinks } from './views';
 
+const AccountMenu = lazy(() => import('./AccountMenu').then((m) => ({ default: m.AccountMenu })));
+const Drawer = lazy(() => import('./Drawer').then((m) => ({ default: m.Drawer })));
 const Finder = lazy(() => import('./Finder').then((m) => ({ default: m.Finder })));
 
-interface PageLink {
-  to: string;
-  name: string;
-  /** The list on it, when it has views. */
-  list?: string;
-  /** Views that come with Pinwright. */
-  ready?: View[];
-}
-
-const areas: { to: string; name: string; pages: PageLink[] }[] = [
+const areas: Area[] = [
   { to: '/today', name: 'Today', pages: [] },
   {
     to: '/intake',
@@ -67,7 +59,7 @@ const areas: { to: string; name: string; pages: PageLink[] }[] = [
   { to: '/rules', name: 'Rules', pages: [{ to: '/rules/profiles', name: 'Profiles' }] },
   { to: '/records', name: 'Records', pages: [{ to: '/records/journal', name: 'Journal', list: 'journal' }] },
 ];
-const house = {
+const house: Area = {
   to: '/house',
   name: 'House',
   pages: [
@@ -76,10 +68,10 @@ const house = {
     { to: '/house/mail', name: 'Mail' },
     { to: '/house/directory', name: 'Staff directory' },
     { to: '/house/accounts', name: 'Accounts' },
-  ] as PageLink[],
+  ],
 };
 
-function AreaLink({ area, here }: { area: (typeof areas)[number]; here: boolean }) {
+function AreaLink({ area, here }: { area: Area; here: boolean }) {
   return (
     <NavLink
       to={area.pages[0]?.to ?? area.to}
@@ -90,20 +82,6 @@ function AreaLink({ area, here }: { area: (typeof areas)[number]; here: boolean 
     >
       {area.name}
     </NavLink>
-  );
-}
-
-function DrawerLink({ to, name, here }: { to: string; name: string; here: boolean }) {
-  return (
-    <Link
-      to={to}
-      className={clsx(
-        'block border-l-2 px-4 py-2',
-        here ? 'border-brass font-semibold' : 'hover:bg-raised border-transparent',
-      )}
-    >
-      {name}
-    </Link>
   );
 }
 
@@ -183,34 +161,9 @@ export function Shell({ me }: { me: Schemas['Me'] }) {
         >
           {worn === 'dark' ? <Sun className="size-4" /> : <Moon className="size-4" />}
         </Button>
-        <Menu>
-          <MenuButton as={Button} weight="bare" className="max-md:px-2">
-            <UserRound className="size-4 md:hidden" />
-            <span className="max-md:sr-only">{me.account.name}</span>
-          </MenuButton>
-          <MenuItems
-            anchor="bottom end"
-            className="border-line bg-sheet z-30 w-52 border py-1 text-sm shadow-lg"
-          >
-            <p className="text-quiet px-3 py-1 text-xs">
-              {me.account.login}, {me.account.role}
-            </p>
-            <MenuItem>
-              <Link to="/me" className="data-focus:bg-raised flex items-center gap-2 px-3 py-1.5">
-                <UserRound className="size-4" /> Password and sign-ins
-              </Link>
-            </MenuItem>
-            <MenuItem>
-              <button
-                type="button"
-                onClick={leave}
-                className="data-focus:bg-raised flex w-full items-center gap-2 px-3 py-1.5"
-              >
-                <LogOut className="size-4" /> Sign out
-              </button>
-            </MenuItem>
-          </MenuItems>
-        </Menu>
+        <Suspense>
+          <AccountMenu me={me} onLeave={() => void leave()} />
+        </Suspense>
       </header>
       {away && (
         <p
@@ -250,39 +203,17 @@ export function Shell({ me }: { me: Schemas['Me'] }) {
         </main>
       </div>
       <Tray />
-      <Dialog open={drawer} onClose={setDrawer} className="relative z-40 md:hidden">
-        <div className="bg-ink/25 fixed inset-0 dark:bg-black/50" aria-hidden />
-        <DialogPanel className="bg-sheet border-line fixed inset-y-0 left-0 w-72 overflow-y-auto border-r pb-6 text-sm shadow-lg">
-          <div className="border-line flex h-12 items-center border-b pr-2 pl-4 font-semibold">
-            {me.organisation}
-            <Button
-              weight="bare"
-              className="ml-auto px-2"
-              aria-label="Close the pages"
-              onClick={() => setDrawer(false)}
-            >
-              <X className="size-5" />
-            </Button>
-          </div>
-          {[...areas, house].map((a) => (
-            <div key={a.to} className="pt-3">
-              {a.pages.length === 0 ? (
-                <DrawerLink to={a.to} name={a.name} here={place.pathname.startsWith(a.to)} />
-              ) : (
-                <>
-                  <p className="label px-4 pb-1">{a.name}</p>
-                  {a.pages.map((p) => (
-                    <DrawerLink key={p.to} to={p.to} name={p.name} here={p === page} />
-                  ))}
-                  {a === area && page?.list && (
-                    <ViewLinks list={page.list} to={page.to} ready={page.ready ?? []} />
-                  )}
-                </>
-              )}
-            </div>
-          ))}
-        </DialogPanel>
-      </Dialog>
+      {drawer && (
+        <Suspense>
+          <Drawer
+            areas={[...areas, house]}
+            area={area}
+            page={page}
+            organisation={me.organisation}
+            onClose={() => setDrawer(false)}
+          />
+        </Suspense>
+      )}
       {finding && (
         <Suspense>
           <Finder onClose={() => setFinding(false)} />

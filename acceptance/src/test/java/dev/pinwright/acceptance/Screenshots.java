@@ -66,9 +66,6 @@ public final class Screenshots {
       b.open(console + "/intake/roster?state=expected");
       b.read("expected");
       b.picture(to.resolve("roster.png"));
-      b.open(console + "/intake/numbers");
-      b.read("VM-HAR kiosk #");
-      b.picture(to.resolve("numbers.png"));
       b.open(console + "/devices/units");
       b.click(By.xpath("//td[contains(., 'VM-HAR')]"));
       b.read("in it and below");
@@ -106,6 +103,12 @@ public final class Screenshots {
       b.press("Activity");
       b.read("applied");
       b.picture(to.resolve("devices-dark.png"));
+      b.press("Use the light ground");
+      b.phone();
+      b.open(console + "/devices?standing=blocked");
+      b.read("blocked");
+      b.picture(to.resolve("phone.png"));
+      b.desk();
       b.open(handheld);
       b.read("Unpack");
       b.click(By.xpath("//a[contains(@class, 'home')]"));

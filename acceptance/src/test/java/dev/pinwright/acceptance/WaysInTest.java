@@ -361,6 +361,9 @@ class WaysInTest {
     Rig.eventually(phone::screen, s -> s.screen().equals("removed"));
     Rig.eventually(
         () -> desk.card(devicesOf(own)).getDevice().getStanding().getValue(), "retired"::equals);
+    Retired left = desk.card(devicesOf(own)).getDevice().getRetired();
+    assertThat(left.getBy()).isEqualTo("its holder");
+    assertThat(left.getLetGoAt()).as("it knows").isNotNull();
   }
 
   private String devicesOf(EnrollmentProfile own) {

@@ -5,6 +5,7 @@ import dev.pinwright.service.usecase.UseCases;
 import dev.pinwright.storage.Tx;
 import dev.pinwright.storage.change.EditStore;
 import dev.pinwright.storage.device.DeviceStates;
+import dev.pinwright.storage.device.DeviceStore;
 import dev.pinwright.storage.query.Selection;
 import java.util.List;
 
@@ -17,15 +18,29 @@ public final class Retirement {
     retire(act, new Selection(act.tx()).ids(deviceIds), reason);
   }
 
+  /** Ends that of one whose holder ended it; the device knows. */
+  public static void leave(UseCases.Act act, String deviceId) {
+    retire(
+        act,
+        new Selection(act.tx()).ids(List.of(deviceId)),
+        "its holder ended management",
+        "its holder");
+    new DeviceStore(act.tx()).letGo(deviceId, act.now());
+  }
+
+  static void retire(UseCases.Act act, Selection devices, String reason) {
+    retire(act, devices, reason, act.caller().login());
+  }
+
   /**
    * Ends it: certificates stop working, queued commands are cancelled, numbers become free. The
    * devices are woken a last time, so that they hear of it and let go of what they have from us.
    */
-  static void retire(UseCases.Act act, Selection devices, String reason) {
+  private static void retire(UseCases.Act act, Selection devices, String reason, String by) {
     Tx tx = act.tx();
     List<String> ids = devices.hold();
     new DeviceStates(tx).retire(ids, reason);
-    new EditStore(tx).retire(reason, act.caller().login(), act.now());
+    new EditStore(tx).retire(reason, by, act.now());
     Wakes.drop(tx, ids);
   }
 }

@@ -359,7 +359,7 @@ final class Turn {
   }
 
   private static void leave(UseCases.Act act, DeviceRow device) {
-    Retirement.retire(act, List.of(device.id), "its holder ended management");
+    Retirement.leave(act, device.id);
     act.done(
         Noun.DEVICE, "retired", device.id, device.name + " retired: its holder ended management");
   }
