@@ -127,7 +127,7 @@ export function Words<N extends string>({
       type="search"
       aria-label="Words"
       placeholder={placeholder}
-      className="field w-60 max-md:w-auto max-md:min-w-0 max-md:flex-1"
+      className="field w-60 max-md:w-auto max-md:min-w-48 max-md:flex-1"
       value={filters.asked.q}
       onChange={(e) => filters.set('q', e.target.value)}
     />
