@@ -102,6 +102,14 @@ class EnrollmentProfilesTest {
   }
 
   @Test
+  void aNameInUseIsNotGivenTwice() {
+    add("{\"name\":\"Kiosks twice\"}");
+    assertThatThrownBy(() -> add("{\"name\":\" kiosks TWICE \"}"))
+        .isInstanceOfSatisfying(Problem.class, p -> assertThat(p.type()).isEqualTo("name-taken"))
+        .hasMessageContaining("already");
+  }
+
+  @Test
   void aNameIsGivenOnceAndAStaleChangeIsRefused() {
     EnrollmentProfiles.Shown p = add("{\"name\":\"Kiosks\"}");
     assertThatThrownBy(() -> add("{\"name\":\"Kiosks\"}")).hasMessageContaining("already");

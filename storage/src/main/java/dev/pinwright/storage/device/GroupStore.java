@@ -47,7 +47,9 @@ public final class GroupStore {
 
   /** The row of a name. */
   public Optional<GroupRow> byName(String name) {
-    return tx.list(GroupRow.class, "from GroupRow where name = :n", Map.of("n", name), 1).stream()
+    return tx
+        .list(GroupRow.class, "from GroupRow where lower(name) = lower(:n)", Map.of("n", name), 1)
+        .stream()
         .findFirst();
   }
 

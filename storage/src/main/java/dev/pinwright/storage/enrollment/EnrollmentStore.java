@@ -34,7 +34,7 @@ public final class EnrollmentStore {
     return tx
         .list(
             EnrollmentProfileRow.class,
-            "from EnrollmentProfileRow where name = :n and removedAt is null",
+            "from EnrollmentProfileRow where lower(name) = lower(:n) and removedAt is null",
             Map.of("n", name),
             1)
         .stream()

@@ -58,7 +58,8 @@ public final class ProfileStore {
   /** The profile of a name. */
   public Optional<ProfileRow> byName(String name) {
     return tx
-        .list(ProfileRow.class, "from ProfileRow where name = :n", Map.of("n", name), 1)
+        .list(
+            ProfileRow.class, "from ProfileRow where lower(name) = lower(:n)", Map.of("n", name), 1)
         .stream()
         .findFirst();
   }
