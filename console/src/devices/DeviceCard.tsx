@@ -15,23 +15,34 @@ import { Facts } from './DeviceFacts';
 import { InEffect } from './DeviceSettings';
 import { PlaceSheet } from './PlaceSheet';
 import { ReplaceSheet } from './ReplaceSheet';
+import { onVersion } from '../ui/RecordSheet';
 
 function Rename({ detail, onClose }: { detail: Schemas['DeviceDetail']; onClose: () => void }) {
   const [name, setName] = useState(detail.device.name);
   const [tags, setTags] = useState(detail.device.tags.join(', '));
   const { act, trouble, busy } = useAct('device', 'devices', 'tags');
+  // as it was when this sheet was opened: the card behind it goes on
+  const [seen] = useState(detail);
   const id = detail.device.id;
   const save = () =>
     act(async () => {
-      if (name !== detail.device.name) {
-        await answer(api.PATCH('/devices/{id}', { params: { path: { id } }, body: { name } }));
+      let at = seen;
+      if (name !== seen.device.name) {
+        at = await answer(
+          api.PATCH('/devices/{id}', { params: { path: { id }, header: onVersion(at) }, body: { name } }),
+        );
       }
       const wanted = tags
         .split(',')
         .map((t) => t.trim())
         .filter(Boolean);
-      if (wanted.join() !== detail.device.tags.join()) {
-        await answer(api.PUT('/devices/{id}/tags', { params: { path: { id } }, body: { tags: wanted } }));
+      if (wanted.join() !== seen.device.tags.join()) {
+        await answer(
+          api.PUT('/devices/{id}/tags', {
+            params: { path: { id }, header: onVersion(at) },
+            body: { tags: wanted },
+          }),
+        );
       }
     }, onClose);
   return (

@@ -1,6 +1,5 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import type { ColumnDef } from '@tanstack/react-table';
-import { Download } from 'lucide-react';
 import { useMemo } from 'react';
 import { Link } from 'react-router';
 import { answer, api, type Schemas } from '../api/client';
@@ -10,8 +9,9 @@ import { AttributeFilter, conditions } from '../organisation/AttributeFilter';
 import { unitLabel, useAttributes, useUnits } from '../organisation/choices';
 import { Choice, plain, useFilters, Words } from '../ui/filters';
 import { ListPage } from '../ui/ListPage';
-import { bytes, Empty, linkButton, Moment, Tag } from '../ui/parts';
+import { bytes, Empty, Moment, Tag } from '../ui/parts';
 import { pickColumn } from '../ui/pick';
+import { SheetLink } from '../ui/SheetLink';
 import { useSelection } from '../ui/selection';
 import { Standing, standings } from '../ui/Standing';
 import { ActMenu, type Whom } from './ActMenu';
@@ -143,18 +143,10 @@ const names = [
   'site',
   'person',
   'attribute',
+  'termsBelow',
   'sort',
   'retired',
 ] as const;
-
-/** Where the sheet of the devices on the list is; it has all of them, whatever is selected. */
-function sheetOf(query: Record<string, unknown>): string {
-  const asked = new URLSearchParams();
-  Object.entries(query)
-    .filter(([name]) => name !== 'sort')
-    .forEach(([name, value]) => [value].flat().forEach((v) => v && asked.append(name, String(v))));
-  return `/api/v1/organisation/devices.csv?${asked}`;
-}
 
 /** The list of devices with the card beside it. */
 export function DevicesPage() {
@@ -168,6 +160,7 @@ export function DevicesPage() {
     queryFn: () => answer(api.GET('/groups', { params: { query: { limit: 200 } } })),
   });
   const attributes = useAttributes('device');
+  const terms = useQuery({ queryKey: ['terms'], queryFn: () => answer(api.GET('/terms')) });
   const query = useMemo(
     () => ({
       ...filters.query,
@@ -193,7 +186,10 @@ export function DevicesPage() {
   const whom: Whom = picked.all
     ? {
         matching: {
-          ...Object.fromEntries(given.filter((f) => f !== 'attribute').map((f) => [f, asked[f]])),
+          ...Object.fromEntries(
+            given.filter((f) => f !== 'attribute' && f !== 'termsBelow').map((f) => [f, asked[f]]),
+          ),
+          ...(asked.termsBelow ? { termsBelow: Number(asked.termsBelow) } : {}),
           ...(asked.attribute ? { attributes: conditions(asked.attribute) } : {}),
           except: picked.ids,
         },
@@ -218,14 +214,12 @@ export function DevicesPage() {
               All {whom.count} that match are selected
             </span>
           )}
-          <a
-            href={sheetOf(query)}
-            download="devices.csv"
+          <SheetLink
+            path="/organisation/devices.csv"
+            asked={{ ...query, sort: undefined }}
+            name="devices.csv"
             title="All devices of this list with their tags and attributes, to work on and take in again"
-            className={linkButton}
-          >
-            <Download className="size-4" /> Sheet
-          </a>
+          />
           {!asked.retired && <ActMenu whom={whom} />}
         </>
       }
@@ -274,6 +268,12 @@ export function DevicesPage() {
             options={groups.data?.items.map((g) => [g.id, g.name]) ?? []}
           />
           <AttributeFilter filters={filters} attributes={attributes} />
+          <Choice
+            filters={filters}
+            name="termsBelow"
+            label="Terms"
+            options={terms.data?.map((t) => [String(t.version), `version ${t.version} not accepted`]) ?? []}
+          />
           <Choice
             filters={filters}
             name="sort"

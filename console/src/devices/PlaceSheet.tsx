@@ -4,10 +4,13 @@ import { answer, api, type Schemas } from '../api/client';
 import { PersonPick, SiteSelect, UnitSelect } from '../organisation/choices';
 import { Sheet } from '../ui/Dialog';
 import { Button, Trouble } from '../ui/parts';
+import { onVersion } from '../ui/RecordSheet';
 
 /** Says where a device belongs and who holds it. */
 export function PlaceSheet({ detail, onClose }: { detail: Schemas['DeviceDetail']; onClose: () => void }) {
   const { act, trouble, busy } = useAct('device', 'devices');
+  // as it was when this sheet was opened: the card behind it goes on
+  const [seen] = useState(detail);
   const [place, setPlace] = useState<Schemas['Placement']>({
     unitId: detail.unitId,
     siteId: detail.siteId,
@@ -28,7 +31,7 @@ export function PlaceSheet({ detail, onClose }: { detail: Schemas['DeviceDetail'
                 () =>
                   answer(
                     api.PUT('/devices/{id}/place', {
-                      params: { path: { id: detail.device.id } },
+                      params: { path: { id: seen.device.id }, header: onVersion(seen) },
                       body: place,
                     }),
                   ),

@@ -150,7 +150,7 @@ function Card({ before, onClose }: { before: Account; onClose: () => void }) {
       ready={draft.name.trim() !== ''}
       save={save}
       remove="Delete"
-      takeAway={() => answer(api.DELETE('/accounts/{id}', { params: { path } }))}
+      takeAway={() => answer(api.DELETE('/accounts/{id}', { params: { path, header: onVersion(writing) } }))}
       goes="It is signed out everywhere. What it did stays in the journal."
       draft={writing}
       subject={`account:${before.id}`}

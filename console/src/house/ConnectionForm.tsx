@@ -26,12 +26,15 @@ export function ConnectionForm(props: {
   kept: Record<string, string>;
   needed: string[];
   tryIt: string;
-  onSave: (draft: Record<string, string>) => Promise<unknown>;
+  /** Which one the form was filled from. */
+  version: number;
+  onSave: (draft: Record<string, string>, on: { version: number }) => Promise<{ version: number }>;
   error: unknown;
   children?: ReactNode;
 }) {
   const { act, trouble, busy } = useAct(props.topic, 'set-up');
   const [draft, setDraft] = useState<Record<string, string>>(props.kept);
+  const [on, setOn] = useState({ version: props.version });
   const whole = props.needed.every((n) => draft[n]?.trim());
   const field = (f: Field) => {
     const common = {
@@ -75,7 +78,7 @@ export function ConnectionForm(props: {
           className="grid grid-cols-2 max-md:grid-cols-1 gap-x-6 gap-y-4"
           onSubmit={(e) => {
             e.preventDefault();
-            void act(() => props.onSave(draft));
+            void act(async () => setOn(await props.onSave(draft, on)));
           }}
         >
           {props.fields.map((f) => (

@@ -4,6 +4,7 @@ import { useAct } from '../api/act';
 import { answer, api, type Schemas } from '../api/client';
 import { Button, Tag, Trouble } from '../ui/parts';
 import { ConnectionForm, filled, type Field } from './ConnectionForm';
+import { onVersion } from '../ui/RecordSheet';
 
 const fields: Field[] = [
   {
@@ -100,7 +101,14 @@ export function DirectoryPage() {
       needed={['address', 'base']}
       tryIt="Sign in to try it, and keep"
       error={directory.error}
-      onSave={(draft) => answer(api.PUT('/directory', { body: filled(draft) as Schemas['DirectoryDraft'] }))}
+      onSave={(draft, on) =>
+        answer(
+          api.PUT('/directory', {
+            params: { header: onVersion(on) },
+            body: filled(draft) as Schemas['DirectoryDraft'],
+          }),
+        )
+      }
     >
       {directory.data.state !== 'missing' && <Reading />}
     </ConnectionForm>

@@ -5,6 +5,7 @@ import { useAct } from '../api/act';
 import { answer, api, type Schemas } from '../api/client';
 import { day } from '../ui/dates';
 import { Button, Heading, Labelled, Moment, Trouble } from '../ui/parts';
+import { onVersion } from '../ui/RecordSheet';
 import { Standing } from '../ui/Standing';
 
 type Gateway = Schemas['Gateway'];
@@ -70,7 +71,13 @@ function Services({ gateway }: { gateway: Gateway }) {
         disabled={busy || !services.trim() || !roots.trim()}
         onClick={() =>
           void act(
-            () => answer(api.PUT('/gateways/{platform}', { params: { path }, body: { services, roots } })),
+            () =>
+              answer(
+                api.PUT('/gateways/{platform}', {
+                  params: { path, header: onVersion(gateway) },
+                  body: { services, roots },
+                }),
+              ),
             () => setRoots(''),
           )
         }
@@ -150,7 +157,10 @@ function Push({ gateway }: { gateway: Gateway }) {
           void act(
             () =>
               answer(
-                api.PUT('/gateways/{platform}/push/credential', { params: { path }, body: { certificate } }),
+                api.PUT('/gateways/{platform}/push/credential', {
+                  params: { path, header: onVersion(gateway) },
+                  body: { certificate },
+                }),
               ),
             () => setCertificate(''),
           )
@@ -233,7 +243,7 @@ function RegistrarSide({ gateway }: { gateway: Gateway }) {
                 void act(() =>
                   answer(
                     api.PUT('/gateways/{platform}/registrar/profile', {
-                      params: { path },
+                      params: { path, header: onVersion(gateway) },
                       body: e.target.value ? { profileId: e.target.value } : {},
                     }),
                   ),
@@ -268,7 +278,12 @@ function RegistrarSide({ gateway }: { gateway: Gateway }) {
         label={registrar.state === 'missing' ? 'Connect' : 'Take another token'}
         disabled={!gateway.services}
         onTake={(token) =>
-          answer(api.PUT('/gateways/{platform}/registrar', { params: { path }, body: { token } }))
+          answer(
+            api.PUT('/gateways/{platform}/registrar', {
+              params: { path, header: onVersion(gateway) },
+              body: { token },
+            }),
+          )
         }
       />
       <Trouble error={trouble} />
@@ -323,7 +338,7 @@ export function GatewaysPage() {
                 onTake={(token) =>
                   answer(
                     api.PUT('/gateways/{platform}/store', {
-                      params: { path: { platform: gateway.platform } },
+                      params: { path: { platform: gateway.platform }, header: onVersion(gateway) },
                       body: { token },
                     }),
                   )

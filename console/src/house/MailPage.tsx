@@ -1,6 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { answer, api, type Schemas } from '../api/client';
 import { ConnectionForm, filled, type Field } from './ConnectionForm';
+import { onVersion } from '../ui/RecordSheet';
 
 const fields: Field[] = [
   { name: 'host', label: 'Mail server', placeholder: 'mail.vellmar.example' },
@@ -14,6 +15,12 @@ const fields: Field[] = [
     label: 'Notices go to',
     placeholder: 'it@vellmar.example',
     hint: 'Such as a credential that lapses. Empty: they are seen here only.',
+  },
+  {
+    name: 'contact',
+    label: 'Whom to ask',
+    placeholder: 'Jory in the office, extension 12',
+    hint: 'Stands below every letter.',
   },
 ];
 
@@ -39,9 +46,9 @@ export function MailPage() {
       needed={['host', 'from']}
       tryIt="Send a letter to try it, and keep"
       error={mail.error}
-      onSave={(draft) => {
+      onSave={(draft, on) => {
         const body = { ...filled(draft), port: Number(draft.port || 25) } as Schemas['MailDraft'];
-        return answer(api.PUT('/mail', { body }));
+        return answer(api.PUT('/mail', { params: { header: onVersion(on) }, body }));
       }}
     />
   );

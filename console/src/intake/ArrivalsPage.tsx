@@ -6,6 +6,7 @@ import { useAct } from '../api/act';
 import { Choice, plain, useFilters, Words } from '../ui/filters';
 import { ListPage } from '../ui/ListPage';
 import { Button, Empty, Moment } from '../ui/parts';
+import { SheetLink } from '../ui/SheetLink';
 import { useSelection } from '../ui/selection';
 import { Standing } from '../ui/Standing';
 
@@ -186,16 +187,19 @@ export function ArrivalsPage() {
       trouble={trouble}
       columns={columns}
       actions={
-        picked.length > 0 && (
-          <>
-            <Button weight="main" onClick={() => void together(true)}>
-              Let in {picked.length}
-            </Button>
-            <Button weight="danger" onClick={() => void together(false)}>
-              Refuse {picked.length}
-            </Button>
-          </>
-        )
+        <>
+          {picked.length > 0 && (
+            <>
+              <Button weight="main" onClick={() => void together(true)}>
+                Let in {picked.length}
+              </Button>
+              <Button weight="danger" onClick={() => void together(false)}>
+                Refuse {picked.length}
+              </Button>
+            </>
+          )}
+          <SheetLink path="/arrivals.csv" asked={query} name="arrivals.csv" />
+        </>
       }
       query={['arrivals', query]}
       load={(after) => answer(api.GET('/arrivals', { params: { query: { ...query, after, limit: 100 } } }))}

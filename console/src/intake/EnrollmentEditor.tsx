@@ -1,16 +1,15 @@
 import { Tab, TabGroup, TabList, TabPanel, TabPanels } from '@headlessui/react';
-import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
-import { Link } from 'react-router';
 import { useAct } from '../api/act';
 import { answer, api, type Schemas } from '../api/client';
 import { AskButton } from '../ui/AskButton';
 import { Sheet } from '../ui/Dialog';
 import { useDraft } from '../ui/draft';
-import { Button, counted, Labelled, Moment, Trouble } from '../ui/parts';
+import { Button, counted, Labelled, Trouble } from '../ui/parts';
 import { onVersion } from '../ui/RecordSheet';
 import { SavedMeanwhile } from '../ui/SavedMeanwhile';
 import { FirstUse, WhoAndWhere } from './EnrollmentFields';
+import { called, UsesAndVersions, written } from './EnrollmentVersions';
 import { HolderPreview } from './HolderPreview';
 
 type Profile = Schemas['EnrollmentProfile'];
@@ -28,71 +27,6 @@ const fresh: Draft = {
   minimumOs: {},
   approval: false,
 };
-
-/** What of a profile as shown can be written again. */
-function written(p: Profile): Draft {
-  const { name, ownership, mode, platforms, kinds, signIn, directoryGroup, termsVersion } = p;
-  const { minimumOs, approval, rosterOnly, namePattern, fillGaps, unitId, siteId, groups, tags } = p;
-  const { firstRun, readyGate, removable, comesBack } = p;
-  return {
-    ...{ name, ownership, mode, platforms, kinds, signIn, directoryGroup, termsVersion },
-    ...{ minimumOs, approval, rosterOnly, namePattern, fillGaps, unitId, siteId, groups, tags },
-    ...{ firstRun, readyGate, removable, comesBack },
-  };
-}
-
-const places: Record<string, string> = {
-  invitation: '/intake/invitations?card=',
-  identifier: '/intake/roster?card=',
-  gateway: '/house/gateways?open=',
-  device: '/devices?card=',
-};
-
-function UsesAndVersions({ id }: { id: string }) {
-  const path = { id };
-  const uses = useQuery({
-    queryKey: ['enrollment-profiles', 'uses', id],
-    queryFn: () => answer(api.GET('/enrollment-profiles/{id}/uses', { params: { path } })),
-  });
-  const versions = useQuery({
-    queryKey: ['enrollment-profiles', 'versions', id],
-    queryFn: () =>
-      answer(api.GET('/enrollment-profiles/{id}/versions', { params: { path, query: { limit: 20 } } })),
-  });
-  return (
-    <div className="grid grid-cols-2 max-md:grid-cols-1 gap-8 text-sm">
-      <section>
-        <h3 className="border-line border-b pb-1 font-semibold">Where it is used</h3>
-        <ul className="max-h-80 overflow-y-auto">
-          {uses.data?.map((u) => (
-            <li key={u.kind + u.id} className="border-line/60 flex h-8 items-center gap-3 border-b">
-              <span className="text-quiet w-20">{u.kind}</span>
-              <Link className="truncate hover:underline" to={`${places[u.kind]}${u.id}`}>
-                {u.name}
-              </Link>
-            </li>
-          ))}
-          {uses.data?.length === 0 && <li className="text-quiet py-2">Nowhere: it can be deleted.</li>}
-        </ul>
-      </section>
-      <section>
-        <h3 className="border-line border-b pb-1 font-semibold">Who wrote it</h3>
-        <ul className="max-h-80 overflow-y-auto">
-          {versions.data?.items.map((v) => (
-            <li key={v.number} className="border-line/60 flex h-8 items-center gap-3 border-b">
-              <span className="w-20">version {v.number}</span>
-              <span className="flex-1">{v.writtenBy}</span>
-              <span className="text-quiet text-xs">
-                <Moment at={v.writtenAt} />
-              </span>
-            </li>
-          ))}
-        </ul>
-      </section>
-      <Trouble error={uses.error ?? versions.error} />
-    </div>
-  );
-}
 
 function Copy({ before, onClose }: { before: Profile; onClose: () => void }) {
   const { act, trouble, busy } = useAct('enrollment-profiles');
@@ -155,7 +89,12 @@ export function EnrollmentEditor({ before, onClose }: { before?: Profile; onClos
     );
   const remove = () =>
     act(
-      () => answer(api.DELETE('/enrollment-profiles/{id}', { params: { path: { id: before!.id } } })),
+      () =>
+        answer(
+          api.DELETE('/enrollment-profiles/{id}', {
+            params: { path: { id: before!.id }, header: onVersion(writing) },
+          }),
+        ),
       onClose,
     );
   if (copying && before) {
@@ -188,11 +127,7 @@ export function EnrollmentEditor({ before, onClose }: { before?: Profile; onClos
         </>
       }
     >
-      <SavedMeanwhile
-        draft={writing}
-        subject={`enrollment-profile:${before?.id}`}
-        called={(f) => f.replace(/([A-Z])/g, (c) => ` ${c.toLowerCase()}`)}
-      />
+      <SavedMeanwhile draft={writing} subject={`enrollment-profile:${before?.id}`} called={called} />
       <div className="flex gap-8 max-md:flex-col">
         <TabGroup className="min-w-0 flex-1" selectedIndex={tab} onChange={setTab}>
           <TabList className="border-line mb-4 flex gap-6 border-b">
@@ -214,7 +149,7 @@ export function EnrollmentEditor({ before, onClose }: { before?: Profile; onClos
             </TabPanel>
             {before && (
               <TabPanel>
-                <UsesAndVersions id={before.id} />
+                <UsesAndVersions id={before.id} draft={draft} onTakeBack={set} />
               </TabPanel>
             )}
           </TabPanels>

@@ -12,6 +12,7 @@ import { ListPage } from '../ui/ListPage';
 import { day } from '../ui/dates';
 import { Button, Empty, Labelled, linkButton, Moment, Trouble, sideCard } from '../ui/parts';
 import { pickColumn } from '../ui/pick';
+import { SheetLink } from '../ui/SheetLink';
 import { useSelection } from '../ui/selection';
 import { Standing } from '../ui/Standing';
 import { InviteMany } from './InviteMany';
@@ -173,6 +174,8 @@ function Card({ id, onClose }: { id: string; onClose: () => void }) {
     act(() => answer(api.POST('/invitations/{id}/withdrawal', { params: { path: { id } } })));
   const remind = () =>
     act(() => answer(api.POST('/invitations/{id}/reminder', { params: { path: { id } } })));
+  const extend = () =>
+    act(() => answer(api.POST('/invitations/{id}/extension', { params: { path: { id } }, body: {} })));
   const i = invitation.data;
   if (!i) {
     return <Trouble error={invitation.error} />;
@@ -251,6 +254,9 @@ function Card({ id, onClose }: { id: string; onClose: () => void }) {
             <Mail className="size-4" /> {i.mailedTimes > 0 ? 'Mail again' : 'Mail it'}
           </Button>
         )}
+        {(i.state === 'open' || i.state === 'lapsed') && (
+          <Button onClick={() => void extend()}>A week from today</Button>
+        )}
         {i.state === 'open' && (
           <Button weight="danger" onClick={() => void withdraw()}>
             Withdraw
@@ -290,6 +296,7 @@ export function InvitationsPage() {
               <Printer className="size-4" /> Print {picked.length === 1 ? '1 card' : `${picked.length} cards`}
             </a>
           )}
+          <SheetLink path="/invitations.csv" asked={filters.query} name="invitations.csv" />
           <Button onClick={() => setSearch({ new: 'many' })}>Invite many people</Button>
           <Button weight="main" onClick={() => setSearch({ new: '1' })}>
             Make an invitation

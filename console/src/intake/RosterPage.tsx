@@ -1,16 +1,16 @@
 import { useQuery } from '@tanstack/react-query';
 import type { ColumnDef } from '@tanstack/react-table';
-import { Download } from 'lucide-react';
 import { useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import { useAct } from '../api/act';
 import { answer, api, type Schemas } from '../api/client';
 import { PersonPick, SiteSelect, UnitSelect } from '../organisation/choices';
 import { Sheet } from '../ui/Dialog';
+import { SheetLink } from '../ui/SheetLink';
 import { Choice, plain, useFilters, Words } from '../ui/filters';
 import { useDraft } from '../ui/draft';
 import { ListPage } from '../ui/ListPage';
-import { Button, Empty, Labelled, linkButton, Moment, Tag, Trouble } from '../ui/parts';
+import { Button, Empty, Labelled, Moment, Tag, Trouble } from '../ui/parts';
 import { pickColumn } from '../ui/pick';
 import { onVersion, Read, RecordSheet } from '../ui/RecordSheet';
 import { useSelection } from '../ui/selection';
@@ -116,7 +116,9 @@ function Editor({ before, onClose }: { before?: Entry; onClose: () => void }) {
       ready={Boolean(draft.serial || draft.imei || draft.asset)}
       save={save}
       remove="Take off the roster"
-      takeAway={before && (() => answer(api.DELETE('/roster/{id}', { params: { path } })))}
+      takeAway={
+        before && (() => answer(api.DELETE('/roster/{id}', { params: { path, header: onVersion(writing) } })))
+      }
       draft={writing}
       subject={`roster:${before?.id}`}
       called={{ serial: 'Serial number', imei: 'IMEI', asset: 'Asset number', name: 'Name' }}
@@ -259,15 +261,16 @@ function Change({ which, rows, onClose }: { which: Which; rows: string; onClose:
   );
 }
 
-const sheetOf = (asked: Record<string, string | undefined>) =>
-  new URLSearchParams(Object.entries(asked).flatMap(([k, v]) => (v ? [[k, v]] : []))).toString();
-
 /** Devices that are known before they arrive. */
 export function RosterPage() {
   const [search, setSearch] = useSearchParams();
-  const filters = useFilters(['q', 'state'] as const);
+  const filters = useFilters(['q', 'state', 'waitingDays'] as const);
   // the address may hold any word; the service says which there are
-  const asked = filters.query as Pick<Schemas['RosterChange'], 'q' | 'state'>;
+  const { waitingDays, ...words } = filters.query;
+  const asked = {
+    ...words,
+    ...(waitingDays ? { waitingDays: Number(waitingDays) } : {}),
+  } as Pick<Schemas['RosterChange'], 'q' | 'state' | 'waitingDays'>;
   const selection = useSelection(JSON.stringify(asked));
   const [changing, setChanging] = useState(false);
   const counts = useQuery({
@@ -285,7 +288,9 @@ export function RosterPage() {
   const which: Which = picked.all ? { ...asked, except: picked.ids } : { ids: picked.ids };
   // how many have the words is known to the service alone
   const rows =
-    picked.all && filters.asked.q ? 'all rows that match' : `${count} ${count === 1 ? 'row' : 'rows'}`;
+    picked.all && (filters.asked.q || waitingDays)
+      ? 'all rows that match'
+      : `${count} ${count === 1 ? 'row' : 'rows'}`;
   return (
     <ListPage<Entry>
       list="roster"
@@ -296,9 +301,7 @@ export function RosterPage() {
           {(picked.all || picked.ids.length > 0) && (
             <Button onClick={() => setChanging(true)}>Change {rows}</Button>
           )}
-          <a href={`/api/v1/roster/sheet?${sheetOf(asked)}`} download="roster.csv" className={linkButton}>
-            <Download className="size-4" /> Sheet
-          </a>
+          <SheetLink path="/roster/sheet" asked={asked} name="roster.csv" />
           <Button onClick={() => setSearch({ new: 'row' })}>Add one</Button>
           <Button weight="main" onClick={() => setSearch({ new: 'sheet' })}>
             Import a sheet
@@ -326,10 +329,16 @@ export function RosterPage() {
             label="State"
             options={plain(['expected', 'arrived', 'withdrawn', 'barred'])}
           />
+          <Choice
+            filters={filters}
+            name="waitingDays"
+            label="On file"
+            options={['7', '30', '90'].map((d) => [d, `longer than ${d} days`])}
+          />
         </>
       }
       empty={
-        filters.asked.q || filters.asked.state ? (
+        filters.asked.q || filters.asked.state || waitingDays ? (
           <Empty title="No row matches.">Clear a filter above.</Empty>
         ) : (
           <Empty title="Nothing is on the roster yet.">

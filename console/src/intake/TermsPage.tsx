@@ -4,11 +4,32 @@ import { Link } from 'react-router';
 import { answer, api, type Schemas } from '../api/client';
 import { useCatalogue } from '../api/session';
 import { OrderSheet } from '../devices/OrderSheet';
-import { Button, Empty, Heading, Labelled, Moment, Trouble } from '../ui/parts';
+import { SheetLink } from '../ui/SheetLink';
+import { Button, counted, Empty, Heading, Labelled, Moment, Trouble } from '../ui/parts';
 
 type Text = Schemas['TermsText'];
 
 const blank = (language: string): Text => ({ language, title: '', text: '' });
+
+/** Which devices still owe a version, and a way to ask their holders. */
+function Missing({ version, onAsk }: { version: number; onAsk: () => void }) {
+  const missing = useQuery({
+    queryKey: ['devices', 'count', 'terms', version],
+    queryFn: () => answer(api.GET('/devices/count', { params: { query: { termsBelow: version } } })),
+  });
+  const n = missing.data?.count;
+  if (n === undefined || n === 0) {
+    return <>{n === 0 && <p className="text-quiet mt-2 text-sm">Everybody who was to accept it has.</p>}</>;
+  }
+  return (
+    <p className="mt-2 flex flex-wrap items-center gap-3 text-sm">
+      <Link className="text-brass underline" to={`/devices?termsBelow=${version}`}>
+        {counted(n, 'device')} not yet
+      </Link>
+      <Button onClick={onAsk}>Ask their holders</Button>
+    </p>
+  );
+}
 
 /** Who accepted a version, asked for when somebody wants to know. */
 function Accepted({ version }: { version: number }) {
@@ -41,6 +62,11 @@ function Accepted({ version }: { version: number }) {
         ))}
         {who.data?.items.length === 0 && <li className="text-quiet">Nobody yet.</li>}
       </ul>
+      <SheetLink
+        path={`/terms/${version}/acceptances.csv`}
+        name={`terms-${version}-accepted.csv`}
+        className="mt-2"
+      />
       <Trouble error={who.error} />
     </details>
   );
@@ -98,10 +124,8 @@ export function TermsPage() {
                 </details>
               ))}
               <Accepted version={t.version} />
-              {t.version === terms.data[0].version && t.version > 1 && (
-                <Button className="mt-2" onClick={() => setAsking(t.version)}>
-                  Ask devices that accepted an earlier version
-                </Button>
+              {t.version === terms.data[0].version && (
+                <Missing version={t.version} onAsk={() => setAsking(t.version)} />
               )}
             </article>
           ))}

@@ -186,4 +186,56 @@ describe('enrollment profiles', () => {
     expect((await screen.findByRole('alert')).textContent).toContain('called Kiosks already');
     expect((screen.getByLabelText('Name') as HTMLInputElement).value).toBe('Kiosks');
   });
+
+  it('are compared with what they said earlier, which can be put back', async () => {
+    const now = {
+      id: 'p1',
+      version: 4,
+      name: 'Kiosks',
+      ownership: 'corporate',
+      mode: 'supervised',
+      platforms: ['tarn'],
+      kinds: [],
+      signIn: 'none',
+      minimumOs: {},
+      approval: true,
+      rosterOnly: false,
+      namePattern: 'Kiosk {seq:3}',
+      fillGaps: false,
+      groups: [],
+      tags: ['gallery'],
+      removable: false,
+      comesBack: true,
+      invitations: 1,
+      identifiers: 0,
+      devices: 2,
+    };
+    const then = { ...now, version: 1, approval: false, tags: ['gallery', 'quay'] };
+    const calls = serve({
+      ...service,
+      'GET /enrollment-profiles/p1': now,
+      'GET /enrollment-profiles/p1/uses': [],
+      'GET /enrollment-profiles/p1/versions': {
+        items: [
+          { number: 2, content: now, writtenAt: '2026-03-02T08:00:00Z', writtenBy: 'tova' },
+          { number: 1, content: then, writtenAt: '2026-03-01T08:00:00Z', writtenBy: 'owner' },
+        ],
+      },
+      'PUT /enrollment-profiles/p1': now,
+    });
+    show(<EnrollmentProfilesPage />, '/intake/profiles?card=p1');
+    fireEvent.click(await screen.findByRole('tab', { name: 'Uses and versions' }));
+    expect((await screen.findByText('version 2')).closest('button')!.textContent).toContain('as now');
+    fireEvent.click(screen.getByText('version 1'));
+    expect(screen.getByText('gallery, quay').tagName).toBe('INS');
+    fireEvent.click(screen.getByText('Put these 2 back into the form'));
+    await waitFor(() =>
+      expect(screen.getByText('version 1').closest('button')!.textContent).toContain('as now'),
+    );
+    fireEvent.click(screen.getByText('Save'));
+    await waitFor(() => expect(calls.some((c) => c.method === 'PUT')).toBe(true));
+    const put = calls.find((c) => c.method === 'PUT')!;
+    expect(put.headers.get('If-Match')).toBe('"4"');
+    expect(put.body).toMatchObject({ approval: false, tags: ['gallery', 'quay'], name: 'Kiosks' });
+  });
 });

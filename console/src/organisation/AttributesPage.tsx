@@ -4,7 +4,7 @@ import { useSearchParams } from 'react-router';
 import { answer, api, type Schemas } from '../api/client';
 import { ListPage } from '../ui/ListPage';
 import { Button, counted, Empty, Labelled } from '../ui/parts';
-import { RecordSheet } from '../ui/RecordSheet';
+import { RecordSheet, onVersion } from '../ui/RecordSheet';
 
 type Attribute = Schemas['Attribute'];
 
@@ -92,6 +92,8 @@ function Make({ onClose }: { onClose: () => void }) {
 function Change({ attribute, onClose }: { attribute: Attribute; onClose: () => void }) {
   const [name, setName] = useState(attribute.name);
   const [choices, setChoices] = useState(attribute.choices.join(', '));
+  // as it was when this sheet was opened: the list behind it goes on
+  const [seen] = useState(attribute);
   const path = { id: attribute.id };
   return (
     <RecordSheet
@@ -102,13 +104,13 @@ function Change({ attribute, onClose }: { attribute: Attribute; onClose: () => v
       save={() =>
         answer(
           api.PATCH('/attributes/{id}', {
-            params: { path },
+            params: { path, header: onVersion(seen) },
             body: { name, ...(attribute.type === 'choice' ? { choices: words(choices) } : {}) },
           }),
         )
       }
       remove="Delete"
-      takeAway={() => answer(api.DELETE('/attributes/{id}', { params: { path } }))}
+      takeAway={() => answer(api.DELETE('/attributes/{id}', { params: { path, header: onVersion(seen) } }))}
       goes={<p>It has {counted(attribute.used, 'value')}, which cannot be brought back.</p>}
       onClose={onClose}
     >

@@ -78,7 +78,9 @@ function Editor({
         )
       }
       remove="Take out"
-      takeAway={before && (() => answer(api.DELETE('/people/{id}', { params: { path } })))}
+      takeAway={
+        before && (() => answer(api.DELETE('/people/{id}', { params: { path, header: onVersion(writing) } })))
+      }
       draft={writing}
       subject={`person:${before?.id}`}
       called={{ name: 'Name', login: 'Login', mail: 'Mail', unitId: 'Unit', siteId: 'Site' }}

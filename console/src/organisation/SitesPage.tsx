@@ -63,7 +63,9 @@ function Editor({ before, onClose }: { before?: Site; onClose: () => void }) {
       ready={draft.name.trim() !== ''}
       save={save}
       remove="Delete"
-      takeAway={before && (() => answer(api.DELETE('/sites/{id}', { params: { path } })))}
+      takeAway={
+        before && (() => answer(api.DELETE('/sites/{id}', { params: { path, header: onVersion(writing) } })))
+      }
       draft={writing}
       subject={`site:${before?.id}`}
       called={{ name: 'Name', address: 'Address', latitude: 'Latitude', longitude: 'Longitude' }}

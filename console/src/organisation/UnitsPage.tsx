@@ -128,7 +128,7 @@ function Move({ unit, onClose }: { unit: Unit; onClose: () => void }) {
                 () =>
                   answer(
                     api.POST('/units/{id}/move', {
-                      params: { path: { id: unit.id }, header: { 'If-Match': `"${unit.version}"` } },
+                      params: { path: { id: unit.id }, header: onVersion(unit) },
                       body: { parentId, confirmDevices: confirm ? Number(confirm) : undefined },
                     }),
                   ),
@@ -214,7 +214,13 @@ function CardOf({ unit, onClose }: { unit: Unit; onClose: () => void }) {
           doing={`Delete ${unit.code} ${unit.name}`}
           trouble={trouble}
           onYes={() =>
-            act(() => answer(api.DELETE('/units/{id}', { params: { path: { id: unit.id } } })), onClose)
+            act(
+              () =>
+                answer(
+                  api.DELETE('/units/{id}', { params: { path: { id: unit.id }, header: onVersion(unit) } }),
+                ),
+              onClose,
+            )
           }
         />
       </div>

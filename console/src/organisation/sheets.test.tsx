@@ -101,8 +101,16 @@ describe('tags', () => {
 
 describe('the filter by attributes', () => {
   const attributes: Schemas['Attribute'][] = [
-    { id: 'a1', name: 'Room', kind: 'device', type: 'choice', choices: ['Hall', 'Tower'], used: 2 },
-    { id: 'a2', name: 'Lease ends', kind: 'device', type: 'date', choices: [], used: 1 },
+    {
+      id: 'a1',
+      name: 'Room',
+      kind: 'device',
+      type: 'choice',
+      choices: ['Hall', 'Tower'],
+      used: 2,
+      version: 0,
+    },
+    { id: 'a2', name: 'Lease ends', kind: 'device', type: 'date', choices: [], used: 1, version: 0 },
   ];
 
   function Page() {
@@ -179,7 +187,15 @@ describe('attributes', () => {
   });
 
   it('take other words, and keep those that are in use', async () => {
-    const room = { id: 'a1', name: 'Room', kind: 'device', type: 'choice', choices: ['Hall'], used: 1 };
+    const room = {
+      id: 'a1',
+      name: 'Room',
+      kind: 'device',
+      type: 'choice',
+      choices: ['Hall'],
+      used: 1,
+      version: 0,
+    };
     const calls = serve({
       'GET /attributes': [room],
       'PATCH /attributes/a1': new Refusal(409, 'in-use', "'Hall' is the value of 1."),

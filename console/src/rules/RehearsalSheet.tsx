@@ -5,6 +5,7 @@ import { answer, api, type Schemas } from '../api/client';
 import { usePages } from '../api/pages';
 import { Sheet } from '../ui/Dialog';
 import { Button, Labelled, Trouble } from '../ui/parts';
+import { onVersion } from '../ui/RecordSheet';
 
 const say = (v: unknown) =>
   v === undefined
@@ -81,7 +82,7 @@ export function RehearsalSheet({ profile, onClose }: { profile: Schemas['Profile
     try {
       await answer(
         api.POST('/profiles/{id}/publication', {
-          params: { path: { id: profile.id }, header: { 'If-Match': `"${profile.version}"` } },
+          params: { path: { id: profile.id }, header: onVersion(profile) },
           body: confirm ? { confirmDevices: Number(confirm) } : {},
         }),
       );

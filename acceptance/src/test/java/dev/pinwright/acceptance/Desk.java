@@ -98,7 +98,7 @@ final class Desk {
     return rig.client
         .rules()
         .publishProfile(
-            p.getId(), "\"" + now.getVersion() + "\"", new Publication().confirmDevices(asked));
+            p.getId(), onVersion(now.getVersion()), new Publication().confirmDevices(asked));
   }
 
   Profile change(Profile p, Map<String, Object> settings) throws ApiException {
@@ -106,7 +106,7 @@ final class Desk {
     return rig.client
         .rules()
         .changeProfile(
-            p.getId(), "\"" + now.getVersion() + "\"", new ProfileDraft().settings(settings));
+            p.getId(), onVersion(now.getVersion()), new ProfileDraft().settings(settings));
   }
 
   Fleet fleet() {
@@ -164,5 +164,10 @@ final class Desk {
     } catch (ApiException e) {
       throw new IllegalStateException(e);
     }
+  }
+
+  /** What says in {@code If-Match} which version a change was made on. */
+  static String onVersion(int version) {
+    return "\"" + version + "\"";
   }
 }

@@ -35,6 +35,8 @@ import java.util.Set;
 import java.util.TreeMap;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
+import java.util.stream.Collectors;
+import java.util.stream.IntStream;
 import javax.net.ssl.SSLContext;
 import javax.net.ssl.SSLException;
 import javax.net.ssl.SSLSocket;
@@ -115,6 +117,14 @@ class DeviceWireTest {
     refused(d.wire().dm(good.substring(0, good.length() - 40)), 400, "not-xml");
     refused(d.wire().dm("<x/>"), 400, "not-syncml");
     refused(d.wire().dm(good + " ".repeat(10_000_000)), 413, "message-too-large");
+    String crowd =
+        IntStream.range(0, 2_000).mapToObj(i -> " a" + i + "='1'").collect(Collectors.joining());
+    for (int attributes : List.of(crowd.indexOf(" a40"), crowd.length())) {
+      Wire.Answer crowded =
+          d.wire().dm(good.replaceFirst("<SyncHdr", "<SyncHdr" + crowd.substring(0, attributes)));
+      refused(crowded, 413, "message-too-large");
+      assertThat(crowded.response().body()).contains("more than 32 attributes on one element");
+    }
     refused(d.wire().dm(Wire.message("9", 4, "")), 400, "out-of-order");
     refused(
         d.wire().send("POST", "/dm", Map.of("Content-Type", "text/plain"), good.getBytes()),
@@ -168,6 +178,10 @@ class DeviceWireTest {
     String two = Wire.message("1", 2, statuses.toString());
     String second = d.wire().dm(two).response().body();
     assertThat(second).contains("./Vendor/Pinwright/Facts?list=StructData");
+    assertThat(d.wire().dm(two).response().body()).isEqualTo(second);
+    assertThat(d.wire().dm(one).response().body())
+        .as("an earlier message gets its own answer again")
+        .isEqualTo(first);
     assertThat(d.wire().dm(two).response().body()).isEqualTo(second);
     assertThat(
             Sql.text(

@@ -51,8 +51,7 @@ final class FleetBenchmark implements AutoCloseable {
         new Pinwright(
             new Settings(
                 home,
-                new Database.Address(
-                    url, TestDatabase.env("USER"), TestDatabase.env("PASSWORD"), 8),
+                TestDatabase.address(url, 8),
                 "127.0.0.1",
                 7443,
                 List.of("127.0.0.1"),

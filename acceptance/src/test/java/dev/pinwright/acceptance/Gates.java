@@ -29,6 +29,10 @@ final class Gates {
     return rig.handheld.vendors().of(platform.getValue());
   }
 
+  private String version(PlatformKey platform) throws ApiException {
+    return Desk.onVersion(rig.client.house().getGateway(platform).getVersion());
+  }
+
   /** Says where a platform's services are. */
   Vendor services(PlatformKey platform) throws ApiException {
     Vendor vendor = vendor(platform);
@@ -36,6 +40,7 @@ final class Gates {
         .house()
         .setUpGateway(
             platform,
+            version(platform),
             new GatewayServices()
                 .services(rig.handheld.vendors().address(platform.getValue()))
                 .roots(Pki.pem(vendor.root())));
@@ -49,6 +54,7 @@ final class Gates {
         .house()
         .takePushCredential(
             platform,
+            version(platform),
             new SignedCredential().certificate(vendor(platform).sign(account, request, days)));
   }
 
@@ -57,8 +63,13 @@ final class Gates {
     rig.client
         .house()
         .connectRegistrar(
-            platform, new VendorToken().token(vendor(platform).account(ACCOUNT).registrarToken()));
-    rig.client.house().chooseRegistrarProfile(platform, new DefaultProfile().profileId(profileId));
+            platform,
+            version(platform),
+            new VendorToken().token(vendor(platform).account(ACCOUNT).registrarToken()));
+    rig.client
+        .house()
+        .chooseRegistrarProfile(
+            platform, version(platform), new DefaultProfile().profileId(profileId));
   }
 
   /** A reseller registers tablets, and they are assigned to this server. */
@@ -78,6 +89,7 @@ final class Gates {
     rig.client
         .house()
         .connectMail(
+            Desk.onVersion(rig.client.house().getMail().getVersion()),
             new MailDraft()
                 .host("127.0.0.1")
                 .port(rig.handheld.mail().port())
@@ -103,6 +115,7 @@ final class Gates {
     rig.client
         .house()
         .connectDirectory(
+            Desk.onVersion(rig.client.house().getDirectory().getVersion()),
             new DirectoryDraft()
                 .address(rig.handheld.directory().address())
                 .base(StaffDirectory.BASE)

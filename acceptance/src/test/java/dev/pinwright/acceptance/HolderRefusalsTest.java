@@ -104,7 +104,7 @@ class HolderRefusalsTest {
     rig.client
         .intake()
         .changeEnrollmentProfile(
-            p.getId(), "\"" + p.getVersion() + "\"", profile("Terms").termsVersion(2));
+            p.getId(), Desk.onVersion(p.getVersion()), profile("Terms").termsVersion(2));
     agent.accept(null).join();
     return agent;
   }

@@ -231,7 +231,10 @@ class JoinTest {
     assertThat(before.wire().dm(Wire.packageOne("1", 1, "")).status()).isEqualTo(200);
     rig.client
         .devices()
-        .changeDevice(before.id(), new dev.pinwright.client.model.DeviceChange().name("Quay 5"));
+        .changeDevice(
+            before.id(),
+            Desk.onVersion(desk.card(before.id()).getVersion()),
+            new dev.pinwright.client.model.DeviceChange().name("Quay 5"));
     Wire.Answer unproved = stranger.join(open.getCode(), request("7.2", "S-5000"));
     assertThat(unproved.status()).as("whoever knows a code and a serial number").isEqualTo(202);
     assertThat(before.wire().dm(Wire.packageOne("2", 1, "")).status()).isEqualTo(200);

@@ -11,7 +11,6 @@ import dev.pinwright.sandbox.device.Fleet;
 import dev.pinwright.sandbox.device.Screen;
 import dev.pinwright.server.Server;
 import dev.pinwright.service.work.Settings;
-import dev.pinwright.storage.Database;
 import dev.pinwright.storage.TestDatabase;
 import java.io.IOException;
 import java.net.ServerSocket;
@@ -69,8 +68,7 @@ final class Rig implements AutoCloseable {
   Settings settings(int console, int device) {
     return new Settings(
         home,
-        new Database.Address(
-            databaseUrl, TestDatabase.env("USER"), TestDatabase.env("PASSWORD"), 12),
+        TestDatabase.address(databaseUrl, 12),
         "127.0.0.1",
         device,
         List.of("127.0.0.1", "localhost"),

@@ -22,7 +22,9 @@ final class ServiceProcess implements AutoCloseable {
     Map<String, String> env = b.environment();
     env.put("PINWRIGHT_HOME", rig.home.toString());
     env.put("PINWRIGHT_DB_URL", rig.databaseUrl);
-    env.put("PINWRIGHT_DB_USER", TestDatabase.env("USER"));
+    env.put("PINWRIGHT_DB_USER", TestDatabase.SERVING);
+    env.put("PINWRIGHT_DB_OWNER", TestDatabase.env("USER"));
+    env.put("PINWRIGHT_DB_OWNER_PASSWORD", TestDatabase.env("PASSWORD"));
     env.put("PINWRIGHT_DB_PASSWORD", TestDatabase.env("PASSWORD"));
     env.put("PINWRIGHT_CONSOLE_PORT", String.valueOf(rig.consolePort));
     env.put("PINWRIGHT_DEVICE_PORT", String.valueOf(rig.devicePort));

@@ -60,7 +60,7 @@ public final class CheckInBenchmark {
     Settings settings =
         new Settings(
             Files.createTempDirectory("pinwright-check-ins"),
-            new Database.Address(url, TestDatabase.env("USER"), TestDatabase.env("PASSWORD"), 8),
+            TestDatabase.address(url, 8),
             "127.0.0.1",
             0,
             List.of("127.0.0.1"),

@@ -123,7 +123,7 @@ final class AccountCommands {
                 context
                     .client()
                     .access()
-                    .changeAccount(a.getId(), "\"" + a.getVersion() + "\"", change));
+                    .changeAccount(a.getId(), Context.onVersion(a.getVersion()), change));
     return context.print(
         now, () -> context.line("%s, %s, is %s.", now.getLogin(), now.getRole(), how));
   }
@@ -133,7 +133,9 @@ final class AccountCommands {
       description = "Deletes an account; what it did stays in the journal.")
   int delete(@Parameters(paramLabel = "LOGIN") String login) {
     Account a = named(login);
-    Context.act(() -> context.client().access().deleteAccount(a.getId()));
+    Context.act(
+        () ->
+            context.client().access().deleteAccount(a.getId(), Context.onVersion(a.getVersion())));
     context.line("%s is deleted.", a.getLogin());
     return 0;
   }

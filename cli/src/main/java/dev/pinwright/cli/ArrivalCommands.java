@@ -8,6 +8,7 @@ import dev.pinwright.client.model.ArrivalPage;
 import dev.pinwright.client.model.Funnel;
 import dev.pinwright.client.model.Reason;
 import dev.pinwright.client.model.Settlement;
+import java.nio.file.Path;
 import java.time.LocalDate;
 import java.time.OffsetDateTime;
 import java.time.ZoneId;
@@ -23,7 +24,8 @@ import picocli.CommandLine.Parameters;
     name = "arrival",
     mixinStandardHelpOptions = true,
     synopsisSubcommandLabel = "VERB",
-    description = "Attempts to join: list, funnel, approve, refuse, approve-all, refuse-all.")
+    description =
+        "Attempts to join: list, export, funnel, approve, refuse, approve-all, refuse-all.")
 final class ArrivalCommands {
   private final Context context;
 
@@ -72,6 +74,28 @@ final class ArrivalCommands {
         "OUTCOME",
         "WHY",
         "ID");
+  }
+
+  @Command(
+      mixinStandardHelpOptions = true,
+      description = "Writes arrivals, or those that match, as a sheet (CSV).")
+  int export(
+      @Parameters(paramLabel = "FILE") Path file,
+      @Parameters(
+              arity = "0..1",
+              defaultValue = "",
+              description = "Words in identifier, model, device or enrollment profile.")
+          String words,
+      @Option(
+              names = "--outcome",
+              defaultValue = "",
+              description = "under-way, waiting, done, refused or abandoned.")
+          String outcome,
+      @Option(names = "--today", description = "Only since midnight.") boolean today) {
+    return FileText.keep(
+        context,
+        call(() -> context.client().intake().exportArrivals(outcome, words, since(today))),
+        file);
   }
 
   private static @Nullable OffsetDateTime since(boolean today) {

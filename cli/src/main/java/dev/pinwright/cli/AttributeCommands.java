@@ -89,9 +89,16 @@ final class AttributeCommands {
           @Nullable String kind,
       @Option(names = "--name", description = "Another name for it.") @Nullable String other,
       @Option(names = "--choice") @Nullable List<String> choices) {
-    String id = attribute(name, kind).getId();
+    Attribute before = attribute(name, kind);
     AttributeRewrite rewrite = new AttributeRewrite().name(other).choices(choices);
-    Attribute a = call(() -> context.client().organisation().changeAttribute(id, rewrite));
+    Attribute a =
+        call(
+            () ->
+                context
+                    .client()
+                    .organisation()
+                    .changeAttribute(
+                        before.getId(), Context.onVersion(before.getVersion()), rewrite));
     return context.print(a, () -> context.line("Attribute %s changed.", a.getName()));
   }
 
@@ -101,7 +108,12 @@ final class AttributeCommands {
       @Option(names = "--of", description = "device, person or unit, where two have the name.")
           @Nullable String kind) {
     Attribute a = attribute(name, kind);
-    Context.act(() -> context.client().organisation().deleteAttribute(a.getId()));
+    Context.act(
+        () ->
+            context
+                .client()
+                .organisation()
+                .deleteAttribute(a.getId(), Context.onVersion(a.getVersion())));
     context.line("Attribute %s deleted with %d values.", a.getName(), a.getUsed());
     return 0;
   }

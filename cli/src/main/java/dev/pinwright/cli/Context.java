@@ -155,6 +155,11 @@ final class Context {
     }
   }
 
+  /** What says in {@code If-Match} which version a change was made on. */
+  static String onVersion(int version) {
+    return "\"" + version + "\"";
+  }
+
   static void act(Deed deed) {
     call(
         () -> {

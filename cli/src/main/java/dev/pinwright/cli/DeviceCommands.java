@@ -73,6 +73,7 @@ final class DeviceCommands {
             .site(f.getSite())
             .person(f.getPerson())
             .attribute(f.getAttributes())
+            .termsBelow(f.getTermsBelow())
             .sort(sort)
             .retired(filter.retired)
             .after(paging.after)
@@ -139,13 +140,22 @@ final class DeviceCommands {
       @Option(names = "--unit") @Nullable String unit,
       @Option(names = "--site") @Nullable String site,
       @Option(names = "--person") @Nullable String person) {
-    String id = context.device(device).getId();
+    DeviceDetail before = detail(device);
     Placement placement =
         new Placement()
             .unitId(unit == null ? null : context.unit(unit).getId())
             .siteId(site == null ? null : context.site(site).getId())
             .personId(person == null ? null : context.person(person).getId());
-    DeviceDetail d = call(() -> context.client().devices().placeDevice(id, placement));
+    DeviceDetail d =
+        call(
+            () ->
+                context
+                    .client()
+                    .devices()
+                    .placeDevice(
+                        before.getDevice().getId(),
+                        Context.onVersion(before.getVersion()),
+                        placement));
     return context.print(d, () -> card(d));
   }
 
@@ -266,9 +276,17 @@ final class DeviceCommands {
   int rename(
       @Parameters(paramLabel = "DEVICE") String device,
       @Parameters(paramLabel = "NAME") String name) {
-    String id = context.device(device).getId();
+    DeviceDetail before = detail(device);
     DeviceDetail d =
-        call(() -> context.client().devices().changeDevice(id, new DeviceChange().name(name)));
+        call(
+            () ->
+                context
+                    .client()
+                    .devices()
+                    .changeDevice(
+                        before.getDevice().getId(),
+                        Context.onVersion(before.getVersion()),
+                        new DeviceChange().name(name)));
     return context.print(d, () -> context.line("Now called %s.", d.getDevice().getName()));
   }
 
@@ -279,14 +297,17 @@ final class DeviceCommands {
   int tag(
       @Parameters(paramLabel = "DEVICE") String device,
       @Parameters(paramLabel = "TAG", arity = "0..*") List<String> tags) {
-    String id = context.device(device).getId();
+    DeviceDetail before = detail(device);
     DeviceDetail d =
         call(
             () ->
                 context
                     .client()
                     .devices()
-                    .tagDevice(id, new TagList().tags(tags == null ? List.of() : tags)));
+                    .tagDevice(
+                        before.getDevice().getId(),
+                        Context.onVersion(before.getVersion()),
+                        new TagList().tags(tags == null ? List.of() : tags)));
     return context.print(
         d, () -> context.line("Tags: %s", String.join(", ", d.getDevice().getTags())));
   }
@@ -452,6 +473,7 @@ final class DeviceCommands {
             .site(f.getSite())
             .person(f.getPerson())
             .attribute(f.getAttributes())
+            .termsBelow(f.getTermsBelow())
             .retired(filter.retired)
             .build();
     return FileText.keep(

@@ -7,6 +7,7 @@ import dev.pinwright.client.model.EnrollmentProfile;
 import dev.pinwright.client.model.EnrollmentProfileDraft;
 import dev.pinwright.client.model.EnrollmentProfilePage;
 import dev.pinwright.client.model.EnrollmentProfileUse;
+import dev.pinwright.client.model.EnrollmentProfileVersion;
 import dev.pinwright.client.model.EnrollmentProfileVersionPage;
 import dev.pinwright.client.model.HolderScreen;
 import dev.pinwright.client.model.NamePreviewDraft;
@@ -27,8 +28,8 @@ import picocli.CommandLine.Parameters;
     mixinStandardHelpOptions = true,
     synopsisSubcommandLabel = "VERB",
     description = {
-      "How devices join: list, show, add, change, copy, preview, versions, uses, names,",
-      "delete."
+      "How devices join: list, show, add, change, copy, preview, versions, restore, uses,",
+      "names, delete."
     })
 final class EnrollmentProfileCommands {
   private final Context context;
@@ -112,32 +113,6 @@ final class EnrollmentProfileCommands {
     return context.print(made, () -> context.line("Enrollment profile %s made.", made.getName()));
   }
 
-  @Command(mixinStandardHelpOptions = true, description = "Who wrote it when.")
-  int versions(@Parameters(paramLabel = "NAME") String name, @Mixin Paging paging) {
-    EnrollmentProfile p = context.enrollmentProfile(name);
-    EnrollmentProfileVersionPage page =
-        call(
-            () ->
-                context
-                    .client()
-                    .intake()
-                    .listEnrollmentProfileVersions(p.getId(), paging.after, paging.limit));
-    return context.list(
-        page,
-        page.getItems(),
-        v ->
-            new Object[] {
-              v.getNumber(),
-              v.getWrittenBy(),
-              Context.time(v.getWrittenAt()),
-              v.getContent().getName()
-            },
-        "VERSION",
-        "BY",
-        "WRITTEN",
-        "NAME");
-  }
-
   @Command(
       mixinStandardHelpOptions = true,
       description = "What a holder goes through, screen by screen.",
@@ -160,6 +135,82 @@ final class EnrollmentProfileCommands {
         "TITLE",
         "TEXT",
         "");
+  }
+
+  @Command(
+      mixinStandardHelpOptions = true,
+      description = "What it said each time it was written, newest first.")
+  int versions(@Parameters(paramLabel = "NAME") String name, @Mixin Paging paging) {
+    EnrollmentProfile p = context.enrollmentProfile(name);
+    EnrollmentProfileVersionPage page =
+        call(
+            () ->
+                context
+                    .client()
+                    .intake()
+                    .listEnrollmentProfileVersions(p.getId(), paging.after, paging.limit));
+    return context.list(
+        page,
+        page.getItems(),
+        v ->
+            new Object[] {
+              v.getNumber(),
+              Context.time(v.getWrittenAt()),
+              v.getWrittenBy(),
+              v.getContent().getName(),
+              v.getContent().getNamePattern(),
+              String.join(", ", v.getContent().getTags())
+            },
+        "VERSION",
+        "WRITTEN",
+        "BY",
+        "NAME",
+        "NAMES DEVICES",
+        "TAGS");
+  }
+
+  @Command(
+      mixinStandardHelpOptions = true,
+      description = "Writes an earlier version again; it counts for devices that join from now on.",
+      footer = {"", "Example:", "  pinwright enrollment-profile restore \"Lighthouse kiosks\" 3"})
+  int restore(
+      @Parameters(paramLabel = "NAME") String name,
+      @Parameters(paramLabel = "VERSION") int version) {
+    EnrollmentProfile now = context.enrollmentProfile(name);
+    EnrollmentProfile then = version(now, version);
+    EnrollmentProfile p =
+        call(
+            () ->
+                context
+                    .client()
+                    .intake()
+                    .changeEnrollmentProfile(
+                        now.getId(),
+                        Context.onVersion(now.getVersion()),
+                        EnrollmentOptions.written(then)));
+    return context.print(
+        p, () -> context.line("%s says again what version %d said.", p.getName(), version));
+  }
+
+  private EnrollmentProfile version(EnrollmentProfile p, int number) {
+    String after = "";
+    do {
+      String from = after;
+      EnrollmentProfileVersionPage page =
+          call(() -> context.client().intake().listEnrollmentProfileVersions(p.getId(), from, 200));
+      for (EnrollmentProfileVersion v : page.getItems()) {
+        if (v.getNumber() == number) {
+          return v.getContent();
+        }
+      }
+      after = page.getNext();
+    } while (after != null);
+    throw new Failure(
+        Failure.REFUSED,
+        p.getName()
+            + " has no version "
+            + number
+            + "; see 'pinwright enrollment-profile versions'.");
   }
 
   @Command(mixinStandardHelpOptions = true, description = "Where it is used.")
@@ -214,7 +265,7 @@ final class EnrollmentProfileCommands {
                     .client()
                     .intake()
                     .changeEnrollmentProfile(
-                        before.getId(), "\"" + before.getVersion() + "\"", draft));
+                        before.getId(), Context.onVersion(before.getVersion()), draft));
     return context.print(p, () -> context.line("Enrollment profile %s changed.", p.getName()));
   }
 
@@ -237,7 +288,12 @@ final class EnrollmentProfileCommands {
   @Command(mixinStandardHelpOptions = true, description = "Deletes one nothing depends on.")
   int delete(@Parameters(paramLabel = "NAME") String name) {
     EnrollmentProfile p = context.enrollmentProfile(name);
-    Context.act(() -> context.client().intake().deleteEnrollmentProfile(p.getId()));
+    Context.act(
+        () ->
+            context
+                .client()
+                .intake()
+                .deleteEnrollmentProfile(p.getId(), Context.onVersion(p.getVersion())));
     context.line("Enrollment profile %s deleted.", p.getName());
     return 0;
   }

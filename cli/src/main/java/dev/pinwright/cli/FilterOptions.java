@@ -47,6 +47,12 @@ final class FilterOptions {
       description = "Such as Room=Tower or \"Lease ends<2027-01-01\"; can be repeated.")
   @Nullable List<String> attributes;
 
+  @Option(
+      names = "--terms-below",
+      paramLabel = "VERSION",
+      description = "Whose holder has not accepted this version of the terms, or a later one.")
+  @Nullable Integer termsBelow;
+
   @Option(names = "--retired", description = "Retired devices instead.")
   boolean retired;
 
@@ -63,6 +69,7 @@ final class FilterOptions {
         .unit(unit == null ? null : context.unit(unit).getId())
         .site(site == null ? null : context.site(site).getId())
         .person(person == null ? null : context.person(person).getId())
-        .attributes(attributes);
+        .attributes(attributes)
+        .termsBelow(termsBelow);
   }
 }

@@ -63,6 +63,11 @@ final class GatewayCommands {
         "STORE");
   }
 
+  private String version(PlatformKey platform) {
+    return Context.onVersion(
+        call(() -> context.client().house().getGateway(platform)).getVersion());
+  }
+
   private int shown(Gateway g) {
     return context.print(
         g,
@@ -91,7 +96,8 @@ final class GatewayCommands {
       throws IOException {
     GatewayServices body =
         new GatewayServices().services(services).roots(FileText.read(roots, "certificates"));
-    return shown(call(() -> context.client().house().setUpGateway(platform, body)));
+    return shown(
+        call(() -> context.client().house().setUpGateway(platform, version(platform), body)));
   }
 
   @Command(
@@ -120,7 +126,8 @@ final class GatewayCommands {
       throws IOException {
     SignedCredential body =
         new SignedCredential().certificate(FileText.read(file, "the credential"));
-    return shown(call(() -> context.client().house().takePushCredential(platform, body)));
+    return shown(
+        call(() -> context.client().house().takePushCredential(platform, version(platform), body)));
   }
 
   @Command(mixinStandardHelpOptions = true, description = "Connects the registrar by its token.")
@@ -134,7 +141,8 @@ final class GatewayCommands {
                 context
                     .client()
                     .house()
-                    .connectRegistrar(platform, new VendorToken().token(token))));
+                    .connectRegistrar(
+                        platform, version(platform), new VendorToken().token(token))));
   }
 
   @Command(mixinStandardHelpOptions = true, description = "Connects the store by its token.")
@@ -144,7 +152,11 @@ final class GatewayCommands {
       @Parameters(paramLabel = "TOKEN") String token) {
     return shown(
         call(
-            () -> context.client().house().connectStore(platform, new VendorToken().token(token))));
+            () ->
+                context
+                    .client()
+                    .house()
+                    .connectStore(platform, version(platform), new VendorToken().token(token))));
   }
 
   @Command(mixinStandardHelpOptions = true, description = "Reads from the registrar now.")
@@ -224,6 +236,12 @@ final class GatewayCommands {
     DefaultProfile body =
         new DefaultProfile()
             .profileId(profile == null ? null : context.enrollmentProfile(profile).getId());
-    return shown(call(() -> context.client().house().chooseRegistrarProfile(platform, body)));
+    return shown(
+        call(
+            () ->
+                context
+                    .client()
+                    .house()
+                    .chooseRegistrarProfile(platform, version(platform), body)));
   }
 }

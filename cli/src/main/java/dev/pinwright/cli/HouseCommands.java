@@ -84,16 +84,20 @@ final class HouseCommands {
       @Option(names = "--login") @Nullable String login,
       @Option(names = "--password") @Nullable String password,
       @Option(names = "--from") @Nullable String from,
-      @Option(names = "--notices-to") @Nullable String notices) {
+      @Option(names = "--notices-to") @Nullable String notices,
+      @Option(names = "--contact", description = "Whom to ask, below every letter.")
+          @Nullable String contact) {
+    MailConnection before = call(() -> context.client().house().getMail());
     MailConnection mail =
         host == null
-            ? call(() -> context.client().house().getMail())
+            ? before
             : call(
                 () ->
                     context
                         .client()
                         .house()
                         .connectMail(
+                            Context.onVersion(before.getVersion()),
                             new MailDraft()
                                 .host(host)
                                 .port(port)
@@ -101,7 +105,8 @@ final class HouseCommands {
                                 .login(login)
                                 .password(password)
                                 .from(from)
-                                .noticesTo(notices)));
+                                .noticesTo(notices)
+                                .contact(contact)));
     return context.print(
         mail,
         () -> context.line("Outgoing mail is %s%s.", mail.getState(), because(mail.getFault())));
@@ -136,10 +141,16 @@ final class HouseCommands {
             .password(password)
             .unitAttribute(unit)
             .roots(roots == null ? null : FileText.read(roots, "certificates"));
+    DirectoryConnection before = call(() -> context.client().house().getDirectory());
     DirectoryConnection d =
         address == null
-            ? call(() -> context.client().house().getDirectory())
-            : call(() -> context.client().house().connectDirectory(draft));
+            ? before
+            : call(
+                () ->
+                    context
+                        .client()
+                        .house()
+                        .connectDirectory(Context.onVersion(before.getVersion()), draft));
     return context.print(
         d, () -> context.line("The directory is %s%s.", d.getState(), because(d.getFault())));
   }

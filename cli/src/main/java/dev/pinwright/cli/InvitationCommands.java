@@ -5,12 +5,14 @@ import static dev.pinwright.cli.Context.time;
 
 import dev.pinwright.client.model.Invitation;
 import dev.pinwright.client.model.InvitationDraft;
+import dev.pinwright.client.model.InvitationExtension;
 import dev.pinwright.client.model.InvitationPage;
 import dev.pinwright.client.model.InvitedReport;
 import dev.pinwright.client.model.ManyInvitations;
 import java.io.File;
 import java.io.IOException;
 import java.nio.file.Path;
+import java.time.Duration;
 import java.util.List;
 import org.jspecify.annotations.Nullable;
 import picocli.CommandLine.Command;
@@ -24,7 +26,7 @@ import picocli.CommandLine.Parameters;
     mixinStandardHelpOptions = true,
     synopsisSubcommandLabel = "VERB",
     description =
-        "Codes to join by: list, add, many, remind, sheet, show, qr, join-file, withdraw.")
+        "Codes to join by: list, export, add, many, extend, remind, sheet, show, qr, join-file, withdraw.")
 final class InvitationCommands {
   private final Context context;
 
@@ -68,6 +70,47 @@ final class InvitationCommands {
         "FOR",
         "MAIL",
         "ID");
+  }
+
+  @Command(
+      mixinStandardHelpOptions = true,
+      description = "Writes invitations, or those that match, as a sheet (CSV), without codes.")
+  int export(
+      @Parameters(paramLabel = "FILE") Path file,
+      @Option(names = "--state", description = "open, spent, lapsed or withdrawn.")
+          @Nullable String state,
+      @Option(names = "--search", description = "Words of note, profile or person.")
+          @Nullable String words) {
+    return FileText.keep(
+        context, call(() -> context.client().intake().exportInvitations(state, words)), file);
+  }
+
+  @Command(
+      mixinStandardHelpOptions = true,
+      description = "Lets an invitation hold for longer, counted from now; its code stays.",
+      footer = {"", "Example:", "  pinwright invitation extend 01J8… --days 14"})
+  int extend(
+      @Parameters(paramLabel = "ID") String id,
+      @Option(
+              names = "--days",
+              defaultValue = "7",
+              description = "How long from now; 7 if left out.")
+          long days) {
+    Invitation i =
+        call(
+            () ->
+                context
+                    .client()
+                    .intake()
+                    .extendInvitation(
+                        id,
+                        new InvitationExtension()
+                            .expiresInMinutes(Duration.ofDays(days).toMinutes())));
+    return context.print(
+        i,
+        () ->
+            context.line(
+                "…%s can be used until %s.", i.getCodeEnds(), Context.time(i.getExpiresAt())));
   }
 
   @Command(

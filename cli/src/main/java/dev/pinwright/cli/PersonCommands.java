@@ -131,7 +131,7 @@ final class PersonCommands {
                 context
                     .client()
                     .organisation()
-                    .changePerson(before.getId(), "\"" + before.getVersion() + "\"", draft));
+                    .changePerson(before.getId(), Context.onVersion(before.getVersion()), draft));
     return context.print(p, () -> context.line("%s changed.", p.getName()));
   }
 
@@ -235,7 +235,12 @@ final class PersonCommands {
   @Command(mixinStandardHelpOptions = true, description = "Takes out a person who holds nothing.")
   int remove(@Parameters(paramLabel = "PERSON") String person) {
     Person p = context.person(person);
-    Context.act(() -> context.client().organisation().deletePerson(p.getId()));
+    Context.act(
+        () ->
+            context
+                .client()
+                .organisation()
+                .deletePerson(p.getId(), Context.onVersion(p.getVersion())));
     context.line("%s taken out.", p.getName());
     return 0;
   }

@@ -154,7 +154,7 @@ final class ProfileCommands {
                 context
                     .client()
                     .rules()
-                    .changeProfile(p.getId(), "\"" + p.getVersion() + "\"", draft));
+                    .changeProfile(p.getId(), Context.onVersion(p.getVersion()), draft));
     return context.print(saved, () -> table(saved));
   }
 
@@ -274,7 +274,7 @@ final class ProfileCommands {
                     .rules()
                     .publishProfile(
                         p.getId(),
-                        "\"" + p.getVersion() + "\"",
+                        Context.onVersion(p.getVersion()),
                         new Publication().confirmDevices(confirm)));
     if (wait) {
       return ChangeCommands.follow(context, done.getChange().getId());
@@ -328,7 +328,7 @@ final class ProfileCommands {
             context
                 .client()
                 .rules()
-                .deleteProfile(p.getId(), "\"" + p.getVersion() + "\"", confirm));
+                .deleteProfile(p.getId(), Context.onVersion(p.getVersion()), confirm));
     context.line("Profile %s deleted.", p.getName());
     return 0;
   }

@@ -56,6 +56,8 @@ final class RosterCommands {
           String words,
       @Option(names = "--state", description = "expected, arrived, withdrawn or barred.")
           @Nullable RosterState state,
+      @Option(names = "--waiting-days", description = "On file longer ago than so many days.")
+          @Nullable Integer waiting,
       @Mixin Paging paging) {
     RosterPage page =
         call(
@@ -63,7 +65,7 @@ final class RosterCommands {
                 context
                     .client()
                     .intake()
-                    .listRoster(words, null, state, paging.after, paging.limit));
+                    .listRoster(words, null, state, waiting, paging.after, paging.limit));
     return context.list(
         page,
         page.getItems(),
@@ -229,9 +231,13 @@ final class RosterCommands {
       @Parameters(arity = "0..1", defaultValue = "", description = "Any part of an identifier.")
           String words,
       @Option(names = "--state", description = "expected, arrived, withdrawn or barred.")
-          @Nullable RosterState state) {
+          @Nullable RosterState state,
+      @Option(names = "--waiting-days", description = "On file longer ago than so many days.")
+          @Nullable Integer waiting) {
     return FileText.keep(
-        context, call(() -> context.client().intake().getRosterSheet(words, null, state)), file);
+        context,
+        call(() -> context.client().intake().getRosterSheet(words, null, state, waiting)),
+        file);
   }
 
   @Command(
@@ -268,7 +274,7 @@ final class RosterCommands {
                 context
                     .client()
                     .intake()
-                    .changeRosterEntry(e.getId(), "\"" + e.getVersion() + "\"", draft));
+                    .changeRosterEntry(e.getId(), Context.onVersion(e.getVersion()), draft));
     return context.print(after, () -> context.line("%s changed.", identifiers(after)));
   }
 
@@ -284,7 +290,7 @@ final class RosterCommands {
   /** The row that has this identifier; one in force before those withdrawn. */
   private RosterEntry row(String identifier) {
     List<RosterEntry> rows =
-        call(() -> context.client().intake().listRoster(null, identifier, null, null, 50))
+        call(() -> context.client().intake().listRoster(null, identifier, null, null, null, 50))
             .getItems();
     return rows.stream()
         .filter(e -> e.getState() != RosterState.WITHDRAWN)
@@ -298,7 +304,12 @@ final class RosterCommands {
       description = "Takes a row off the roster; a device that came by it stays.")
   int delete(@Parameters(paramLabel = "IDENTIFIER") String identifier) {
     RosterEntry e = row(identifier);
-    Context.act(() -> context.client().intake().deleteRosterEntry(e.getId()));
+    Context.act(
+        () ->
+            context
+                .client()
+                .intake()
+                .deleteRosterEntry(e.getId(), Context.onVersion(e.getVersion())));
     context.line("%s taken off the roster.", identifiers(e));
     return 0;
   }
@@ -310,7 +321,8 @@ final class RosterCommands {
   int bar(@Parameters(paramLabel = "SERIAL", arity = "1..*") List<String> serials) {
     for (String serial : serials) {
       List<RosterEntry> rows =
-          call(() -> context.client().intake().listRoster(null, serial, null, null, 50)).getItems();
+          call(() -> context.client().intake().listRoster(null, serial, null, null, null, 50))
+              .getItems();
       if (rows.isEmpty()) {
         call(
             () ->

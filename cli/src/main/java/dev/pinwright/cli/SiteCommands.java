@@ -90,14 +90,19 @@ final class SiteCommands {
                 context
                     .client()
                     .organisation()
-                    .changeSite(before.getId(), "\"" + before.getVersion() + "\"", draft));
+                    .changeSite(before.getId(), Context.onVersion(before.getVersion()), draft));
     return context.print(s, () -> context.line("Site %s changed.", s.getName()));
   }
 
   @Command(mixinStandardHelpOptions = true, description = "Deletes a site nothing is at.")
   int delete(@Parameters(paramLabel = "NAME") String name) {
     Site s = context.site(name);
-    Context.act(() -> context.client().organisation().deleteSite(s.getId()));
+    Context.act(
+        () ->
+            context
+                .client()
+                .organisation()
+                .deleteSite(s.getId(), Context.onVersion(s.getVersion())));
     context.line("Site %s deleted.", s.getName());
     return 0;
   }

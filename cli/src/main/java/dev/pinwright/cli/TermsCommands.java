@@ -3,6 +3,8 @@ package dev.pinwright.cli;
 import static dev.pinwright.cli.Context.call;
 import static dev.pinwright.cli.Context.time;
 
+import dev.pinwright.client.api.DevicesApi.APIListDevicesRequest;
+import dev.pinwright.client.model.DevicePage;
 import dev.pinwright.client.model.Mode;
 import dev.pinwright.client.model.NewTerms;
 import dev.pinwright.client.model.Ownership;
@@ -28,7 +30,8 @@ import picocli.CommandLine.Parameters;
     name = "terms",
     mixinStandardHelpOptions = true,
     synopsisSubcommandLabel = "VERB",
-    description = "What holders accept and are told before joining: list, add, accepted, privacy.")
+    description =
+        "What holders accept and are told before joining: list, add, accepted, export, missing, privacy.")
 final class TermsCommands {
   private final Context context;
 
@@ -77,6 +80,44 @@ final class TermsCommands {
         "PERSON",
         "LANGUAGE",
         "ACCEPTED");
+  }
+
+  @Command(
+      mixinStandardHelpOptions = true,
+      description = "Writes who accepted a version, and when, as a sheet (CSV).")
+  int export(
+      @Parameters(paramLabel = "VERSION") int version, @Parameters(paramLabel = "FILE") Path file) {
+    return FileText.keep(
+        context,
+        call(() -> context.client().intake().exportTermsAcceptances(String.valueOf(version))),
+        file);
+  }
+
+  @Command(
+      mixinStandardHelpOptions = true,
+      description = "Devices whose holder has not accepted a version of the terms, or a later one.",
+      footer = {
+        "",
+        "To ask them again:",
+        "  pinwright accept-terms --where terms-below=2 --version 2"
+      })
+  int missing(@Parameters(paramLabel = "VERSION") int version, @Mixin Paging paging) {
+    APIListDevicesRequest asked =
+        APIListDevicesRequest.newBuilder()
+            .termsBelow(version)
+            .sort("name")
+            .after(paging.after)
+            .limit(paging.limit)
+            .build();
+    DevicePage page = call(() -> context.client().devices().listDevices(asked));
+    return context.list(
+        page,
+        page.getItems(),
+        d -> new Object[] {d.getName(), d.getPerson(), d.getUnit(), time(d.getLastSeen())},
+        "DEVICE",
+        "PERSON",
+        "UNIT",
+        "LAST SEEN");
   }
 
   @Command(

@@ -74,7 +74,7 @@ final class UnitCommands {
                     .client()
                     .organisation()
                     .renameUnit(
-                        u.getId(), "\"" + u.getVersion() + "\"", new UnitDraft().name(name)));
+                        u.getId(), Context.onVersion(u.getVersion()), new UnitDraft().name(name)));
     return context.print(now, () -> context.line("%s is %s.", now.getCode(), now.getName()));
   }
 
@@ -107,14 +107,19 @@ final class UnitCommands {
                 context
                     .client()
                     .organisation()
-                    .moveUnit(u.getId(), "\"" + u.getVersion() + "\"", move));
+                    .moveUnit(u.getId(), Context.onVersion(u.getVersion()), move));
     return context.print(now, () -> context.line("%s moved.", now.getCode()));
   }
 
   @Command(mixinStandardHelpOptions = true, description = "Deletes a unit nothing is in.")
   int delete(@Parameters(paramLabel = "CODE") String code) {
     Unit u = context.unit(code);
-    Context.act(() -> context.client().organisation().deleteUnit(u.getId()));
+    Context.act(
+        () ->
+            context
+                .client()
+                .organisation()
+                .deleteUnit(u.getId(), Context.onVersion(u.getVersion())));
     context.line("Unit %s deleted.", u.getCode());
     return 0;
   }

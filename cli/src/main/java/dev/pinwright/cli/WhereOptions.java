@@ -18,7 +18,7 @@ final class WhereOptions {
       paramLabel = "FIELD=VALUE",
       description = {
         "Every device of a list: q, platform, standing, mode, ownership, tag, group, unit,",
-        "site, person or attribute; can be repeated."
+        "site, person, attribute or terms-below; can be repeated."
       })
   @Nullable Map<String, String> where;
 
@@ -46,16 +46,25 @@ final class WhereOptions {
             case "site" -> filter.setSite(context.site(value).getId());
             case "person" -> filter.setPerson(context.person(value).getId());
             case "attribute" -> filter.addAttributesItem(value);
+            case "terms-below" -> filter.setTermsBelow(version(value));
             default ->
                 throw new Failure(
                     Failure.REFUSED,
                     "There is no field '"
                         + field
                         + "'; there are q, platform, standing, mode, ownership, tag, group,"
-                        + " unit, site, person and attribute.");
+                        + " unit, site, person, attribute and terms-below.");
           }
         });
     return filter;
+  }
+
+  private static int version(String value) {
+    if (!value.matches("\\d{1,6}")) {
+      throw new Failure(
+          Failure.REFUSED, "--where terms-below: it has to be a version of the terms, such as 2.");
+    }
+    return Integer.parseInt(value);
   }
 
   private static <E> E word(String field, E[] words, Function<String, E> of, String value) {

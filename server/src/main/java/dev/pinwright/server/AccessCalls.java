@@ -125,7 +125,7 @@ final class AccessCalls {
     r.delete(
         ROOT + "/accounts/{id}",
         ctx -> {
-          pinwright.accounts().delete(caller(ctx), id(ctx));
+          pinwright.accounts().delete(caller(ctx), id(ctx), ifMatch(ctx));
           ctx.status(204);
         });
     r.put(

@@ -69,7 +69,7 @@ final class Api {
     String header = ctx.header("Authorization");
     boolean program = header != null && header.startsWith("Bearer ");
     String token = program ? header.substring("Bearer ".length()) : ctx.cookie(COOKIE);
-    Accounts.Known known =
+    Accounts.Entered known =
         Optional.ofNullable(token)
             .flatMap(t -> pinwright.accounts().known(t))
             .orElseThrow(

@@ -26,8 +26,8 @@ final class Calls {
   /** Why something is done, in words. */
   record Reason(@ManyLines @Nullable String reason) {}
 
-  static Accounts.Known known(Context ctx) {
-    Accounts.Known known = ctx.attribute(KNOWN);
+  static Accounts.Entered known(Context ctx) {
+    Accounts.Entered known = ctx.attribute(KNOWN);
     if (known == null) {
       throw new Problem(401, "not-signed-in", "Not signed in", "Sign in to go on.");
     }
@@ -86,7 +86,7 @@ final class Calls {
     r.delete(
         ROOT + path + "/{id}",
         ctx -> {
-          records.delete(caller(ctx), id(ctx));
+          records.delete(caller(ctx), id(ctx), ifMatch(ctx));
           ctx.status(204);
         });
   }

@@ -36,6 +36,7 @@ final class Contract {
    * @param asked what may be asked for in the query, with the words it may be; no words for
    *     anything
    * @param takes the media type of the body it takes; empty when it takes none
+   * @param onVersion whether it has to say which version of a thing it was made on
    */
   record Operation(
       String id,
@@ -43,13 +44,14 @@ final class Contract {
       String path,
       Optional<Role> least,
       Map<String, List<String>> asked,
-      Optional<String> takes) {
+      Optional<String> takes,
+      boolean onVersion) {
 
     /**
      * Holds a request against the contract, so that what it does not know is told, and not taken
      * for nothing.
      *
-     * @throws Problem 400 naming what there is, 415
+     * @throws Problem 400 naming what there is, 415, 428
      */
     void check(Context ctx) {
       ctx.queryParamMap()
@@ -67,6 +69,9 @@ final class Contract {
                 }
                 values.forEach(value -> word(name, value));
               });
+      if (onVersion) {
+        Calls.ifMatch(ctx);
+      }
       String type = ctx.contentType() == null ? "" : ctx.contentType();
       boolean body = ctx.req().getContentLengthLong() != 0;
       if (body && takes.filter(t -> !type.toLowerCase(Locale.ROOT).startsWith(t)).isPresent()) {
@@ -130,9 +135,14 @@ final class Contract {
     }
     Map<String, List<String>> asked = new TreeMap<>();
     operation.path("parameters").forEach(p -> asked(resolved(p), asked));
+    boolean onVersion = false;
+    for (JsonNode p : operation.path("parameters")) {
+      onVersion |= resolved(p).path("name").asText().equals("If-Match");
+    }
     Iterator<String> types = operation.at("/requestBody/content").fieldNames();
     Optional<String> takes = types.hasNext() ? Optional.of(types.next()) : Optional.empty();
-    operations.put(key(method, path), new Operation(id, method, path, role, asked, takes));
+    operations.put(
+        key(method, path), new Operation(id, method, path, role, asked, takes, onVersion));
   }
 
   private void asked(JsonNode parameter, Map<String, List<String>> into) {

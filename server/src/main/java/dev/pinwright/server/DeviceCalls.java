@@ -49,13 +49,17 @@ final class DeviceCalls {
     r.get(
         ROOT + "/devices/count",
         ctx -> json(ctx, Map.of("count", list.count(caller(ctx), filter(ctx)))));
-    r.get(ROOT + "/devices/{id}", ctx -> json(ctx, devices.get(caller(ctx), id(ctx))));
+    r.get(ROOT + "/devices/{id}", ctx -> versioned(ctx, devices.get(caller(ctx), id(ctx))));
     r.patch(
         ROOT + "/devices/{id}",
         ctx ->
-            json(
+            versioned(
                 ctx,
-                devices.rename(caller(ctx), id(ctx), text(body(ctx, DeviceChange.class).name()))));
+                devices.rename(
+                    caller(ctx),
+                    id(ctx),
+                    ifMatch(ctx),
+                    text(body(ctx, DeviceChange.class).name()))));
     r.put(
         ROOT + "/devices/{id}/tags",
         ctx -> {
@@ -63,11 +67,15 @@ final class DeviceCalls {
           if (tags == null) {
             throw Problem.malformed("/tags", "Give the list of tags.");
           }
-          json(ctx, devices.tag(caller(ctx), id(ctx), tags));
+          versioned(ctx, devices.tag(caller(ctx), id(ctx), ifMatch(ctx), tags));
         });
     r.put(
         ROOT + "/devices/{id}/place",
-        ctx -> json(ctx, devices.place(caller(ctx), id(ctx), body(ctx, Devices.Placement.class))));
+        ctx ->
+            versioned(
+                ctx,
+                devices.place(
+                    caller(ctx), id(ctx), ifMatch(ctx), body(ctx, Devices.Placement.class))));
     r.get(
         ROOT + "/devices/{id}/settings", ctx -> json(ctx, devices.settings(caller(ctx), id(ctx))));
     r.get(
@@ -174,7 +182,7 @@ final class DeviceCalls {
         query(ctx, "site"),
         query(ctx, "person"),
         ctx.queryParams("attribute"),
-        0,
+        number(ctx, "termsBelow").map(Math::toIntExact).orElse(0),
         query(ctx, "retired").equals("true"));
   }
 }

@@ -62,22 +62,26 @@ final class HouseCalls {
           pinwright.notices().putAway(caller(ctx), id(ctx));
           ctx.status(204);
         });
-    r.get(ROOT + "/mail", ctx -> json(ctx, pinwright.connections().mail(caller(ctx))));
+    r.get(ROOT + "/mail", ctx -> versioned(ctx, pinwright.connections().mail(caller(ctx))));
     r.put(
         ROOT + "/mail",
         ctx ->
-            json(
+            versioned(
                 ctx,
-                pinwright.mailer().connect(caller(ctx), body(ctx, Connections.MailDraft.class))));
-    r.get(ROOT + "/directory", ctx -> json(ctx, pinwright.connections().directory(caller(ctx))));
+                pinwright
+                    .mailer()
+                    .connect(caller(ctx), ifMatch(ctx), body(ctx, Connections.MailDraft.class))));
+    r.get(
+        ROOT + "/directory", ctx -> versioned(ctx, pinwright.connections().directory(caller(ctx))));
     r.put(
         ROOT + "/directory",
         ctx ->
-            json(
+            versioned(
                 ctx,
                 pinwright
                     .directories()
-                    .connect(caller(ctx), body(ctx, Connections.DirectoryDraft.class))));
+                    .connect(
+                        caller(ctx), ifMatch(ctx), body(ctx, Connections.DirectoryDraft.class))));
     r.get(
         ROOT + "/directory/groups", ctx -> json(ctx, pinwright.directories().groups(caller(ctx))));
     r.post(
@@ -88,36 +92,44 @@ final class HouseCalls {
 
   private void gateways(Routes r, Gateways gateways, Registrar registrar) {
     r.get(ROOT + "/gateways", ctx -> json(ctx, gateways.all(caller(ctx))));
-    r.get(GATEWAY, ctx -> json(ctx, gateways.get(caller(ctx), platform(ctx))));
+    r.get(GATEWAY, ctx -> versioned(ctx, gateways.get(caller(ctx), platform(ctx))));
     r.put(
         GATEWAY,
         ctx -> {
           Services s = body(ctx, Services.class);
-          json(ctx, gateways.setUp(caller(ctx), platform(ctx), s.services(), s.roots()));
+          versioned(
+              ctx,
+              gateways.setUp(caller(ctx), platform(ctx), ifMatch(ctx), s.services(), s.roots()));
         });
     r.post(
         GATEWAY + "/push/request", ctx -> json(ctx, gateways.request(caller(ctx), platform(ctx))));
     r.put(
         GATEWAY + "/push/credential",
         ctx ->
-            json(
+            versioned(
                 ctx,
                 gateways.credential(
-                    caller(ctx), platform(ctx), body(ctx, Signed.class).certificate())));
+                    caller(ctx),
+                    platform(ctx),
+                    ifMatch(ctx),
+                    body(ctx, Signed.class).certificate())));
     r.put(
         GATEWAY + "/registrar",
         ctx ->
-            json(
+            versioned(
                 ctx,
                 gateways.connectRegistrar(
-                    caller(ctx), platform(ctx), body(ctx, Token.class).token())));
+                    caller(ctx), platform(ctx), ifMatch(ctx), body(ctx, Token.class).token())));
     r.put(
         GATEWAY + "/registrar/profile",
         ctx ->
-            json(
+            versioned(
                 ctx,
                 gateways.defaultProfile(
-                    caller(ctx), platform(ctx), body(ctx, DefaultProfile.class).profileId())));
+                    caller(ctx),
+                    platform(ctx),
+                    ifMatch(ctx),
+                    body(ctx, DefaultProfile.class).profileId())));
     r.post(
         GATEWAY + "/registrar/reading",
         ctx -> json(ctx, registrar.sync(caller(ctx), platform(ctx))));
@@ -144,8 +156,9 @@ final class HouseCalls {
     r.put(
         GATEWAY + "/store",
         ctx ->
-            json(
+            versioned(
                 ctx,
-                gateways.connectStore(caller(ctx), platform(ctx), body(ctx, Token.class).token())));
+                gateways.connectStore(
+                    caller(ctx), platform(ctx), ifMatch(ctx), body(ctx, Token.class).token())));
   }
 }

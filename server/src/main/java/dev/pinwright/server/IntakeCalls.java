@@ -85,15 +85,10 @@ final class IntakeCalls {
                 pinwright.namePreview().show(caller(ctx), body(ctx, NamePreview.Draft.class))));
     r.get(
         ROOT + "/arrivals",
-        ctx ->
-            json(
-                ctx,
-                pinwright
-                    .arrivals()
-                    .page(
-                        caller(ctx),
-                        new Arrivals.Filter(query(ctx, "outcome"), query(ctx, "q"), since(ctx)),
-                        page(ctx))));
+        ctx -> json(ctx, pinwright.arrivals().page(caller(ctx), arrivals(ctx), page(ctx))));
+    r.get(
+        ROOT + "/arrivals.csv",
+        ctx -> sheet(ctx, "arrivals", pinwright.arrivals().sheet(caller(ctx), arrivals(ctx))));
     r.get(
         ROOT + "/arrivals/funnel",
         ctx -> json(ctx, pinwright.arrivals().funnel(caller(ctx), since(ctx))));
@@ -127,6 +122,18 @@ final class IntakeCalls {
                     .refuse(caller(ctx), id(ctx), text(body(ctx, Reason.class).reason()))));
   }
 
+  private static Arrivals.Filter arrivals(Context ctx) {
+    return new Arrivals.Filter(query(ctx, "outcome"), query(ctx, "q"), since(ctx));
+  }
+
+  private static int version(Context ctx) {
+    String version = ctx.pathParam("version");
+    if (!version.matches("\\d{1,6}")) {
+      throw Problem.notFound("version of the terms", version);
+    }
+    return Integer.parseInt(version);
+  }
+
   private static void terms(Routes r, HolderTerms terms) {
     r.get(ROOT + "/terms", ctx -> json(ctx, terms.all(caller(ctx))));
     r.post(
@@ -134,25 +141,29 @@ final class IntakeCalls {
         ctx -> created(ctx, terms.add(caller(ctx), body(ctx, HolderTerms.Draft.class))));
     r.get(
         ROOT + "/terms/{version}/acceptances",
-        ctx -> {
-          String version = ctx.pathParam("version");
-          if (!version.matches("\\d{1,6}")) {
-            throw Problem.notFound("version of the terms", version);
-          }
-          json(ctx, terms.acceptances(caller(ctx), Integer.parseInt(version), page(ctx)));
-        });
+        ctx -> json(ctx, terms.acceptances(caller(ctx), version(ctx), page(ctx))));
+    r.get(
+        ROOT + "/terms/{version}/acceptances.csv",
+        ctx ->
+            sheet(
+                ctx,
+                "terms-" + version(ctx) + "-accepted",
+                terms.sheet(caller(ctx), version(ctx))));
+  }
+
+  private record Extension(@Nullable Long expiresInMinutes) {}
+
+  private static Invitations.Filter invitationsAsked(Context ctx) {
+    return new Invitations.Filter(query(ctx, "state"), query(ctx, "q"));
   }
 
   private void invitations(Routes r, Invitations invitations) {
     r.get(
         ROOT + "/invitations",
-        ctx ->
-            json(
-                ctx,
-                invitations.page(
-                    caller(ctx),
-                    new Invitations.Filter(query(ctx, "state"), query(ctx, "q")),
-                    page(ctx))));
+        ctx -> json(ctx, invitations.page(caller(ctx), invitationsAsked(ctx), page(ctx))));
+    r.get(
+        ROOT + "/invitations.csv",
+        ctx -> sheet(ctx, "invitations", invitations.sheet(caller(ctx), invitationsAsked(ctx))));
     r.post(
         ROOT + "/invitations/many",
         ctx ->
@@ -168,6 +179,13 @@ final class IntakeCalls {
           ctx.contentType("application/pdf");
           ctx.header("Content-Disposition", "inline; filename=\"invitations.pdf\"");
         });
+    r.post(
+        ROOT + "/invitations/{id}/extension",
+        ctx ->
+            json(
+                ctx,
+                invitations.extend(
+                    caller(ctx), id(ctx), body(ctx, Extension.class).expiresInMinutes())));
     r.post(
         ROOT + "/invitations/{id}/reminder",
         ctx -> json(ctx, invitations.remind(caller(ctx), id(ctx))));

@@ -48,11 +48,14 @@ final class OrganisationCalls {
     r.patch(
         ROOT + "/attributes/{id}",
         ctx ->
-            json(ctx, attributes.change(caller(ctx), id(ctx), body(ctx, Attributes.Draft.class))));
+            versioned(
+                ctx,
+                attributes.change(
+                    caller(ctx), id(ctx), ifMatch(ctx), body(ctx, Attributes.Draft.class))));
     r.delete(
         ROOT + "/attributes/{id}",
         ctx -> {
-          attributes.delete(caller(ctx), id(ctx));
+          attributes.delete(caller(ctx), id(ctx), ifMatch(ctx));
           ctx.status(204);
         });
     r.get(

@@ -44,7 +44,11 @@ final class RosterCalls {
   }
 
   private static Roster.Filter filter(Context ctx) {
-    return new Roster.Filter(query(ctx, "q"), query(ctx, "identifier"), query(ctx, "state"));
+    return new Roster.Filter(
+        query(ctx, "q"),
+        query(ctx, "identifier"),
+        query(ctx, "state"),
+        number(ctx, "waitingDays").map(Math::toIntExact).orElse(0));
   }
 
   private static void imports(Routes r, RosterImports imports) {

@@ -3,7 +3,6 @@ package dev.pinwright.server;
 import com.fasterxml.jackson.databind.JsonNode;
 import dev.pinwright.service.work.Json;
 import dev.pinwright.service.work.Settings;
-import dev.pinwright.storage.Database;
 import dev.pinwright.storage.TestDatabase;
 import java.io.BufferedReader;
 import java.io.IOException;
@@ -27,6 +26,7 @@ import java.time.Duration;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import javax.net.ssl.SSLContext;
 import javax.net.ssl.SSLEngine;
 import javax.net.ssl.TrustManager;
@@ -67,8 +67,7 @@ final class House implements AutoCloseable {
         new Server(
             new Settings(
                 Files.createTempDirectory("pinwright-house"),
-                new Database.Address(
-                    url, TestDatabase.env("USER"), TestDatabase.env("PASSWORD"), 8),
+                TestDatabase.address(url, 8),
                 "127.0.0.1",
                 devicePort,
                 List.of("127.0.0.1"),
@@ -239,18 +238,28 @@ final class House implements AutoCloseable {
     }
   }
 
+  /** Calls the API as an account that does not say which version of things it has seen. */
+  Answer unseen(String account, String method, String path, String body) {
+    return with(tokens.get(account), Optional.empty(), method, path, body);
+  }
+
   /** Calls the API with a token. */
   Answer with(String token, String method, String path, String body) {
+    return with(token, Optional.of("\"0\""), method, path, body);
+  }
+
+  private Answer with(
+      String token, Optional<String> ifMatch, String method, String path, String body) {
     HttpRequest.Builder request =
         HttpRequest.newBuilder(URI.create("http://127.0.0.1:" + consolePort + "/api/v1" + path))
             .timeout(Duration.ofSeconds(20))
             .header("Content-Type", "application/json")
-            .header("If-Match", "\"0\"")
             .method(
                 method,
                 method.equals("GET") || method.equals("DELETE")
                     ? BodyPublishers.noBody()
                     : BodyPublishers.ofByteArray(body.getBytes(StandardCharsets.UTF_8)));
+    ifMatch.ifPresent(seen -> request.header("If-Match", seen));
     if (!token.isEmpty()) {
       request.header("Authorization", "Bearer " + token);
     }

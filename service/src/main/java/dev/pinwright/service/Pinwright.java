@@ -229,6 +229,8 @@ public final class Pinwright implements AutoCloseable {
                 new Jobs.Chore("ask-again", Duration.ofMinutes(10), letters::remindLapsing),
                 new Jobs.Chore(
                     "look-at-credentials", Duration.ofSeconds(10), notices::lookAtCredentials),
+                new Jobs.Chore("look-around", Duration.ofMinutes(1), notices::lookAround),
+                new Jobs.Chore("look-at-roster", Duration.ofHours(1), notices::lookAtRoster),
                 new Jobs.Chore("seal-journal", Duration.ofMinutes(1), journal::seal),
                 new Jobs.Chore("check-sheets", Duration.ofSeconds(5), rosterImports::checkOpen),
                 new Jobs.Chore("read-registrars", Duration.ofMinutes(15), registrar::syncAll),

@@ -52,8 +52,7 @@ public final class Node implements AutoCloseable {
         new Pinwright(
             new Settings(
                 home,
-                new Database.Address(
-                    url, TestDatabase.env("USER"), TestDatabase.env("PASSWORD"), 8),
+                TestDatabase.address(url, 8),
                 "127.0.0.1",
                 7443,
                 List.of("127.0.0.1"),
@@ -89,6 +88,11 @@ public final class Node implements AutoCloseable {
   /** The vault the service seals with. */
   public dev.pinwright.service.secret.Vault vault() {
     return dev.pinwright.service.secret.Vault.at(home);
+  }
+
+  /** The version of a device, to be sent back with a change. */
+  public int version(String device) {
+    return pinwright.devices().get(OWNER, device).version();
   }
 
   /** Looks behind the service. */

@@ -28,7 +28,7 @@ class SearchTest {
             node.invite(
                 "{\"name\":\"Quay kiosks\",\"mode\":\"supervised\",\"tags\":[\"quayside\"]}", 2),
             "AR10-0042-7731");
-    node.pinwright.devices().rename(OWNER, device, "Quay door");
+    node.pinwright.devices().rename(OWNER, device, node.version(device), "Quay door");
     node.pinwright.units().add(OWNER, new Units.Draft("VM-QUAY", "Harbour quay", null));
     node.pinwright.sites().add(OWNER, new Sites.Draft("Norhaven", "2 Quay Street", null, null));
     node.pinwright.people().add(OWNER, new People.Draft("Ines Quayle", null, null, null, null));
@@ -80,7 +80,7 @@ class SearchTest {
         .items()
         .forEach(i -> node.pinwright.invitations().withdraw(OWNER, i.id()));
     String kiosks = node.pinwright.enrollmentProfiles().page(READER, FIRST).items().get(0).id();
-    node.pinwright.enrollmentProfiles().delete(OWNER, kiosks);
+    node.pinwright.enrollmentProfiles().delete(OWNER, kiosks, 0);
     assertThat(found("kiosks")).isEmpty();
     assertThat(found("%")).isEmpty();
     assertThat(found("q_ay")).isEmpty();

@@ -7,6 +7,7 @@ import java.sql.Connection;
 import java.sql.SQLException;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.function.Consumer;
 import java.util.function.Function;
 import java.util.function.Supplier;
@@ -63,12 +64,24 @@ public final class Database implements AutoCloseable {
    * Where the database is.
    *
    * @param url JDBC URL of a PostgreSQL 15 or later
+   * @param user the role that serves: it reads and writes rows, and owns nothing it need not
    * @param connections most connections held
+   * @param owner the role that owns the tables and migrates; the one that serves where there is no
+   *     other
    */
-  public record Address(String url, String user, String password, int connections) {
+  public record Address(
+      String url, String user, String password, int connections, Optional<Owner> owner) {
     @Override
     public String toString() {
       return "Address[" + url + "]";
+    }
+  }
+
+  /** A role that is signed in for as long as migrating takes. */
+  public record Owner(String user, String password) {
+    @Override
+    public String toString() {
+      return "Owner[" + user + "]";
     }
   }
 
@@ -92,6 +105,15 @@ public final class Database implements AutoCloseable {
     // no statement here runs long enough to win back what compiling it costs; and what is asked for
     // often is in memory, where a page out of turn costs what the next one does
     config.addDataSourceProperty("options", "-c jit=off -c random_page_cost=1.1");
+    try {
+      migrate(address);
+    } catch (RuntimeException e) {
+      throw new IllegalStateException(
+          unreached(e)
+              ? "The database at " + address.url() + " cannot be reached: " + root(e)
+              : "The database could not be made ready: " + root(e),
+          e);
+    }
     HikariDataSource pool;
     try {
       pool = new HikariDataSource(config);
@@ -100,12 +122,32 @@ public final class Database implements AutoCloseable {
           "The database at " + address.url() + " cannot be reached: " + root(e), e);
     }
     try {
-      Flyway.configure().dataSource(pool).load().migrate();
       return new Database(pool, new Pulse(address));
     } catch (RuntimeException e) {
       pool.close();
       throw new IllegalStateException("The database could not be made ready: " + root(e), e);
     }
+  }
+
+  private static void migrate(Address address) {
+    Owner owner = address.owner().orElse(new Owner(address.user(), address.password()));
+    Flyway.configure().dataSource(address.url(), owner.user(), owner.password()).load().migrate();
+    if (!owner.user().equals(address.user())) {
+      Rights.give(address.url(), owner, address.user());
+    }
+  }
+
+  /**
+   * SQLSTATE classes 08 (connection exception) and 28 (invalid authorization), and no such
+   * database.
+   */
+  private static boolean unreached(Throwable e) {
+    for (Throwable t = e; t != null; t = t.getCause()) {
+      if (t instanceof SQLException s && s.getSQLState() != null) {
+        return s.getSQLState().matches("08.*|28.*|3D000");
+      }
+    }
+    return false;
   }
 
   private static String root(Throwable e) {

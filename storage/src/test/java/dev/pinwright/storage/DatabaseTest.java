@@ -16,6 +16,7 @@ import java.util.ArrayList;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.Set;
 import java.util.concurrent.BlockingQueue;
 import java.util.concurrent.CountDownLatch;
@@ -273,9 +274,48 @@ class DatabaseTest {
   }
 
   @Test
+  void theRoleThatServesOwnsNothingAndCannotChangeTheJournal() {
+    try (Database serving = Database.open(TestDatabase.address(url, 2))) {
+      assertThat(
+              serving.<String>call(
+                  tx ->
+                      tx.value(
+                          "select string_agg(relname, ', ') from pg_class"
+                              + " where relowner = current_user::regrole"
+                              + " or (relkind = 'r' and relnamespace = 'public'::regnamespace"
+                              + " and relname not in ('journal', 'flyway_schema_history')"
+                              + " and not has_table_privilege(oid, 'select, insert'))",
+                          String.class,
+                          Map.of())))
+          .isNull();
+      for (String refused :
+          List.of(
+              "delete from journal",
+              "update journal set subject = ''",
+              "truncate journal",
+              "alter table journal disable trigger all",
+              "drop table device",
+              "create table mine (id text)",
+              "delete from flyway_schema_history")) {
+        assertThatThrownBy(() -> serving.run(tx -> tx.execute(refused, Map.of())))
+            .as(refused)
+            .hasStackTraceContaining("ERROR: ")
+            .satisfies(
+                e ->
+                    assertThat(e)
+                        .hasStackTraceContaining(
+                            refused.contains("alter table") || refused.contains("drop")
+                                ? "must be owner"
+                                : "permission denied"));
+      }
+    }
+  }
+
+  @Test
   void aDatabaseThatIsNotThereIsNamedInTheError() {
     Database.Address nowhere =
-        new Database.Address("jdbc:postgresql://127.0.0.1:1/none", "nobody", "secret", 2);
+        new Database.Address(
+            "jdbc:postgresql://127.0.0.1:1/none", "nobody", "secret", 2, Optional.empty());
     assertThatIllegalStateException()
         .isThrownBy(() -> Database.open(nowhere))
         .withMessageContaining("jdbc:postgresql://127.0.0.1:1/none cannot be reached")

@@ -99,6 +99,7 @@ class DeviceQueryTest {
     maybe(one(List.of("VM", "VM-HAR"))).ifPresent(v -> fields.put(Field.UNIT, v));
     maybe(one(List.of("s1", "s2"))).ifPresent(v -> fields.put(Field.SITE, v));
     maybe(one(List.of("ines", "bo"))).ifPresent(v -> fields.put(Field.PERSON, v));
+    maybe(one(List.of("asks", "does-not"))).ifPresent(v -> fields.put(Field.ENROLLMENT_PROFILE, v));
     Set<String> above =
         switch (fields.getOrDefault(Field.UNIT, "")) {
           case "VM" -> Set.of("VM");
@@ -128,7 +129,12 @@ class DeviceQueryTest {
         some("g1", "g2"),
         attributes,
         facts,
-        maybe(1 + RANDOM.nextInt(3)));
+        maybe(1 + RANDOM.nextInt(3))
+            .or(
+                () ->
+                    Optional.ofNullable(fields.get(Field.ENROLLMENT_PROFILE))
+                        .filter("asks"::equals)
+                        .map(asks -> 0)));
   }
 
   private static OsVersion version() {
@@ -152,7 +158,11 @@ class DeviceQueryTest {
                 + " ('shelf', 'Shelf', 'device', 'number', '{}', now()),"
                 + " ('lease', 'Lease ends', 'device', 'date', '{}', now())",
             "insert into terms (version, title, text, created_at) select n, 't', 't', now()"
-                + " from generate_series(1, 3) n")) {
+                + " from generate_series(1, 3) n",
+            "insert into enrollment_profile (id, version, name, ownership, mode, platforms, kinds,"
+                + " sign_in, terms_version, minimum_os, approval, name_pattern, groups, tags,"
+                + " created_at) select p, 0, p, 'corporate', 'managed', '{}', '{}', 'none', t, '{}',"
+                + " false, '', '{}', '{}', now() from (values ('asks', 1), ('does-not', null)) x(p, t)")) {
       tx.execute(sql, Map.of());
     }
   }
@@ -161,9 +171,7 @@ class DeviceQueryTest {
     Map<String, Object> p = new HashMap<>();
     p.put("id", d.id());
     for (Field f : Field.values()) {
-      if (f != Field.ENROLLMENT_PROFILE) {
-        p.put(Words.of(f), d.field(f).orElse(null));
-      }
+      p.put(f == Field.ENROLLMENT_PROFILE ? "profile" : Words.of(f), d.field(f).orElse(null));
     }
     p.put("mode", Words.of(d.mode()));
     p.put("ownership", Words.of(d.ownership()));
@@ -179,11 +187,11 @@ class DeviceQueryTest {
         """
         insert into device (id, name, platform, kind, maker, model, os_version, os_level, ownership,
                             mode, serial, imei, asset, unit_id, site_id, person_id, enrolled_at,
-                            retired_at, facts)
+                            retired_at, facts, enrollment_profile_id)
         values (:id, :name, :platform, :kind, :maker, :model, :os, '7.2', :ownership, :mode,
                 cast(:serial as text), cast(:imei as text), cast(:asset as text),
                 cast(:unit as text), cast(:site as text), cast(:person as text), :enrolled,
-                cast(:retired as timestamptz), cast(:facts as jsonb))
+                cast(:retired as timestamptz), cast(:facts as jsonb), cast(:profile as text))
         """,
         p);
     Map<String, Object> state = new HashMap<>();
@@ -209,6 +217,7 @@ class DeviceQueryTest {
                     "insert into attribute_value values (:a, :d, :v)",
                     Map.of("a", a, "d", d.id(), "v", v)));
     d.terms()
+        .filter(v -> v > 0)
         .ifPresent(
             v ->
                 tx.execute(

@@ -12,10 +12,14 @@ import java.sql.Statement;
 import java.time.Instant;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.UUID;
 
 /** Databases of the PostgreSQL that {@code ./pinwright test} starts, each new and empty. */
 public final class TestDatabase {
+  /** The role nodes are served by in tests; its password is that of the owner. */
+  public static final String SERVING = "pinwright_serving";
+
   private TestDatabase() {}
 
   /** A variable of the test run: empty for the server's URL, {@code USER} or {@code PASSWORD}. */
@@ -33,7 +37,15 @@ public final class TestDatabase {
     private static final String NAME = make("");
 
     static {
-      open(env("") + NAME).close();
+      sql(
+          """
+          do $$ begin
+            create role pinwright_serving login password '%s';
+          exception when duplicate_object or unique_violation then null;
+          end $$
+          """
+              .formatted(env("PASSWORD")));
+      Database.open(address(env("") + NAME, 1)).close();
     }
   }
 
@@ -44,19 +56,34 @@ public final class TestDatabase {
 
   private static String make(String after) {
     String name = "t" + UUID.randomUUID().toString().replace("-", "");
-    try (Connection c =
-            DriverManager.getConnection(env("") + "postgres", env("USER"), env("PASSWORD"));
-        Statement s = c.createStatement()) {
-      s.execute("create database " + name + after);
-    } catch (SQLException e) {
-      throw new IllegalStateException(e);
-    }
+    sql("create database " + name + after);
     return name;
   }
 
-  /** A second, third … node's connections to a database. */
+  private static void sql(String sql) {
+    try (Connection c =
+            DriverManager.getConnection(env("") + "postgres", env("USER"), env("PASSWORD"));
+        Statement s = c.createStatement()) {
+      s.execute(sql);
+    } catch (SQLException e) {
+      throw new IllegalStateException(e);
+    }
+  }
+
+  /** How a node reaches a database: served by a role that owns nothing, migrated by another. */
+  public static Database.Address address(String url, int connections) {
+    return new Database.Address(
+        url,
+        SERVING,
+        env("PASSWORD"),
+        connections,
+        Optional.of(new Database.Owner(env("USER"), env("PASSWORD"))));
+  }
+
+  /** Connections to a database that may do everything, for tests that look and meddle. */
   public static Database open(String url) {
-    return Database.open(new Database.Address(url, env("USER"), env("PASSWORD"), 6));
+    return Database.open(
+        new Database.Address(url, env("USER"), env("PASSWORD"), 6, Optional.empty()));
   }
 
   /** Connections to a new database. */

@@ -1,5 +1,6 @@
 package dev.pinwright.core.organisation;
 
+import dev.pinwright.core.Versioned;
 import java.util.List;
 import java.util.Locale;
 
@@ -8,9 +9,17 @@ import java.util.Locale;
  *
  * @param choices the words of a choice
  * @param used how many have a value
+ * @param version how often it was changed
  */
 public record Attribute(
-    String id, String name, Kind kind, AttributeType type, List<String> choices, long used) {
+    String id,
+    String name,
+    Kind kind,
+    AttributeType type,
+    List<String> choices,
+    long used,
+    int version)
+    implements Versioned {
 
   /** What can have attributes. */
   public enum Kind {

@@ -20,7 +20,8 @@ import java.util.stream.Stream;
  * @param groups ids of the groups it is in
  * @param attributes values by id of the attribute, in the form their type keeps them in
  * @param facts values by key, as it last told them
- * @param terms the latest version its holders accepted
+ * @param terms the latest version of the terms its holders accepted; 0 when they were to accept
+ *     some and have accepted none
  */
 public record Device(
     String id,

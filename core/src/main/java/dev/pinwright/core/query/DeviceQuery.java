@@ -226,7 +226,7 @@ public sealed interface DeviceQuery extends Predicate<Device> {
     }
   }
 
-  /** The holder of its last terms accepted no version from this one on, but some version. */
+  /** Its holder accepted an earlier version of the terms last, or none of those asked for. */
   record TermsBelow(int version) implements DeviceQuery {
     @Override
     public boolean test(Device d) {

@@ -21,9 +21,9 @@ import org.junit.jupiter.api.Test;
 
 class DeviceSheetTest {
   private static final Attribute ROOM =
-      new Attribute("a1", "Room", Attribute.Kind.DEVICE, AttributeType.TEXT, List.of(), 0);
+      new Attribute("a1", "Room", Attribute.Kind.DEVICE, AttributeType.TEXT, List.of(), 0, 0);
   private static final Attribute WEIGHT =
-      new Attribute("a2", "Weight", Attribute.Kind.DEVICE, AttributeType.NUMBER, List.of(), 0);
+      new Attribute("a2", "Weight", Attribute.Kind.DEVICE, AttributeType.NUMBER, List.of(), 0, 0);
   private static final List<Attribute> ATTRIBUTES = List.of(ROOM, WEIGHT);
   private static final Own KIOSK =
       new Own("AR10-0001", "d1", "Kiosk 1", List.of("quay"), List.of("a1"), List.of("Tower"));

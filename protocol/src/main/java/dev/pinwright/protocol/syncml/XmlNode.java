@@ -18,6 +18,7 @@ import org.jspecify.annotations.Nullable;
 final class XmlNode {
   static final int MAX_DEPTH = 16;
   static final int MAX_ELEMENTS = 20_000;
+  static final int MAX_ATTRIBUTES = 32;
   private static final XMLInputFactory FACTORY = factory();
 
   final String namespace;
@@ -52,7 +53,7 @@ final class XmlNode {
     } catch (XMLStreamException e) {
       String why = String.valueOf(e.getMessage()).lines().findFirst().orElse("");
       if (why.contains("Maximum")) {
-        throw new MalformedMessage(Fault.TOO_LARGE, "the message is nested too deeply");
+        throw why.contains("Attribute") ? tooManyAttributes() : tooDeep();
       }
       if (why.contains("ndeclared general entity")) {
         throw new MalformedMessage(Fault.FORBIDDEN_XML, "entities are not allowed");
@@ -92,8 +93,10 @@ final class XmlNode {
           }
           open.add(node);
           if (open.size() > MAX_DEPTH) {
-            throw new MalformedMessage(
-                Fault.TOO_LARGE, "elements nested more than " + MAX_DEPTH + " deep");
+            throw tooDeep();
+          }
+          if (in.getAttributeCount() > MAX_ATTRIBUTES) {
+            throw tooManyAttributes();
           }
         }
         case XMLStreamConstants.END_ELEMENT -> open.remove(open.size() - 1);
@@ -111,6 +114,16 @@ final class XmlNode {
       throw new MalformedMessage(Fault.NOT_XML, "the message is empty");
     }
     return root;
+  }
+
+  private static MalformedMessage tooDeep() {
+    return new MalformedMessage(
+        Fault.TOO_LARGE, "elements nested more than " + MAX_DEPTH + " deep");
+  }
+
+  private static MalformedMessage tooManyAttributes() {
+    return new MalformedMessage(
+        Fault.TOO_LARGE, "more than " + MAX_ATTRIBUTES + " attributes on one element");
   }
 
   String text() {

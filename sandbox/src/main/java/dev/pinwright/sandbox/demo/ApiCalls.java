@@ -56,8 +56,9 @@ final class ApiCalls {
     return send("POST", path, body, token, "");
   }
 
-  JsonNode put(String path, Object body) {
-    return send("PUT", path, body, token, "");
+  /** Writes over something, or over a part of it, as it is now. */
+  JsonNode put(String path, String record, Object body) {
+    return send("PUT", path, body, token, "\"" + get(record).path("version").asInt() + "\"");
   }
 
   JsonNode post(String path, Object body, int version) {

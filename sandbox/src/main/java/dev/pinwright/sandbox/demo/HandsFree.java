@@ -40,15 +40,22 @@ final class HandsFree {
     }
     tarn.register(ACCOUNT, "VM-2026-114", sold);
     outside.vendors().save();
-    api.put("/gateways/tarn/registrar", Map.of("token", tarn.account(ACCOUNT).registrarToken()));
-    api.put("/gateways/tarn/registrar/profile", Map.of("profileId", profileId));
+    api.put(
+        "/gateways/tarn/registrar",
+        "/gateways/tarn",
+        Map.of("token", tarn.account(ACCOUNT).registrarToken()));
+    api.put("/gateways/tarn/registrar/profile", "/gateways/tarn", Map.of("profileId", profileId));
     api.post("/gateways/tarn/registrar/assignment", Map.of("serials", serials));
-    api.put("/gateways/tarn/store", Map.of("token", tarn.account(ACCOUNT).storeToken()));
+    api.put(
+        "/gateways/tarn/store",
+        "/gateways/tarn",
+        Map.of("token", tarn.account(ACCOUNT).storeToken()));
   }
 
   private Vendor services(String platform) {
     Vendor vendor = outside.vendors().of(platform);
     api.put(
+        "/gateways/" + platform,
         "/gateways/" + platform,
         Map.of("services", outside.vendors().address(platform), "roots", Pki.pem(vendor.root())));
     return vendor;
@@ -58,6 +65,7 @@ final class HandsFree {
     JsonNode asked = api.post("/gateways/" + vendor.platform() + "/push/request", Map.of());
     api.put(
         "/gateways/" + vendor.platform() + "/push/credential",
+        "/gateways/" + vendor.platform(),
         Map.of(
             "certificate",
             vendor.sign(ACCOUNT, asked.path("push").path("request").asText(), days)));

@@ -153,12 +153,14 @@ public final class Scenario {
     }
     api.put(
         "/mail",
+        "/mail",
         Map.of(
             "host", "127.0.0.1",
             "port", outside.mail().port(),
             "from", "it@vellmar.example",
             "noticesTo", "it@vellmar.example"));
     api.put(
+        "/directory",
         "/directory",
         Map.of(
             "address", outside.directory().address(),

@@ -8,6 +8,7 @@ import dev.pinwright.service.secret.Vault;
 import dev.pinwright.service.usecase.Noun;
 import dev.pinwright.service.usecase.UseCases;
 import dev.pinwright.service.work.Caller;
+import dev.pinwright.service.work.Known;
 import dev.pinwright.service.work.Problem;
 import dev.pinwright.service.work.Role;
 import dev.pinwright.storage.Database;
@@ -94,7 +95,7 @@ public final class Accounts {
   public record From(String address, Optional<String> browser) {}
 
   /** A known sign-in. */
-  public record Known(Caller caller, Account account, String csrf) {}
+  public record Entered(Caller caller, Account account, String csrf) {}
 
   /**
    * Makes the first owner when there is no account yet.
@@ -184,9 +185,7 @@ public final class Accounts {
         caller,
         act -> {
           AccountRow row = locked(act.tx(), id);
-          if (row.version != version) {
-            throw Problem.changedMeanwhile("account", row.version);
-          }
+          Known.unchanged("account", version, row.version);
           List<String> done = new ArrayList<>();
           String name = change.name() == null ? row.name : change.name().strip();
           if (name.isEmpty() || name.length() > MOST_NAME) {
@@ -241,11 +240,12 @@ public final class Accounts {
    *
    * @throws Problem 409 for the last owner
    */
-  public void delete(Caller caller, String id) {
+  public void delete(Caller caller, String id, int version) {
     useCases.run(
         caller,
         act -> {
           AccountRow row = locked(act.tx(), id);
+          Known.unchanged("account", version, row.version);
           somebodyOwns(act.tx(), id);
           act.tx().delete(row);
           act.done(Noun.ACCOUNT, "deleted", id, "Account " + row.login + " deleted");
@@ -417,7 +417,7 @@ public final class Accounts {
   }
 
   /** The sign-in a token belongs to; empty when there is none or it has ended. */
-  public Optional<Known> known(String token) {
+  public Optional<Entered> known(String token) {
     return useCases.read(
         tx ->
             tx.find(SignInRow.class, Vault.hash(token))
@@ -426,7 +426,7 @@ public final class Accounts {
                     s ->
                         tx.find(AccountRow.class, s.accountId)
                             .filter(a -> a.disabledAt == null)
-                            .map(a -> new Known(caller(a), view(a), s.csrf))));
+                            .map(a -> new Entered(caller(a), view(a), s.csrf))));
   }
 
   /** Ends a sign-in. */

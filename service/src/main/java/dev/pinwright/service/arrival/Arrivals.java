@@ -3,6 +3,7 @@ package dev.pinwright.service.arrival;
 import dev.pinwright.core.Words;
 import dev.pinwright.core.enrollment.EnrollmentDecision.Refusal;
 import dev.pinwright.core.enrollment.Identifiers;
+import dev.pinwright.service.sheet.Sheet;
 import dev.pinwright.service.usecase.Noun;
 import dev.pinwright.service.usecase.UseCases;
 import dev.pinwright.service.work.Caller;
@@ -70,12 +71,58 @@ public final class Arrivals {
   private static final List<String> OUTCOMES =
       List.of("under-way", "waiting", "done", "refused", "abandoned");
 
-  /** Arrivals, newest first. */
-  public Page<Shown> page(Caller caller, Filter filter, Page.Request page) {
+  private static void check(Filter filter) {
     if (!filter.outcome().isEmpty() && !OUTCOMES.contains(filter.outcome())) {
       throw Problem.malformed(
           "/outcome", "outcome has to be one of " + String.join(", ", OUTCOMES) + ".");
     }
+  }
+
+  /** All arrivals that match as a sheet, newest first. */
+  public String sheet(Caller caller, Filter filter) {
+    check(filter);
+    return useCases.read(
+        tx ->
+            Sheet.write(
+                List.of(
+                    "began",
+                    "changed",
+                    "device",
+                    "platform",
+                    "model",
+                    "identifier",
+                    "profile",
+                    "step",
+                    "outcome",
+                    "reason",
+                    "settled by"),
+                Sheet.<ArrivalStore.Line>rows(
+                    (after, most) ->
+                        new ArrivalStore(tx)
+                            .page(
+                                filter.outcome(),
+                                filter.words(),
+                                filter.since(),
+                                after.map(ArrivalStore.Line::id).orElse("~"),
+                                most),
+                    l ->
+                        Sheet.cells(
+                            l.startedAt(),
+                            l.changedAt(),
+                            l.device(),
+                            l.platform(),
+                            l.model(),
+                            l.identifier(),
+                            l.profile(),
+                            l.step(),
+                            l.outcome(),
+                            l.reason(),
+                            l.settledBy()))));
+  }
+
+  /** Arrivals, newest first. */
+  public Page<Shown> page(Caller caller, Filter filter, Page.Request page) {
+    check(filter);
     String[] c = page.parts(Page.Part.TEXT);
     return useCases.read(
         tx ->

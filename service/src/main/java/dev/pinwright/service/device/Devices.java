@@ -1,6 +1,7 @@
 package dev.pinwright.service.device;
 
 import com.fasterxml.jackson.databind.JsonNode;
+import dev.pinwright.core.Versioned;
 import dev.pinwright.core.catalog.Catalog;
 import dev.pinwright.core.catalog.Quantity;
 import dev.pinwright.core.device.ActivityLine;
@@ -54,7 +55,11 @@ public final class Devices {
     this.changes = changes;
   }
 
-  /** A device on its card. */
+  /**
+   * A device on its card.
+   *
+   * @param version another one for another name, place, holder or tags: what people write of it
+   */
   public record Detail(
       DeviceSummary device,
       Optional<String> asset,
@@ -67,7 +72,9 @@ public final class Devices {
       List<Fact> facts,
       Optional<Instant> factsAt,
       boolean upToDate,
-      List<Refused> refused) {}
+      List<Refused> refused,
+      int version)
+      implements Versioned {}
 
   /** One thing the device says of itself. */
   public record Fact(String key, String title, String unit, String value, String words) {}
@@ -149,7 +156,8 @@ public final class Devices {
         facts,
         state.factsAt(),
         state.agreed(),
-        refused);
+        refused,
+        version(tx, row));
   }
 
   private static DeviceRow row(Tx tx, String id) {
@@ -159,6 +167,18 @@ public final class Devices {
   /** A device's row, held against other writers. */
   private static DeviceRow held(Tx tx, String id) {
     return tx.lock(DeviceRow.class, id).orElseThrow(() -> Problem.notFound("device", id));
+  }
+
+  private static DeviceRow held(Tx tx, String id, int seen) {
+    DeviceRow row = held(tx, id);
+    Known.unchanged("device", seen, version(tx, row));
+    return row;
+  }
+
+  /** Made from what it is the version of: a device's row is written by what the device says too. */
+  private static int version(Tx tx, DeviceRow row) {
+    List<String> tags = new TagStore(tx).of(row.id);
+    return Versioned.of(row.name, row.unitId, row.siteId, row.personId, tags);
   }
 
   /** Settings in effect, each with where it comes from and what it overruled. */
@@ -244,7 +264,7 @@ public final class Devices {
   }
 
   /** Renames a device; a name another one has gets a number in brackets, as it does on joining. */
-  public Detail rename(Caller caller, String id, String wanted) {
+  public Detail rename(Caller caller, String id, int version, String wanted) {
     String typed = wanted.strip();
     if (typed.isEmpty() || typed.length() > 80) {
       throw Problem.malformed("/name", "A name has 1 to 80 characters.");
@@ -252,7 +272,7 @@ public final class Devices {
     return useCases.act(
         caller,
         act -> {
-          DeviceRow row = held(act.tx(), id);
+          DeviceRow row = held(act.tx(), id, version);
           String before = row.name;
           DeviceStore devices = new DeviceStore(act.tx());
           devices.holdName(typed);
@@ -269,12 +289,12 @@ public final class Devices {
       @Nullable String unitId, @Nullable String siteId, @Nullable String personId) {}
 
   /** Puts a device where it belongs; profiles of its unit and person follow at once. */
-  public Detail place(Caller caller, String id, Placement placement) {
+  public Detail place(Caller caller, String id, int version, Placement placement) {
     return useCases.act(
         caller,
         act -> {
           Tx tx = act.tx();
-          DeviceRow row = held(tx, id);
+          DeviceRow row = held(tx, id, version);
           row.unitId = Known.id(tx, UnitRow.class, "unit", placement.unitId());
           row.siteId = Known.id(tx, SiteRow.class, "site", placement.siteId());
           row.personId = Known.id(tx, PersonRow.class, "person", placement.personId());
@@ -295,12 +315,12 @@ public final class Devices {
   }
 
   /** Gives a device exactly these tags; profiles assigned by tag follow at once. */
-  public Detail tag(Caller caller, String id, List<String> wanted) {
+  public Detail tag(Caller caller, String id, int version, List<String> wanted) {
     List<String> tags = Known.tags(wanted);
     return useCases.act(
         caller,
         act -> {
-          DeviceRow row = held(act.tx(), id);
+          DeviceRow row = held(act.tx(), id, version);
           new TagStore(act.tx()).set(Map.of(id, tags));
           changes.ofDevices(act.tx(), List.of(id)).applyIfAny(caller, "Tags of " + row.name);
           act.done(

@@ -108,7 +108,8 @@ public final class Directories implements StaffDirectory {
    *
    * @throws Problem 400 for a draft that cannot be right, 502 when the directory does not answer
    */
-  public Connections.Shown<Directory> connect(Caller caller, Connections.DirectoryDraft draft) {
+  public Connections.Shown<Directory> connect(
+      Caller caller, int version, Connections.DirectoryDraft draft) {
     Directory d = Connections.checked(draft);
     String typed = draft.password() == null ? "" : draft.password();
     String password =
@@ -121,7 +122,7 @@ public final class Directories implements StaffDirectory {
     } catch (IllegalArgumentException e) {
       throw Problem.malformed("/roots", "These are not certificates in PEM.");
     }
-    connections.keep(caller, "directory", d, typed);
+    connections.keep(caller, "directory", version, d, typed);
     return connections.directory(caller);
   }
 

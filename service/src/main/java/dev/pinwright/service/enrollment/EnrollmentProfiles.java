@@ -214,12 +214,13 @@ public final class EnrollmentProfiles implements Records<EnrollmentProfiles.Show
    * @throws Problem 409 naming the invitations and identifiers that depend on it
    */
   @Override
-  public void delete(Caller caller, String id) {
+  public void delete(Caller caller, String id, int version) {
     useCases.run(
         caller,
         act -> {
           Tx tx = act.tx();
           EnrollmentProfileRow row = row(tx, id);
+          Known.unchanged("enrollment profile", version, row.version);
           List<EnrollmentStore.Use> uses =
               new EnrollmentStore(tx)
                   .uses(id, act.now(), USES_NAMED).stream()

@@ -1,5 +1,6 @@
 package dev.pinwright.service.gateway;
 
+import dev.pinwright.core.Versioned;
 import dev.pinwright.core.catalog.Catalog;
 import dev.pinwright.core.gateway.PushCredential;
 import dev.pinwright.protocol.pki.Chains;
@@ -9,6 +10,7 @@ import dev.pinwright.service.secret.Vault;
 import dev.pinwright.service.usecase.Noun;
 import dev.pinwright.service.usecase.UseCases;
 import dev.pinwright.service.work.Caller;
+import dev.pinwright.service.work.Known;
 import dev.pinwright.service.work.Problem;
 import dev.pinwright.storage.Tx;
 import dev.pinwright.storage.gateway.GatewayStore;
@@ -24,6 +26,7 @@ import java.time.Instant;
 import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
+import java.util.OptionalInt;
 import java.util.function.BiFunction;
 import org.jspecify.annotations.Nullable;
 
@@ -87,7 +90,10 @@ public final class Gateways implements TrustedMakers {
       Optional<Instant> checkedAt,
       Optional<String> fault) {}
 
-  /** A gateway. {@code services} and {@code makers} are empty before it is set up. */
+  /**
+   * A gateway. {@code services} and {@code makers} are empty before it is set up, {@code version}
+   * counts what people changed.
+   */
   public record Shown(
       String platform,
       String name,
@@ -95,7 +101,9 @@ public final class Gateways implements TrustedMakers {
       List<String> makers,
       Push push,
       RegistrarSide registrar,
-      Store store) {}
+      Store store,
+      int version)
+      implements Versioned {}
 
   /** All gateways, one for each platform, set up or not. */
   public List<Shown> all(Caller caller) {
@@ -126,7 +134,8 @@ public final class Gateways implements TrustedMakers {
           List.of(),
           new Push("missing", none, none, Optional.empty(), Optional.empty(), none, 0, none),
           new RegistrarSide("missing", none, Optional.empty(), none, 0, 0, none),
-          new Store("missing", none, Optional.empty(), none));
+          new Store("missing", none, Optional.empty(), none),
+          0);
     }
     RegistrarStore.Counted listed = new RegistrarStore(tx, platform).count();
     return new Shown(
@@ -147,7 +156,8 @@ public final class Gateways implements TrustedMakers {
             side(row.storeToken, row.storeFault),
             Optional.ofNullable(row.storeAccount),
             Optional.ofNullable(row.storeCheckedAt),
-            fault(row.storeFault)));
+            fault(row.storeFault)),
+        row.edited);
   }
 
   private static Optional<String> fault(String text) {
@@ -188,7 +198,11 @@ public final class Gateways implements TrustedMakers {
    * @param roots one or more certificates in PEM
    */
   public Shown setUp(
-      Caller caller, String platform, @Nullable String services, @Nullable String roots) {
+      Caller caller,
+      String platform,
+      int version,
+      @Nullable String services,
+      @Nullable String roots) {
     String name = name(platform);
     if (services == null || !services.matches("https://[^\\s/]+(/[^\\s]*)?")) {
       throw Problem.malformed("/services", "The services have an address that begins https://.");
@@ -199,6 +213,7 @@ public final class Gateways implements TrustedMakers {
     return act(
         caller,
         platform,
+        OptionalInt.of(version),
         true,
         (tx, row) -> {
           row.services = services.replaceFirst("/+$", "");
@@ -212,6 +227,7 @@ public final class Gateways implements TrustedMakers {
     return act(
         caller,
         platform,
+        OptionalInt.empty(),
         false,
         (tx, row) -> {
           KeyPair pair = Pki.newKey();
@@ -227,7 +243,7 @@ public final class Gateways implements TrustedMakers {
    * @throws Problem 400 when it does not fit, 409 another-account when it is a renewal under
    *     another vendor account, saying what would happen
    */
-  public Shown credential(Caller caller, String platform, @Nullable String pem) {
+  public Shown credential(Caller caller, String platform, int version, @Nullable String pem) {
     X509Certificate certificate;
     try {
       certificate = Pki.certificate(pem == null ? "" : pem);
@@ -237,6 +253,7 @@ public final class Gateways implements TrustedMakers {
     return act(
         caller,
         platform,
+        OptionalInt.of(version),
         false,
         (tx, row) -> {
           if (row.pushRequest == null) {
@@ -276,7 +293,7 @@ public final class Gateways implements TrustedMakers {
           row.pushExpiresAt = next.expiresAt();
           row.pushTold = null;
           row.pushFault = "";
-          new NoticeStore(tx).over("push " + platform + " ", now);
+          new NoticeStore(tx).over("push " + platform + " ", "", now);
           return "Push credential of " + next.account() + " taken for " + name(platform);
         });
   }
@@ -286,13 +303,15 @@ public final class Gateways implements TrustedMakers {
    *
    * @throws Problem 400 without a token, 502 when the registrar does not accept it
    */
-  public Shown connectRegistrar(Caller caller, String platform, @Nullable String token) {
+  public Shown connectRegistrar(
+      Caller caller, String platform, int version, @Nullable String token) {
     String checked = token(token);
     GatewayRow tried = found(platform);
     String account = registrar.account(tried, checked);
     act(
         caller,
         platform,
+        OptionalInt.of(version),
         false,
         (tx, row) -> {
           sameServices(tried, row);
@@ -313,10 +332,12 @@ public final class Gateways implements TrustedMakers {
   }
 
   /** Says by which enrollment profile devices of the registrar join that have none of their own. */
-  public Shown defaultProfile(Caller caller, String platform, @Nullable String profileId) {
+  public Shown defaultProfile(
+      Caller caller, String platform, int version, @Nullable String profileId) {
     return act(
         caller,
         platform,
+        OptionalInt.of(version),
         false,
         (tx, row) -> {
           String name = "none";
@@ -339,7 +360,7 @@ public final class Gateways implements TrustedMakers {
   }
 
   /** Connects the store. */
-  public Shown connectStore(Caller caller, String platform, @Nullable String token) {
+  public Shown connectStore(Caller caller, String platform, int version, @Nullable String token) {
     String checked = token(token);
     GatewayRow tried = found(platform);
     String account =
@@ -350,6 +371,7 @@ public final class Gateways implements TrustedMakers {
     return act(
         caller,
         platform,
+        OptionalInt.of(version),
         false,
         (tx, row) -> {
           sameServices(tried, row);
@@ -381,7 +403,11 @@ public final class Gateways implements TrustedMakers {
   }
 
   private Shown act(
-      Caller caller, String platform, boolean fresh, BiFunction<Tx, GatewayRow, String> change) {
+      Caller caller,
+      String platform,
+      OptionalInt version,
+      boolean fresh,
+      BiFunction<Tx, GatewayRow, String> change) {
     String name = name(platform);
     return useCases.act(
         caller,
@@ -392,7 +418,9 @@ public final class Gateways implements TrustedMakers {
             throw notSetUp(name);
           }
           GatewayRow row = found.orElseGet(GatewayRow::new);
+          version.ifPresent(seen -> Known.unchanged("gateway", seen, row.edited));
           row.platform = platform;
+          row.edited++;
           String said = change.apply(tx, row);
           if (found.isEmpty()) {
             tx.insert(row);

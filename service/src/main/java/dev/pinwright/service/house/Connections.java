@@ -1,10 +1,12 @@
 package dev.pinwright.service.house;
 
+import dev.pinwright.core.Versioned;
 import dev.pinwright.service.secret.Vault;
 import dev.pinwright.service.usecase.Noun;
 import dev.pinwright.service.usecase.UseCases;
 import dev.pinwright.service.work.Caller;
 import dev.pinwright.service.work.Json;
+import dev.pinwright.service.work.Known;
 import dev.pinwright.service.work.ManyLines;
 import dev.pinwright.service.work.Problem;
 import dev.pinwright.storage.house.ConnectionStore;
@@ -30,9 +32,21 @@ public final class Connections {
    * @param security {@code none}, {@code starttls} or {@code tls}
    * @param from address letters come from
    * @param noticesTo address notices go to; empty for none
+   * @param contact whom to ask, as it stands below every letter; empty for nobody
    */
   public record Mail(
-      String host, int port, String security, String login, String from, String noticesTo) {}
+      String host,
+      int port,
+      String security,
+      String login,
+      String from,
+      String noticesTo,
+      String contact) {
+    /** Kept before there was somebody to ask. */
+    public Mail {
+      contact = contact == null ? "" : contact;
+    }
+  }
 
   /**
    * The staff directory (LDAP, RFC 4511), with people as {@code inetOrgPerson} (RFC 2798).
@@ -54,13 +68,18 @@ public final class Connections {
     }
   }
 
-  /** A connection as shown. {@code state}: missing, connected or failing. */
+  /**
+   * A connection as shown. {@code state}: missing, connected or failing; {@code version}: how often
+   * it was set up, 0 where it is missing.
+   */
   public record Shown<T>(
       String state,
       Optional<T> settings,
       boolean secretKept,
       Optional<Instant> checkedAt,
-      Optional<String> fault) {}
+      Optional<String> fault,
+      int version)
+      implements Versioned {}
 
   /** Outgoing mail as written; port 25 and no security unless said otherwise. */
   public record MailDraft(
@@ -70,7 +89,8 @@ public final class Connections {
       @Nullable String login,
       @Nullable String password,
       @Nullable String from,
-      @Nullable String noticesTo) {}
+      @Nullable String noticesTo,
+      @ManyLines @Nullable String contact) {}
 
   /** The staff directory as written. */
   public record DirectoryDraft(
@@ -117,11 +137,12 @@ public final class Connections {
                     Optional.of(Json.read(c.settings(), type)),
                     c.secret().isPresent(),
                     c.checkedAt(),
-                    Optional.of(c.fault()).filter(t -> !t.isEmpty())))
+                    Optional.of(c.fault()).filter(t -> !t.isEmpty()),
+                    c.version()))
         .orElseGet(
             () ->
                 new Shown<>(
-                    "missing", Optional.empty(), false, Optional.empty(), Optional.empty()));
+                    "missing", Optional.empty(), false, Optional.empty(), Optional.empty(), 0));
   }
 
   /** What a draft says once it is checked; the secret is null where the kept one stays. */
@@ -144,7 +165,16 @@ public final class Connections {
         security,
         plain(d.login()),
         address("/from", d.from(), true),
-        address("/noticesTo", d.noticesTo(), false));
+        address("/noticesTo", d.noticesTo(), false),
+        contact(d.contact()));
+  }
+
+  private static String contact(@Nullable String written) {
+    String contact = plain(written);
+    if (contact.length() > 200) {
+      throw Problem.malformed("/contact", "Whom to ask has at most 200 characters.");
+    }
+    return contact;
   }
 
   private static String address(String where, @Nullable String text, boolean needed) {
@@ -200,17 +230,22 @@ public final class Connections {
     return s == null ? "" : s.strip();
   }
 
-  /** Keeps a connection that was tried and works. An empty secret keeps the one there is. */
-  public void keep(Caller caller, String kind, Object settings, String secret) {
+  /**
+   * Keeps a connection that was tried and works. An empty secret keeps the one there is.
+   *
+   * @throws Problem 412 when someone else set it up after {@code version}
+   */
+  public void keep(Caller caller, String kind, int version, Object settings, String secret) {
     useCases.run(
         caller,
         act -> {
-          new ConnectionStore(act.tx())
-              .keep(
-                  kind,
-                  Json.write(settings),
-                  secret.isEmpty() ? Optional.empty() : Optional.of(vault.seal(secret)),
-                  act.now());
+          ConnectionStore store = new ConnectionStore(act.tx());
+          Known.unchanged("connection", version, store.lock(kind).map(c -> c.version()).orElse(0));
+          store.keep(
+              kind,
+              Json.write(settings),
+              secret.isEmpty() ? Optional.empty() : Optional.of(vault.seal(secret)),
+              act.now());
           act.done(Noun.CONNECTION, "changed", kind, "Connection to " + kind + " set up");
         });
   }

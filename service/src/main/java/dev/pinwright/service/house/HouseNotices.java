@@ -6,15 +6,28 @@ import dev.pinwright.service.usecase.UseCases;
 import dev.pinwright.service.work.Caller;
 import dev.pinwright.service.work.Page;
 import dev.pinwright.service.work.Problem;
+import dev.pinwright.storage.arrival.ArrivalStore;
 import dev.pinwright.storage.gateway.GatewayStore;
+import dev.pinwright.storage.house.ConnectionStore;
 import dev.pinwright.storage.house.NoticeStore;
+import dev.pinwright.storage.roster.RosterStore;
 import dev.pinwright.storage.row.GatewayRow;
+import java.time.Duration;
+import java.time.LocalDate;
 import java.time.ZoneOffset;
+import java.time.format.DateTimeFormatter;
+import java.util.Locale;
+import java.util.Optional;
 import java.util.OptionalInt;
 import org.jspecify.annotations.Nullable;
 
 /** What somebody should know: each thing is said once, in the console and by mail. */
 public final class HouseNotices {
+  private static final Duration WAITING_LONG = Duration.ofHours(1);
+  private static final Duration OVERDUE = Duration.ofDays(30);
+  private static final DateTimeFormatter WHEN =
+      DateTimeFormatter.ofPattern("d MMMM, HH:mm", Locale.ENGLISH);
+
   private final UseCases useCases;
   private final Mailer mailer;
 
@@ -81,7 +94,7 @@ public final class HouseNotices {
             + g.platform
             + " devices are woken only while they keep a connection open.";
     NoticeStore notices = new NoticeStore(act.tx());
-    notices.over("push " + g.platform + " ", act.now());
+    notices.over("push " + g.platform + " ", "", act.now());
     notices.give(
         "push " + g.platform + " " + held.expiresAt() + " " + due.getAsInt(),
         new NoticeStore.Notice(
@@ -92,6 +105,91 @@ public final class HouseNotices {
             due.getAsInt() <= 7,
             act.now()));
     act.done(Noun.NOTICE, "given", Noun.GATEWAY, g.platform, title);
+  }
+
+  /** Says what waits for somebody here, and which service of the house fails; at most daily. */
+  public void lookAround() {
+    useCases.run(
+        Caller.SERVICE,
+        act -> {
+          arrivals(act);
+          connection(
+              act,
+              "directory",
+              "The staff directory fails",
+              "Nobody can join by signing in, and people stay as they were read last.");
+          connection(
+              act, "mail", "Mail cannot be sent", "Invitations and notices wait until it can.");
+        });
+    mail();
+  }
+
+  private static void arrivals(UseCases.Act act) {
+    ArrivalStore.Waiting w = new ArrivalStore(act.tx()).waiting(act.now().minus(WAITING_LONG));
+    say(
+        act,
+        "arrivals",
+        w.devices() > 0,
+        "%s for somebody to let %s in"
+            .formatted(
+                w.devices() == 1 ? "A device waits" : w.devices() + " devices wait",
+                w.devices() == 1 ? "it" : "them"),
+        "The first asked on "
+            + w.since().map(t -> WHEN.format(t.atZone(ZoneOffset.UTC)) + " UTC").orElse("")
+            + ". Approve or refuse them in Intake, Arrivals.",
+        "/intake/arrivals?outcome=waiting",
+        false);
+  }
+
+  private static void connection(UseCases.Act act, String kind, String title, String meaning) {
+    Optional<ConnectionStore.Connection> c = new ConnectionStore(act.tx()).find(kind);
+    String fault = c.map(ConnectionStore.Connection::fault).orElse("");
+    say(act, kind, !fault.isEmpty(), title, fault + " " + meaning, "/house/" + kind, true);
+  }
+
+  /** Says what rows of the roster are overdue; at most once a day. */
+  public void lookAtRoster() {
+    useCases.run(
+        Caller.SERVICE,
+        act -> {
+          long n = new RosterStore(act.tx()).waiting(act.now().minus(OVERDUE));
+          say(
+              act,
+              "roster",
+              n > 0,
+              (n == 1 ? "A device on the roster has" : n + " devices on the roster have")
+                  + " not come in "
+                  + OVERDUE.toDays()
+                  + " days",
+              "Find them, or take their rows off the roster, so that nobody else joins as them.",
+              "/intake/roster?state=expected&waitingDays=" + OVERDUE.toDays(),
+              false);
+        });
+    mail();
+  }
+
+  /**
+   * Gives a notice once a day as long as something is so, and puts it away when it is no longer.
+   */
+  private static void say(
+      UseCases.Act act,
+      String what,
+      boolean so,
+      String title,
+      String detail,
+      String link,
+      boolean urgent) {
+    NoticeStore notices = new NoticeStore(act.tx());
+    String key = what + " " + LocalDate.ofInstant(act.now(), ZoneOffset.UTC);
+    boolean changed = notices.over(what + " ", so ? key : "", act.now());
+    if (so) {
+      changed |=
+          notices.give(
+              key, new NoticeStore.Notice(act.newId(), title, detail, link, urgent, act.now()));
+    }
+    if (changed) {
+      act.touch(Noun.NOTICE);
+    }
   }
 
   private static String days(long n) {

@@ -56,7 +56,7 @@ public final class Mailer {
    *
    * @throws Problem 400 for a draft that cannot be right, 502 when the letter is not taken
    */
-  public Connections.Shown<Mail> connect(Caller caller, Connections.MailDraft draft) {
+  public Connections.Shown<Mail> connect(Caller caller, int version, Connections.MailDraft draft) {
     Mail mail = connections.checked(draft);
     String typed = draft.password() == null ? "" : draft.password();
     String password =
@@ -75,7 +75,7 @@ public final class Mailer {
     } catch (MessagingException e) {
       throw new Problem(502, "mail-failed", "The mail server did not take a letter", why(e));
     }
-    connections.keep(caller, "mail", mail, typed);
+    connections.keep(caller, "mail", version, mail, typed);
     return connections.mail(caller);
   }
 
@@ -133,7 +133,8 @@ public final class Mailer {
     message.setSentDate(new java.util.Date());
     MimeMultipart parts = new MimeMultipart();
     MimeBodyPart text = new MimeBodyPart();
-    text.setText(letter.text(), StandardCharsets.UTF_8.name());
+    String whom = mail.contact().isEmpty() ? "" : "\nQuestions? Ask " + mail.contact() + "\n";
+    text.setText(letter.text() + whom, StandardCharsets.UTF_8.name());
     parts.addBodyPart(text);
     for (Attachment a : letter.attachments()) {
       MimeBodyPart part = new MimeBodyPart();

@@ -115,6 +115,12 @@ public final class InvitationMail {
     EnrollmentProfileRow profile = tx.find(EnrollmentProfileRow.class, i.profileId()).orElseThrow();
     StringBuilder text = new StringBuilder();
     text.append("Hello ").append(i.person().orElse("")).append(",\n\n");
+    boolean again = i.mailedTimes() > 0;
+    if (again) {
+      text.append("We wrote to you on ")
+          .append(i.mailedAt().map(DAY::format).orElse("an earlier day"))
+          .append("; your invitation has not been used yet.\n\n");
+    }
     text.append(organisation)
         .append(" invites a device of yours to join \u201c")
         .append(profile.name)
@@ -147,7 +153,7 @@ public final class InvitationMail {
         new JoinFile(JoinFile.FORMAT, i.link().orElseThrow(), Pki.pem(authority.root()));
     return new Letter(
         i.mail().orElseThrow(),
-        "Your device and " + organisation,
+        (again ? "Reminder: your device and " : "Your device and ") + organisation,
         text.toString(),
         List.of(
             new Attachment("join.png", "image/png", new QrCode(i.link().orElseThrow()).png(6)),

@@ -10,6 +10,7 @@ import dev.pinwright.protocol.pki.Pki;
 import dev.pinwright.protocol.qr.QrCode;
 import dev.pinwright.service.identity.Authority;
 import dev.pinwright.service.secret.Vault;
+import dev.pinwright.service.sheet.Sheet;
 import dev.pinwright.service.usecase.Noun;
 import dev.pinwright.service.usecase.UseCases;
 import dev.pinwright.service.work.Caller;
@@ -144,6 +145,15 @@ public final class Invitations {
             () -> Problem.malformed("/profileId", "Name an enrollment profile by its id."));
   }
 
+  private static Duration holds(@Nullable Long asked) {
+    long minutes = asked == null ? WEEK.toMinutes() : asked;
+    if (minutes < 1 || minutes > MAX_MINUTES) {
+      throw Problem.malformed(
+          "/expiresInMinutes", "An invitation holds from 1 minute to 365 days (525600 minutes).");
+    }
+    return Duration.ofMinutes(minutes);
+  }
+
   /** Makes the row of an invitation; the caller writes the journal. */
   public InvitationRow make(UseCases.Act act, EnrollmentProfileRow profile, Draft draft) {
     Tx tx = act.tx();
@@ -151,11 +161,7 @@ public final class Invitations {
     if (uses < 1 || uses > MAX_USES) {
       throw Problem.malformed("/uses", "An invitation has 1 to 100000 uses.");
     }
-    long minutes = draft.expiresInMinutes() == null ? WEEK.toMinutes() : draft.expiresInMinutes();
-    if (minutes < 1 || minutes > MAX_MINUTES) {
-      throw Problem.malformed(
-          "/expiresInMinutes", "An invitation holds from 1 minute to 365 days (525600 minutes).");
-    }
+    Duration holds = holds(draft.expiresInMinutes());
     String note = draft.note() == null ? "" : draft.note().strip();
     if (note.length() > 200) {
       throw Problem.malformed("/note", "A note has at most 200 characters.");
@@ -175,7 +181,7 @@ public final class Invitations {
     row.note = note;
     row.usesAllowed = uses;
     row.createdAt = act.now();
-    row.expiresAt = row.createdAt.plus(Duration.ofMinutes(minutes));
+    row.expiresAt = row.createdAt.plus(holds);
     row.createdBy = act.caller().login();
     if (person != null) {
       row.personId = person.id;
@@ -200,15 +206,66 @@ public final class Invitations {
    */
   public record Filter(String state, String words) {}
 
+  private static Optional<InvitationStore.State> state(Filter filter) {
+    return filter.state().isEmpty()
+        ? Optional.empty()
+        : Optional.of(
+            Problem.reading(
+                "/state", () -> Words.parse(InvitationStore.State.class, filter.state())));
+  }
+
+  /** All invitations that match as a sheet, newest first, without what lets somebody in. */
+  public String sheet(Caller caller, Filter filter) {
+    Optional<InvitationStore.State> state = state(filter);
+    return useCases.read(
+        tx ->
+            Sheet.write(
+                List.of(
+                    "code ends",
+                    "profile",
+                    "state",
+                    "uses",
+                    "uses allowed",
+                    "made",
+                    "made by",
+                    "expires",
+                    "person",
+                    "mail",
+                    "mailed",
+                    "mailed times",
+                    "note"),
+                Sheet.<InvitationStore.Line>rows(
+                    (after, most) ->
+                        new InvitationStore(tx)
+                            .page(
+                                state,
+                                filter.words(),
+                                useCases.now(),
+                                after.map(InvitationStore.Line::id).orElse("~"),
+                                most),
+                    l -> {
+                      Shown i = view(l);
+                      return Sheet.cells(
+                          i.codeEnds(),
+                          i.profile(),
+                          i.state(),
+                          i.uses(),
+                          i.usesAllowed(),
+                          i.createdAt(),
+                          i.createdBy(),
+                          i.expiresAt(),
+                          i.person(),
+                          i.mail(),
+                          i.mailedAt(),
+                          i.mailedTimes(),
+                          i.note());
+                    })));
+  }
+
   /** Invitations, newest first. */
   public Page<Shown> page(Caller caller, Filter filter, Page.Request page) {
     String[] c = page.parts(Page.Part.TEXT);
-    Optional<InvitationStore.State> state =
-        filter.state().isEmpty()
-            ? Optional.empty()
-            : Optional.of(
-                Problem.reading(
-                    "/state", () -> Words.parse(InvitationStore.State.class, filter.state())));
+    Optional<InvitationStore.State> state = state(filter);
     return useCases.read(
         tx ->
             Page.of(
@@ -333,10 +390,7 @@ public final class Invitations {
             throw Problem.conflict(
                 "no-address", "This invitation is for nobody with a mail address.");
           }
-          if (r.withdrawnAt != null || r.uses >= r.usesAllowed) {
-            throw Problem.conflict(
-                "not-open", "This invitation cannot be used any more; make a new one.");
-          }
+          usable(r);
           Instant now = useCases.now();
           if (!now.isBefore(r.expiresAt)) {
             r.expiresAt = now.plus(WEEK);
@@ -345,6 +399,32 @@ public final class Invitations {
           r.mailFault = "";
           return true;
         });
+  }
+
+  /**
+   * Lets an invitation hold for longer, counted from now: a week unless said otherwise. The code
+   * and the cards that are out stay as they are; one that has lapsed can be used again.
+   *
+   * @throws Problem 400, 409 when it is spent or withdrawn
+   */
+  public Shown extend(Caller caller, String id, @Nullable Long minutes) {
+    Duration holds = holds(minutes);
+    return changed(
+        caller,
+        id,
+        "extended",
+        r -> {
+          usable(r);
+          r.expiresAt = useCases.now().plus(holds);
+          return true;
+        });
+  }
+
+  private static void usable(InvitationRow r) {
+    if (r.withdrawnAt != null || r.uses >= r.usesAllowed) {
+      throw Problem.conflict(
+          "not-open", "This invitation cannot be used any more; make a new one.");
+    }
   }
 
   private Shown changed(Caller caller, String id, String how, Predicate<InvitationRow> change) {

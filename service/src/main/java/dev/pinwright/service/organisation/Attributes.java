@@ -8,6 +8,7 @@ import dev.pinwright.core.query.DeviceQuery;
 import dev.pinwright.service.usecase.Noun;
 import dev.pinwright.service.usecase.UseCases;
 import dev.pinwright.service.work.Caller;
+import dev.pinwright.service.work.Known;
 import dev.pinwright.service.work.Problem;
 import dev.pinwright.storage.Tx;
 import dev.pinwright.storage.organisation.AttributeStore;
@@ -87,12 +88,12 @@ public final class Attributes {
    *
    * @throws Problem 409 when a word that would go is somebody's value
    */
-  public Attribute change(Caller caller, String id, Draft d) {
+  public Attribute change(Caller caller, String id, int version, Draft d) {
     return useCases.act(
         caller,
         act -> {
           AttributeStore store = new AttributeStore(act.tx());
-          Attribute before = store.lock(id).orElseThrow(() -> Problem.notFound("attribute", id));
+          Attribute before = locked(store, id, version);
           if (d.kind() != null && !d.kind().equals(Words.of(before.kind()))
               || d.type() != null && !d.type().equals(Words.of(before.type()))) {
             throw Problem.malformed(
@@ -113,11 +114,18 @@ public final class Attributes {
                     + "; give those another value first.");
           }
           Attribute changed =
-              new Attribute(id, name, before.kind(), before.type(), choices, before.used());
+              new Attribute(
+                  id, name, before.kind(), before.type(), choices, before.used(), version + 1);
           store.update(changed);
           act.done(Noun.ATTRIBUTE, "changed", id, "Attribute " + name + " changed");
           return changed;
         });
+  }
+
+  private static Attribute locked(AttributeStore store, String id, int version) {
+    Attribute there = store.lock(id).orElseThrow(() -> Problem.notFound("attribute", id));
+    Known.unchanged("attribute", version, there.version());
+    return there;
   }
 
   /** Makes an attribute. */
@@ -137,7 +145,7 @@ public final class Attributes {
           if (there.size() >= MOST) {
             throw Problem.conflict("too-many", "A kind has at most " + MOST + " attributes.");
           }
-          Attribute made = new Attribute(act.newId(), name, kind, type, choices, 0);
+          Attribute made = new Attribute(act.newId(), name, kind, type, choices, 0, 0);
           store.insert(made, act.now());
           act.done(Noun.ATTRIBUTE, "made", made.id(), "Attribute " + name + " made");
           return made;
@@ -145,12 +153,12 @@ public final class Attributes {
   }
 
   /** Deletes an attribute with its values. */
-  public void delete(Caller caller, String id) {
+  public void delete(Caller caller, String id, int version) {
     useCases.run(
         caller,
         act -> {
           AttributeStore store = new AttributeStore(act.tx());
-          Attribute a = store.lock(id).orElseThrow(() -> Problem.notFound("attribute", id));
+          Attribute a = locked(store, id, version);
           store.delete(id);
           act.done(
               Noun.ATTRIBUTE,

@@ -134,7 +134,7 @@ public final class People implements Records<Person, People.Draft> {
    * @throws Problem 409 naming what they hold
    */
   @Override
-  public void delete(Caller caller, String id) {
+  public void delete(Caller caller, String id, int version) {
     useCases.run(
         caller,
         act -> {
@@ -143,6 +143,7 @@ public final class People implements Records<Person, People.Draft> {
                   .lock(PersonRow.class, id)
                   .filter(p -> !p.removed())
                   .orElseThrow(() -> Problem.notFound("person", id));
+          Known.unchanged("person", version, row.version);
           takeOut(act, row);
         });
   }

@@ -108,12 +108,11 @@ public final class Sites implements Records<Site, Sites.Draft> {
    * @throws Problem 409 naming what is
    */
   @Override
-  public void delete(Caller caller, String id) {
+  public void delete(Caller caller, String id, int version) {
     useCases.run(
         caller,
         act -> {
-          SiteRow row =
-              act.tx().lock(SiteRow.class, id).orElseThrow(() -> Problem.notFound("site", id));
+          SiteRow row = Known.locked(act.tx(), SiteRow.class, "site", id, version, r -> r.version);
           Known.unused(row.name, new SiteStore(act.tx()).uses(id));
           act.tx().delete(row);
           act.done(Noun.SITE, "deleted", id, "Site " + row.name + " deleted");

@@ -183,12 +183,11 @@ public final class Units implements Records<Unit, Units.Draft> {
    * @throws Problem 409 naming what is
    */
   @Override
-  public void delete(Caller caller, String id) {
+  public void delete(Caller caller, String id, int version) {
     useCases.run(
         caller,
         act -> {
-          UnitRow row =
-              act.tx().lock(UnitRow.class, id).orElseThrow(() -> Problem.notFound("unit", id));
+          UnitRow row = locked(act.tx(), id, version);
           Known.unused(
               row.code + " " + row.name,
               Stream.concat(

@@ -20,6 +20,8 @@ import dev.pinwright.storage.row.PersonRow;
 import dev.pinwright.storage.row.RosterRow;
 import dev.pinwright.storage.row.SiteRow;
 import dev.pinwright.storage.row.UnitRow;
+import java.time.Duration;
+import java.time.Instant;
 import java.util.EnumMap;
 import java.util.List;
 import java.util.Locale;
@@ -60,24 +62,26 @@ public final class Roster implements Records<RosterEntry, Roster.Draft> {
    *
    * @param words each any part of an identifier or the name
    * @param identifier the whole of an identifier
+   * @param waitingDays only those put on file longer ago than so many days; 0 for all
    */
-  public record Filter(String words, String identifier, String state) {
+  public record Filter(String words, String identifier, String state, int waitingDays) {
     /** All rows. */
-    public static final Filter ALL = new Filter("", "", "");
+    public static final Filter ALL = new Filter("", "", "", 0);
 
-    private RosterStore.Which which() {
+    private RosterStore.Which which(Instant now) {
       return new RosterStore.Which(
           words,
           identifier.isEmpty() ? Optional.empty() : Optional.of(identifier),
           Roster.state("/state", state),
+          before(waitingDays, now),
           Optional.empty(),
           List.of());
     }
   }
 
   /**
-   * A change of many rows: those named, or all that match words and state but for some. What is
-   * absent stays; an empty id takes it away.
+   * A change of many rows: those named, or all that match but for some. What is absent stays; an
+   * empty id takes it away.
    *
    * @param becomes the state they get: expected, withdrawn or barred
    */
@@ -85,6 +89,7 @@ public final class Roster implements Records<RosterEntry, Roster.Draft> {
       Optional<List<String>> ids,
       Optional<String> q,
       Optional<String> state,
+      Optional<Integer> waitingDays,
       Optional<List<String>> except,
       Optional<String> personId,
       Optional<String> unitId,
@@ -92,6 +97,12 @@ public final class Roster implements Records<RosterEntry, Roster.Draft> {
       Optional<List<String>> tags,
       Optional<String> profileId,
       Optional<String> becomes) {}
+
+  private static Optional<Instant> before(int waitingDays, Instant now) {
+    return waitingDays <= 0
+        ? Optional.empty()
+        : Optional.of(now.minus(Duration.ofDays(waitingDays)));
+  }
 
   private static Optional<State> state(String where, String word) {
     return word.isEmpty()
@@ -102,7 +113,7 @@ public final class Roster implements Records<RosterEntry, Roster.Draft> {
   /** Rows, newest first. */
   public Page<RosterEntry> page(Caller caller, Filter filter, Page.Request page) {
     String[] c = page.parts(Page.Part.TEXT);
-    RosterStore.Which which = filter.which();
+    RosterStore.Which which = filter.which(useCases.now());
     return useCases.read(
         tx ->
             Page.of(
@@ -235,12 +246,12 @@ public final class Roster implements Records<RosterEntry, Roster.Draft> {
 
   /** Takes a row away; a device that has arrived by it stays. */
   @Override
-  public void delete(Caller caller, String id) {
+  public void delete(Caller caller, String id, int version) {
     useCases.run(
         caller,
         act -> {
           RosterRow row =
-              act.tx().lock(RosterRow.class, id).orElseThrow(() -> Problem.notFound("row", id));
+              Known.locked(act.tx(), RosterRow.class, "row", id, version, r -> r.version);
           String known = one(act.tx(), id).identifiers().text();
           act.tx().delete(row);
           act.done(Noun.ROSTER, "deleted", id, known + " taken off the roster");
@@ -262,6 +273,7 @@ public final class Roster implements Records<RosterEntry, Roster.Draft> {
             edit.q().orElse(""),
             Optional.empty(),
             state("/state", edit.state().orElse("")),
+            before(edit.waitingDays().orElse(0), useCases.now()),
             edit.ids(),
             edit.except().orElse(List.of()));
     Optional<State> becomes = edit.becomes().flatMap(word -> state("/becomes", word));

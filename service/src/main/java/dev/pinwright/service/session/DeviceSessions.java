@@ -32,6 +32,7 @@ import dev.pinwright.storage.Database;
 import dev.pinwright.storage.Tx;
 import dev.pinwright.storage.change.Moves;
 import dev.pinwright.storage.device.ActivityStore;
+import dev.pinwright.storage.device.AnswerStore;
 import dev.pinwright.storage.device.DeviceStates;
 import dev.pinwright.storage.device.DeviceStore;
 import dev.pinwright.storage.identity.CertificateStore;
@@ -352,8 +353,15 @@ public final class DeviceSessions implements AutoCloseable {
     }
     Optional<DmSessionRow> open = tx.lock(DmSessionRow.class, deviceId);
     boolean same = open.filter(s -> s.sessionId.equals(h.sessionId())).isPresent();
-    if (same && open.get().msgId == h.msgId() && open.get().requestHash.equals(requestHash)) {
-      return Base64.getDecoder().decode(vault.open(open.get().response));
+    if (same && h.msgId() <= open.get().msgId) {
+      Optional<byte[]> before =
+          new AnswerStore(tx)
+              .find(deviceId, h.sessionId(), h.msgId())
+              .filter(a -> a.requestHash().equals(requestHash))
+              .map(a -> Base64.getDecoder().decode(vault.open(a.response())));
+      if (before.isPresent()) {
+        return before.get();
+      }
     }
     Conversation conversation;
     if (h.msgId() == 1) {
@@ -377,7 +385,14 @@ public final class DeviceSessions implements AutoCloseable {
     Answer answer = acknowledged(message, heard);
     boolean last = turn.take(act, deviceId, message, heard, conversation, answer);
     byte[] response = SyncMl.write(answer.build(last));
-    remember(tx, deviceId, open, h, requestHash, response, conversation);
+    remember(tx, deviceId, open, h, conversation);
+    new AnswerStore(tx)
+        .keep(
+            deviceId,
+            h.sessionId(),
+            h.msgId(),
+            new AnswerStore.Answered(
+                requestHash, vault.seal(Base64.getEncoder().encodeToString(response))));
     return response;
   }
 
@@ -386,15 +401,11 @@ public final class DeviceSessions implements AutoCloseable {
       String deviceId,
       Optional<DmSessionRow> open,
       Message.Header h,
-      String requestHash,
-      byte[] response,
       Conversation conversation) {
     DmSessionRow row = open.orElseGet(DmSessionRow::new);
     row.deviceId = deviceId;
     row.sessionId = h.sessionId();
     row.msgId = h.msgId();
-    row.requestHash = requestHash;
-    row.response = vault.seal(Base64.getEncoder().encodeToString(response));
     row.state = Base64.getEncoder().encodeToString(vault.seal(Json.write(conversation)));
     row.changedAt = Instant.now(clock);
     if (open.isEmpty()) {

@@ -16,7 +16,10 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
+import java.util.function.BiFunction;
 import java.util.function.Function;
+import java.util.function.UnaryOperator;
+import java.util.stream.Stream;
 import org.apache.commons.csv.CSVFormat;
 import org.apache.commons.csv.CSVPrinter;
 
@@ -25,6 +28,8 @@ import org.apache.commons.csv.CSVPrinter;
  * before anything of it is kept.
  */
 public final class Sheet {
+  private static final int PORTION = 1_000;
+
   /** The most rows one sheet may have. */
   public static final int MOST_ROWS = 50_000;
 
@@ -154,6 +159,33 @@ public final class Sheet {
       super(null, null, false, false);
       this.report = report;
     }
+  }
+
+  /**
+   * A list that is read in portions, as rows of a sheet: one portion is held at a time.
+   *
+   * @param portion what comes after an item, or the beginning, at most so many
+   */
+  public static <T> Iterable<List<String>> rows(
+      BiFunction<Optional<T>, Integer, List<T>> portion, Function<T, List<String>> cells) {
+    UnaryOperator<List<T>> next =
+        last ->
+            last.size() < PORTION
+                ? List.of()
+                : portion.apply(Optional.of(last.get(last.size() - 1)), PORTION);
+    return Stream.iterate(portion.apply(Optional.empty(), PORTION), p -> !p.isEmpty(), next)
+            .flatMap(List::stream)
+            .map(cells)
+        ::iterator;
+  }
+
+  /** Things as cells: what is absent is empty, and no text becomes a formula. */
+  public static List<String> cells(Object... things) {
+    return Stream.of(things)
+        .map(
+            t -> t instanceof Optional<?> o ? o.map(String::valueOf).orElse("") : String.valueOf(t))
+        .map(Row::inert)
+        .toList();
   }
 
   /** Writes a sheet: a heading, and rows of as many cells. */

@@ -2,6 +2,7 @@ package dev.pinwright.service.terms;
 
 import dev.pinwright.catalog.Catalogue;
 import dev.pinwright.protocol.join.JoinMessages;
+import dev.pinwright.service.sheet.Sheet;
 import dev.pinwright.service.usecase.Noun;
 import dev.pinwright.service.usecase.UseCases;
 import dev.pinwright.service.work.Caller;
@@ -186,6 +187,24 @@ public final class HolderTerms {
                         a.language(),
                         a.acceptedAt()),
                 a -> Page.cursor(String.valueOf(a.id()))));
+  }
+
+  /** All acceptances of a version as a sheet, newest first. */
+  public String sheet(Caller caller, int version) {
+    return useCases.read(
+        tx ->
+            Sheet.write(
+                List.of("device", "person", "version", "language", "accepted"),
+                Sheet.<TermsStore.Acceptance>rows(
+                    (after, most) ->
+                        new TermsStore(tx)
+                            .acceptances(
+                                version,
+                                after.map(TermsStore.Acceptance::id).orElse(Long.MAX_VALUE),
+                                most),
+                    a ->
+                        Sheet.cells(
+                            a.device(), a.person(), a.version(), a.language(), a.acceptedAt()))));
   }
 
   /**

@@ -46,10 +46,20 @@ public final class Known {
   public static <R> R locked(
       Tx tx, Class<R> type, String what, String id, int version, ToIntFunction<R> versionOf) {
     R row = tx.lock(type, id).orElseThrow(() -> Problem.notFound(what, id));
-    if (versionOf.applyAsInt(row) != version) {
-      throw Problem.changedMeanwhile(what, versionOf.applyAsInt(row));
-    }
+    unchanged(what, version, versionOf.applyAsInt(row));
     return row;
+  }
+
+  /**
+   * Goes on when nobody changed something after it was seen.
+   *
+   * @param seen the version the caller has seen
+   * @throws Problem 412 with the version there is
+   */
+  public static void unchanged(String what, int seen, int version) {
+    if (seen != version) {
+      throw Problem.changedMeanwhile(what, version);
+    }
   }
 
   /**

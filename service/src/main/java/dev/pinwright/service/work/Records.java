@@ -18,6 +18,9 @@ public interface Records<T extends Versioned, D> {
   /** Rewrites one; {@link Problem} 412 when someone else changed it after {@code version}. */
   T change(Caller caller, String id, int version, D draft);
 
-  /** Deletes one; {@link Problem} 409 names what still needs it. */
-  void delete(Caller caller, String id);
+  /**
+   * Deletes one; {@link Problem} 409 names what still needs it, 412 says that someone else changed
+   * it after {@code version}.
+   */
+  void delete(Caller caller, String id, int version);
 }

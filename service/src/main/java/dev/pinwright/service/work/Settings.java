@@ -5,13 +5,15 @@ import java.nio.file.Path;
 import java.time.Duration;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.function.Function;
 
 /**
  * How a node is configured. Every value comes from an environment variable of the name beside it.
  *
  * @param home PINWRIGHT_HOME: where the sealing key and, without another store, state live
- * @param database PINWRIGHT_DB_URL, _USER, _PASSWORD, _CONNECTIONS
+ * @param database PINWRIGHT_DB_URL, _USER, _PASSWORD, _CONNECTIONS; and of the role that owns the
+ *     tables and migrates them, where that is another: _OWNER, _OWNER_PASSWORD
  * @param deviceHost PINWRIGHT_DEVICE_BIND: address the device listener binds
  * @param devicePort PINWRIGHT_DEVICE_PORT
  * @param deviceNames PINWRIGHT_DEVICE_NAMES: names and addresses devices reach it by, the first of
@@ -50,7 +52,11 @@ public record Settings(
             or(get.apply("DB_URL"), "jdbc:postgresql://127.0.0.1:5432/pinwright"),
             or(get.apply("DB_USER"), "pinwright"),
             get.apply("DB_PASSWORD"),
-            number("DB_CONNECTIONS", or(get.apply("DB_CONNECTIONS"), "16"))),
+            number("DB_CONNECTIONS", or(get.apply("DB_CONNECTIONS"), "16")),
+            get.apply("DB_OWNER").isBlank()
+                ? Optional.empty()
+                : Optional.of(
+                    new Database.Owner(get.apply("DB_OWNER"), get.apply("DB_OWNER_PASSWORD")))),
         or(get.apply("DEVICE_BIND"), "127.0.0.1"),
         number("DEVICE_PORT", or(get.apply("DEVICE_PORT"), "7443")),
         List.of(or(get.apply("DEVICE_NAMES"), "127.0.0.1,localhost").split("\\s*,\\s*")),

@@ -117,12 +117,20 @@ class AccountsTest {
         accounts.all(OWNER).stream().filter(a -> a.login().equals("owner")).findFirst().get();
     assertThat(refused(() -> changed(owner, "operator", null))).isEqualTo("last-owner");
     assertThat(refused(() -> changed(owner, null, true))).isEqualTo("last-owner");
-    assertThat(refused(() -> accounts.delete(OWNER, owner.id()))).isEqualTo("last-owner");
+    assertThat(
+            refused(
+                () ->
+                    accounts.delete(OWNER, owner.id(), accounts.get(OWNER, owner.id()).version())))
+        .isEqualTo("last-owner");
     Accounts.Account other = made("maren", "owner");
     Accounts.Account demoted = changed(owner, "operator", null);
-    assertThat(refused(() -> accounts.delete(OWNER, other.id()))).isEqualTo("last-owner");
+    assertThat(
+            refused(
+                () ->
+                    accounts.delete(OWNER, other.id(), accounts.get(OWNER, other.id()).version())))
+        .isEqualTo("last-owner");
     changed(demoted, "owner", null);
-    accounts.delete(OWNER, other.id());
+    accounts.delete(OWNER, other.id(), accounts.get(OWNER, other.id()).version());
     assertThat(accounts.all(OWNER)).extracting(Accounts.Account::login).doesNotContain("maren");
   }
 

@@ -114,6 +114,12 @@ class ArrivalsTest {
       after = page.next().orElse("");
     } while (!after.isEmpty());
     assertThat(seen).hasSize(7).startsWith("AR10-0006").endsWith("AR10-0000");
+    List<String> sheet =
+        arrivals.sheet(READER, new Arrivals.Filter("", "ar10", Instant.EPOCH)).lines().toList();
+    assertThat(sheet).hasSize(8).first().asString().startsWith("began,changed,device,platform");
+    assertThat(sheet.get(1)).contains(",tarn,T10,AR10-0006,Kiosks,");
+    assertThatThrownBy(() -> arrivals.sheet(READER, new Arrivals.Filter("gone", "", Instant.EPOCH)))
+        .hasMessageContaining("under-way, waiting");
   }
 
   @Test

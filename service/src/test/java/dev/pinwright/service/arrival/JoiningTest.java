@@ -111,8 +111,8 @@ class JoiningTest {
   void whoComesBackIsTheSameDeviceWithItsNameAndTags() {
     String code = node.kiosks(5);
     String id = node.join(code, "AR10-0001");
-    node.pinwright.devices().rename(OWNER, id, "Quay door");
-    node.pinwright.devices().tag(OWNER, id, List.of("gallery", "door"));
+    node.pinwright.devices().rename(OWNER, id, node.version(id), "Quay door");
+    node.pinwright.devices().tag(OWNER, id, node.version(id), List.of("gallery", "door"));
     node.pinwright.devices().retire(OWNER, id, "went missing");
     assertThat(node.join(code, "ar10 0001".replace(' ', '-'))).isEqualTo(id);
     assertThat(node.pinwright.devices().get(READER, id).device())

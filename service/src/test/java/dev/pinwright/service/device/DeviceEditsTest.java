@@ -133,8 +133,14 @@ class DeviceEditsTest {
     Changes.Change done =
         edits.edit(
             OWNER, edit(ALL + ",\"unitId\":\"" + harbour.id() + "\",\"addTags\":[\"quay\"]"));
-    node.pinwright.devices().place(OWNER, ids.get(0), new Devices.Placement(null, null, ines.id()));
-    node.pinwright.devices().tag(OWNER, ids.get(2), List.of("other"));
+    node.pinwright
+        .devices()
+        .place(
+            OWNER,
+            ids.get(0),
+            node.version(ids.get(0)),
+            new Devices.Placement(null, null, ines.id()));
+    node.pinwright.devices().tag(OWNER, ids.get(2), node.version(ids.get(2)), List.of("other"));
     edits.undo(OWNER, done.id(), Optional.empty());
     assertThat(device(0).unitId()).as("placed elsewhere since").isEmpty();
     assertThat(device(0).personId()).contains(ines.id());

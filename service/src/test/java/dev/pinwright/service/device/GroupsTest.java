@@ -13,6 +13,7 @@ import dev.pinwright.service.Node;
 import dev.pinwright.service.work.Page;
 import dev.pinwright.service.work.Problem;
 import java.util.List;
+import org.assertj.core.api.ThrowableAssert;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
@@ -99,12 +100,39 @@ class GroupsTest {
   }
 
   @Test
+  void nobodyWritesOverWhatSomebodyElseWroteOfADevice() {
+    Devices devices = node.pinwright.devices();
+    int seen = node.version(device);
+    assertThat(devices.get(READER, device).version())
+        .as("as long as nobody writes")
+        .isEqualTo(seen);
+    int renamed = devices.rename(OWNER, device, seen, "Quay door").version();
+    for (ThrowableAssert.ThrowingCallable late :
+        List.<ThrowableAssert.ThrowingCallable>of(
+            () -> devices.rename(OWNER, device, seen, "Mill door"),
+            () -> devices.tag(OWNER, device, seen, List.of("late")),
+            () -> devices.place(OWNER, device, seen, new Devices.Placement(null, null, null)))) {
+      assertThatThrownBy(late)
+          .isInstanceOfSatisfying(
+              Problem.class,
+              p -> {
+                assertThat(p.status()).isEqualTo(412);
+                assertThat(p.body()).containsEntry("version", renamed);
+              });
+    }
+    int tagged = devices.tag(OWNER, device, renamed, List.of("quay")).version();
+    assertThat(tagged).isNotIn(seen, renamed);
+    assertThat(devices.get(READER, device).device().name()).isEqualTo("Quay door");
+  }
+
+  @Test
   void aDeviceIsRenamedTaggedAndRetiredWithinBounds() {
     Devices devices = node.pinwright.devices();
-    assertThat(devices.rename(OWNER, device, " Quay door ").device().name()).isEqualTo("Quay door");
-    assertThatThrownBy(() -> devices.rename(OWNER, device, "x".repeat(81)))
+    assertThat(devices.rename(OWNER, device, node.version(device), " Quay door ").device().name())
+        .isEqualTo("Quay door");
+    assertThatThrownBy(() -> devices.rename(OWNER, device, node.version(device), "x".repeat(81)))
         .hasMessageContaining("1 to 80");
-    assertThatThrownBy(() -> devices.tag(OWNER, device, List.of("a;b")))
+    assertThatThrownBy(() -> devices.tag(OWNER, device, node.version(device), List.of("a;b")))
         .hasMessageContaining("letters, digits");
     assertThatThrownBy(() -> devices.retire(OWNER, device, " ")).hasMessageContaining("Say why");
     devices.retire(OWNER, device, "dropped into Lake Orre");

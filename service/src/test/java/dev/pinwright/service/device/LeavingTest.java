@@ -43,7 +43,9 @@ class LeavingTest {
     String code = node.kiosks(9);
     for (String serial : List.of("AR10-0001", "AR10-0002", "AR10-0003")) {
       String device = node.join(code, serial);
-      node.pinwright.devices().place(OWNER, device, new Devices.Placement(null, null, ines));
+      node.pinwright
+          .devices()
+          .place(OWNER, device, node.version(device), new Devices.Placement(null, null, ines));
       devices.add(device);
     }
   }
@@ -127,7 +129,11 @@ class LeavingTest {
             () ->
                 node.pinwright
                     .devices()
-                    .place(OWNER, devices.get(1), new Devices.Placement(null, null, ines)))
+                    .place(
+                        OWNER,
+                        devices.get(1),
+                        node.version(devices.get(1)),
+                        new Devices.Placement(null, null, ines)))
         .hasMessageContaining("no person");
   }
 

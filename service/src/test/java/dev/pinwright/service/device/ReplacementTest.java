@@ -47,9 +47,9 @@ class ReplacementTest {
             .people()
             .add(OWNER, new People.Draft("Ines Orrin", "ines", null, null, null))
             .id();
-    devices.rename(OWNER, old, "Quay door");
-    devices.place(OWNER, old, new Devices.Placement(unit, null, ines));
-    devices.tag(OWNER, old, List.of("quay"));
+    devices.rename(OWNER, old, node.version(old), "Quay door");
+    devices.place(OWNER, old, node.version(old), new Devices.Placement(unit, null, ines));
+    devices.tag(OWNER, old, node.version(old), List.of("quay"));
     String group = node.pinwright.groups().add(OWNER, "Doors").id();
     node.pinwright.groups().members(OWNER, group, List.of(old), List.of());
     node.publish(
@@ -90,9 +90,10 @@ class ReplacementTest {
 
   @Test
   void aNameThatIsTakenGetsANumberAsItDoesOnJoining() {
-    devices.rename(OWNER, old, "Quay door");
-    assertThat(devices.rename(OWNER, fresh, "quay door").device().name())
+    devices.rename(OWNER, old, node.version(old), "Quay door");
+    assertThat(devices.rename(OWNER, fresh, node.version(fresh), "quay door").device().name())
         .isEqualTo("quay door (2)");
-    assertThat(devices.rename(OWNER, old, "Quay door").device().name()).isEqualTo("Quay door");
+    assertThat(devices.rename(OWNER, old, node.version(old), "Quay door").device().name())
+        .isEqualTo("Quay door");
   }
 }

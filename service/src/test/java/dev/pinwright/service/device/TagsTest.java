@@ -45,7 +45,7 @@ class TagsTest {
   }
 
   private void tag(String id, String... given) {
-    node.pinwright.devices().tag(OWNER, id, List.of(given));
+    node.pinwright.devices().tag(OWNER, id, node.version(id), List.of(given));
   }
 
   private Profiles.Detail assigned(String name, String tag) {

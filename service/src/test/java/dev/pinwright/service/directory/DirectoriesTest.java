@@ -112,7 +112,9 @@ class DirectoriesTest {
 
   private void connect(String address, String password, String roots) {
     directories.connect(
-        OWNER, new Connections.DirectoryDraft(address, BASE, READS, password, null, roots));
+        OWNER,
+        node.pinwright.connections().directory(READER).version(),
+        new Connections.DirectoryDraft(address, BASE, READS, password, null, roots));
   }
 
   private List<Person> people() {

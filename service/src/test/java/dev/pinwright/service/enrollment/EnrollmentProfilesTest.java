@@ -124,11 +124,11 @@ class EnrollmentProfilesTest {
   void oneThatIsUsedStaysAndSaysByWhat() {
     node.join(node.kiosks(3), "AR10-0001");
     String id = profiles.page(READER, FIRST).items().get(0).id();
-    assertThatThrownBy(() -> profiles.delete(OWNER, id))
+    assertThatThrownBy(() -> profiles.delete(OWNER, id, profiles.get(OWNER, id).version()))
         .hasMessageContaining(
             "needed by 1 open invitation and 0 identifiers: invitation Invitation");
     EnrollmentProfiles.Shown unused = add("{\"name\":\"Unused\"}");
-    profiles.delete(OWNER, unused.id());
+    profiles.delete(OWNER, unused.id(), profiles.get(OWNER, unused.id()).version());
     assertThat(profiles.page(READER, FIRST).items()).hasSize(1);
   }
 
@@ -201,7 +201,7 @@ class EnrollmentProfilesTest {
   void aDeletedOneGivesItsNameFreeAndItsDevicesStay() {
     String id = node.join(node.kiosks(1), "AR10-0001");
     EnrollmentProfiles.Shown used = profiles.page(READER, FIRST).items().get(0);
-    profiles.delete(OWNER, used.id());
+    profiles.delete(OWNER, used.id(), profiles.get(OWNER, used.id()).version());
     assertThat(profiles.page(READER, FIRST).items()).isEmpty();
     assertThatThrownBy(() -> profiles.get(READER, used.id())).hasMessageContaining("no enrollment");
     assertThat(node.pinwright.devices().get(READER, id).device().standing())

@@ -50,7 +50,12 @@ class GatewaysTest {
   }
 
   private void services() {
-    gateways.setUp(OWNER, "tarn", vendor.address() + "/", vendor.rootPem());
+    gateways.setUp(
+        OWNER,
+        "tarn",
+        gateways.get(OWNER, "tarn").version(),
+        vendor.address() + "/",
+        vendor.rootPem());
   }
 
   private Gateways.Shown credential(String account, int days) {
@@ -58,6 +63,7 @@ class GatewaysTest {
     return gateways.credential(
         OWNER,
         "tarn",
+        gateways.get(OWNER, "tarn").version(),
         vendor.sign(account, request, node.clock.instant().plus(Duration.ofDays(days))));
   }
 
@@ -93,11 +99,21 @@ class GatewaysTest {
         .extracting(g -> g.platform() + " " + g.push().state())
         .containsExactly("tarn missing", "fjell missing", "moor missing");
     assertThatThrownBy(() -> gateways.request(OWNER, "tarn")).hasMessageContaining("Say first");
-    assertThatThrownBy(() -> gateways.setUp(OWNER, "zeppelin", "https://x", ""))
+    assertThatThrownBy(() -> gateways.setUp(OWNER, "zeppelin", 0, "https://x", ""))
         .hasMessageContaining("zeppelin");
-    assertThatThrownBy(() -> gateways.setUp(OWNER, "tarn", "http://x", vendor.rootPem()))
+    assertThatThrownBy(
+            () ->
+                gateways.setUp(
+                    OWNER,
+                    "tarn",
+                    gateways.get(OWNER, "tarn").version(),
+                    "http://x",
+                    vendor.rootPem()))
         .hasMessageContaining("https://");
-    assertThatThrownBy(() -> gateways.setUp(OWNER, "tarn", "https://x", "words"))
+    assertThatThrownBy(
+            () ->
+                gateways.setUp(
+                    OWNER, "tarn", gateways.get(OWNER, "tarn").version(), "https://x", "words"))
         .hasMessageContaining("ertificate");
   }
 
@@ -107,15 +123,21 @@ class GatewaysTest {
     String first = gateways.request(OWNER, "tarn").push().request().orElseThrow();
     gateways.request(OWNER, "tarn");
     String old = vendor.sign(ACCOUNT, first, node.clock.instant().plus(Duration.ofDays(9)));
-    assertThatThrownBy(() -> gateways.credential(OWNER, "tarn", old))
+    assertThatThrownBy(
+            () -> gateways.credential(OWNER, "tarn", gateways.get(OWNER, "tarn").version(), old))
         .hasMessageContaining("not for the signing request made last");
     String request = gateways.get(READER, "tarn").push().request().orElseThrow();
     try (StandInVendor other = new StandInVendor(node.clock.instant())) {
       String strange = other.sign(ACCOUNT, request, node.clock.instant().plus(Duration.ofDays(9)));
-      assertThatThrownBy(() -> gateways.credential(OWNER, "tarn", strange))
+      assertThatThrownBy(
+              () ->
+                  gateways.credential(
+                      OWNER, "tarn", gateways.get(OWNER, "tarn").version(), strange))
           .hasMessageContaining("not signed by this platform's vendor");
     }
-    assertThatThrownBy(() -> gateways.credential(OWNER, "tarn", "words"))
+    assertThatThrownBy(
+            () ->
+                gateways.credential(OWNER, "tarn", gateways.get(OWNER, "tarn").version(), "words"))
         .hasMessageContaining("not a certificate");
     assertThat(credential(ACCOUNT, 365).push())
         .satisfies(
@@ -186,11 +208,18 @@ class GatewaysTest {
   void whatTheRegistrarAssignsIsOnTheRosterAndWhatItTakesBackIsNot() {
     services();
     assertThatThrownBy(() -> registrar.sync(OWNER, "tarn")).hasMessageContaining("not connected");
-    assertThatThrownBy(() -> gateways.connectRegistrar(OWNER, "tarn", "wrong"))
+    assertThatThrownBy(
+            () ->
+                gateways.connectRegistrar(
+                    OWNER, "tarn", gateways.get(OWNER, "tarn").version(), "wrong"))
         .isInstanceOfSatisfying(Problem.class, p -> assertThat(p.status()).isEqualTo(502))
         .hasMessageContaining("does not accept the token");
     vendor.registered("AR10-0001", "AR10-0002", "-AR10-0003");
-    assertThat(gateways.connectRegistrar(OWNER, "tarn", StandInVendor.TOKEN).registrar())
+    assertThat(
+            gateways
+                .connectRegistrar(
+                    OWNER, "tarn", gateways.get(OWNER, "tarn").version(), StandInVendor.TOKEN)
+                .registrar())
         .satisfies(
             r -> {
               assertThat(r.account()).contains(ACCOUNT);
@@ -211,7 +240,8 @@ class GatewaysTest {
   void aRegistrarThatFailsIsSaidToAndKeepsWhatItBrought() {
     services();
     vendor.registered("AR10-0001");
-    gateways.connectRegistrar(OWNER, "tarn", StandInVendor.TOKEN);
+    gateways.connectRegistrar(
+        OWNER, "tarn", gateways.get(OWNER, "tarn").version(), StandInVendor.TOKEN);
     vendor.close();
     assertThatThrownBy(() -> registrar.sync(OWNER, "tarn"))
         .hasMessageContaining("cannot be reached");
@@ -224,7 +254,8 @@ class GatewaysTest {
   void assigningPutsDevicesOnTheRosterWithTheirProfile() {
     services();
     vendor.registered("-AR10-0001", "-AR10-0002");
-    gateways.connectRegistrar(OWNER, "tarn", StandInVendor.TOKEN);
+    gateways.connectRegistrar(
+        OWNER, "tarn", gateways.get(OWNER, "tarn").version(), StandInVendor.TOKEN);
     String kiosks = profile("{\"name\":\"Kiosks\"}");
     vendor.answers.put("POST /tarn/registrar/assignment", "{\"serials\":[\"AR10-0001\"]}");
     assertThat(
@@ -243,10 +274,12 @@ class GatewaysTest {
   void aDeviceIsLetInByItsMakersCertificateAndNothingElse() throws Exception {
     services();
     vendor.registered("AR10-0001", "AR10-0002");
-    gateways.connectRegistrar(OWNER, "tarn", StandInVendor.TOKEN);
+    gateways.connectRegistrar(
+        OWNER, "tarn", gateways.get(OWNER, "tarn").version(), StandInVendor.TOKEN);
     assertThatThrownBy(() -> join(vendor.identity("AR10-0001"), "AR10-0001"))
         .hasMessageContaining("without an enrollment profile");
-    gateways.defaultProfile(OWNER, "tarn", profile("{\"name\":\"Kiosks\"}"));
+    gateways.defaultProfile(
+        OWNER, "tarn", gateways.get(OWNER, "tarn").version(), profile("{\"name\":\"Kiosks\"}"));
     assertThatThrownBy(() -> join(List.of(), "AR10-0001"))
         .hasMessageContaining("present its maker's certificate");
     assertThatThrownBy(() -> join(vendor.identity("AR10-0001"), "AR10-0002"))
@@ -280,7 +313,8 @@ class GatewaysTest {
                     .enrollmentProfiles()
                     .delete(
                         OWNER,
-                        gateways.get(READER, "tarn").registrar().defaultProfileId().orElseThrow()))
+                        gateways.get(READER, "tarn").registrar().defaultProfileId().orElseThrow(),
+                        0))
         .hasMessageContaining("gateway tarn");
   }
 

@@ -7,16 +7,26 @@ import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import com.icegreen.greenmail.util.GreenMail;
+import com.icegreen.greenmail.util.GreenMailUtil;
 import com.icegreen.greenmail.util.ServerSetup;
 import dev.pinwright.service.Node;
 import dev.pinwright.service.UseCasesOn;
+import dev.pinwright.service.arrival.Arrivals;
+import dev.pinwright.service.arrival.Joining;
 import dev.pinwright.service.invitation.BulkInvitations;
 import dev.pinwright.service.invitation.InvitationMail;
 import dev.pinwright.service.invitation.Invitations;
 import dev.pinwright.service.organisation.People;
+import dev.pinwright.service.roster.Roster;
 import dev.pinwright.service.work.Json;
 import dev.pinwright.service.work.Problem;
+import dev.pinwright.storage.house.NoticeStore;
+import jakarta.mail.internet.MimeMessage;
 import java.time.Duration;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
 import org.awaitility.Awaitility;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
@@ -47,8 +57,16 @@ class MailTest {
         .mailer()
         .connect(
             OWNER,
+            node.pinwright.connections().mail(READER).version(),
             new Connections.MailDraft(
-                "127.0.0.1", port, null, null, null, "it@vellmar.example", null));
+                "127.0.0.1",
+                port,
+                null,
+                null,
+                null,
+                "it@vellmar.example",
+                null,
+                "Jory in the office, extension 12"));
   }
 
   private String person(String name, String mail) {
@@ -90,7 +108,7 @@ class MailTest {
       })
   void whatCannotBeIsNamed(String json, String words) {
     Connections.MailDraft draft = Json.request(json, Connections.MailDraft.class);
-    assertThatThrownBy(() -> node.pinwright.mailer().connect(OWNER, draft))
+    assertThatThrownBy(() -> node.pinwright.mailer().connect(OWNER, 0, draft))
         .hasMessageContaining(words);
   }
 
@@ -110,6 +128,17 @@ class MailTest {
     assertThat(invitations.get(READER, made.id()).state()).isEqualTo("lapsed");
     assertThat(invitations.remind(OWNER, made.id()).state()).as("a week more").isEqualTo("open");
     assertThat(waitFor(made.id(), 2).mailedTimes()).isEqualTo(2);
+    assertThat(post.waitForIncomingEmail(15_000, 3)).isTrue();
+    List<String> letters = new ArrayList<>();
+    for (MimeMessage letter : post.getReceivedMessages()) {
+      letters.add(letter.getSubject() + "\n" + GreenMailUtil.getBody(letter));
+    }
+    assertThat(letters.subList(1, 3))
+        .allSatisfy(l -> assertThat(l).contains("Questions? Ask Jory in the office, extension 12"));
+    assertThat(letters.get(1)).startsWith("Your device and").doesNotContain("We wrote to you");
+    assertThat(letters.get(2))
+        .startsWith("Reminder: your device and")
+        .contains("has not been used yet");
     invitations.withdraw(OWNER, made.id());
     assertThatThrownBy(() -> invitations.remind(OWNER, made.id()))
         .hasMessageContaining("make a new one");
@@ -123,6 +152,84 @@ class MailTest {
     return Awaitility.await()
         .atMost(Duration.ofSeconds(60))
         .until(() -> node.pinwright.invitations().get(READER, id), i -> i.mailedTimes() >= times);
+  }
+
+  @Test
+  void anInvitationIsExtendedAndItsCodeStays() {
+    Invitations invitations = node.pinwright.invitations();
+    Invitations.Shown made =
+        invitations.add(OWNER, new Invitations.Draft(profile(), null, null, null, null, null));
+    node.clock.pass(Duration.ofDays(8));
+    assertThat(invitations.get(OWNER, made.id()).state()).isEqualTo("lapsed");
+    Invitations.Shown longer = invitations.extend(OWNER, made.id(), 60L * 24 * 14);
+    assertThat(longer.state()).isEqualTo("open");
+    assertThat(longer.expiresAt()).isEqualTo(node.clock.instant().plus(Duration.ofDays(14)));
+    assertThat(invitations.get(OWNER, made.id()).code()).isEqualTo(made.code());
+    assertThatThrownBy(() -> invitations.extend(OWNER, made.id(), 0L))
+        .hasMessageContaining("1 minute to 365 days");
+    assertThat(invitations.sheet(READER, ANY).lines().toList())
+        .hasSize(3)
+        .first()
+        .isEqualTo(
+            "code ends,profile,state,uses,uses allowed,made,made by,expires,person,mail,mailed,"
+                + "mailed times,note");
+    assertThat(invitations.sheet(READER, ANY))
+        .contains(made.codeEnds() + ",Kiosks,open,0,1,")
+        .doesNotContain(made.code().orElseThrow());
+    invitations.withdraw(OWNER, made.id());
+    assertThatThrownBy(() -> invitations.extend(OWNER, made.id(), null))
+        .hasMessageContaining("make a new one");
+  }
+
+  private List<String> notices() {
+    node.pinwright.notices().lookAround();
+    node.pinwright.notices().lookAtRoster();
+    return node.pinwright.notices().page(READER, FIRST).items().stream()
+        .map(NoticeStore.Notice::title)
+        .toList();
+  }
+
+  @Test
+  void whatWaitsAndWhatFailsIsSaidOnceADayAndOverWhenItIs() {
+    String code = node.invite("{\"name\":\"Dig\",\"approval\":true}", 1);
+    node.pinwright.joining().join(new Joining.Asking(code, "127.0.0.1"), Node.tablet("AR10-0001"));
+    node.pinwright
+        .roster()
+        .add(OWNER, Json.request("{\"serial\":\"AR10-0002\"}", Roster.Draft.class));
+    connect(post.getSmtp().getPort());
+    assertThat(notices()).as("nobody waits for long").isEmpty();
+    node.clock.pass(Duration.ofHours(2));
+    node.pinwright.connections().worked("mail", Optional.of("The mail server does not answer."));
+    assertThat(notices())
+        .containsExactlyInAnyOrder(
+            "A device waits for somebody to let it in", "Mail cannot be sent");
+    assertThat(notices()).as("said once").hasSize(2);
+    node.pinwright.connections().worked("mail", Optional.empty());
+    String waiting =
+        node.pinwright
+            .arrivals()
+            .page(READER, new Arrivals.Filter("waiting", "", Instant.EPOCH), FIRST)
+            .items()
+            .get(0)
+            .id();
+    node.pinwright.arrivals().approve(OWNER, waiting);
+    assertThat(notices()).as("over").isEmpty();
+    node.clock.pass(Duration.ofDays(31));
+    assertThat(notices()).containsExactly("A device on the roster has not come in 30 days");
+    assertThat(
+            node.pinwright
+                .roster()
+                .page(READER, new Roster.Filter("", "", "expected", 30), FIRST)
+                .items())
+        .hasSize(1);
+    assertThat(
+            node.pinwright
+                .roster()
+                .page(READER, new Roster.Filter("", "", "expected", 32), FIRST)
+                .items())
+        .isEmpty();
+    node.clock.pass(Duration.ofDays(1));
+    assertThat(notices()).as("and again the next day").hasSize(1);
   }
 
   @Test

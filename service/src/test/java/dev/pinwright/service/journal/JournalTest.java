@@ -128,7 +128,7 @@ class JournalTest {
   @Test
   void aDeviceIsNamedAsItIsCalledNow() {
     String device = node.join(node.kiosks(1), "AR10-0001");
-    node.pinwright.devices().rename(OWNER, device, "Quay door");
+    node.pinwright.devices().rename(OWNER, device, node.version(device), "Quay door");
     assertThat(node.pinwright.journal().page(READER, "", "joined by", FIRST).items())
         .extracting(Journal.Shown::who)
         .containsExactly("Quay door");

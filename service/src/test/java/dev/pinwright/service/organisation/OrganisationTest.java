@@ -44,7 +44,9 @@ class OrganisationTest {
   }
 
   private void place(String device, String unit, String person) {
-    node.pinwright.devices().place(OWNER, device, new Devices.Placement(unit, null, person));
+    node.pinwright
+        .devices()
+        .place(OWNER, device, node.version(device), new Devices.Placement(unit, null, person));
   }
 
   private String settings(String device) {
@@ -147,13 +149,15 @@ class OrganisationTest {
     Unit harbour = unit("VM-HAR", trust.id());
     place(node.join(node.kiosks(1), "AR10-0001"), harbour.id(), null);
     assign("Harbour", 60, "unit", harbour.id());
-    assertThatThrownBy(() -> units.delete(OWNER, trust.id()))
+    assertThatThrownBy(
+            () -> units.delete(OWNER, trust.id(), units.get(OWNER, trust.id()).version()))
         .hasMessageContaining("1 units below it");
-    assertThatThrownBy(() -> units.delete(OWNER, harbour.id()))
+    assertThatThrownBy(
+            () -> units.delete(OWNER, harbour.id(), units.get(OWNER, harbour.id()).version()))
         .hasMessageContaining("1 devices")
         .hasMessageContaining("Harbour");
     Unit empty = unit("VM-X", null);
-    units.delete(OWNER, empty.id());
+    units.delete(OWNER, empty.id(), units.get(OWNER, empty.id()).version());
     assertThat(units.all(READER)).extracting(Unit::code).doesNotContain("VM-X");
   }
 
@@ -173,7 +177,7 @@ class OrganisationTest {
         .hasMessageContaining("already");
     Sites.Draft moved = new Sites.Draft("Norhaven quay", "Quay 2", 47.22, -20.39);
     assertThat(sites.change(OWNER, quay.id(), quay.version(), moved).address()).isEqualTo("Quay 2");
-    sites.delete(OWNER, quay.id());
+    sites.delete(OWNER, quay.id(), sites.get(OWNER, quay.id()).version());
     assertThat(sites.page(READER, FIRST).items()).hasSize(1);
   }
 
@@ -224,9 +228,10 @@ class OrganisationTest {
         .hasMessageContaining("Somebody has the login bo");
     String device = node.join(node.kiosks(1), "AR10-0001");
     place(device, null, bo.id());
-    assertThatThrownBy(() -> people.delete(OWNER, bo.id())).hasMessageContaining("1 devices");
+    assertThatThrownBy(() -> people.delete(OWNER, bo.id(), people.get(OWNER, bo.id()).version()))
+        .hasMessageContaining("1 devices");
     node.pinwright.devices().retire(OWNER, device, "given back");
-    people.delete(OWNER, bo.id());
+    people.delete(OWNER, bo.id(), people.get(OWNER, bo.id()).version());
     assertThat(people.page(READER, "", "", false, List.of(), FIRST).items()).isEmpty();
   }
 }

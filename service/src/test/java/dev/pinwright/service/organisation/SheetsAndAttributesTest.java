@@ -131,14 +131,22 @@ class SheetsAndAttributesTest {
     assertThat(attributes.all(READER).get(0).used()).isEqualTo(1);
     assertThat(attributes.set(OWNER, "device", device, Map.of("Room", "")).get(0).value())
         .isEmpty();
-    attributes.delete(OWNER, room.id());
+    attributes.delete(OWNER, room.id(), version(room.id()));
     assertThat(attributes.values(READER, "device", device)).isEmpty();
+  }
+
+  private int version(String id) {
+    return node.pinwright.attributes().all(READER).stream()
+        .filter(a -> a.id().equals(id))
+        .map(Attribute::version)
+        .findFirst()
+        .orElse(0);
   }
 
   private Attribute change(String id, String json) {
     return node.pinwright
         .attributes()
-        .change(OWNER, id, Json.request(json, Attributes.Draft.class));
+        .change(OWNER, id, version(id), Json.request(json, Attributes.Draft.class));
   }
 
   @Test

@@ -156,7 +156,7 @@ class RosterTest {
     assertThat(sheet.sound()).isEqualTo(5_000);
     imports.takeOver(OWNER, sheet.id(), false);
     assertThat(roster.counts(READER)).containsEntry(RosterEntry.State.EXPECTED, 5_000L);
-    assertThat(roster.page(READER, new Roster.Filter("10-0049", "", ""), FIRST).items())
+    assertThat(roster.page(READER, new Roster.Filter("10-0049", "", "", 0), FIRST).items())
         .hasSize(100);
   }
 
@@ -221,9 +221,11 @@ class RosterTest {
     Unit unit = node.pinwright.units().add(OWNER, new Units.Draft("VM", "Trust", null));
     assertThat(edit("{\"q\":\"ar10\",\"unitId\":\"" + unit.id() + "\",\"tags\":[\"field\"]}"))
         .isEqualTo(5);
-    String kept = roster.page(READER, new Roster.Filter("0004", "", ""), FIRST).items().get(0).id();
+    String kept =
+        roster.page(READER, new Roster.Filter("0004", "", "", 0), FIRST).items().get(0).id();
     assertThat(edit("{\"tags\":[\"spare\"],\"except\":[\"" + kept + "\"]}")).isEqualTo(4);
-    assertThat(roster.page(READER, new Roster.Filter("0004", "", ""), FIRST).items().get(0).tags())
+    assertThat(
+            roster.page(READER, new Roster.Filter("0004", "", "", 0), FIRST).items().get(0).tags())
         .as("it was left out")
         .containsExactly("field");
     assertThat(device(node.join(code, "AR10-0000")).unit()).hasValue("VM");
@@ -262,7 +264,7 @@ class RosterTest {
     assertThat(roster.add(OWNER, row("AR10-0001")).state()).isEqualTo(RosterEntry.State.ARRIVED);
     RosterImports.Import sheet = checked("serial\nAR10-0002\n");
     assertThat(sheet.sound()).isEqualTo(1);
-    assertThatThrownBy(() -> roster.page(READER, new Roster.Filter("", "", "lost"), FIRST))
+    assertThatThrownBy(() -> roster.page(READER, new Roster.Filter("", "", "lost", 0), FIRST))
         .hasMessageContaining("expected, arrived, withdrawn, barred");
   }
 
@@ -330,7 +332,7 @@ class RosterTest {
   }
 
   private RosterEntry found(String identifier) {
-    return roster.page(READER, new Roster.Filter("", identifier, ""), FIRST).items().get(0);
+    return roster.page(READER, new Roster.Filter("", identifier, "", 0), FIRST).items().get(0);
   }
 
   @Test
@@ -354,7 +356,7 @@ class RosterTest {
     assertThat(corrected.serial()).hasValue("AR10-0007");
     assertThatThrownBy(() -> roster.change(OWNER, first.id(), first.version(), row("AR10-0008")))
         .hasMessageContaining("after you opened it");
-    roster.delete(OWNER, first.id());
+    roster.delete(OWNER, first.id(), roster.get(OWNER, first.id()).version());
     assertThatThrownBy(() -> roster.get(READER, first.id())).hasMessageContaining("no row");
   }
 

@@ -54,12 +54,18 @@ class OpenPublicationTest {
 
   static Stream<Arguments> writers() {
     return Stream.of(
-        writer("rename", (n, c, d) -> n.pinwright.devices().rename(OWNER, d, "Quay 1")),
+        writer(
+            "rename", (n, c, d) -> n.pinwright.devices().rename(OWNER, d, n.version(d), "Quay 1")),
         writer(
             "place",
             (n, c, d) ->
-                n.pinwright.devices().place(OWNER, d, new Devices.Placement(null, null, null))),
-        writer("tag", (n, c, d) -> n.pinwright.devices().tag(OWNER, d, List.of("gallery", "quay"))),
+                n.pinwright
+                    .devices()
+                    .place(OWNER, d, n.version(d), new Devices.Placement(null, null, null))),
+        writer(
+            "tag",
+            (n, c, d) ->
+                n.pinwright.devices().tag(OWNER, d, n.version(d), List.of("gallery", "quay"))),
         writer(
             "members",
             (n, c, d) -> {

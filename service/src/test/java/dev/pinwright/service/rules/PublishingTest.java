@@ -251,9 +251,9 @@ class PublishingTest {
   void aTagBringsItsProfilesAndTakesThemAway() {
     String device = node.join(code, "AR10-0001");
     node.publish(node.draft(LENGTH_6));
-    node.pinwright.devices().tag(OWNER, device, List.of("staff"));
+    node.pinwright.devices().tag(OWNER, device, node.version(device), List.of("staff"));
     assertThat(node.pinwright.devices().settings(READER, device).inEffect()).isEmpty();
-    node.pinwright.devices().tag(OWNER, device, List.of("staff", "gallery"));
+    node.pinwright.devices().tag(OWNER, device, node.version(device), List.of("staff", "gallery"));
     assertThat(node.pinwright.devices().settings(READER, device).inEffect()).hasSize(1);
     assertThat(standing(device)).isEqualTo("catching-up");
   }

@@ -6,10 +6,12 @@ import static dev.pinwright.service.Node.READER;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
+import dev.pinwright.core.device.DeviceSummary;
 import dev.pinwright.core.enrollment.EnrollmentForm;
 import dev.pinwright.protocol.join.JoinMessages;
 import dev.pinwright.service.Node;
 import dev.pinwright.service.arrival.Joining;
+import dev.pinwright.service.device.DeviceFilter;
 import dev.pinwright.service.work.Json;
 import dev.pinwright.service.work.Problem;
 import java.util.List;
@@ -92,6 +94,40 @@ class HolderTermsTest {
             Problem.class, p -> assertThat(p.type()).isEqualTo("terms-required"));
     node.pinwright.joining().join(asking, new JoinMessages.Request(one.device(), null, 2));
     assertThat(terms.all(READER)).extracting(HolderTerms.Shown::accepted).containsExactly(1L, 0L);
+    assertThat(terms.sheet(READER, 2).lines().toList())
+        .hasSize(2)
+        .first()
+        .isEqualTo("device,person,version,language,accepted");
+  }
+
+  @Test
+  void whoHasNotAcceptedIsFound() {
+    String before = node.join(node.kiosks(1), "AR10-0001");
+    add(TWO);
+    assertThat(owing(1)).as("nobody asked it for terms").isEmpty();
+    var kiosks = node.pinwright.enrollmentProfiles().page(READER, FIRST).items().get(0);
+    node.pinwright
+        .enrollmentProfiles()
+        .change(
+            OWNER,
+            kiosks.id(),
+            kiosks.version(),
+            Json.request("{\"name\":\"Kiosks\",\"termsVersion\":1}", EnrollmentForm.class));
+    assertThat(owing(1)).as("since the terms are asked for").containsExactly(before);
+    node.sql(
+        "insert into terms_acceptance (version, device_id, language, accepted_at)"
+            + " select 1, id, 'en', now() from device");
+    assertThat(owing(1)).isEmpty();
+    add("{\"title\":\"Using it, anew\",\"text\":\"And charge it.\"}");
+    assertThat(owing(2)).containsExactly(before);
+  }
+
+  private List<String> owing(int version) {
+    DeviceFilter filter =
+        new DeviceFilter("", "", "", "", "", "", "", "", "", "", List.of(), version, false);
+    return node.pinwright.deviceList().page(READER, filter, "name", FIRST).items().stream()
+        .map(DeviceSummary::id)
+        .toList();
   }
 
   @ParameterizedTest

@@ -103,6 +103,19 @@ public final class ArrivalStore {
         .get(0);
   }
 
+  /** Devices that wait to be let in, and since when the first of them does. */
+  public record Waiting(long devices, Optional<Instant> since) {}
+
+  /** Devices that have waited since some time, or longer. */
+  public Waiting waiting(Instant since) {
+    return tx.select(
+            Waiting.class,
+            "select count(*) as devices, min(started_at) as since from arrival"
+                + " where outcome = 'waiting' and not approved and started_at < :since",
+            Map.of("since", since))
+        .get(0);
+  }
+
   private record Counted(String refusal, long n) {}
 
   /** Refusals since some time, counted by the end of their problem type. */

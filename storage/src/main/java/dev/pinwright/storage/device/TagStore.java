@@ -51,6 +51,14 @@ public final class TagStore {
         Map.of("t", tag));
   }
 
+  /** The tags of one device, in order. */
+  public List<String> of(String deviceId) {
+    return tx.column(
+        String.class,
+        "select tag from device_tag where device_id = :d order by tag",
+        Map.of("d", deviceId));
+  }
+
   /** Gives a tag another name everywhere; where that is a tag already, the two become one. */
   public void rename(String tag, String name) {
     Map<String, Object> p = Map.of("old", tag, "new", name);

@@ -20,20 +20,32 @@ public final class ConnectionStore {
    * @param settings JSON
    * @param secret sealed
    * @param fault how it failed when it was used last; empty when it worked
+   * @param version how often it was set up anew
    */
   public record Connection(
-      String settings, Optional<byte[]> secret, Optional<Instant> checkedAt, String fault) {}
+      String settings,
+      Optional<byte[]> secret,
+      Optional<Instant> checkedAt,
+      String fault,
+      int version) {}
 
   /** The connection of a kind. */
   public Optional<Connection> find(String kind) {
     return tx
         .select(
             Connection.class,
-            "select cast(settings as text) as settings, secret, checked_at, fault"
+            "select cast(settings as text) as settings, secret, checked_at, fault, version"
                 + " from connection where kind = :k",
             Map.of("k", kind))
         .stream()
         .findFirst();
+  }
+
+  /** {@link #find}, held against other writers until the transaction ends. */
+  public Optional<Connection> lock(String kind) {
+    tx.column(
+        String.class, "select kind from connection where kind = :k for update", Map.of("k", kind));
+    return find(kind);
   }
 
   /** Keeps a connection that works; without a secret the one kept before stays. */
@@ -45,11 +57,11 @@ public final class ConnectionStore {
     p.put("now", now);
     tx.execute(
         """
-        insert into connection (kind, settings, secret, checked_at)
-        values (:k, cast(:s as jsonb), cast(:secret as bytea), :now)
+        insert into connection (kind, settings, secret, checked_at, version)
+        values (:k, cast(:s as jsonb), cast(:secret as bytea), :now, 1)
         on conflict (kind) do update set settings = excluded.settings,
           secret = coalesce(excluded.secret, connection.secret),
-          checked_at = excluded.checked_at, fault = ''
+          checked_at = excluded.checked_at, fault = '', version = connection.version + 1
         """,
         p);
   }

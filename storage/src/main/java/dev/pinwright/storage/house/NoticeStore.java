@@ -29,23 +29,24 @@ public final class NoticeStore {
   }
 
   /**
-   * Gives a notice, unless it was given before.
+   * Gives a notice; false when it was given before.
    *
    * @param key what it is of; the same thing is said once
    */
-  public void give(String key, Notice n) {
-    tx.execute(
-        "insert into house_notice (id, key, title, detail, link, urgent, at)"
-            + " values (:id, :key, :title, :detail, :link, :urgent, :at)"
-            + " on conflict (key) do nothing",
-        Map.of(
-            "id", n.id(),
-            "key", key,
-            "title", n.title(),
-            "detail", n.detail(),
-            "link", n.link(),
-            "urgent", n.urgent(),
-            "at", n.at()));
+  public boolean give(String key, Notice n) {
+    return tx.execute(
+            "insert into house_notice (id, key, title, detail, link, urgent, at)"
+                + " values (:id, :key, :title, :detail, :link, :urgent, :at)"
+                + " on conflict (key) do nothing",
+            Map.of(
+                "id", n.id(),
+                "key", key,
+                "title", n.title(),
+                "detail", n.detail(),
+                "link", n.link(),
+                "urgent", n.urgent(),
+                "at", n.at()))
+        > 0;
   }
 
   /** Puts a notice away; false when there is none, or no longer. */
@@ -56,12 +57,16 @@ public final class NoticeStore {
         > 0;
   }
 
-  /** Puts notices away that are of something no longer so: those whose key begins like this. */
-  public void over(String beginning, Instant now) {
-    tx.execute(
-        "update house_notice set over_at = :now"
-            + " where starts_with(key, :k) and over_at is null",
-        Map.of("now", now, "k", beginning));
+  /**
+   * Puts notices away that are of something no longer so: those whose key begins like this, but for
+   * one; false when there are none.
+   */
+  public boolean over(String beginning, String but, Instant now) {
+    return tx.execute(
+            "update house_notice set over_at = :now"
+                + " where starts_with(key, :k) and key <> :but and over_at is null",
+            Map.of("now", now, "k", beginning, "but", but))
+        > 0;
   }
 
   /** Notices that were not mailed yet, oldest first; at most twenty. */

@@ -15,7 +15,7 @@ import java.util.stream.Collectors;
 public final class AttributeStore {
   private static final String SELECT =
       """
-      select a.id, a.name, a.kind, a.type, a.choices,
+      select a.id, a.name, a.kind, a.type, a.choices, a.version,
              (select count(*) from attribute_value where attribute_id = a.id) as used
         from attribute a
       """;
@@ -54,21 +54,30 @@ public final class AttributeStore {
   /** Keeps a new one. */
   public void insert(Attribute a, Instant now) {
     tx.execute(
-        "insert into attribute values (:id, :n, :k, :t, cast(:c as text[]), :now)",
+        "insert into attribute values (:id, :n, :k, :t, cast(:c as text[]), :now, :v)",
         Map.of(
             "id", a.id(),
             "n", a.name(),
             "k", Words.of(a.kind()),
             "t", Words.of(a.type()),
             "c", a.choices().toArray(String[]::new),
-            "now", now));
+            "now", now,
+            "v", a.version()));
   }
 
   /** Writes name and choices anew. */
   public void update(Attribute a) {
     tx.execute(
-        "update attribute set name = :n, choices = cast(:c as text[]) where id = :id",
-        Map.of("n", a.name(), "c", a.choices().toArray(String[]::new), "id", a.id()));
+        "update attribute set name = :n, choices = cast(:c as text[]), version = :v where id = :id",
+        Map.of(
+            "n",
+            a.name(),
+            "c",
+            a.choices().toArray(String[]::new),
+            "v",
+            a.version(),
+            "id",
+            a.id()));
   }
 
   /** Deletes one with its values. */

@@ -115,7 +115,9 @@ public final class DeviceCondition {
       return exists(
           "group_member x where x.device_id = d.id and x.group_id = " + bind(group.groupId()));
     } else if (query instanceof DeviceQuery.TermsBelow terms) {
-      return "(select max(x.version) from terms_acceptance x where x.device_id = d.id) < "
+      return "coalesce((select max(x.version) from terms_acceptance x where x.device_id = d.id),"
+          + " (select 0 from enrollment_profile x where x.id = d.enrollment_profile_id"
+          + " and x.terms_version is not null)) < "
           + bind(terms.version());
     } else if (query instanceof DeviceQuery.Fact fact) {
       String told = "jsonb_extract_path_text(d.facts, " + bind(fact.key()) + ")";

@@ -39,6 +39,7 @@ public final class RosterStore {
    *
    * @param words each any part of an identifier or the name
    * @param identifier the whole of one of its identifiers
+   * @param before only those put on file before then
    * @param ids only these
    * @param but without these
    */
@@ -46,6 +47,7 @@ public final class RosterStore {
       String words,
       Optional<String> identifier,
       Optional<RosterEntry.State> state,
+      Optional<Instant> before,
       Optional<List<String>> ids,
       List<String> but) {
 
@@ -60,6 +62,11 @@ public final class RosterStore {
           s -> {
             sql.append(" and r.state = :state");
             p.put("state", Words.of(s));
+          });
+      before.ifPresent(
+          t -> {
+            sql.append(" and r.created_at < :since");
+            p.put("since", t);
           });
       ids.ifPresent(
           i -> {
@@ -93,6 +100,14 @@ public final class RosterStore {
     tx.flush();
     return tx.select(RosterEntry.class, SELECT + " where r.id = :id", Map.of("id", id)).stream()
         .findFirst();
+  }
+
+  /** Rows that were put on file before then and have not come. */
+  public long waiting(Instant before) {
+    return tx.value(
+        "select count(*) from roster_entry where state = 'expected' and created_at < :b",
+        Long.class,
+        Map.of("b", before));
   }
 
   private record Counted(RosterEntry.State state, long n) {}

@@ -26,7 +26,7 @@ public final class SheetJudge {
    */
   public void judge(String id, Collection<Column> columns) {
     Map<String, Object> p = Map.of("i", id);
-    tx.execute("analyze roster_import_row", Map.of());
+    tx.column(Object.class, "select cast(analyze_roster_sheet() as text)", Map.of());
     for (String column : IDENTIFIERS) {
       tx.execute(
           """

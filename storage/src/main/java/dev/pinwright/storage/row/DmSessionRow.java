@@ -17,10 +17,6 @@ public class DmSessionRow {
 
   public int msgId;
 
-  public String requestHash;
-
-  public byte[] response;
-
   public String state;
 
   public Instant changedAt;

@@ -16,6 +16,9 @@ public class GatewayRow {
 
   @Version public int version;
 
+  /** How often people changed it. */
+  public int edited;
+
   public String services;
 
   public String roots;
