@@ -2,7 +2,7 @@ import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/react';
 import { type ColumnDef, flexRender, getCoreRowModel, type Row, useReactTable } from '@tanstack/react-table';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import clsx from 'clsx';
-import { ArrowDown, ArrowLeft, ArrowRight, ArrowUp, Columns3, Download } from 'lucide-react';
+import { ArrowDown, ArrowLeft, ArrowRight, ArrowUp, Columns3, Download, ChevronRight } from 'lucide-react';
 import { type ReactNode, useEffect, useRef } from 'react';
 import { useLayout } from '../api/layouts';
 import { useNarrow } from './narrow';
@@ -67,8 +67,8 @@ function SortButton(props: { order: { by: string; up: boolean }; sorting: Sortin
   );
 }
 
-/** A row as a card: its first word as a name, the next ones below. */
-function RowCard<T>({ row }: { row: Row<T> }) {
+/** A row as a card: its first word as a name, the next ones below, and what opens it. */
+function RowCard<T>({ row, onOpen }: { row: Row<T>; onOpen?: () => void }) {
   const cells = row.getVisibleCells();
   const pick = cells.find((c) => c.column.id === 'pick');
   const [name, ...rest] = cells.filter((c) => c !== pick);
@@ -93,6 +93,16 @@ function RowCard<T>({ row }: { row: Row<T> }) {
             ))}
         </div>
       </div>
+      {onOpen && (
+        <button
+          type="button"
+          aria-label={`Open ${plain(name?.getValue())}`}
+          className="text-quiet grid size-11 shrink-0 place-items-center self-center"
+          onClick={(e) => (e.stopPropagation(), onOpen())}
+        >
+          <ChevronRight className="size-5" aria-hidden />
+        </button>
+      )}
     </div>
   );
 }
@@ -281,10 +291,10 @@ export function ListTable<T extends { id: string }>(props: {
                   key={row.id}
                   aria-current={row.id === current || undefined}
                   onClick={() => onCurrent?.(row.id === current ? undefined : row.id)}
-                  className="border-line/60 absolute inset-x-0 overflow-hidden border-b px-4 py-2.5"
+                  className="border-line/60 absolute inset-x-0 overflow-hidden border-b py-2.5 pr-1 pl-4"
                   style={{ top: v.start, height: CARD }}
                 >
-                  <RowCard row={row} />
+                  <RowCard row={row} onOpen={onCurrent && (() => onCurrent(row.id))} />
                 </li>
               );
             })}

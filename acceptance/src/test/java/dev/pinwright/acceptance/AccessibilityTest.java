@@ -114,7 +114,7 @@ class AccessibilityTest {
   }
 
   @Test
-  void onAPhoneNothingStandsBesideThePage() {
+  void onAPhoneNothingStandsBesideThePageAndAxeFindsNothing() {
     browser.phone();
     try {
       for (String page :
@@ -141,6 +141,8 @@ class AccessibilityTest {
         browser.see(By.cssSelector("h1, h2, [role=dialog]"));
         browser.atRest();
         assertThat((List<?>) browser.script(BESIDE)).as(page).isEmpty();
+        browser.script(axe);
+        assertThat((List<?>) browser.later(RUN)).as(page).isEmpty();
       }
       browser.open(rig.consoleUrl() + "/devices");
       browser.click(By.cssSelector("[aria-label=Pages]"));
@@ -148,6 +150,9 @@ class AccessibilityTest {
       browser.read("Roster");
       browser.press("Filter");
       browser.press("Show the list");
+      browser.open(rig.consoleUrl() + "/devices");
+      browser.click(By.cssSelector("li button[aria-label^=Open]"));
+      browser.see(By.cssSelector("[role=tab]"));
     } finally {
       browser.desk();
     }

@@ -123,7 +123,7 @@ class DeviceWireTest {
       Wire.Answer crowded =
           d.wire().dm(good.replaceFirst("<SyncHdr", "<SyncHdr" + crowd.substring(0, attributes)));
       refused(crowded, 413, "message-too-large");
-      assertThat(crowded.response().body()).contains("more than 32 attributes on one element");
+      assertThat(crowded.response().body()).contains("More than 32 attributes on one element");
     }
     refused(d.wire().dm(Wire.message("9", 4, "")), 400, "out-of-order");
     refused(

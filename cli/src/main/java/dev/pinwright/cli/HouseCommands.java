@@ -6,13 +6,16 @@ import static dev.pinwright.cli.Context.time;
 import dev.pinwright.client.model.DirectoryConnection;
 import dev.pinwright.client.model.DirectoryDraft;
 import dev.pinwright.client.model.DirectoryReading;
+import dev.pinwright.client.model.DirectorySettings;
 import dev.pinwright.client.model.MailConnection;
 import dev.pinwright.client.model.MailDraft;
+import dev.pinwright.client.model.MailSettings;
 import dev.pinwright.client.model.NoticePage;
 import dev.pinwright.client.model.SetUpStep;
 import java.io.IOException;
 import java.nio.file.Path;
 import java.util.List;
+import java.util.function.Consumer;
 import org.jspecify.annotations.Nullable;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
@@ -69,7 +72,8 @@ final class HouseCommands {
 
   @Command(
       mixinStandardHelpOptions = true,
-      description = "Shows outgoing mail, or sets it up; a letter to the sender is sent to try it.",
+      description =
+          "Shows outgoing mail, or sets it up by a letter to the sender. What is not said stays.",
       footer = {
         "",
         "Example:",
@@ -88,28 +92,60 @@ final class HouseCommands {
       @Option(names = "--contact", description = "Whom to ask, below every letter.")
           @Nullable String contact) {
     MailConnection before = call(() -> context.client().house().getMail());
+    MailDraft draft = kept(before);
+    given(host, draft::host);
+    given(port, draft::port);
+    given(security, draft::security);
+    given(login, draft::login);
+    given(password, draft::password);
+    given(from, draft::from);
+    given(notices, draft::noticesTo);
+    given(contact, draft::contact);
     MailConnection mail =
-        host == null
+        draft.equals(kept(before))
             ? before
             : call(
                 () ->
                     context
                         .client()
                         .house()
-                        .connectMail(
-                            Context.onVersion(before.getVersion()),
-                            new MailDraft()
-                                .host(host)
-                                .port(port)
-                                .security(security)
-                                .login(login)
-                                .password(password)
-                                .from(from)
-                                .noticesTo(notices)
-                                .contact(contact)));
+                        .connectMail(Context.onVersion(before.getVersion()), draft));
     return context.print(
         mail,
         () -> context.line("Outgoing mail is %s%s.", mail.getState(), because(mail.getFault())));
+  }
+
+  /** What is not said stays as it is. */
+  private static MailDraft kept(MailConnection mail) {
+    MailSettings s = mail.getSettings();
+    return s == null
+        ? new MailDraft()
+        : new MailDraft()
+            .host(s.getHost())
+            .port(s.getPort())
+            .security(s.getSecurity().getValue())
+            .login(s.getLogin())
+            .from(s.getFrom())
+            .noticesTo(s.getNoticesTo())
+            .contact(s.getContact());
+  }
+
+  private static DirectoryDraft kept(DirectoryConnection directory) {
+    DirectorySettings s = directory.getSettings();
+    return s == null
+        ? new DirectoryDraft()
+        : new DirectoryDraft()
+            .address(s.getAddress())
+            .base(s.getBase())
+            .login(s.getLogin())
+            .unitAttribute(s.getUnitAttribute())
+            .roots(s.getRoots());
+  }
+
+  private static <T> void given(@Nullable T option, Consumer<T> into) {
+    if (option != null) {
+      into.accept(option);
+    }
   }
 
   private static String because(@Nullable String fault) {
@@ -118,7 +154,7 @@ final class HouseCommands {
 
   @Command(
       mixinStandardHelpOptions = true,
-      description = "Shows the staff directory, or sets it up.",
+      description = "Shows the staff directory, or sets it up. What is not said stays.",
       footer = {
         "",
         "Example:",
@@ -133,17 +169,16 @@ final class HouseCommands {
       @Option(names = "--unit-attribute") @Nullable String unit,
       @Option(names = "--roots", description = "PEM file for ldaps.") @Nullable Path roots)
       throws IOException {
-    DirectoryDraft draft =
-        new DirectoryDraft()
-            .address(address)
-            .base(base)
-            .login(login)
-            .password(password)
-            .unitAttribute(unit)
-            .roots(roots == null ? null : FileText.read(roots, "certificates"));
     DirectoryConnection before = call(() -> context.client().house().getDirectory());
+    DirectoryDraft draft = kept(before);
+    given(address, draft::address);
+    given(base, draft::base);
+    given(login, draft::login);
+    given(password, draft::password);
+    given(unit, draft::unitAttribute);
+    given(roots == null ? null : FileText.read(roots, "certificates"), draft::roots);
     DirectoryConnection d =
-        address == null
+        draft.equals(kept(before))
             ? before
             : call(
                 () ->

@@ -10,6 +10,7 @@ import dev.pinwright.core.query.DeviceQuery.Field;
 import dev.pinwright.service.organisation.Attributes;
 import dev.pinwright.service.work.Problem;
 import dev.pinwright.storage.Tx;
+import dev.pinwright.storage.row.TermsRow;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
@@ -112,6 +113,10 @@ public record DeviceFilter(
     ask(parts, site, v -> new DeviceQuery.Is(Field.SITE, v));
     ask(parts, person, v -> new DeviceQuery.Is(Field.PERSON, v));
     if (termsBelow > 0) {
+      if (tx.find(TermsRow.class, termsBelow).isEmpty()) {
+        throw Problem.malformed(
+            "/termsBelow", "There is no version " + termsBelow + " of the terms.");
+      }
       parts.add(new DeviceQuery.TermsBelow(termsBelow));
     }
     parts.addAll(Attributes.asked(tx, Attribute.Kind.DEVICE, attributes));

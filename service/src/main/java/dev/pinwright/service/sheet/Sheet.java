@@ -8,6 +8,8 @@ import dev.pinwright.service.work.Problem;
 import java.io.IOException;
 import java.io.StringWriter;
 import java.io.UncheckedIOException;
+import java.time.Instant;
+import java.time.temporal.ChronoUnit;
 import java.util.ArrayList;
 import java.util.Collection;
 import java.util.HashMap;
@@ -179,11 +181,12 @@ public final class Sheet {
         ::iterator;
   }
 
-  /** Things as cells: what is absent is empty, and no text becomes a formula. */
+  /** Things as cells: what is absent is empty, times are to the second, no text is a formula. */
   public static List<String> cells(Object... things) {
     return Stream.of(things)
-        .map(
-            t -> t instanceof Optional<?> o ? o.map(String::valueOf).orElse("") : String.valueOf(t))
+        .map(t -> t instanceof Optional<?> o ? o.orElse(null) : t)
+        .map(t -> t instanceof Instant i ? i.truncatedTo(ChronoUnit.SECONDS) : t)
+        .map(t -> t == null ? "" : t.toString())
         .map(Row::inert)
         .toList();
   }

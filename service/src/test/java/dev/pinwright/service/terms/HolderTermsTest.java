@@ -120,6 +120,7 @@ class HolderTermsTest {
     assertThat(owing(1)).isEmpty();
     add("{\"title\":\"Using it, anew\",\"text\":\"And charge it.\"}");
     assertThat(owing(2)).containsExactly(before);
+    assertThatThrownBy(() -> owing(3)).hasMessageContaining("no version 3 of the terms");
   }
 
   private List<String> owing(int version) {
