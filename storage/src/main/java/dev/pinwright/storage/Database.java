@@ -102,9 +102,11 @@ public final class Database implements AutoCloseable {
     config.setPoolName("pinwright");
     config.addDataSourceProperty("reWriteBatchedInserts", "true");
     config.addDataSourceProperty("ApplicationName", "pinwright");
-    // no statement here runs long enough to win back what compiling it costs; and what is asked for
-    // often is in memory, where a page out of turn costs what the next one does
-    config.addDataSourceProperty("options", "-c jit=off -c random_page_cost=1.1");
+    // no statement here runs long enough to win back what compiling it or starting workers costs;
+    // and what is asked for often is in memory, where a page out of turn costs what the next one
+    // does
+    config.addDataSourceProperty(
+        "options", "-c jit=off -c random_page_cost=1.1 -c max_parallel_workers_per_gather=0");
     try {
       migrate(address);
     } catch (RuntimeException e) {

@@ -110,6 +110,14 @@ public final class Tx {
     return query.getSingleResult();
   }
 
+  /**
+   * From here to the end of the transaction each statement is planned for the values it has. A plan
+   * for any values knows nothing of what they match, and lists are asked for with all sorts.
+   */
+  public void planEachTime() {
+    execute("set local plan_cache_mode = force_custom_plan", Map.of());
+  }
+
   /** Runs a native statement and returns how many rows it touched. */
   public int execute(String sql, Map<String, ?> parameters) {
     session.flush();

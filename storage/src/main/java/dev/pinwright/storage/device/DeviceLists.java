@@ -6,6 +6,7 @@ import dev.pinwright.core.query.DeviceQuery;
 import dev.pinwright.storage.Tx;
 import dev.pinwright.storage.query.DeviceCondition;
 import java.time.Instant;
+import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
@@ -157,39 +158,72 @@ public final class DeviceLists {
   /** How far along an order the first devices that match are looked for, one by one. */
   private static final int WALK = 1_000;
 
-  /** How far they are looked for when what was found at first lets one expect the rest by then. */
+  /** How far they are looked for when enough of them are to be expected by then. */
   private static final int FAR = 10 * WALK;
 
   /**
    * Devices in an order, after a place in it. What many devices match is found by walking along the
    * order; what few match, by finding all of them and putting them in order. Which of the two it is
-   * nobody knows beforehand, least of all for parts of words: so the first is tried for a bounded
-   * stretch, farther when it finds enough, and the second follows when that did not fill the page.
+   * nobody knows beforehand, least of all for parts of words: so the first is tried for a stretch,
+   * and when that did not fill the page the database's own statistics decide whether to walk on.
    */
   public List<Line> page(DeviceQuery query, Order order, Optional<Place> after, int limit) {
+    tx.planEachTime();
     int near = onlyManaged(query) ? limit : WALK;
-    List<Line> walked = walk(query, order, after, near, limit);
-    if (walked.size() == limit || ends(query, order, after, near)) {
+    List<Line> walked = new ArrayList<>(walk(query, order, after, near, limit));
+    if (walked.size() == limit) {
       return walked;
     }
-    if (walked.size() * FAR >= limit * WALK) {
-      walked = walk(query, order, after, FAR, limit);
-      if (walked.size() == limit || ends(query, order, after, FAR)) {
+    Optional<Place> on = placeAfter(query, order, after, near);
+    if (on.isEmpty()) {
+      return walked;
+    }
+    if (!fewOf(query, limit)) {
+      walked.addAll(walk(query, order, on, FAR, limit - walked.size()));
+      if (walked.size() == limit || placeAfter(query, order, on, FAR).isEmpty()) {
         return walked;
       }
     }
     return find(query, order, after, limit);
   }
 
-  /** Whether an order ends within so many devices. */
-  private boolean ends(DeviceQuery query, Order order, Optional<Place> after, int far) {
-    Map<String, Object> p = after(after);
-    p.put("far", far);
-    return tx.value(
-        "select count(*) < :far from (select 1 from %s where %s and %s limit :far) w"
-            .formatted(order.table, order.beyond(after), managedFirst(query, order)),
-        Boolean.class,
-        p);
+  /** The place so many devices along an order; none where it ends before. */
+  private Optional<Place> placeAfter(
+      DeviceQuery query, Order order, Optional<Place> after, int far) {
+    return tx
+        .select(
+            Place.class,
+            "select cast(%1$s as text) as value, %2$s as id from %3$s where %4$s and %5$s order by %1$s %6$s, %2$s %6$s offset %7$d limit 1"
+                .formatted(
+                    order.column,
+                    order.id,
+                    order.table,
+                    order.beyond(after),
+                    managedFirst(query, order),
+                    order.way(),
+                    far - 1),
+            after(after))
+        .stream()
+        .findFirst();
+  }
+
+  /** Whether walking far is not expected to fill a page, as far as the statistics go. */
+  private boolean fewOf(DeviceQuery query, int limit) {
+    DeviceCondition condition = DeviceCondition.of(query);
+    long all = estimated("device d", Map.of());
+    long matching =
+        estimated(
+            (condition.sql().contains("st.") ? DeviceCondition.FROM : "device d")
+                + " where "
+                + condition.sql(),
+            condition.parameters());
+    return matching * FAR < limit * Math.max(all, 1);
+  }
+
+  /** Rows the planner expects (PostgreSQL 15, EXPLAIN): a number of its first line. */
+  private long estimated(String from, Map<String, Object> parameters) {
+    String plan = tx.column(String.class, "explain select 1 from " + from, parameters).get(0);
+    return Long.parseLong(plan.replaceAll(".* rows=(\\d+) .*", "$1"));
   }
 
   /** All that match, put in order. */

@@ -49,6 +49,7 @@ public final class DeviceCondition {
 
   /** How many devices a query names. */
   public static long count(Tx tx, DeviceQuery query) {
+    tx.planEachTime();
     Counted c = counted(query);
     return tx.value(
         "select count(*) from " + c.from() + " where " + c.condition().sql(),
