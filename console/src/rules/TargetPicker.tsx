@@ -1,12 +1,85 @@
+import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions } from '@headlessui/react';
 import { useQuery } from '@tanstack/react-query';
 import { X } from 'lucide-react';
-import { useState } from 'react';
+import { useMemo, useState } from 'react';
 import { answer, api, type Schemas } from '../api/client';
 import { useUnits } from '../organisation/choices';
-import { Button } from '../ui/parts';
+import { Button, counted } from '../ui/parts';
 
 type Named = Schemas['NamedTarget'];
 export const sayTarget = (t: Named) => (t.kind === 'everyone' ? 'everyone' : `${t.kind} ${t.name}`);
+
+/** Something to choose, how many devices it is where that is known, and what it is found by. */
+interface Offer {
+  target: Named;
+  devices?: number;
+  sought: string;
+}
+
+const offer = (target: Named, devices?: number): Offer => ({
+  target,
+  devices,
+  sought: sayTarget(target).toLowerCase(),
+});
+
+/** So many are drawn; the others are found by typing on. */
+const DRAWN = 40;
+
+/**
+ * What fits the words best comes first: that which begins with them, then that which has them all.
+ * People and devices are found by the service, by more than their names.
+ */
+export function fitting(offers: Offer[], words: string): Offer[] {
+  const plain = words.trim().toLowerCase();
+  const parts = plain.split(/\s+/);
+  const named = offers.filter(
+    (o) =>
+      o.target.kind === 'device' || o.target.kind === 'person' || parts.every((p) => o.sought.includes(p)),
+  );
+  const first = (o: Offer) => o.target.name.toLowerCase().startsWith(plain);
+  return plain === '' ? named : [...named.filter(first), ...named.filter((o) => !first(o))];
+}
+
+function useOffers(words: string, everyone: boolean): Offer[] {
+  const groups = useQuery({
+    queryKey: ['groups', 'choice'],
+    queryFn: () => answer(api.GET('/groups', { params: { query: { limit: 200 } } })),
+  });
+  const tags = useQuery({ queryKey: ['tags'], queryFn: () => answer(api.GET('/tags')) });
+  const units = useUnits();
+  const asked = words.trim().length > 1;
+  const people = useQuery({
+    queryKey: ['people', 'target', words],
+    enabled: asked,
+    queryFn: () => answer(api.GET('/people', { params: { query: { q: words, limit: 5 } } })),
+  });
+  const devices = useQuery({
+    queryKey: ['devices', 'target', words],
+    enabled: asked,
+    queryFn: () => answer(api.GET('/devices', { params: { query: { q: words, limit: 8 } } })),
+  });
+  // made once for however many units there are, not at every letter
+  const known = useMemo(
+    () => [
+      ...(everyone ? [offer({ kind: 'everyone', ref: '', name: 'everyone' })] : []),
+      ...(units.data ?? []).map((u) =>
+        offer({ kind: 'unit', ref: u.id, name: `${u.code} ${u.name}` }, u.devices),
+      ),
+      ...(groups.data?.items ?? []).map((g) => offer({ kind: 'group', ref: g.id, name: g.name }, g.devices)),
+      ...Object.entries(tags.data ?? {}).map(([t, n]) => offer({ kind: 'tag', ref: t, name: t }, n)),
+    ],
+    [everyone, units.data, groups.data, tags.data],
+  );
+  return [
+    ...known,
+    ...(asked ? (people.data?.items ?? []) : []).map((p) =>
+      offer({ kind: 'person', ref: p.id, name: p.name }),
+    ),
+    ...(asked ? (devices.data?.items ?? []) : []).map((d) =>
+      offer({ kind: 'device', ref: d.id, name: d.name }),
+    ),
+  ];
+}
 
 /** Picks whom: everyone, a unit, a group, a tag, a person or a device. */
 export function TargetPicker({
@@ -21,43 +94,10 @@ export function TargetPicker({
   everyone: boolean;
 }) {
   const [words, setWords] = useState('');
-  const groups = useQuery({
-    queryKey: ['groups', 'choice'],
-    queryFn: () => answer(api.GET('/groups', { params: { query: { limit: 200 } } })),
-  });
-  const tags = useQuery({ queryKey: ['tags'], queryFn: () => answer(api.GET('/tags')) });
-  const units = useUnits();
-  const people = useQuery({
-    queryKey: ['people', 'target', words],
-    enabled: words.trim().length > 1,
-    queryFn: () => answer(api.GET('/people', { params: { query: { q: words, limit: 5 } } })),
-  });
-  const devices = useQuery({
-    queryKey: ['devices', 'target', words],
-    enabled: words.trim().length > 1,
-    queryFn: () => answer(api.GET('/devices', { params: { query: { q: words, limit: 8 } } })),
-  });
-  const plain = words.trim().toLowerCase();
-  const all: Named[] = [
-    ...(everyone ? [{ kind: 'everyone' as const, ref: '', name: 'everyone' }] : []),
-    ...(units.data ?? []).map((u) => ({ kind: 'unit' as const, ref: u.id, name: `${u.code} ${u.name}` })),
-    ...(groups.data?.items ?? []).map((g) => ({ kind: 'group' as const, ref: g.id, name: g.name })),
-    ...Object.keys(tags.data ?? {}).map((t) => ({ kind: 'tag' as const, ref: t, name: t })),
-    ...(plain.length > 1 ? (people.data?.items ?? []) : []).map((p) => ({
-      kind: 'person' as const,
-      ref: p.id,
-      name: p.name,
-    })),
-    ...(plain.length > 1 ? (devices.data?.items ?? []) : []).map((d) => ({
-      kind: 'device' as const,
-      ref: d.id,
-      name: d.name,
-    })),
-  ];
-  const offers = all
-    .filter((o) => !value.some((v) => v.kind === o.kind && v.ref === o.ref))
-    .filter((o) => o.kind === 'device' || o.kind === 'person' || sayTarget(o).toLowerCase().includes(plain))
-    .slice(0, 12);
+  const fit = fitting(useOffers(words, everyone), words).filter(
+    (o) => !value.some((v) => v.kind === o.target.kind && v.ref === o.target.ref),
+  );
+  const drawn = fit.slice(0, DRAWN);
   return (
     <div>
       <p className="label mb-1">{label}</p>
@@ -80,25 +120,53 @@ export function TargetPicker({
         ))}
         {value.length === 0 && <span className="text-quiet text-sm">nobody</span>}
       </div>
-      <input
-        className="field"
-        aria-label={`${label}: find`}
-        placeholder="Find a unit, a group, a tag, a person or a device"
-        value={words}
-        onChange={(e) => setWords(e.target.value)}
-      />
-      <div className="mt-1 flex flex-wrap gap-1">
-        {offers.map((o) => (
-          <Button
-            key={o.kind + o.ref}
-            weight="bare"
-            className="text-brass h-6! px-2!"
-            onClick={() => (onChange([...value, o]), setWords(''))}
-          >
-            + {sayTarget(o)}
-          </Button>
-        ))}
-      </div>
+      <Combobox<Offer | null>
+        immediate
+        value={null}
+        onChange={(o) => {
+          if (o) {
+            onChange([...value, o.target]);
+            setWords('');
+          }
+        }}
+      >
+        <ComboboxInput
+          className="field"
+          aria-label={`${label}: find`}
+          autoComplete="off"
+          placeholder="Find a unit, a group, a tag, a person or a device"
+          displayValue={() => words}
+          onChange={(e) => setWords(e.target.value)}
+        />
+        <ComboboxOptions
+          anchor={{ to: 'bottom start', gap: 4 }}
+          className="frame z-30 max-h-80! w-(--input-width) overflow-y-auto rounded-[3px] py-1 shadow-lg empty:invisible"
+        >
+          {drawn.map((o) => (
+            <ComboboxOption
+              key={o.target.kind + o.target.ref}
+              value={o}
+              className="data-focus:bg-raised flex h-8 cursor-pointer items-center gap-3 px-3 text-sm"
+            >
+              <span className="text-quiet w-14 shrink-0">
+                {o.target.kind === 'everyone' ? '' : o.target.kind}
+              </span>
+              <span className="flex-1 truncate">{o.target.name}</span>
+              {o.devices !== undefined && (
+                <span className="text-quiet text-xs">{counted(o.devices, 'device')}</span>
+              )}
+            </ComboboxOption>
+          ))}
+          {fit.length > drawn.length && (
+            <p className="text-quiet px-3 py-1.5 text-xs">
+              {(fit.length - drawn.length).toLocaleString('en')} more: type on to find them.
+            </p>
+          )}
+          {fit.length === 0 && words.trim() !== '' && (
+            <p className="text-quiet px-3 py-1.5 text-xs">Nothing is called that.</p>
+          )}
+        </ComboboxOptions>
+      </Combobox>
     </div>
   );
 }

@@ -104,7 +104,9 @@ class BrowserStoryTest {
     b.type("Least length", "99");
     b.read("A whole number from 4 to 16 characters.");
     b.type("Least length", "6");
-    b.press("+ tag gallery");
+    b.type("Goes to: find", "gall");
+    b.click(By.xpath("//*[@role='option'][contains(., 'gallery')]"));
+    b.read("tag gallery");
     b.press("Rehearse and publish");
     b.read("1 gain settings");
     b.read(name);
