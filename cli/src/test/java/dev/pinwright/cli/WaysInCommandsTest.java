@@ -16,7 +16,8 @@ class WaysInCommandsTest extends ServedTest {
       {"platform":"tarn","name":"Tarn","makers":[],"services":"https://127.0.0.1:7491/tarn",
        "push":{"state":"lapsing","devices":148,"request":"REQUEST",
                "expiresAt":"2026-12-13T10:00:00Z","daysLeft":19},
-       "registrar":{"state":"connected","registered":8,"assigned":5},"store":{"state":"missing"}}
+       "registrar":{"state":"connected","registered":8,"assigned":5},"store":{"state":"missing"},
+       "version":4}
       """;
   private static final String PROFILE =
       """
@@ -42,6 +43,7 @@ class WaysInCommandsTest extends ServedTest {
   @Test
   void aSigningRequestIsWrittenToAFileAndTheSignedOneRead() throws IOException {
     answers.put("POST /gateways/tarn/push/request", GATEWAY);
+    answers.put("GET /gateways/tarn", GATEWAY);
     answers.put("PUT /gateways/tarn/push/credential", GATEWAY);
     Path request = home.resolve("request.pem");
     assertThat(signedIn("gateway", "push-request", "tarn", request.toString()).out())
@@ -80,12 +82,74 @@ class WaysInCommandsTest extends ServedTest {
   @Test
   void mailIsShownAndSetUp() {
     answers.put(
-        "GET /mail", "{\"state\":\"failing\",\"secretKept\":false,\"fault\":\"No answer.\"}");
-    answers.put("PUT /mail", "{\"state\":\"connected\",\"secretKept\":false}");
+        "GET /mail",
+        "{\"state\":\"failing\",\"secretKept\":false,\"version\":0,\"fault\":\"No answer.\"}");
+    String settings =
+        "{\"host\":\"127.0.0.1\",\"port\":7494,\"security\":\"none\",\"login\":\"\","
+            + "\"from\":\"it@vellmar.example\",\"noticesTo\":\"\",\"contact\":\"Jory\"}";
+    String connected =
+        "{\"state\":\"connected\",\"secretKept\":false,\"version\":3,\"settings\":"
+            + settings
+            + "}";
+    answers.put("PUT /mail", connected);
     assertThat(signedIn("house", "mail").out()).contains("failing: No answer.");
     signedIn(
         "house", "mail", "--host", "127.0.0.1", "--port", "7494", "--from", "it@vellmar.example");
-    assertThat(calls.get(1)).contains("\"host\":\"127.0.0.1\"", "\"port\":7494");
+    assertThat(calls.get(2)).contains("\"host\":\"127.0.0.1\"", "\"port\":7494");
+    answers.put("GET /mail", connected);
+    signedIn("house", "mail", "--notices-to", "it@vellmar.example");
+    assertThat(calls.get(calls.size() - 1))
+        .as("what is not said stays")
+        .contains("\"contact\":\"Jory\"", "\"host\":\"127.0.0.1\"")
+        .contains("\"noticesTo\":\"it@vellmar.example\"");
+  }
+
+  @Test
+  void anInvitationIsExtended() {
+    answers.put(
+        "POST /invitations/i1/extension",
+        """
+        {"id":"i1","profileId":"p1","profile":"Kiosks","codeEnds":"0H9H","note":"","state":"open",
+         "uses":0,"usesAllowed":1,"expiresAt":"2026-03-15T08:00:00Z",
+         "createdAt":"2026-03-01T08:00:00Z","createdBy":"owner","mailState":"none",
+         "mailedTimes":0}
+        """);
+    assertThat(signedIn("invitation", "extend", "i1", "--days", "14").out())
+        .contains("…0H9H can be used until 2026-03-15");
+    assertThat(calls.get(0)).endsWith("{\"expiresInMinutes\":20160}");
+  }
+
+  @Test
+  void whoOwesTheTermsIsListedAndWhoAcceptedThemWritten() throws IOException {
+    answers.put("GET /devices", "{\"items\":[]}");
+    signedIn("terms", "missing", "2");
+    assertThat(queries.get(0)).contains("termsBelow=2");
+    type = "text/csv";
+    answers.put("GET /terms/2/acceptances.csv", "device,person\r\n");
+    Path sheet = home.resolve("accepted.csv");
+    assertThat(signedIn("terms", "export", "2", sheet.toString()).code()).isZero();
+    assertThat(sheet).hasContent("device,person\r\n");
+    answers.put("GET /arrivals.csv", "began\r\n");
+    signedIn("arrival", "export", sheet.toString(), "--outcome", "waiting");
+    assertThat(queries.get(queries.size() - 1)).contains("outcome=waiting");
+    assertThat(sheet).hasContent("began\r\n");
+  }
+
+  @Test
+  void anEarlierVersionOfAnEnrollmentProfileIsWrittenAgain() {
+    known("enrollment-profile", "/enrollment-profiles/p1", "Kiosks", PROFILE);
+    answers.put(
+        "GET /enrollment-profiles/p1/versions",
+        "{\"items\":[{\"number\":1,\"writtenAt\":\"2026-03-01T08:00:00Z\",\"writtenBy\":\"owner\","
+            + "\"content\":"
+            + PROFILE.replace("\"K {seq:3}\"", "\"Cart {seq:2}\"")
+            + "}]}");
+    answers.put("PUT /enrollment-profiles/p1", PROFILE);
+    assertThat(signedIn("enrollment-profile", "restore", "Kiosks", "1").out())
+        .contains("says again what version 1 said");
+    assertThat(calls.get(calls.size() - 1)).contains("\"namePattern\":\"Cart {seq:2}\"");
+    assertThat(signedIn("enrollment-profile", "restore", "Kiosks", "9").err())
+        .contains("has no version 9");
   }
 
   @Test
@@ -400,7 +464,7 @@ class WaysInCommandsTest extends ServedTest {
   void anAttributeIsNamedByItsNameAndByWhatItIsOfWhereTwoHaveIt() {
     String room =
         "{\"id\":\"%s\",\"name\":\"Room\",\"kind\":\"%s\",\"type\":\"choice\",\"choices\":[\"Hall\"],"
-            + "\"used\":2}";
+            + "\"used\":2,\"version\":0}";
     answers.put(
         "GET /attributes",
         "[" + room.formatted("a1", "device") + "," + room.formatted("a2", "unit") + "]");
