@@ -5,6 +5,7 @@ import { Link } from 'react-router';
 import { answer, api, type Schemas } from '../api/client';
 import type { paths } from '../api/schema.gen';
 import { useCatalogue } from '../api/session';
+import { RuleFilter } from './RuleFilter';
 import { AttributeFilter, conditions } from '../organisation/AttributeFilter';
 import { unitLabel, useAttributes, useUnits } from '../organisation/choices';
 import { Choice, plain, useFilters, Words } from '../ui/filters';
@@ -143,6 +144,7 @@ const names = [
   'site',
   'person',
   'attribute',
+  'rule',
   'termsBelow',
   'sort',
   'retired',
@@ -268,6 +270,7 @@ export function DevicesPage() {
             options={groups.data?.items.map((g) => [g.id, g.name]) ?? []}
           />
           <AttributeFilter filters={filters} attributes={attributes} />
+          <RuleFilter filters={filters} />
           <Choice
             filters={filters}
             name="termsBelow"

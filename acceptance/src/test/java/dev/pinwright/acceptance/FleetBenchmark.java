@@ -230,6 +230,7 @@ final class FleetBenchmark implements AutoCloseable {
         field.equals("site") ? value : "",
         field.equals("person") ? value : "",
         field.equals("attribute") ? List.of(value) : List.of(),
+        field.equals("rule") ? value : "",
         0,
         false);
   }
@@ -253,7 +254,8 @@ final class FleetBenchmark implements AutoCloseable {
     {"unit", "U1"},
     {"unit", "U150"},
     {"site", "S7"},
-    {"person", "P77"}
+    {"person", "P77"},
+    {"rule", "platform is tarn and unit in U1 and not tag has rare and seen within 700 days"}
   };
 
   private static double p95(List<Double> values) {

@@ -73,6 +73,7 @@ final class DeviceCommands {
             .site(f.getSite())
             .person(f.getPerson())
             .attribute(f.getAttributes())
+            .rule(f.getRule())
             .termsBelow(f.getTermsBelow())
             .sort(sort)
             .retired(filter.retired)
@@ -473,6 +474,7 @@ final class DeviceCommands {
             .site(f.getSite())
             .person(f.getPerson())
             .attribute(f.getAttributes())
+            .rule(f.getRule())
             .termsBelow(f.getTermsBelow())
             .retired(filter.retired)
             .build();

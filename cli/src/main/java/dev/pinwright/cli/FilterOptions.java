@@ -48,6 +48,11 @@ final class FilterOptions {
   @Nullable List<String> attributes;
 
   @Option(
+      names = "--rule",
+      description = "In words: \"os < 7.1 and unit in VM-GLA and not tag has spare\".")
+  @Nullable String rule;
+
+  @Option(
       names = "--terms-below",
       paramLabel = "VERSION",
       description = "Whose holder has not accepted this version of the terms, or a later one.")
@@ -70,6 +75,7 @@ final class FilterOptions {
         .site(site == null ? null : context.site(site).getId())
         .person(person == null ? null : context.person(person).getId())
         .attributes(attributes)
+        .rule(rule)
         .termsBelow(termsBelow);
   }
 }

@@ -18,7 +18,7 @@ final class WhereOptions {
       paramLabel = "FIELD=VALUE",
       description = {
         "Every device of a list: q, platform, standing, mode, ownership, tag, group, unit,",
-        "site, person, attribute or terms-below; can be repeated."
+        "site, person, attribute, rule or terms-below; can be repeated."
       })
   @Nullable Map<String, String> where;
 
@@ -46,6 +46,7 @@ final class WhereOptions {
             case "site" -> filter.setSite(context.site(value).getId());
             case "person" -> filter.setPerson(context.person(value).getId());
             case "attribute" -> filter.addAttributesItem(value);
+            case "rule" -> filter.setRule(value);
             case "terms-below" -> filter.setTermsBelow(version(value));
             default ->
                 throw new Failure(
@@ -53,7 +54,7 @@ final class WhereOptions {
                     "There is no field '"
                         + field
                         + "'; there are q, platform, standing, mode, ownership, tag, group,"
-                        + " unit, site, person, attribute and terms-below.");
+                        + " unit, site, person, attribute, rule and terms-below.");
           }
         });
     return filter;

@@ -182,6 +182,7 @@ final class DeviceCalls {
         query(ctx, "site"),
         query(ctx, "person"),
         ctx.queryParams("attribute"),
+        query(ctx, "rule"),
         number(ctx, "termsBelow").map(Math::toIntExact).orElse(0),
         query(ctx, "retired").equals("true"));
   }

@@ -7,11 +7,14 @@ import dev.pinwright.core.device.Mode;
 import dev.pinwright.core.device.OsVersion;
 import dev.pinwright.core.device.Ownership;
 import dev.pinwright.core.device.Standing;
+import dev.pinwright.core.organisation.Attribute;
 import dev.pinwright.core.organisation.AttributeCondition.Relation;
 import dev.pinwright.core.organisation.AttributeType;
 import dev.pinwright.core.query.Device;
 import dev.pinwright.core.query.DeviceQuery;
 import dev.pinwright.core.query.DeviceQuery.Field;
+import dev.pinwright.core.query.RuleNames;
+import dev.pinwright.core.query.RuleText;
 import dev.pinwright.storage.device.DeviceLists;
 import dev.pinwright.storage.query.DeviceCondition;
 import java.time.Instant;
@@ -328,6 +331,51 @@ class DeviceQueryTest {
       assertThat(database.<Long>call(tx -> new DeviceLists(tx).count(query)))
           .as("the count, seed %d, expression %d: %s", SEED, i, query)
           .isEqualTo(decided.size());
+    }
+  }
+
+  /** Everything is called what its id is. */
+  private static final RuleNames NAMES =
+      new RuleNames() {
+        @Override
+        public Optional<String> id(Kind kind, String name) {
+          return Optional.of(name);
+        }
+
+        @Override
+        public Optional<String> name(Kind kind, String id) {
+          return Optional.of(id);
+        }
+
+        @Override
+        public Optional<Attribute> attribute(String name) {
+          AttributeType type =
+              switch (name) {
+                case "shelf" -> AttributeType.NUMBER;
+                case "lease" -> AttributeType.DATE;
+                default -> AttributeType.TEXT;
+              };
+          return Optional.of(
+              new Attribute(name, name, Attribute.Kind.DEVICE, type, List.of(), 0, 0));
+        }
+
+        @Override
+        public Optional<String> attributeName(String id) {
+          return Optional.of(id);
+        }
+      };
+
+  @Test
+  void writtenInWordsAndReadAgainItMeansTheSame() {
+    for (int i = 0; i < 2_000; i++) {
+      DeviceQuery query = query(3);
+      String rule = RuleText.write(query, NAMES);
+      DeviceQuery again = RuleText.read(rule, NAMES, DAY);
+      assertThat(FLEET.stream().filter(again).map(Device::id).toList())
+          .as("seed %d: %s", SEED, rule)
+          .isEqualTo(FLEET.stream().filter(query).map(Device::id).toList());
+      String settled = RuleText.write(again, NAMES);
+      assertThat(RuleText.write(RuleText.read(settled, NAMES, DAY), NAMES)).isEqualTo(settled);
     }
   }
 

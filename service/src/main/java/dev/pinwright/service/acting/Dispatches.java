@@ -47,13 +47,14 @@ public final class Dispatches {
     return useCases.rehearse(
         caller,
         act -> {
-          Reach reach = reach(act.tx(), checked);
+          Reach reach = reach(act, checked);
           return new Preview(reach.devices(), reach.able(), reach.unable(), reach.confirm());
         });
   }
 
-  private Reach reach(Tx tx, Order.Checked checked) {
-    checked.gather(tx);
+  private Reach reach(UseCases.Act act, Order.Checked checked) {
+    Tx tx = act.tx();
+    checked.gather(tx, act.now());
     return Reach.of(catalog, checked.form().spec(), new DispatchStore(tx).gathered());
   }
 
@@ -81,7 +82,7 @@ public final class Dispatches {
           if (before.isPresent()) {
             return view(act.tx(), before.get());
           }
-          Reach reach = reach(act.tx(), checked);
+          Reach reach = reach(act, checked);
           if (reach.devices() == 0) {
             throw Problem.conflict("no-devices", "This reaches no device.");
           }

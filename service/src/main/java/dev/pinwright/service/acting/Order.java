@@ -11,6 +11,7 @@ import dev.pinwright.service.work.Problem;
 import dev.pinwright.storage.Tx;
 import dev.pinwright.storage.acting.DispatchStore;
 import dev.pinwright.storage.query.Selection;
+import java.time.Instant;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
@@ -51,7 +52,7 @@ public record Order(
       Optional<DeviceFilter.Written> matching) {
 
     /** Gathers the devices it is for. */
-    void gather(Tx tx) {
+    void gather(Tx tx, Instant now) {
       DispatchStore store = new DispatchStore(tx);
       List<String> unknown = store.unknown(serials);
       if (!unknown.isEmpty()) {
@@ -59,7 +60,7 @@ public record Order(
             "/serials", "No device has the serial " + String.join(", ", unknown) + ".");
       }
       Selection selected = new Selection(tx).targets(targets).serials(serials);
-      matching.ifPresent(m -> selected.matching(m.query(tx)));
+      matching.ifPresent(m -> selected.matching(m.query(tx, now)));
     }
   }
 

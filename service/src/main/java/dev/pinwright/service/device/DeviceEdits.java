@@ -20,6 +20,7 @@ import dev.pinwright.storage.row.ChangeRow;
 import dev.pinwright.storage.row.PersonRow;
 import dev.pinwright.storage.row.SiteRow;
 import dev.pinwright.storage.row.UnitRow;
+import java.time.Instant;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
@@ -104,9 +105,9 @@ public final class DeviceEdits {
       return places() ? Kind.PLACE : Kind.TAG;
     }
 
-    private Selection select(Tx tx) {
+    private Selection select(Tx tx, Instant now) {
       Selection selected = new Selection(tx).ids(ids.orElse(List.of()));
-      matching.ifPresent(m -> selected.matching(m.query(tx)));
+      matching.ifPresent(m -> selected.matching(m.query(tx, now)));
       return selected;
     }
   }
@@ -209,7 +210,7 @@ public final class DeviceEdits {
   private Worked work(UseCases.Act act, Edit edit, Kind kind) {
     Tx tx = act.tx();
     Moves.besideRules(tx);
-    Selection selected = edit.select(tx);
+    Selection selected = edit.select(tx, act.now());
     List<String> ids = selected.hold();
     EditStore store = new EditStore(tx);
     store.remember();

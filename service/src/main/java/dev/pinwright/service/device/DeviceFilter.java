@@ -7,10 +7,13 @@ import dev.pinwright.core.device.Standing;
 import dev.pinwright.core.organisation.Attribute;
 import dev.pinwright.core.query.DeviceQuery;
 import dev.pinwright.core.query.DeviceQuery.Field;
+import dev.pinwright.core.query.RuleFault;
+import dev.pinwright.core.query.RuleText;
 import dev.pinwright.service.organisation.Attributes;
 import dev.pinwright.service.work.Problem;
 import dev.pinwright.storage.Tx;
 import dev.pinwright.storage.row.TermsRow;
+import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
@@ -23,6 +26,7 @@ import java.util.function.Function;
  * @param words each has to be part of name, serial, IMEI, asset number, maker or model
  * @param unit id of a unit they are in, or below
  * @param attributes conditions on attributes, such as {@code Room=Tower}
+ * @param rule a condition in words, as {@link RuleText} reads it
  * @param retired retired devices instead of managed ones
  */
 public record DeviceFilter(
@@ -37,12 +41,13 @@ public record DeviceFilter(
     String site,
     String person,
     List<String> attributes,
+    String rule,
     int termsBelow,
     boolean retired) {
 
   /** Every managed device. */
   public static final DeviceFilter ALL =
-      new DeviceFilter("", "", "", "", "", "", "", "", "", "", List.of(), 0, false);
+      new DeviceFilter("", "", "", "", "", "", "", "", "", "", List.of(), "", 0, false);
 
   /**
    * A filter in the body of a request: every managed device it matches, but for some.
@@ -63,12 +68,13 @@ public record DeviceFilter(
       Optional<String> site,
       Optional<String> person,
       Optional<List<String>> attributes,
+      Optional<String> rule,
       Optional<Integer> termsBelow,
       Optional<List<String>> except) {
 
-    /** The query; never of retired devices. */
-    public DeviceQuery query(Tx tx) {
-      DeviceQuery all = filter().query(tx);
+    /** The query at a time; never of retired devices. */
+    public DeviceQuery query(Tx tx, Instant now) {
+      DeviceQuery all = filter().query(tx, now);
       return except
           .filter(e -> !e.isEmpty())
           .map(e -> DeviceQuery.allOf(all, DeviceQuery.not(new DeviceQuery.Among(Set.copyOf(e)))))
@@ -89,6 +95,7 @@ public record DeviceFilter(
           site.orElse(""),
           person.orElse(""),
           attributes.orElse(List.of()),
+          rule.orElse(""),
           termsBelow.orElse(0),
           false);
     }
@@ -97,9 +104,10 @@ public record DeviceFilter(
   /**
    * The filter as a query.
    *
+   * @param now what a rule counts from
    * @throws dev.pinwright.service.work.Problem 400 when it asks for what there cannot be
    */
-  public DeviceQuery query(Tx tx) {
+  public DeviceQuery query(Tx tx, Instant now) {
     List<DeviceQuery> parts = new ArrayList<>();
     parts.add(retired ? DeviceQuery.not(DeviceQuery.MANAGED) : DeviceQuery.MANAGED);
     ask(parts, platform, v -> new DeviceQuery.Is(Field.PLATFORM, v));
@@ -119,8 +127,19 @@ public record DeviceFilter(
       }
       parts.add(new DeviceQuery.TermsBelow(termsBelow));
     }
+    if (!rule.isBlank()) {
+      parts.add(rule(tx, now));
+    }
     parts.addAll(Attributes.asked(tx, Attribute.Kind.DEVICE, attributes));
     return new DeviceQuery.And(parts);
+  }
+
+  private DeviceQuery rule(Tx tx, Instant now) {
+    try {
+      return RuleText.read(rule, new RuleNamesHere(tx), now);
+    } catch (RuleFault e) {
+      throw Problem.malformed("/rule", e).with("column", e.column());
+    }
   }
 
   private static void ask(

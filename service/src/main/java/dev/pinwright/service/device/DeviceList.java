@@ -52,7 +52,8 @@ public final class DeviceList {
     return useCases.read(
         tx ->
             Page.of(
-                new DeviceLists(tx).page(filter.query(tx), order, after, page.limit() + 1),
+                new DeviceLists(tx)
+                    .page(filter.query(tx, useCases.now()), order, after, page.limit() + 1),
                 page.limit(),
                 DeviceLists.Line::device,
                 l -> Page.cursor(l.place().value(), l.place().id())));
@@ -60,7 +61,7 @@ public final class DeviceList {
 
   /** How many devices match. */
   public long count(Caller caller, DeviceFilter filter) {
-    return useCases.read(tx -> new DeviceLists(tx).count(filter.query(tx)));
+    return useCases.read(tx -> new DeviceLists(tx).count(filter.query(tx, useCases.now())));
   }
 
   /** Counts for the fleet strip. */

@@ -52,7 +52,7 @@ public final class DeviceSheets {
               Stream.concat(DeviceSheet.COLUMNS.stream(), attributes.stream().map(Attribute::name))
                   .toList(),
               new DeviceSheetStore(tx)
-                      .matching(filter.query(tx), MOST_WRITTEN).stream()
+                      .matching(filter.query(tx, useCases.now()), MOST_WRITTEN).stream()
                           .map(own -> own.cells(attributes))
                   ::iterator);
         });

@@ -16,6 +16,7 @@ import dev.pinwright.service.work.Page;
 import dev.pinwright.service.work.Problem;
 import dev.pinwright.service.work.Role;
 import dev.pinwright.storage.change.EditStore;
+import java.time.Duration;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
@@ -105,6 +106,35 @@ class DeviceEditsTest {
     assertThat(r.confirmDevices()).isEmpty();
     assertThat(device(0).unitId()).isEmpty();
     assertThat(node.pinwright.changes().page(READER, new Page.Request("", 10)).items()).hasSize(1);
+  }
+
+  @Test
+  void aRuleInWordsSaysWhich() {
+    edits.edit(OWNER, edit(named(0) + ",\"unitId\":\"" + harbour.id() + "\""));
+    String rule =
+        "unit in vm-har and not person is \\\"ines orrin\\\" and joined within 2 days and has serial";
+    Changes.Change done =
+        edits.edit(OWNER, edit("\"matching\":{\"rule\":\"" + rule + "\"},\"addTags\":[\"quay\"]"));
+    assertThat(done.devices()).isEqualTo(1);
+    assertThat(device(0).device().tags()).contains("quay");
+    assertThat(counted("tag has quay or unit is VM-HAR")).isEqualTo(1);
+    assertThat(counted("not (tag has quay)")).isEqualTo(ids.size() - 1L);
+    node.clock.pass(Duration.ofDays(3));
+    assertThat(counted("joined within 2 days")).as("it counts from now").isZero();
+    assertThatThrownBy(() -> counted("unit in VM-HAR and colour is red"))
+        .isInstanceOfSatisfying(
+            Problem.class,
+            p -> {
+              assertThat(p.status()).isEqualTo(400);
+              assertThat(p.body()).containsEntry("column", 20).containsEntry("pointer", "/rule");
+            })
+        .hasMessageContaining("Column 20: expected a condition");
+  }
+
+  private long counted(String rule) {
+    DeviceFilter filter =
+        new DeviceFilter("", "", "", "", "", "", "", "", "", "", List.of(), rule, 0, false);
+    return node.pinwright.deviceList().count(READER, filter);
   }
 
   @Test

@@ -85,6 +85,17 @@ public final class PersonStore {
             .findFirst();
   }
 
+  /** The row of a name, whatever its letters, when only one person has it. */
+  public Optional<PersonRow> onlyOne(String name) {
+    List<PersonRow> called =
+        tx.list(
+            PersonRow.class,
+            "from PersonRow where lower(name) = lower(:n) and removedAt is null",
+            Map.of("n", name),
+            2);
+    return called.size() == 1 ? Optional.of(called.get(0)) : Optional.empty();
+  }
+
   /** A row of a mail address; capitals do not count. */
   public Optional<PersonRow> byMail(String mail) {
     return mail.isEmpty()

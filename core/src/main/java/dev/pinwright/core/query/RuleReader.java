@@ -1,0 +1,365 @@
+package dev.pinwright.core.query;
+
+import dev.pinwright.core.Words;
+import dev.pinwright.core.device.Mode;
+import dev.pinwright.core.device.OsVersion;
+import dev.pinwright.core.device.Ownership;
+import dev.pinwright.core.device.Standing;
+import dev.pinwright.core.organisation.Attribute;
+import dev.pinwright.core.organisation.AttributeCondition;
+import dev.pinwright.core.organisation.AttributeCondition.Relation;
+import dev.pinwright.core.query.DeviceQuery.Field;
+import dev.pinwright.core.query.DeviceQuery.Time;
+import java.time.Duration;
+import java.time.Instant;
+import java.time.LocalDate;
+import java.time.ZoneOffset;
+import java.time.format.DateTimeParseException;
+import java.util.ArrayList;
+import java.util.LinkedHashSet;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+
+/** Reads one rule, from left to right; see {@link RuleText} for the grammar. */
+final class RuleReader {
+  private static final int MOST_CONDITIONS = 200;
+  private static final int MOST_NESTED = 20;
+  private static final Map<String, Field> PLAIN =
+      Map.of(
+          "name", Field.NAME,
+          "platform", Field.PLATFORM,
+          "kind", Field.KIND,
+          "maker", Field.MAKER,
+          "model", Field.MODEL,
+          "serial", Field.SERIAL,
+          "imei", Field.IMEI,
+          "asset", Field.ASSET);
+  private static final Map<String, Field> NAMED =
+      Map.of(
+          "unit", Field.UNIT,
+          "site", Field.SITE,
+          "person", Field.PERSON,
+          "profile", Field.ENROLLMENT_PROFILE);
+  private static final Map<String, Duration> SPANS =
+      Map.of(
+          "minute", Duration.ofMinutes(1),
+          "hour", Duration.ofHours(1),
+          "day", Duration.ofDays(1),
+          "week", Duration.ofDays(7));
+  private static final String BEGINNINGS =
+      "a condition, such as platform is tarn, unit in VM-GLA, tag has spare or seen within 7 days";
+
+  private final List<RuleToken> tokens;
+  private final RuleNames names;
+  private final Instant now;
+  private int at;
+  private int conditions;
+  private int nested;
+
+  RuleReader(String rule, RuleNames names, Instant now) {
+    tokens = RuleToken.of(rule);
+    this.names = names;
+    this.now = now;
+  }
+
+  DeviceQuery read() {
+    DeviceQuery query = or();
+    if (peek().kind() != RuleToken.Kind.END) {
+      throw fault(peek(), "expected and, or, or the end, not " + peek().said());
+    }
+    return query;
+  }
+
+  private DeviceQuery or() {
+    List<DeviceQuery> parts = new ArrayList<>(List.of(and()));
+    while (taken("or")) {
+      parts.add(and());
+    }
+    return parts.size() == 1 ? parts.get(0) : new DeviceQuery.Or(parts);
+  }
+
+  private DeviceQuery and() {
+    List<DeviceQuery> parts = new ArrayList<>(List.of(not()));
+    while (taken("and")) {
+      parts.add(not());
+    }
+    return parts.size() == 1 ? parts.get(0) : new DeviceQuery.And(parts);
+  }
+
+  private DeviceQuery not() {
+    RuleToken first = peek();
+    if (!first.is("not") && !first.is("(")) {
+      return condition();
+    }
+    if (++nested > MOST_NESTED) {
+      throw fault(first, "not and parentheses are nested more than " + MOST_NESTED + " deep");
+    }
+    at++;
+    DeviceQuery inner;
+    if (first.is("not")) {
+      inner = DeviceQuery.not(not());
+    } else {
+      inner = or();
+      expect(")");
+    }
+    nested--;
+    return inner;
+  }
+
+  private DeviceQuery condition() {
+    RuleToken first = next();
+    if (++conditions > MOST_CONDITIONS) {
+      throw fault(first, "a rule has at most " + MOST_CONDITIONS + " conditions");
+    }
+    String word = first.kind() == RuleToken.Kind.WORD ? first.text().toLowerCase(Locale.ROOT) : "";
+    if (PLAIN.containsKey(word)) {
+      expect("is");
+      return new DeviceQuery.Is(PLAIN.get(word), values());
+    }
+    if (NAMED.containsKey(word)) {
+      return named(word);
+    }
+    return switch (word) {
+      case "everything" -> DeviceQuery.ALL;
+      case "nothing" -> new DeviceQuery.Or(List.of());
+      case "managed" -> DeviceQuery.MANAGED;
+      case "retired" -> DeviceQuery.not(DeviceQuery.MANAGED);
+      case "id" -> {
+        expect("is");
+        yield new DeviceQuery.Among(values());
+      }
+      case "find" -> new DeviceQuery.Words(value("words to find").text());
+      case "has" -> new DeviceQuery.Has(field());
+      case "standing" -> {
+        expect("is");
+        yield new DeviceQuery.Stands(word(Standing.class));
+      }
+      case "mode" -> {
+        expect("is");
+        yield new DeviceQuery.InMode(word(Mode.class));
+      }
+      case "ownership" -> {
+        expect("is");
+        yield new DeviceQuery.Owned(word(Ownership.class));
+      }
+      case "tag" -> {
+        expect("has");
+        yield new DeviceQuery.Tagged(value("a tag").text());
+      }
+      case "group" -> {
+        expect("has");
+        yield new DeviceQuery.InGroup(known(RuleNames.Kind.GROUP));
+      }
+      case "os" -> os();
+      case "seen" -> time(Time.LAST_SEEN);
+      case "joined" -> time(Time.ENROLLED);
+      case "terms" -> {
+        expect("below");
+        yield new DeviceQuery.TermsBelow(number("a version of the terms"));
+      }
+      case "fact" -> fact();
+      case "attribute" -> attribute();
+      default -> throw fault(first, "expected " + BEGINNINGS + ", not " + first.said());
+    };
+  }
+
+  private DeviceQuery named(String word) {
+    RuleNames.Kind kind = Words.parse(RuleNames.Kind.class, word);
+    if (kind == RuleNames.Kind.UNIT && taken("in")) {
+      return new DeviceQuery.Within(known(kind));
+    }
+    if (!taken("is")) {
+      throw fault(
+          peek(),
+          "expected "
+              + (kind == RuleNames.Kind.UNIT ? "in (it or below it) or is" : "is")
+              + ", not "
+              + peek().said());
+    }
+    Set<String> ids = new LinkedHashSet<>(Set.of(known(kind)));
+    while (taken(",")) {
+      ids.add(known(kind));
+    }
+    return new DeviceQuery.Is(NAMED.get(word), ids);
+  }
+
+  private Field field() {
+    RuleToken t = next();
+    String word = t.text().toLowerCase(Locale.ROOT);
+    Field field = PLAIN.getOrDefault(word, NAMED.get(word));
+    if (field == null) {
+      throw fault(t, "expected serial, imei, asset, unit, site, person or profile after has");
+    }
+    return field;
+  }
+
+  private DeviceQuery os() {
+    RuleToken sign = next();
+    RuleToken written = value("an OS version, such as 7.1");
+    OsVersion version = reading(written, () -> OsVersion.parse(written.text()));
+    return switch (sign.text()) {
+      case "<" -> new DeviceQuery.Os(Relation.BELOW, version);
+      case ">" -> new DeviceQuery.Os(Relation.ABOVE, version);
+      case ">=" -> DeviceQuery.not(new DeviceQuery.Os(Relation.BELOW, version));
+      case "<=" -> DeviceQuery.not(new DeviceQuery.Os(Relation.ABOVE, version));
+      case "is" -> new DeviceQuery.Os(Relation.IS, version);
+      default -> throw fault(sign, "expected <, <=, >, >= or is after os, not " + sign.said());
+    };
+  }
+
+  private DeviceQuery time(Time time) {
+    RuleToken how = next();
+    if (how.is("within")) {
+      RuleToken n = peek();
+      long many = number("a number, such as within 7 days");
+      RuleToken unit = next();
+      Duration span = SPANS.get(unit.text().toLowerCase(Locale.ROOT).replaceAll("s$", ""));
+      if (span == null) {
+        throw fault(unit, "expected minutes, hours, days or weeks, not " + unit.said());
+      }
+      Instant since = reading(n, () -> now.minus(span.multipliedBy(many)));
+      return DeviceQuery.not(new DeviceQuery.Before(time, since));
+    }
+    if (!how.is("before") && !how.is("after")) {
+      throw fault(how, "expected within, before or after, not " + how.said());
+    }
+    RuleToken written = value("a day, such as 2026-03-01");
+    DeviceQuery before = new DeviceQuery.Before(time, instant(written));
+    return how.is("before") ? before : DeviceQuery.not(before);
+  }
+
+  private static Instant instant(RuleToken written) {
+    try {
+      return written.text().contains("T")
+          ? Instant.parse(written.text())
+          : LocalDate.parse(written.text()).atStartOfDay(ZoneOffset.UTC).toInstant();
+    } catch (DateTimeParseException e) {
+      throw fault(written, written.said() + " is not a day such as 2026-03-01");
+    }
+  }
+
+  private DeviceQuery fact() {
+    String key = value("the key of a fact, such as battery/level").text();
+    expect("is");
+    RuleToken v = value("a value, or unknown");
+    return new DeviceQuery.Fact(
+        key,
+        v.kind() == RuleToken.Kind.WORD && v.is("unknown")
+            ? Optional.empty()
+            : Optional.of(v.text()));
+  }
+
+  private DeviceQuery attribute() {
+    RuleToken name = value("the name of an attribute");
+    Attribute attribute =
+        names
+            .attribute(name.text())
+            .orElseThrow(() -> fault(name, "there is no attribute " + name.text() + " on devices"));
+    RuleToken how = next();
+    Relation relation =
+        switch (how.text().toLowerCase(Locale.ROOT)) {
+          case "is" -> Relation.IS;
+          case "<", "before" -> Relation.BELOW;
+          case ">", "after" -> Relation.ABOVE;
+          default -> throw fault(how, "expected is, <, >, before or after, not " + how.said());
+        };
+    RuleToken v = value("a value, or empty");
+    boolean empty = v.kind() == RuleToken.Kind.WORD && v.is("empty");
+    AttributeCondition sound =
+        reading(
+            v,
+            () ->
+                new AttributeCondition(attribute.name(), relation, empty ? "" : v.text())
+                    .on(attribute.type(), attribute.choices()));
+    return new DeviceQuery.HasAttribute(
+        attribute.id(),
+        attribute.type(),
+        relation,
+        Optional.of(sound.value()).filter(x -> !x.isEmpty()));
+  }
+
+  // ---- pieces ----------------------------------------------------------------------------------
+
+  private RuleToken peek() {
+    return tokens.get(at);
+  }
+
+  private RuleToken next() {
+    RuleToken t = peek();
+    if (t.kind() != RuleToken.Kind.END) {
+      at++;
+    }
+    return t;
+  }
+
+  private boolean taken(String word) {
+    boolean there = peek().is(word);
+    at += there ? 1 : 0;
+    return there;
+  }
+
+  private void expect(String word) {
+    if (!taken(word)) {
+      throw fault(peek(), "expected " + word + ", not " + peek().said());
+    }
+  }
+
+  private RuleToken value(String what) {
+    RuleToken t = next();
+    boolean reserved = t.is("and") || t.is("or") || t.is("not");
+    if (t.kind() == RuleToken.Kind.SIGN || t.kind() == RuleToken.Kind.END || reserved) {
+      throw fault(
+          t, "expected " + what + ", not " + t.said() + (reserved ? "; quote it to mean it" : ""));
+    }
+    return t;
+  }
+
+  private Set<String> values() {
+    Set<String> out = new LinkedHashSet<>(Set.of(value("a value").text()));
+    while (taken(",")) {
+      out.add(value("another value").text());
+    }
+    return out;
+  }
+
+  private <E extends Enum<E>> E word(Class<E> type) {
+    RuleToken t = value("one of " + Words.list(type));
+    return reading(t, () -> Words.parse(type, t.text().toLowerCase(Locale.ROOT)));
+  }
+
+  private int number(String what) {
+    RuleToken t = value(what);
+    if (!t.text().matches("\\d{1,6}")) {
+      throw fault(t, "expected " + what + ", not " + t.said());
+    }
+    return Integer.parseInt(t.text());
+  }
+
+  private String known(RuleNames.Kind kind) {
+    RuleToken t = value("the name of a " + Words.of(kind));
+    return names
+        .id(kind, t.text())
+        .orElseThrow(() -> fault(t, "there is no " + Words.of(kind) + " " + t.text()));
+  }
+
+  private interface Reading<T> {
+    T read();
+  }
+
+  private static <T> T reading(RuleToken at, Reading<T> reading) {
+    try {
+      return reading.read();
+    } catch (IllegalArgumentException | ArithmeticException e) {
+      throw fault(at, String.valueOf(e.getMessage()));
+    } catch (java.time.DateTimeException e) {
+      throw fault(at, "that is too long ago");
+    }
+  }
+
+  private static RuleFault fault(RuleToken at, String message) {
+    return new RuleFault(at.column(), message);
+  }
+}
