@@ -234,6 +234,7 @@ export function DevicesPage() {
       toolbar={
         <>
           <Words filters={filters} placeholder="Name, serial, IMEI, model" />
+          <RuleFilter filters={filters} />
           <Choice
             filters={filters}
             name="retired"
@@ -270,7 +271,6 @@ export function DevicesPage() {
             options={groups.data?.items.map((g) => [g.id, g.name]) ?? []}
           />
           <AttributeFilter filters={filters} attributes={attributes} />
-          <RuleFilter filters={filters} />
           <Choice
             filters={filters}
             name="termsBelow"

@@ -7,11 +7,11 @@ import { Button, counted, Labelled } from '../ui/parts';
 /** Where a rule stops being one: the text with a mark below the place. */
 function Fault({ rule, problem }: { rule: string; problem: ProblemError }) {
   const column = Number(problem.problem.column ?? 1);
-  const from = Math.max(0, column - 18);
+  const from = Math.max(0, column - 34);
   return (
     <div className="text-rust text-xs" role="alert">
       <pre aria-hidden className="overflow-hidden font-mono leading-4">
-        {rule.slice(from, from + 36).replace(/\s/g, ' ')}
+        {rule.slice(from, from + 68).replace(/\s/g, ' ')}
         {`\n${' '.repeat(column - 1 - from)}^`}
       </pre>
       {problem.message}
@@ -40,7 +40,7 @@ export function RuleFilter({ filters }: { filters: Filters<'rule'> }) {
   const problem = found.error instanceof ProblemError ? found.error : undefined;
   return (
     <form
-      className="space-y-2"
+      className="col-span-full space-y-2"
       onSubmit={(e) => {
         e.preventDefault();
         filters.set('rule', typed.trim());
@@ -49,7 +49,7 @@ export function RuleFilter({ filters }: { filters: Filters<'rule'> }) {
       <Labelled label="Rule" hint="Such as: os < 7.1 and unit in VM-GLA and not tag has spare">
         <textarea
           className="field font-mono text-xs"
-          rows={3}
+          rows={2}
           spellCheck={false}
           value={typed}
           onChange={(e) => setTyped(e.target.value)}

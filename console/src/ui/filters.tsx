@@ -73,7 +73,7 @@ export function FilterRow({ children }: { children: ReactNode }) {
           <PopoverButton as={Button}>{name}</PopoverButton>
           <PopoverPanel
             anchor={{ to: 'bottom start', gap: 4 }}
-            className="frame z-30 w-80 space-y-3 rounded-[3px] p-4 shadow-lg"
+            className="frame z-30 grid grid-cols-[16rem] gap-x-5 gap-y-3 rounded-[3px] p-4 shadow-lg has-[>:nth-child(4)]:grid-cols-[16rem_16rem]"
           >
             {choices}
           </PopoverPanel>

@@ -342,7 +342,17 @@ final class RuleReader {
     RuleToken t = value("the name of a " + Words.of(kind));
     return names
         .id(kind, t.text())
-        .orElseThrow(() -> fault(t, "there is no " + Words.of(kind) + " " + t.text()));
+        .orElseThrow(
+            () ->
+                fault(
+                    t,
+                    "there is no "
+                        + Words.of(kind)
+                        + " "
+                        + t.text()
+                        + (kind == RuleNames.Kind.PERSON
+                            ? ", or more than one; name them by their login"
+                            : "")));
   }
 
   private interface Reading<T> {
