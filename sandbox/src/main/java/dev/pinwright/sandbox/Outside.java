@@ -35,7 +35,8 @@ public final class Outside implements AutoCloseable {
             catalogue.catalog().platforms().stream().map(Platform::key).toList(),
             port == 0 ? 0 : port + 1);
     mail = new MailCatcher(port == 0 ? 0 : port + MAIL);
-    directory = new StaffDirectory(port == 0 ? 0 : port + DIRECTORY);
+    directory =
+        new StaffDirectory(port == 0 ? 0 : port + DIRECTORY, home.resolve("staff-directory.ldif"));
     fleet = new Fleet(catalogue, home.resolve("devices"), vendors);
     cable = new Cable(fleet);
     listener =

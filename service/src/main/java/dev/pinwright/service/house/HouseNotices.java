@@ -116,8 +116,8 @@ public final class HouseNotices {
           connection(
               act,
               "directory",
-              "The staff directory fails",
-              "Nobody can join by signing in, and people stay as they were read last.");
+              "The staff directory needs you",
+              "Until then people stay as they were read last, and signing in to join may fail.");
           connection(
               act, "mail", "Mail cannot be sent", "Invitations and notices wait until it can.");
         });
