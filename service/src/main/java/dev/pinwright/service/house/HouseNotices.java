@@ -13,16 +13,20 @@ import dev.pinwright.storage.house.NoticeStore;
 import dev.pinwright.storage.roster.RosterStore;
 import dev.pinwright.storage.row.GatewayRow;
 import java.time.Duration;
+import java.time.Instant;
 import java.time.LocalDate;
 import java.time.ZoneOffset;
 import java.time.format.DateTimeFormatter;
 import java.util.Locale;
+import java.util.Map;
 import java.util.Optional;
 import java.util.OptionalInt;
+import java.util.concurrent.ConcurrentHashMap;
 import org.jspecify.annotations.Nullable;
 
 /** What somebody should know: each thing is said once, in the console and by mail. */
 public final class HouseNotices {
+  private static final Duration FAILING_LONG = Duration.ofMinutes(10);
   private static final Duration WAITING_LONG = Duration.ofHours(1);
   private static final Duration OVERDUE = Duration.ofDays(30);
   private static final DateTimeFormatter WHEN =
@@ -30,6 +34,9 @@ public final class HouseNotices {
 
   private final UseCases useCases;
   private final Mailer mailer;
+
+  /** Since when a service of the house was seen to fail; what works again by itself is no news. */
+  private final Map<String, Instant> failing = new ConcurrentHashMap<>();
 
   public HouseNotices(UseCases useCases, Mailer mailer) {
     this.useCases = useCases;
@@ -141,10 +148,25 @@ public final class HouseNotices {
         false);
   }
 
-  private static void connection(UseCases.Act act, String kind, String title, String meaning) {
+  private void connection(UseCases.Act act, String kind, String title, String meaning) {
     Optional<ConnectionStore.Connection> c = new ConnectionStore(act.tx()).find(kind);
     String fault = c.map(ConnectionStore.Connection::fault).orElse("");
-    say(act, kind, !fault.isEmpty(), title, fault + " " + meaning, "/house/" + kind, true);
+    if (fault.isEmpty()) {
+      failing.remove(kind);
+    }
+    boolean lasting =
+        !fault.isEmpty()
+            && !failing
+                .computeIfAbsent(kind, k -> act.now())
+                .isAfter(act.now().minus(FAILING_LONG));
+    say(
+        act,
+        kind,
+        lasting,
+        title,
+        fault.replaceFirst("[.\\s]*$", ". ") + meaning,
+        "/house/" + kind,
+        true);
   }
 
   /** Says what rows of the roster are overdue; at most once a day. */

@@ -201,8 +201,15 @@ class MailTest {
     node.clock.pass(Duration.ofHours(2));
     node.pinwright.connections().worked("mail", Optional.of("The mail server does not answer."));
     assertThat(notices())
+        .as("what works again soon is no news")
+        .containsExactly("A device waits for somebody to let it in");
+    node.clock.pass(Duration.ofMinutes(11));
+    assertThat(notices())
         .containsExactlyInAnyOrder(
             "A device waits for somebody to let it in", "Mail cannot be sent");
+    assertThat(node.pinwright.notices().page(READER, FIRST).items())
+        .extracting(NoticeStore.Notice::detail)
+        .contains("The mail server does not answer. Invitations and notices wait until it can.");
     assertThat(notices()).as("said once").hasSize(2);
     node.pinwright.connections().worked("mail", Optional.empty());
     String waiting =
