@@ -164,7 +164,8 @@ public final class Sheet {
   }
 
   /**
-   * A list that is read in portions, as rows of a sheet: one portion is held at a time.
+   * A list that is read in portions, as rows of a sheet. Of the list one portion is held at a time;
+   * {@link #write} holds the text of the sheet whole.
    *
    * @param portion what comes after an item, or the beginning, at most so many
    */

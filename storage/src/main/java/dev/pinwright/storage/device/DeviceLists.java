@@ -193,7 +193,8 @@ public final class DeviceLists {
     return tx
         .select(
             Place.class,
-            "select cast(%1$s as text) as value, %2$s as id from %3$s where %4$s and %5$s order by %1$s %6$s, %2$s %6$s offset %7$d limit 1"
+            ("select cast(%1$s as text) as value, %2$s as id from %3$s where %4$s and %5$s"
+                    + " order by %1$s %6$s, %2$s %6$s offset %7$d limit 1")
                 .formatted(
                     order.column,
                     order.id,
