@@ -8,6 +8,7 @@ import dev.pinwright.service.device.DeviceFilter;
 import dev.pinwright.service.device.DeviceList;
 import dev.pinwright.service.device.DeviceSheets;
 import dev.pinwright.service.device.Devices;
+import dev.pinwright.service.device.Groups;
 import dev.pinwright.service.device.Replacement;
 import dev.pinwright.service.device.Tags;
 import dev.pinwright.service.work.Problem;
@@ -28,8 +29,6 @@ final class DeviceCalls {
   private record DeviceChange(@Nullable String name) {}
 
   private record TagList(@Nullable List<String> tags) {}
-
-  private record NewGroup(@Nullable String name) {}
 
   private record GroupMembers(@Nullable List<String> add, @Nullable List<String> remove) {}
 
@@ -127,7 +126,25 @@ final class DeviceCalls {
     r.get(ROOT + "/groups", ctx -> json(ctx, groups.page(caller(ctx), query(ctx, "q"), page(ctx))));
     r.post(
         ROOT + "/groups",
-        ctx -> created(ctx, groups.add(caller(ctx), text(body(ctx, NewGroup.class).name()))));
+        ctx -> created(ctx, groups.add(caller(ctx), body(ctx, Groups.Draft.class))));
+    r.post(
+        ROOT + "/groups/rehearsal",
+        ctx ->
+            json(
+                ctx,
+                groups.rehearse(caller(ctx), Optional.empty(), body(ctx, Groups.Draft.class))));
+    r.put(
+        ROOT + "/groups/{id}",
+        ctx ->
+            json(
+                ctx,
+                groups.change(caller(ctx), id(ctx), ifMatch(ctx), body(ctx, Groups.Draft.class))));
+    r.post(
+        ROOT + "/groups/{id}/rehearsal",
+        ctx ->
+            json(
+                ctx,
+                groups.rehearse(caller(ctx), Optional.of(id(ctx)), body(ctx, Groups.Draft.class))));
     r.get(ROOT + "/groups/{id}", ctx -> json(ctx, groups.get(caller(ctx), id(ctx))));
     r.post(
         ROOT + "/groups/{id}/members",

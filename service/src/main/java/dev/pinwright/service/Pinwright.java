@@ -25,6 +25,7 @@ import dev.pinwright.service.enrollment.HolderPreview;
 import dev.pinwright.service.gateway.Gateways;
 import dev.pinwright.service.gateway.PushServices;
 import dev.pinwright.service.gateway.Registrar;
+import dev.pinwright.service.group.Membership;
 import dev.pinwright.service.house.Connections;
 import dev.pinwright.service.house.HouseNotices;
 import dev.pinwright.service.house.Mailer;
@@ -142,7 +143,8 @@ public final class Pinwright implements AutoCloseable {
     listLayouts = new ListLayouts(useCases);
     certificates = new DeviceCertificates(useCases, database, authority, clock);
     var catalog = catalogue.catalog();
-    Shapes shapes = new Shapes(catalog, vault, clock);
+    Membership membership = new Membership(clock);
+    Shapes shapes = new Shapes(catalog, vault, membership, clock);
     enrollmentProfiles = new EnrollmentProfiles(useCases, catalogue);
     holderPreview = new HolderPreview(useCases, catalogue, settings.organisation());
     terms = new HolderTerms(useCases, catalogue);
@@ -170,7 +172,7 @@ public final class Pinwright implements AutoCloseable {
             new HolderSignIn(directories),
             clock);
     arrivals = new Arrivals(useCases);
-    changes = new Changes(useCases, catalog, shapes, clock);
+    changes = new Changes(useCases, catalog, shapes, membership, clock);
     devices = new Devices(useCases, catalog, shapes, changes);
     deviceEdits = new DeviceEdits(useCases, changes);
     units = new Units(useCases, changes);
@@ -178,7 +180,7 @@ public final class Pinwright implements AutoCloseable {
     people = new People(useCases);
     leaving = new Leaving(useCases, changes);
     replacement = new Replacement(useCases, changes);
-    attributes = new Attributes(useCases);
+    attributes = new Attributes(useCases, changes);
     sheets = new OrganisationSheets(useCases);
     sequences = new Sequences(useCases);
     roster = new Roster(useCases);
@@ -186,7 +188,7 @@ public final class Pinwright implements AutoCloseable {
     deviceList = new DeviceList(useCases);
     tags = new Tags(useCases);
     deviceSheets = new DeviceSheets(useCases, changes);
-    groups = new Groups(useCases, changes);
+    groups = new Groups(useCases, changes, membership);
     profiles = new Profiles(useCases, catalog, vault);
     baseline = new Baseline(catalogue, profiles);
     namePreview = new NamePreview(useCases);
@@ -225,6 +227,8 @@ public final class Pinwright implements AutoCloseable {
                         events.touch("devices");
                       }
                     }),
+                new Jobs.Chore("follow-time", Duration.ofSeconds(30), groups::followTime),
+                new Jobs.Chore("look-over-groups", Duration.ofMinutes(10), groups::repair),
                 new Jobs.Chore("mail-invitations", Duration.ofSeconds(3), letters::sendDue),
                 new Jobs.Chore("ask-again", Duration.ofMinutes(10), letters::remindLapsing),
                 new Jobs.Chore(

@@ -5,6 +5,7 @@ import static dev.pinwright.service.Node.OWNER;
 import static dev.pinwright.service.Node.READER;
 import static org.assertj.core.api.Assertions.assertThat;
 
+import dev.pinwright.service.device.Groups;
 import dev.pinwright.service.invitation.Invitations;
 import dev.pinwright.service.organisation.People;
 import dev.pinwright.service.organisation.Sites;
@@ -32,7 +33,7 @@ class SearchTest {
     node.pinwright.units().add(OWNER, new Units.Draft("VM-QUAY", "Harbour quay", null));
     node.pinwright.sites().add(OWNER, new Sites.Draft("Norhaven", "2 Quay Street", null, null));
     node.pinwright.people().add(OWNER, new People.Draft("Ines Quayle", null, null, null, null));
-    node.pinwright.groups().add(OWNER, "All of the quay");
+    node.pinwright.groups().add(OWNER, Groups.Draft.picked("All of the quay"));
     node.draft("{\"name\":\"Quay rules\"}");
     node.pinwright
         .roster()

@@ -16,6 +16,7 @@ import dev.pinwright.core.query.DeviceQuery.Field;
 import dev.pinwright.core.query.RuleNames;
 import dev.pinwright.core.query.RuleText;
 import dev.pinwright.storage.device.DeviceLists;
+import dev.pinwright.storage.query.AskedDevices;
 import dev.pinwright.storage.query.DeviceCondition;
 import java.time.Instant;
 import java.util.ArrayList;
@@ -334,6 +335,13 @@ class DeviceQueryTest {
     }
   }
 
+  @Test
+  void aDeviceIsReadWithAllThatCanBeAskedOfIt() {
+    List<Device> read =
+        database.call(tx -> AskedDevices.of(tx, FLEET.stream().map(Device::id).toList()));
+    assertThat(read).as("seed %d", SEED).containsExactlyInAnyOrderElementsOf(FLEET);
+  }
+
   /** Everything is called what its id is. */
   private static final RuleNames NAMES =
       new RuleNames() {
@@ -357,11 +365,6 @@ class DeviceQueryTest {
               };
           return Optional.of(
               new Attribute(name, name, Attribute.Kind.DEVICE, type, List.of(), 0, 0));
-        }
-
-        @Override
-        public Optional<String> attributeName(String id) {
-          return Optional.of(id);
         }
       };
 

@@ -48,6 +48,26 @@ public record Device(
     facts = Map.copyOf(facts);
   }
 
+  /** It as it would be in these groups. */
+  public Device in(Set<String> these) {
+    return new Device(
+        id,
+        fields,
+        mode,
+        ownership,
+        os,
+        standing,
+        enrolled,
+        lastSeen,
+        retired,
+        unitsAbove,
+        tags,
+        these,
+        attributes,
+        facts,
+        terms);
+  }
+
   /** A text of it. */
   public Optional<String> field(DeviceQuery.Field field) {
     return Optional.ofNullable(fields.get(field));

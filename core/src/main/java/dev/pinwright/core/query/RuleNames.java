@@ -11,18 +11,40 @@ public interface RuleNames {
     SITE,
     PERSON,
     GROUP,
-    PROFILE
+    PROFILE,
+    TAG,
+    ATTRIBUTE
   }
 
-  /** The id of the thing of this name; empty when there is none, or more than one. */
+  /**
+   * The id of the thing of this name; empty when there is none, or more than one. A tag is its
+   * name.
+   */
   Optional<String> id(Kind kind, String name);
 
   /** What a thing is called, so that {@link #id} finds it again. */
   Optional<String> name(Kind kind, String id);
 
-  /** The attribute of devices of this name. */
-  Optional<Attribute> attribute(String name);
+  /** An attribute of devices. */
+  Optional<Attribute> attribute(String id);
 
-  /** What an attribute of devices is called. */
-  Optional<String> attributeName(String id);
+  /** Names that are ids, for rules that last; of attributes those of {@code names}. */
+  static RuleNames ids(RuleNames names) {
+    return new RuleNames() {
+      @Override
+      public Optional<String> id(Kind kind, String name) {
+        return Optional.of(name);
+      }
+
+      @Override
+      public Optional<String> name(Kind kind, String id) {
+        return Optional.of(id);
+      }
+
+      @Override
+      public Optional<Attribute> attribute(String id) {
+        return names.attribute(id);
+      }
+    };
+  }
 }

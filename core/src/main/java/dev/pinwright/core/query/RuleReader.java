@@ -27,6 +27,7 @@ import java.util.Set;
 final class RuleReader {
   private static final int MOST_CONDITIONS = 200;
   private static final int MOST_NESTED = 20;
+  private static final Duration LONGEST = Duration.ofDays(36_525);
   private static final Map<String, Field> PLAIN =
       Map.of(
           "name", Field.NAME,
@@ -51,6 +52,12 @@ final class RuleReader {
           "week", Duration.ofDays(7));
   private static final String BEGINNINGS =
       "a condition, such as platform is tarn, unit in VM-GLA, tag has spare or seen within 7 days";
+
+  /** Where a rule names something: characters from {@code begin} up to {@code end}, from 0. */
+  record Place(Rule.Mention mention, int begin, int end) {}
+
+  final List<Place> places = new ArrayList<>();
+  boolean followsTime;
 
   private final List<RuleToken> tokens;
   private final RuleNames names;
@@ -135,6 +142,7 @@ final class RuleReader {
       case "has" -> new DeviceQuery.Has(field());
       case "standing" -> {
         expect("is");
+        followsTime = true;
         yield new DeviceQuery.Stands(word(Standing.class));
       }
       case "mode" -> {
@@ -147,7 +155,7 @@ final class RuleReader {
       }
       case "tag" -> {
         expect("has");
-        yield new DeviceQuery.Tagged(value("a tag").text());
+        yield new DeviceQuery.Tagged(known(RuleNames.Kind.TAG));
       }
       case "group" -> {
         expect("has");
@@ -158,6 +166,7 @@ final class RuleReader {
       case "joined" -> time(Time.ENROLLED);
       case "terms" -> {
         expect("below");
+        followsTime = true;
         yield new DeviceQuery.TermsBelow(number("a version of the terms"));
       }
       case "fact" -> fact();
@@ -212,6 +221,7 @@ final class RuleReader {
 
   private DeviceQuery time(Time time) {
     RuleToken how = next();
+    followsTime |= time == Time.LAST_SEEN || how.is("within");
     if (how.is("within")) {
       RuleToken n = peek();
       long many = number("a number, such as within 7 days");
@@ -220,7 +230,10 @@ final class RuleReader {
       if (span == null) {
         throw fault(unit, "expected minutes, hours, days or weeks, not " + unit.said());
       }
-      Instant since = reading(n, () -> now.minus(span.multipliedBy(many)));
+      if (span.multipliedBy(many).compareTo(LONGEST) > 0) {
+        throw fault(n, "that is too long ago; a rule looks back a hundred years at most");
+      }
+      Instant since = now.minus(span.multipliedBy(many));
       return DeviceQuery.not(new DeviceQuery.Before(time, since));
     }
     if (!how.is("before") && !how.is("after")) {
@@ -253,10 +266,11 @@ final class RuleReader {
   }
 
   private DeviceQuery attribute() {
-    RuleToken name = value("the name of an attribute");
+    RuleToken name = peek();
+    String id = known(RuleNames.Kind.ATTRIBUTE);
     Attribute attribute =
         names
-            .attribute(name.text())
+            .attribute(id)
             .orElseThrow(() -> fault(name, "there is no attribute " + name.text() + " on devices"));
     RuleToken how = next();
     Relation relation =
@@ -339,20 +353,31 @@ final class RuleReader {
   }
 
   private String known(RuleNames.Kind kind) {
-    RuleToken t = value("the name of a " + Words.of(kind));
-    return names
-        .id(kind, t.text())
-        .orElseThrow(
-            () ->
-                fault(
-                    t,
-                    "there is no "
-                        + Words.of(kind)
-                        + " "
-                        + t.text()
-                        + (kind == RuleNames.Kind.PERSON
-                            ? ", or more than one; name them by their login"
-                            : "")));
+    RuleToken t =
+        value(
+            switch (kind) {
+              case TAG -> "a tag";
+              case ATTRIBUTE -> "the name of an attribute";
+              default -> "the name of a " + Words.of(kind);
+            });
+    String id =
+        names
+            .id(kind, t.text())
+            .orElseThrow(
+                () ->
+                    fault(
+                        t,
+                        "there is no "
+                            + Words.of(kind)
+                            + " "
+                            + t.text()
+                            + switch (kind) {
+                              case PERSON -> ", or more than one; name them by their login";
+                              case ATTRIBUTE -> " on devices";
+                              default -> "";
+                            }));
+    places.add(new Place(new Rule.Mention(kind, id), t.column() - 1, t.end()));
+    return id;
   }
 
   private interface Reading<T> {
@@ -362,10 +387,8 @@ final class RuleReader {
   private static <T> T reading(RuleToken at, Reading<T> reading) {
     try {
       return reading.read();
-    } catch (IllegalArgumentException | ArithmeticException e) {
+    } catch (IllegalArgumentException e) {
       throw fault(at, String.valueOf(e.getMessage()));
-    } catch (java.time.DateTimeException e) {
-      throw fault(at, "that is too long ago");
     }
   }
 

@@ -48,10 +48,14 @@ public final class RuleText {
    * @throws RuleFault with the column at which it stops being one, and what was expected there
    */
   public static DeviceQuery read(String rule, RuleNames names, Instant now) {
+    return new RuleReader(bounded(rule), names, now).read();
+  }
+
+  static String bounded(String rule) {
     if (rule.length() > MAX_LENGTH) {
       throw new RuleFault(MAX_LENGTH + 1, "a rule has at most " + MAX_LENGTH + " characters");
     }
-    return new RuleReader(rule, names, now).read();
+    return rule;
   }
 
   /** Writes a query so that {@link #read} makes the same of it. */
@@ -95,7 +99,7 @@ public final class RuleText {
       } else if (query instanceof DeviceQuery.Within within) {
         return "unit in " + called(RuleNames.Kind.UNIT, within.unitId());
       } else if (query instanceof DeviceQuery.Tagged tagged) {
-        return "tag has " + plain(tagged.tag());
+        return "tag has " + called(RuleNames.Kind.TAG, tagged.tag());
       } else if (query instanceof DeviceQuery.InGroup group) {
         return "group has " + called(RuleNames.Kind.GROUP, group.groupId());
       } else if (query instanceof DeviceQuery.TermsBelow terms) {
@@ -107,7 +111,7 @@ public final class RuleText {
             + fact.value().map(RuleText::quoted).orElse("unknown");
       } else if (query instanceof DeviceQuery.HasAttribute attribute) {
         return "attribute "
-            + plain(names.attributeName(attribute.id()).orElse(attribute.id()))
+            + called(RuleNames.Kind.ATTRIBUTE, attribute.id())
             + " "
             + sign(attribute.relation())
             + " "
@@ -165,7 +169,7 @@ public final class RuleText {
   }
 
   /** A value, in quotes where it would not be read as one without. */
-  private static String plain(String value) {
+  static String plain(String value) {
     boolean simple =
         value.matches("[\\p{L}\\p{N}._/:+@-]+") && !OWN.contains(value.toLowerCase(Locale.ROOT));
     return simple ? value : quoted(value);

@@ -9,8 +9,9 @@ import java.util.Locale;
  *
  * @param text as it is read: of a quoted text what is between the quotes
  * @param column where it begins, from 1
+ * @param end the place after its last character, from 0
  */
-record RuleToken(Kind kind, String text, int column) {
+record RuleToken(Kind kind, String text, int column, int end) {
   enum Kind {
     WORD,
     QUOTED,
@@ -34,19 +35,19 @@ record RuleToken(Kind kind, String text, int column) {
       if (c == '"') {
         StringBuilder text = new StringBuilder();
         i = quoted(rule, i + 1, text);
-        out.add(new RuleToken(Kind.QUOTED, text.toString(), begin + 1));
+        out.add(new RuleToken(Kind.QUOTED, text.toString(), begin + 1, i));
       } else if (SIGNS.indexOf(c) >= 0) {
         boolean two = (c == '<' || c == '>') && i + 1 < rule.length() && rule.charAt(i + 1) == '=';
         i += two ? 2 : 1;
-        out.add(new RuleToken(Kind.SIGN, rule.substring(begin, i), begin + 1));
+        out.add(new RuleToken(Kind.SIGN, rule.substring(begin, i), begin + 1, i));
       } else {
         while (i < rule.length() && isWord(rule.charAt(i))) {
           i++;
         }
-        out.add(new RuleToken(Kind.WORD, rule.substring(begin, i), begin + 1));
+        out.add(new RuleToken(Kind.WORD, rule.substring(begin, i), begin + 1, i));
       }
     }
-    out.add(new RuleToken(Kind.END, "", rule.length() + 1));
+    out.add(new RuleToken(Kind.END, "", rule.length() + 1, rule.length()));
     return out;
   }
 

@@ -12,6 +12,7 @@ import dev.pinwright.core.query.DeviceQuery.Time;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.List;
+import java.util.Locale;
 import java.util.Optional;
 import java.util.Set;
 import org.junit.jupiter.api.Test;
@@ -33,22 +34,21 @@ class RuleTextTest {
 
         @Override
         public Optional<String> id(Kind kind, String name) {
-          return Optional.of(name.toLowerCase(java.util.Locale.ROOT)).filter(KNOWN::contains);
+          return switch (kind) {
+            case TAG -> Optional.of(name);
+            case ATTRIBUTE -> Optional.of(LEASE).filter(a -> a.isCalled(name)).map(Attribute::id);
+            default -> Optional.of(name.toLowerCase(Locale.ROOT)).filter(KNOWN::contains);
+          };
         }
 
         @Override
         public Optional<String> name(Kind kind, String id) {
-          return Optional.of(id);
+          return Optional.of(kind == Kind.ATTRIBUTE ? LEASE.name() : id);
         }
 
         @Override
-        public Optional<Attribute> attribute(String name) {
-          return Optional.of(LEASE).filter(a -> a.isCalled(name));
-        }
-
-        @Override
-        public Optional<String> attributeName(String id) {
-          return Optional.of(LEASE.name());
+        public Optional<Attribute> attribute(String id) {
+          return Optional.of(LEASE).filter(a -> a.id().equals(id));
         }
       };
 

@@ -110,6 +110,7 @@ final class Admittance {
     shapes.place(tx, List.of(d.id));
     // last, since everybody who wants a number of the same sequence waits for this one
     d.name = free(tx, d.id, named(tx, d, a, admission, now));
+    shapes.follow(tx, List.of(d.id));
     return d;
   }
 

@@ -202,6 +202,11 @@ public final class Bench {
             throw Problem.malformed(
                 "/assetPrefix", "Asset numbers need a running number, such as {seq:3}.");
           }
+          String groupId = Known.id(tx, GroupRow.class, "group", d.groupId());
+          if (groupId != null && tx.find(GroupRow.class, groupId).orElseThrow().rule != null) {
+            throw Problem.malformed(
+                "/groupId", "This group takes its devices by a rule; name one picked by hand.");
+          }
           InvitationRow invitation =
               invitations.make(
                   act,
@@ -219,7 +224,7 @@ public final class Bench {
                       pattern.text(),
                       first,
                       prefix.toUpperCase(Locale.ROOT),
-                      Known.id(tx, GroupRow.class, "group", d.groupId()),
+                      groupId,
                       Known.id(tx, UnitRow.class, "unit", d.unitId()),
                       Known.id(tx, SiteRow.class, "site", d.siteId()),
                       wifi,

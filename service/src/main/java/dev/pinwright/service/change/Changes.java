@@ -5,6 +5,7 @@ import dev.pinwright.core.catalog.Catalog;
 import dev.pinwright.core.change.Move;
 import dev.pinwright.core.change.Progress;
 import dev.pinwright.core.change.Rehearsal;
+import dev.pinwright.service.group.Membership;
 import dev.pinwright.service.live.Wakes;
 import dev.pinwright.service.shape.Shapes;
 import dev.pinwright.service.usecase.UseCases;
@@ -33,9 +34,12 @@ public final class Changes {
   private final UseCases useCases;
   private final Catalog catalog;
   private final Shapes shapes;
+  private final Membership membership;
   private final Clock clock;
 
-  public Changes(UseCases useCases, Catalog catalog, Shapes shapes, Clock clock) {
+  public Changes(
+      UseCases useCases, Catalog catalog, Shapes shapes, Membership membership, Clock clock) {
+    this.membership = membership;
     this.useCases = useCases;
     this.catalog = catalog;
     this.shapes = shapes;
@@ -181,14 +185,19 @@ public final class Changes {
 
   /** What a change of these devices means that was made in this transaction. */
   public Proposal ofDevices(Tx tx, Collection<String> deviceIds) {
-    tx.flush();
+    membership.follow(tx, deviceIds);
     return new Proposal(tx, Moves.ofDevices(tx, deviceIds), Optional.empty());
   }
 
   /** What a move of a unit means that was made in this transaction. */
   public Proposal ofUnit(Tx tx, String unitId) {
-    tx.flush();
+    membership.followUnit(tx, unitId);
     return new Proposal(tx, Moves.ofUnit(tx, unitId), Optional.empty());
+  }
+
+  /** What it means that devices came into groups or left them in this transaction. */
+  public Proposal ofRegrouped(Tx tx) {
+    return new Proposal(tx, Moves.ofRegrouped(tx), Optional.empty());
   }
 
   /** Puts a change on file that moves no settings. */

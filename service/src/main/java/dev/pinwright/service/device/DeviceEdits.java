@@ -224,7 +224,10 @@ public final class DeviceEdits {
         }
         Retirement.retire(act, selected, reason);
       }
-      case RENAME -> rename(tx, edit, ids.size(), act);
+      case RENAME -> {
+        rename(tx, edit, ids.size(), act);
+        proposal = Optional.of(changes.ofDevices(tx, ids));
+      }
       default -> {
         write(tx, edit, store);
         proposal = Optional.of(changes.ofDevices(tx, ids));

@@ -9,6 +9,7 @@ import dev.pinwright.core.query.DeviceQuery;
 import dev.pinwright.core.query.DeviceQuery.Field;
 import dev.pinwright.core.query.RuleFault;
 import dev.pinwright.core.query.RuleText;
+import dev.pinwright.service.group.RuleNamesHere;
 import dev.pinwright.service.organisation.Attributes;
 import dev.pinwright.service.work.Problem;
 import dev.pinwright.storage.Tx;

@@ -21,6 +21,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.TreeSet;
 import java.util.stream.Stream;
 
 /**
@@ -89,9 +90,9 @@ public final class DeviceSheets {
     DeviceSheet would = DeviceSheet.of(rows, known(tx, rows), attributes);
     new AttributeStore(tx).put(would.values());
     Optional<Rehearsal> rehearsal =
-        would.tags().isEmpty()
+        would.changed() == 0
             ? Optional.empty()
-            : putTags(tx, caller, would.tags(), draft, save && would.faults().isEmpty());
+            : follow(tx, caller, would, draft, save && would.faults().isEmpty());
     return new Sheet.Report(true, rows.size(), 0, would.changed(), would.faults(), rehearsal);
   }
 
@@ -108,15 +109,17 @@ public final class DeviceSheets {
     return known;
   }
 
-  private Optional<Rehearsal> putTags(
-      Tx tx, Caller caller, Map<String, Set<String>> tags, Sheet.Draft draft, boolean save) {
-    new TagStore(tx).set(tags);
-    Changes.Proposal proposal = changes.ofDevices(tx, tags.keySet());
+  private Optional<Rehearsal> follow(
+      Tx tx, Caller caller, DeviceSheet would, Sheet.Draft draft, boolean save) {
+    new TagStore(tx).set(would.tags());
+    Set<String> devices = new TreeSet<>(would.tags().keySet());
+    devices.addAll(would.values().keySet());
+    Changes.Proposal proposal = changes.ofDevices(tx, devices);
     Rehearsal rehearsal = proposal.rehearsal();
     if (save) {
       proposal
           .confirmed(draft.confirmDevices(), "take the sheet in")
-          .applyIfAny(caller, "Tags from a sheet");
+          .applyIfAny(caller, "Sheet of devices");
     }
     return rehearsal.changing() == 0 ? Optional.empty() : Optional.of(rehearsal);
   }

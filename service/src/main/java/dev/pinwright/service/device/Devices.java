@@ -7,6 +7,7 @@ import dev.pinwright.core.catalog.Quantity;
 import dev.pinwright.core.device.ActivityLine;
 import dev.pinwright.core.device.DeviceState;
 import dev.pinwright.core.device.DeviceSummary;
+import dev.pinwright.core.group.DeviceGroup;
 import dev.pinwright.core.naming.NamePattern;
 import dev.pinwright.core.policy.Effective;
 import dev.pinwright.service.change.Changes;
@@ -24,9 +25,9 @@ import dev.pinwright.storage.device.ActivityStore;
 import dev.pinwright.storage.device.DeviceLists;
 import dev.pinwright.storage.device.DeviceStates;
 import dev.pinwright.storage.device.DeviceStore;
-import dev.pinwright.storage.device.GroupStore;
 import dev.pinwright.storage.device.RefusalStore;
 import dev.pinwright.storage.device.TagStore;
+import dev.pinwright.storage.group.GroupStore;
 import dev.pinwright.storage.row.DeviceRow;
 import dev.pinwright.storage.row.EnrollmentProfileRow;
 import dev.pinwright.storage.row.PersonRow;
@@ -68,7 +69,7 @@ public final class Devices {
       Optional<String> unitId,
       Optional<String> siteId,
       Optional<String> personId,
-      List<GroupStore.Named> groups,
+      List<DeviceGroup.Inner> groups,
       List<Fact> facts,
       Optional<Instant> factsAt,
       boolean upToDate,
@@ -279,6 +280,7 @@ public final class Devices {
           String name = NamePattern.free(typed, other -> devices.nameTaken(other, id));
           row.name = name;
           new ActivityStore(act.tx()).add(id, act.now(), "renamed", before + " is now " + name);
+          changes.ofDevices(act.tx(), List.of(id)).applyIfAny(caller, "Rename " + before);
           act.done(Noun.DEVICE, "renamed", id, before + " renamed to " + name);
           return detail(act.tx(), id);
         });

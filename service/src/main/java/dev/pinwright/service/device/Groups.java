@@ -1,40 +1,113 @@
 package dev.pinwright.service.device;
 
-import dev.pinwright.core.device.DeviceGroup;
+import dev.pinwright.core.change.Rehearsal;
+import dev.pinwright.core.group.DeviceGroup;
+import dev.pinwright.core.group.Grouping;
+import dev.pinwright.core.query.Rule;
+import dev.pinwright.core.query.RuleFault;
+import dev.pinwright.core.query.RuleNames;
 import dev.pinwright.core.target.Target;
 import dev.pinwright.service.change.Changes;
+import dev.pinwright.service.group.Membership;
+import dev.pinwright.service.group.RuleNamesHere;
 import dev.pinwright.service.usecase.Noun;
 import dev.pinwright.service.usecase.UseCases;
 import dev.pinwright.service.work.Caller;
+import dev.pinwright.service.work.Known;
+import dev.pinwright.service.work.ManyLines;
 import dev.pinwright.service.work.Page;
 import dev.pinwright.service.work.Problem;
 import dev.pinwright.storage.Tx;
-import dev.pinwright.storage.device.GroupStore;
+import dev.pinwright.storage.change.Moves;
+import dev.pinwright.storage.group.GroupStore;
+import dev.pinwright.storage.group.MembershipStore;
 import dev.pinwright.storage.profile.AssignmentStore;
 import dev.pinwright.storage.row.GroupRow;
+import java.util.ArrayList;
+import java.util.LinkedHashSet;
 import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
 import java.util.TreeSet;
+import java.util.function.Function;
+import java.util.stream.Collectors;
 import java.util.stream.Stream;
+import org.jspecify.annotations.Nullable;
 
-/** Groups picked by hand. */
+/** Groups: picked by hand or by a rule, with groups inside them. */
 public final class Groups {
+  private static final int MOST_BY_RULE = 500;
+  private static final int MOST_INSIDE = 100;
+  private static final int EXAMPLES = 10;
+
   private final UseCases useCases;
   private final Changes changes;
+  private final Membership membership;
 
-  public Groups(UseCases useCases, Changes changes) {
+  public Groups(UseCases useCases, Changes changes, Membership membership) {
     this.useCases = useCases;
     this.changes = changes;
+    this.membership = membership;
   }
+
+  /**
+   * A group as written.
+   *
+   * @param rule which devices are in it by themselves; absent or empty for devices picked by hand
+   * @param inside ids of groups whose devices are in it too
+   * @param confirmDevices how many devices get other settings, where the rehearsal asks for it
+   */
+  public record Draft(
+      @Nullable String name,
+      @ManyLines Optional<String> rule,
+      Optional<List<String>> inside,
+      Optional<Long> confirmDevices) {
+
+    /** A group whose devices are picked by hand. */
+    public static Draft picked(String name) {
+      return new Draft(name, Optional.empty(), Optional.empty(), Optional.empty());
+    }
+
+    /** A group whose devices follow from a rule. */
+    public static Draft byRule(String name, String rule) {
+      return new Draft(name, Optional.of(rule), Optional.empty(), Optional.empty());
+    }
+  }
+
+  /**
+   * What a group as written would mean.
+   *
+   * @param devices how many devices would be in it
+   * @param entering how many of them are not in it now
+   * @param leaving how many would no longer be in it
+   * @param entered names of some that enter
+   * @param left names of some that leave
+   * @param settings what becomes of settings; absent where none change
+   * @param confirmDevices when present, this number has to be repeated
+   */
+  public record Rehearsed(
+      long devices,
+      long entering,
+      long leaving,
+      List<String> entered,
+      List<String> left,
+      Optional<Rehearsal> settings,
+      Optional<Long> confirmDevices) {}
 
   /** Groups by name. */
   public Page<DeviceGroup> page(Caller caller, String words, Page.Request page) {
     return useCases.read(
-        tx ->
-            Page.byName(
-                (after, limit) -> new GroupStore(tx).page(words, after, limit),
-                page,
-                DeviceGroup::name,
-                DeviceGroup::id));
+        tx -> {
+          RuleNames names = new RuleNamesHere(tx);
+          return Page.byName(
+              (after, limit) ->
+                  new GroupStore(tx)
+                      .page(words, after, limit).stream().map(g -> worded(g, names)).toList(),
+              page,
+              DeviceGroup::name,
+              DeviceGroup::id);
+        });
   }
 
   /** One group. */
@@ -43,47 +116,214 @@ public final class Groups {
   }
 
   private static DeviceGroup one(Tx tx, String id) {
-    return new GroupStore(tx).find(id).orElseThrow(() -> Problem.notFound("group", id));
+    return new GroupStore(tx)
+        .find(id)
+        .map(g -> worded(g, new RuleNamesHere(tx)))
+        .orElseThrow(() -> Problem.notFound("group", id));
+  }
+
+  /** A group whose rule has names for ids. */
+  private static DeviceGroup worded(DeviceGroup g, RuleNames names) {
+    return new DeviceGroup(
+        g.id(),
+        g.version(),
+        g.name(),
+        g.rule().map(r -> worded(r, names)),
+        g.inside(),
+        g.devices(),
+        g.picked());
+  }
+
+  private static String worded(String byId, RuleNames names) {
+    try {
+      return new Rule(byId).written(names);
+    } catch (RuleFault e) {
+      return byId;
+    }
   }
 
   private static GroupRow row(Tx tx, String id) {
     return tx.find(GroupRow.class, id).orElseThrow(() -> Problem.notFound("group", id));
   }
 
-  /** Makes a group, empty. */
-  public DeviceGroup add(Caller caller, String wanted) {
-    String name = wanted.strip();
-    if (name.isEmpty() || name.length() > 80) {
-      throw Problem.malformed("/name", "A name has 1 to 80 characters.");
-    }
+  /**
+   * Makes a group.
+   *
+   * @throws Problem 400 for a bad name or rule, 409 for a name that is taken or groups in a circle
+   */
+  public DeviceGroup add(Caller caller, Draft draft) {
     return useCases.act(
         caller,
         act -> {
-          if (new GroupStore(act.tx()).byName(name).isPresent()) {
-            throw Problem.conflict("name-taken", "There is a group called " + name + ".");
-          }
-          GroupRow row = new GroupRow();
-          row.id = act.newId();
-          row.name = name;
-          row.createdAt = act.now();
-          act.tx().insert(row);
-          act.done(Noun.GROUP, "made", row.id, "Group " + name + " made");
+          Moves.aloneWithRules(act.tx());
+          GroupRow row = fresh(act);
+          work(act, row, draft);
+          act.done(Noun.GROUP, "made", row.id, "Group " + row.name + " made" + how(act.tx(), row));
+          act.touch(Noun.DEVICE);
           return one(act.tx(), row.id);
         });
   }
 
-  /** Puts devices in and takes devices out; profiles assigned to the group follow at once. */
+  private static GroupRow fresh(UseCases.Act act) {
+    GroupRow row = new GroupRow();
+    row.id = act.newId();
+    row.name = row.id;
+    row.createdAt = act.now();
+    act.tx().insert(row);
+    return row;
+  }
+
+  private static String how(Tx tx, GroupRow row) {
+    return row.rule == null ? "" : ", by the rule: " + worded(row.rule, new RuleNamesHere(tx));
+  }
+
+  /**
+   * Writes a group anew; profiles assigned to it follow at once.
+   *
+   * @throws Problem as {@link #add}; 409 when the number of devices is asked for and not right
+   */
+  public DeviceGroup change(Caller caller, String id, int version, Draft draft) {
+    return useCases.act(
+        caller,
+        act -> {
+          Moves.aloneWithRules(act.tx());
+          GroupRow row =
+              Known.locked(act.tx(), GroupRow.class, "group", id, version, r -> r.version);
+          String before = row.name + how(act.tx(), row);
+          work(act, row, draft)
+              .confirmed(draft.confirmDevices(), "change the group")
+              .applyIfAny(caller, "Group " + row.name);
+          act.done(
+              Noun.GROUP,
+              "changed",
+              id,
+              "Group " + before + " is now " + row.name + how(act.tx(), row));
+          act.touch(Noun.CHANGE, Noun.DEVICE);
+          return one(act.tx(), id);
+        });
+  }
+
+  /** Says what a group as written would mean; nothing is stored. */
+  public Rehearsed rehearse(Caller caller, Optional<String> id, Draft draft) {
+    return useCases.rehearse(
+        caller,
+        act -> {
+          GroupRow row = id.map(i -> row(act.tx(), i)).orElseGet(() -> fresh(act));
+          Rehearsal settings = work(act, row, draft).rehearsal();
+          MembershipStore.Regrouped r = new MembershipStore(act.tx()).regrouped(row.id, EXAMPLES);
+          return new Rehearsed(
+              one(act.tx(), row.id).devices(),
+              r.entering(),
+              r.leaving(),
+              r.entered(),
+              r.left(),
+              Optional.of(settings).filter(s -> s.changing() > 0),
+              settings.unconfirmed(Optional.empty()));
+        });
+  }
+
+  /** Writes a group in this transaction and works out what becomes of devices. */
+  private Changes.Proposal work(UseCases.Act act, GroupRow row, Draft draft) {
+    Tx tx = act.tx();
+    GroupStore store = new GroupStore(tx);
+    row.name = name(store, row, draft);
+    RuleNames names = new RuleNamesHere(tx);
+    Optional<Rule> rule = draft.rule().filter(r -> !r.isBlank()).map(r -> ruled(tx, row, r, names));
+    List<String> inside = List.copyOf(new LinkedHashSet<>(draft.inside().orElse(List.of())));
+    if (inside.size() > MOST_INSIDE) {
+      throw Problem.malformed("/inside", "At most " + MOST_INSIDE + " groups are inside one.");
+    }
+    inside.forEach(i -> Known.id(tx, GroupRow.class, "group", i));
+    row.rule = rule.map(Rule::byId).orElse(null);
+    store.inside(row.id, inside);
+    store.mentions(row.id, rule.map(r -> r.mentions(names)).orElse(Set.of()));
+    if (rule.isPresent()) {
+      store.forgetPicks(row.id);
+    }
+    straight(tx);
+    membership.settle(tx, List.of(row.id));
+    return changes.ofRegrouped(tx);
+  }
+
+  private static String name(GroupStore store, GroupRow row, Draft draft) {
+    String name = draft.name() == null ? "" : draft.name().strip();
+    if (name.isEmpty() || name.length() > 80) {
+      throw Problem.malformed("/name", "A name has 1 to 80 characters.");
+    }
+    if (store.byName(name).filter(g -> !g.id.equals(row.id)).isPresent()) {
+      throw Problem.conflict("name-taken", "There is a group called " + name + ".");
+    }
+    return name;
+  }
+
+  private static Rule ruled(Tx tx, GroupRow row, String written, RuleNames names) {
+    List<String> filled = new GroupStore(tx).enrollmentProfiles(row.id);
+    if (!filled.isEmpty()) {
+      throw Problem.conflict(
+          "in-use",
+          "Devices are put into "
+              + row.name
+              + " by "
+              + String.join(", ", filled)
+              + "; a group they are put into takes none by a rule.");
+    }
+    if (row.rule == null && MembershipStore.definitions(tx).size() >= MOST_BY_RULE) {
+      throw Problem.conflict(
+          "too-many", "At most " + MOST_BY_RULE + " groups follow from rules or other groups.");
+    }
+    try {
+      Rule rule = Rule.of(written, names);
+      if (rule.byId().length() > 2 * written.length() + 4_000) {
+        throw Problem.malformed("/rule", "The rule names too much.");
+      }
+      return rule;
+    } catch (RuleFault e) {
+      throw Problem.malformed("/rule", e).with("column", e.column());
+    }
+  }
+
+  /** Refuses groups that would follow from themselves, showing the way round. */
+  private static void straight(Tx tx) {
+    List<String> circle =
+        Grouping.circle(
+            MembershipStore.definitions(tx).stream()
+                .map(
+                    k ->
+                        new Grouping.Definition(
+                            k.id(),
+                            Optional.empty(),
+                            Set.copyOf(k.inside()),
+                            Set.copyOf(k.asked())))
+                .toList());
+    if (!circle.isEmpty()) {
+      Map<String, String> names = new GroupStore(tx).names(circle);
+      String way =
+          circle.stream().map(names::get).collect(Collectors.joining(", which follows from "));
+      throw Problem.conflict("circle", "A group cannot follow from itself: " + way + ".")
+          .with("circle", circle.stream().map(names::get).toList());
+    }
+  }
+
+  /**
+   * Picks devices and takes picked ones out; profiles assigned to the group follow at once.
+   *
+   * @throws Problem 409 for a group whose devices follow from its rule
+   */
   public DeviceGroup members(Caller caller, String id, List<String> add, List<String> remove) {
     return useCases.act(
         caller,
         act -> {
           GroupRow row = row(act.tx(), id);
+          if (row.rule != null) {
+            throw Problem.conflict(
+                "by-rule", "Who is in " + row.name + " follows from its rule; change that.");
+          }
           GroupStore groups = new GroupStore(act.tx());
           List<String> unknown = groups.unknown(add);
           if (!unknown.isEmpty()) {
             throw Problem.malformed("/add", "There is no device " + unknown.get(0) + ".");
           }
-          int in = groups.put(id, add);
+          int in = groups.pick(id, add);
           int out = groups.takeOut(id, remove);
           TreeSet<String> all = new TreeSet<>(add);
           all.addAll(remove);
@@ -99,20 +339,24 @@ public final class Groups {
   }
 
   /**
-   * Deletes a group nothing is assigned to.
+   * Deletes a group nothing depends on.
    *
-   * @throws Problem 409 while a published profile or an enrollment profile names it
+   * @throws Problem 409 while a profile, an enrollment profile or another group names it
    */
   public void delete(Caller caller, String id) {
     useCases.run(
         caller,
         act -> {
           GroupRow row = row(act.tx(), id);
+          GroupStore groups = new GroupStore(act.tx());
           List<String> users =
-              Stream.concat(
-                      new AssignmentStore(act.tx())
-                          .users(new Target(Target.Kind.GROUP, id)).stream(),
-                      new GroupStore(act.tx()).enrollmentProfiles(id).stream())
+              Stream.of(
+                      new AssignmentStore(act.tx()).users(new Target(Target.Kind.GROUP, id)),
+                      groups.enrollmentProfiles(id),
+                      groups.around(id),
+                      groups.naming(RuleNames.Kind.GROUP, id))
+                  .flatMap(List::stream)
+                  .distinct()
                   .toList();
           if (!users.isEmpty()) {
             throw Problem.conflict(
@@ -120,6 +364,38 @@ public final class Groups {
           }
           act.tx().delete(row);
           act.done(Noun.GROUP, "deleted", id, "Group " + row.name + " deleted");
+        });
+  }
+
+  /** Lets devices come and go where a rule follows time, what was heard, or how they stand. */
+  public void followTime() {
+    settled(membership::movedByTime, "by the clock");
+  }
+
+  /** Finds groups that hold others than they should, whatever the cause, and puts them right. */
+  public void repair() {
+    settled(membership::astray, "put right");
+  }
+
+  private void settled(Function<Tx, List<String>> find, String why) {
+    if (useCases.read(find).isEmpty()) {
+      return;
+    }
+    useCases.run(
+        Caller.SERVICE,
+        act -> {
+          Moves.aloneWithRules(act.tx());
+          List<String> groups = find.apply(act.tx());
+          if (membership.settle(act.tx(), groups)) {
+            List<String> names = new ArrayList<>(new GroupStore(act.tx()).names(groups).values());
+            String some = names.stream().sorted().limit(3).collect(Collectors.joining(", "));
+            changes
+                .ofRegrouped(act.tx())
+                .applyIfAny(
+                    Caller.SERVICE,
+                    "Members of " + some + (names.size() > 3 ? " and others, " : ", ") + why);
+            act.touch(Noun.CHANGE, Noun.DEVICE, Noun.GROUP);
+          }
         });
   }
 }

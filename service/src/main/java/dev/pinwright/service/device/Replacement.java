@@ -11,8 +11,8 @@ import dev.pinwright.storage.change.Moves;
 import dev.pinwright.storage.device.ActivityStore;
 import dev.pinwright.storage.device.DeviceLists;
 import dev.pinwright.storage.device.DeviceStore;
-import dev.pinwright.storage.device.GroupStore;
 import dev.pinwright.storage.device.TagStore;
+import dev.pinwright.storage.group.GroupStore;
 import dev.pinwright.storage.row.DeviceRow;
 import java.util.List;
 import java.util.stream.Stream;
@@ -85,7 +85,7 @@ public final class Replacement {
           fresh.personId = old.personId;
           tx.flush();
           new TagStore(tx).add(List.of(by), new DeviceLists(tx).one(id).orElseThrow().tags());
-          devices.join(by, new GroupStore(tx).of(id).stream().map(GroupStore.Named::id).toList());
+          devices.join(by, new GroupStore(tx).pickedFor(id));
           Changes.Change change =
               Changes.follow(
                   tx, changes.ofDevices(tx, List.of(by)).apply(caller, "Replace " + name));

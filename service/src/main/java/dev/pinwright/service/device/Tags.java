@@ -1,14 +1,20 @@
 package dev.pinwright.service.device;
 
 import dev.pinwright.core.organisation.TagList;
+import dev.pinwright.core.query.Rule;
+import dev.pinwright.core.query.RuleNames;
 import dev.pinwright.core.target.Target;
+import dev.pinwright.service.group.RuleNamesHere;
 import dev.pinwright.service.usecase.Noun;
 import dev.pinwright.service.usecase.UseCases;
 import dev.pinwright.service.work.Caller;
 import dev.pinwright.service.work.Problem;
 import dev.pinwright.storage.Tx;
 import dev.pinwright.storage.device.TagStore;
+import dev.pinwright.storage.group.GroupStore;
 import dev.pinwright.storage.profile.AssignmentStore;
+import dev.pinwright.storage.row.GroupRow;
+import java.util.ArrayList;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
@@ -52,8 +58,11 @@ public final class Tags {
           }
           TagStore tags = new TagStore(act.tx());
           AssignmentStore assigned = new AssignmentStore(act.tx());
-          List<String> ofNew = assigned.users(target(to));
-          List<String> ofOld = assigned.users(target(tag));
+          GroupStore groups = new GroupStore(act.tx());
+          List<String> ofNew = new ArrayList<>(assigned.users(target(to)));
+          List<String> ofOld = new ArrayList<>(assigned.users(target(tag)));
+          ofNew.addAll(groups.naming(RuleNames.Kind.TAG, to));
+          ofOld.addAll(groups.naming(RuleNames.Kind.TAG, tag));
           boolean merge = !ofNew.isEmpty() || tags.inUse(to);
           if (merge && !(ofNew.isEmpty() && ofOld.isEmpty())) {
             Set<String> profiles = new LinkedHashSet<>(ofOld);
@@ -62,13 +71,19 @@ public final class Tags {
                 "tag-assigned",
                 "There is a tag "
                     + to
-                    + " already, and profiles are assigned by one of the two: "
+                    + " already, and profiles are assigned or groups made by one of the two: "
                     + String.join(", ", profiles)
                     + ". Put the devices' tags right one by one or with a sheet, which says what"
                     + " changes on them.");
           }
           tags.rename(tag, to);
           assigned.rename(target(tag), to);
+          RuleNames names = new RuleNamesHere(act.tx());
+          for (GroupRow g : groups.lockNaming(RuleNames.Kind.TAG, tag)) {
+            Rule rule = new Rule(g.rule).retagged(tag, to, names);
+            g.rule = rule.byId();
+            groups.mentions(g.id, rule.mentions(names));
+          }
           act.done(Noun.TAG, "renamed", to, "Tag " + tag + " is now " + to);
           act.touch(Noun.DEVICE);
         });
@@ -84,6 +99,16 @@ public final class Tags {
         caller,
         act -> {
           known(act.tx(), tag);
+          List<String> groups = new GroupStore(act.tx()).naming(RuleNames.Kind.TAG, tag);
+          if (!groups.isEmpty()) {
+            throw Problem.conflict(
+                "in-use",
+                "Rules of groups ask for the tag "
+                    + tag
+                    + ": "
+                    + String.join(", ", groups)
+                    + ". Change them first.");
+          }
           List<String> profiles = new AssignmentStore(act.tx()).users(target(tag));
           if (!profiles.isEmpty()) {
             throw Problem.conflict(

@@ -5,6 +5,7 @@ import com.fasterxml.jackson.databind.JsonNode;
 import dev.pinwright.catalog.Catalogue;
 import dev.pinwright.core.Versioned;
 import dev.pinwright.core.enrollment.EnrollmentForm;
+import dev.pinwright.core.query.RuleNames;
 import dev.pinwright.service.usecase.Noun;
 import dev.pinwright.service.usecase.UseCases;
 import dev.pinwright.service.work.Caller;
@@ -15,6 +16,7 @@ import dev.pinwright.service.work.Problem;
 import dev.pinwright.service.work.Records;
 import dev.pinwright.storage.Tx;
 import dev.pinwright.storage.enrollment.EnrollmentStore;
+import dev.pinwright.storage.group.GroupStore;
 import dev.pinwright.storage.row.EnrollmentProfileRow;
 import java.time.Instant;
 import java.util.List;
@@ -238,6 +240,16 @@ public final class EnrollmentProfiles implements Records<EnrollmentProfiles.Show
                     + ": "
                     + named(uses)
                     + ". Withdraw them or give them another profile.");
+          }
+          List<String> groups = new GroupStore(tx).naming(RuleNames.Kind.PROFILE, id);
+          if (!groups.isEmpty()) {
+            throw Problem.conflict(
+                "in-use",
+                "Rules of groups ask for "
+                    + row.name
+                    + ": "
+                    + String.join(", ", groups)
+                    + ". Change them first.");
           }
           row.removedAt = act.now();
           act.done(

@@ -54,8 +54,13 @@ public final class EnrollmentRows {
           "/termsVersion", "There is no version " + p.termsVersion().get() + " of the terms.");
     }
     for (String g : p.groups()) {
-      if (tx.find(GroupRow.class, g).isEmpty()) {
-        throw Problem.malformed("/groups", "There is no group " + g + ".");
+      GroupRow group =
+          tx.find(GroupRow.class, g)
+              .orElseThrow(() -> Problem.malformed("/groups", "There is no group " + g + "."));
+      if (group.rule != null) {
+        throw Problem.malformed(
+            "/groups",
+            group.name + " takes its devices by a rule; name groups that are picked by hand.");
       }
     }
     row.ownership = Words.of(p.ownership());

@@ -5,12 +5,15 @@ import dev.pinwright.core.organisation.Attribute;
 import dev.pinwright.core.organisation.AttributeCondition;
 import dev.pinwright.core.organisation.AttributeType;
 import dev.pinwright.core.query.DeviceQuery;
+import dev.pinwright.core.query.RuleNames;
+import dev.pinwright.service.change.Changes;
 import dev.pinwright.service.usecase.Noun;
 import dev.pinwright.service.usecase.UseCases;
 import dev.pinwright.service.work.Caller;
 import dev.pinwright.service.work.Known;
 import dev.pinwright.service.work.Problem;
 import dev.pinwright.storage.Tx;
+import dev.pinwright.storage.group.GroupStore;
 import dev.pinwright.storage.organisation.AttributeStore;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -25,8 +28,10 @@ public final class Attributes {
   private static final int MOST_CONDITIONS = 10;
 
   private final UseCases useCases;
+  private final Changes changes;
 
-  public Attributes(UseCases useCases) {
+  public Attributes(UseCases useCases, Changes changes) {
+    this.changes = changes;
     this.useCases = useCases;
   }
 
@@ -159,6 +164,16 @@ public final class Attributes {
         act -> {
           AttributeStore store = new AttributeStore(act.tx());
           Attribute a = locked(store, id, version);
+          List<String> groups = new GroupStore(act.tx()).naming(RuleNames.Kind.ATTRIBUTE, id);
+          if (!groups.isEmpty()) {
+            throw Problem.conflict(
+                "in-use",
+                "Rules of groups ask for "
+                    + a.name()
+                    + ": "
+                    + String.join(", ", groups)
+                    + ". Change them first.");
+          }
           store.delete(id);
           act.done(
               Noun.ATTRIBUTE,
@@ -208,6 +223,11 @@ public final class Attributes {
                     a, typed.isBlank() ? "" : Problem.reading("/" + name, () -> a.read(typed)));
               });
           store.put(Map.of(subject, values));
+          if (kind == Attribute.Kind.DEVICE) {
+            changes
+                .ofDevices(act.tx(), List.of(subject))
+                .applyIfAny(caller, "Attributes of a device");
+          }
           act.done(
               switch (kind) {
                 case DEVICE -> Noun.DEVICE;

@@ -54,13 +54,22 @@ final class FactSheet {
               .flatMap(f -> f.read(leaf.value()))
               .ifPresent(v -> facts.put(key, v));
         });
+    String before = device.facts;
     device.facts = Json.write(facts);
     c.factsWanted = false;
     for (String id : c.refreshing) {
       Commands.step(tx, device.id, id, CommandState.DONE, "", now);
     }
     c.refreshing.clear();
-    return osVersion(tx, device, state.factsRead(now), facts.get("system/os-version"), now);
+    DeviceState read =
+        osVersion(tx, device, state.factsRead(now), facts.get("system/os-version"), now);
+    return device.facts.equals(before) ? read : followed(tx, device, read);
+  }
+
+  private DeviceState followed(Tx tx, DeviceRow device, DeviceState state) {
+    DeviceStates states = new DeviceStates(tx);
+    states.put(state);
+    return shapes.follow(tx, List.of(device.id)) ? states.lock(device.id).orElseThrow() : state;
   }
 
   private DeviceState osVersion(

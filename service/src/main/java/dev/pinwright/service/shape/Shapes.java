@@ -13,6 +13,7 @@ import dev.pinwright.core.policy.Shape;
 import dev.pinwright.core.tree.Leaf;
 import dev.pinwright.core.tree.Refused;
 import dev.pinwright.core.tree.Tree;
+import dev.pinwright.service.group.Membership;
 import dev.pinwright.service.secret.Vault;
 import dev.pinwright.service.work.Json;
 import dev.pinwright.storage.Tx;
@@ -40,14 +41,16 @@ import org.slf4j.LoggerFactory;
 public final class Shapes {
   private static final Logger LOG = LoggerFactory.getLogger(Shapes.class);
   private final Vault vault;
+  private final Membership membership;
   private final Clock clock;
   private final Resolver resolver;
   private final Cache<String, Published> versions =
       Caffeine.newBuilder().maximumSize(5_000).build();
   private final Cache<String, Tree> trees = Caffeine.newBuilder().maximumSize(2_000).build();
 
-  public Shapes(Catalog catalog, Vault vault, Clock clock) {
+  public Shapes(Catalog catalog, Vault vault, Membership membership, Clock clock) {
     this.vault = vault;
+    this.membership = membership;
     this.clock = clock;
     this.resolver = new Resolver(catalog);
   }
@@ -118,9 +121,26 @@ public final class Shapes {
     return moves.apply(goals, changeId);
   }
 
-  /** Puts single devices into their right shape, after something about them changed. */
+  /** Puts single devices into their right groups and shape, after something about them changed. */
   public long place(Tx tx, Collection<String> deviceIds) {
-    tx.flush();
+    membership.follow(tx, deviceIds);
+    return placed(tx, deviceIds);
+  }
+
+  /**
+   * {@link #place}, after something changed that only rules of groups ask for.
+   *
+   * @return whether they came into a group or left one
+   */
+  public boolean follow(Tx tx, Collection<String> deviceIds) {
+    boolean moved = Membership.rules(tx) && membership.follow(tx, deviceIds);
+    if (moved) {
+      placed(tx, deviceIds);
+    }
+    return moved;
+  }
+
+  private long placed(Tx tx, Collection<String> deviceIds) {
     Moves moves = Moves.ofDevices(tx, deviceIds);
     List<Moves.Kind> kinds = moves.kinds();
     return apply(tx, moves, kinds, moves(tx, kinds, Optional.empty()), Optional.empty());

@@ -10,8 +10,9 @@ import dev.pinwright.core.change.Rehearsal;
 import dev.pinwright.core.command.Command;
 import dev.pinwright.core.command.CommandState;
 import dev.pinwright.core.command.Dispatch;
-import dev.pinwright.core.device.DeviceGroup;
+import dev.pinwright.core.group.DeviceGroup;
 import dev.pinwright.service.Node;
+import dev.pinwright.service.device.Groups;
 import dev.pinwright.service.work.Json;
 import dev.pinwright.service.work.Problem;
 import java.util.ArrayList;
@@ -52,7 +53,7 @@ class DispatchesTest {
   void aDeviceThatIsMeantTwiceGetsOneCommand() {
     String one = node.join(code, "AR10-0001");
     node.join(code, "AR10-0002");
-    DeviceGroup group = node.pinwright.groups().add(OWNER, "Quay");
+    DeviceGroup group = node.pinwright.groups().add(OWNER, Groups.Draft.picked("Quay"));
     node.pinwright.groups().members(OWNER, group.id(), List.of(one), List.of());
     Dispatch d =
         node.order(

@@ -9,6 +9,7 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 import dev.pinwright.core.enrollment.EnrollmentForm;
 import dev.pinwright.protocol.join.BenchMessages;
 import dev.pinwright.service.Node;
+import dev.pinwright.service.device.Groups;
 import dev.pinwright.service.work.Json;
 import dev.pinwright.service.work.Problem;
 import dev.pinwright.storage.bench.BenchStore;
@@ -245,7 +246,7 @@ class BenchTest {
             .add(
                 OWNER,
                 new dev.pinwright.service.organisation.Units.Draft("VM-HAR", "Harbour", null));
-    var group = node.pinwright.groups().add(OWNER, "Cart group");
+    var group = node.pinwright.groups().add(OWNER, Groups.Draft.picked("Cart group"));
     Bench.Session s = open(",\"unitId\":\"" + unit.id() + "\",\"groupId\":\"" + group.id() + "\"");
     var device = node.pinwright.devices().get(READER, node.join(code(s), "AR10-0001"));
     assertThat(device.device().unit()).contains("VM-HAR");

@@ -7,8 +7,8 @@ import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import dev.pinwright.core.device.ActivityLine;
-import dev.pinwright.core.device.DeviceGroup;
 import dev.pinwright.core.device.DeviceSummary;
+import dev.pinwright.core.group.DeviceGroup;
 import dev.pinwright.service.Node;
 import dev.pinwright.service.work.Page;
 import dev.pinwright.service.work.Problem;
@@ -45,7 +45,7 @@ class GroupsTest {
 
   @Test
   void whoIsPutInGetsWhatTheGroupGetsAndLosesItAgain() {
-    DeviceGroup quay = groups.add(OWNER, "Quay");
+    DeviceGroup quay = groups.add(OWNER, Groups.Draft.picked("Quay"));
     node.publish(
         node.draft(
             "{\"name\":\"P\",\"settings\":{\"passcode.min-length\":6},\"targets\":"
@@ -64,21 +64,23 @@ class GroupsTest {
 
   @Test
   void aGroupSomethingIsAssignedToStays() {
-    DeviceGroup quay = groups.add(OWNER, "Quay");
+    DeviceGroup quay = groups.add(OWNER, Groups.Draft.picked("Quay"));
     node.publish(
         node.draft(
             "{\"name\":\"P\",\"targets\":[{\"kind\":\"group\",\"ref\":\"" + quay.id() + "\"}]}"));
     assertThatThrownBy(() -> groups.delete(OWNER, quay.id())).isInstanceOf(Problem.class);
-    DeviceGroup ridge = groups.add(OWNER, "Ridge");
+    DeviceGroup ridge = groups.add(OWNER, Groups.Draft.picked("Ridge"));
     groups.delete(OWNER, ridge.id());
     assertThat(groups.page(READER, "", FIRST).items()).extracting("name").containsExactly("Quay");
   }
 
   @Test
   void badNamesAndUnknownDevicesAreNamed() {
-    groups.add(OWNER, "Quay");
-    assertThatThrownBy(() -> groups.add(OWNER, "Quay")).hasMessageContaining("Quay");
-    assertThatThrownBy(() -> groups.add(OWNER, " ")).hasMessageContaining("1 to 80");
+    groups.add(OWNER, Groups.Draft.picked("Quay"));
+    assertThatThrownBy(() -> groups.add(OWNER, Groups.Draft.picked("Quay")))
+        .hasMessageContaining("Quay");
+    assertThatThrownBy(() -> groups.add(OWNER, Groups.Draft.picked(" ")))
+        .hasMessageContaining("1 to 80");
     String id = groups.page(READER, "", FIRST).items().get(0).id();
     assertThatThrownBy(() -> groups.members(OWNER, id, List.of("nobody"), List.of()))
         .hasMessageContaining("nobody");
@@ -87,7 +89,7 @@ class GroupsTest {
   @Test
   void groupsArePagedByNameWithoutRegardToCase() {
     for (String name : List.of("ridge", "Quay", "dig", "Glass", "mill")) {
-      groups.add(OWNER, name);
+      groups.add(OWNER, Groups.Draft.picked(name));
     }
     Page<DeviceGroup> first = groups.page(READER, "", new Page.Request("", 3));
     assertThat(first.items()).extracting("name").containsExactly("dig", "Glass", "mill");

@@ -50,7 +50,7 @@ class ReplacementTest {
     devices.rename(OWNER, old, node.version(old), "Quay door");
     devices.place(OWNER, old, node.version(old), new Devices.Placement(unit, null, ines));
     devices.tag(OWNER, old, node.version(old), List.of("quay"));
-    String group = node.pinwright.groups().add(OWNER, "Doors").id();
+    String group = node.pinwright.groups().add(OWNER, Groups.Draft.picked("Doors")).id();
     node.pinwright.groups().members(OWNER, group, List.of(old), List.of());
     node.publish(
         node.draft(

@@ -6,6 +6,7 @@ import static dev.pinwright.service.Node.READER;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import dev.pinwright.service.Node;
+import dev.pinwright.service.device.Groups;
 import dev.pinwright.service.work.Page;
 import java.util.ArrayList;
 import java.util.List;
@@ -35,7 +36,7 @@ class JournalTest {
 
   private void groups(int n, String prefix) {
     for (int i = 0; i < n; i++) {
-      node.pinwright.groups().add(OWNER, prefix + i);
+      node.pinwright.groups().add(OWNER, Groups.Draft.picked(prefix + i));
     }
   }
 
@@ -47,7 +48,7 @@ class JournalTest {
       for (int i = 0; i < 40; i++) {
         String name = "Group " + i;
         Node at = i % 2 == 0 ? node : other;
-        work.add(() -> at.pinwright.groups().add(OWNER, name));
+        work.add(() -> at.pinwright.groups().add(OWNER, Groups.Draft.picked(name)));
       }
       for (var f : threads.invokeAll(work)) {
         f.get();
@@ -96,10 +97,10 @@ class JournalTest {
 
   @Test
   void aChangeThatFailsLeavesNoEntry() {
-    node.pinwright.groups().add(OWNER, "Quay");
+    node.pinwright.groups().add(OWNER, Groups.Draft.picked("Quay"));
     long before = verified().entries();
     try {
-      node.pinwright.groups().add(OWNER, "Quay");
+      node.pinwright.groups().add(OWNER, Groups.Draft.picked("Quay"));
     } catch (RuntimeException e) {
       // the name is taken
     }
@@ -109,7 +110,7 @@ class JournalTest {
   @Test
   void entriesAreFoundByWordsAndSubjectAndPagedNewestFirst() {
     groups(7, "Ridge ");
-    node.pinwright.groups().add(OWNER, "Quay");
+    node.pinwright.groups().add(OWNER, Groups.Draft.picked("Quay"));
     Page<Journal.Shown> ridge =
         node.pinwright.journal().page(READER, "", "ridge", new Page.Request("", 5));
     assertThat(ridge.items()).hasSize(5).allMatch(e -> e.entry().summary().contains("Ridge"));

@@ -5,6 +5,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import dev.pinwright.service.Node;
 import dev.pinwright.service.device.Devices;
+import dev.pinwright.service.device.Groups;
 import dev.pinwright.service.sheet.Sheet;
 import dev.pinwright.service.sheet.SheetText;
 import java.time.Duration;
@@ -69,7 +70,7 @@ class OpenPublicationTest {
         writer(
             "members",
             (n, c, d) -> {
-              String group = n.pinwright.groups().add(OWNER, "Quay").id();
+              String group = n.pinwright.groups().add(OWNER, Groups.Draft.picked("Quay")).id();
               n.pinwright.groups().members(OWNER, group, List.of(d), List.of());
             }),
         writer(

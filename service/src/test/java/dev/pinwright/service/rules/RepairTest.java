@@ -8,6 +8,7 @@ import dev.pinwright.core.device.DeviceState;
 import dev.pinwright.core.tree.Tree;
 import dev.pinwright.service.Node;
 import dev.pinwright.service.device.Devices;
+import dev.pinwright.service.group.Membership;
 import dev.pinwright.service.shape.Shapes;
 import dev.pinwright.storage.device.DeviceStates;
 import java.time.Clock;
@@ -42,7 +43,11 @@ class RepairTest {
   }
 
   private Shapes shapes() {
-    return new Shapes(node.pinwright.catalogue().catalog(), node.vault(), Clock.systemUTC());
+    return new Shapes(
+        node.pinwright.catalogue().catalog(),
+        node.vault(),
+        new Membership(Clock.systemUTC()),
+        Clock.systemUTC());
   }
 
   private DeviceState state() {

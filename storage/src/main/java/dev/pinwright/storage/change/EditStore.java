@@ -272,7 +272,7 @@ public final class EditStore {
     tx.execute(
         "insert into group_left (device_id, group_id, name)"
             + " select m.device_id, g.id, g.name from aimed a"
-            + " join group_member m using (device_id) join device_group g on g.id = m.group_id"
+            + " join group_pick m using (device_id) join device_group g on g.id = m.group_id"
             + " on conflict do nothing",
         Map.of());
     tx.execute(
@@ -287,7 +287,7 @@ public final class EditStore {
         "update sequence_number s set freed_at = :now from aimed a"
             + " where s.device_id = a.device_id and s.freed_at is null",
         p);
-    for (String table : List.of("est_grant", "group_member")) {
+    for (String table : List.of("est_grant", "group_member", "group_pick")) {
       tx.execute(
           "delete from " + table + " x using aimed a where x.device_id = a.device_id", Map.of());
     }

@@ -134,14 +134,22 @@ public final class Moves {
    * held from now on, so that of two changes of one device the later sees the earlier.
    */
   public static Moves ofDevices(Tx tx, Collection<String> deviceIds) {
-    Map<String, Object> p = Map.of("ids", deviceIds.toArray(String[]::new));
+    hold(tx, deviceIds);
+    return matched(
+        tx,
+        "= any(cast(:ids as text[]))",
+        Map.of("ids", deviceIds.toArray(String[]::new)),
+        deviceIds.size() > MANY);
+  }
+
+  /** Holds the states of devices against others who move them, and against changes of rules. */
+  public static void hold(Tx tx, Collection<String> deviceIds) {
     besideRules(tx);
     tx.column(
         String.class,
         "select device_id from device_state where device_id = any(cast(:ids as text[]))"
             + " order by device_id for update",
-        p);
-    return matched(tx, "= any(cast(:ids as text[]))", p, deviceIds.size() > MANY);
+        Map.of("ids", deviceIds.toArray(String[]::new)));
   }
 
   /** Every device in a unit or below it, after it was moved. */
@@ -152,6 +160,11 @@ public final class Moves {
             + " where w.ancestor_id = :unit)",
         Map.of("unit", unitId),
         true);
+  }
+
+  /** Every device that came into a group or left one in this transaction. */
+  public static Moves ofRegrouped(Tx tx) {
+    return matched(tx, "in (select device_id from regrouped)", Map.of(), true);
   }
 
   /** All devices; for finding those that are not where they belong. */

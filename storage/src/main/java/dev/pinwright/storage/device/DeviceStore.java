@@ -85,15 +85,16 @@ public final class DeviceStore {
   public List<String> returnToGroups(String deviceId) {
     Map<String, Object> p = Map.of("d", deviceId);
     tx.execute(
-        "insert into group_member select g.id, :d from group_left l"
-            + " join device_group g on g.id = l.group_id where l.device_id = :d"
+        "insert into group_pick select g.id, :d from group_left l"
+            + " join device_group g on g.id = l.group_id and g.rule is null where l.device_id = :d"
             + " on conflict do nothing",
         p);
     List<String> gone =
         tx.column(
             String.class,
             "select name from group_left l where device_id = :d and not exists"
-                + " (select 1 from device_group g where g.id = l.group_id) order by name",
+                + " (select 1 from device_group g where g.id = l.group_id and g.rule is null)"
+                + " order by name",
             p);
     tx.execute("delete from group_left where device_id = :d", p);
     return gone;
@@ -113,11 +114,11 @@ public final class DeviceStore {
         > 0;
   }
 
-  /** Puts a device into groups, those of them there are. */
+  /** Picks a device for groups, those of them there are and that are picked by hand. */
   public void join(String deviceId, Collection<String> groups) {
     tx.execute(
-        "insert into group_member select g.id, :d from device_group g"
-            + " where g.id = any(cast(:g as text[])) on conflict do nothing",
+        "insert into group_pick select g.id, :d from device_group g"
+            + " where g.id = any(cast(:g as text[])) and g.rule is null on conflict do nothing",
         Map.of("d", deviceId, "g", groups.toArray(String[]::new)));
   }
 

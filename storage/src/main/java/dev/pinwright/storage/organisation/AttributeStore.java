@@ -39,6 +39,18 @@ public final class AttributeStore {
         Map.of("k", Words.of(kind)));
   }
 
+  /** The attributes of devices by id, not counting where they are used. */
+  public Map<String, Attribute> ofDevices() {
+    return tx
+        .select(
+            Attribute.class,
+            "select id, name, kind, type, choices, version, cast(0 as bigint) as used"
+                + " from attribute where kind = 'device'",
+            Map.of())
+        .stream()
+        .collect(Collectors.toMap(Attribute::id, a -> a));
+  }
+
   /** One attribute. */
   public Optional<Attribute> find(String id) {
     return tx.select(Attribute.class, SELECT + " where a.id = :id", Map.of("id", id)).stream()

@@ -61,7 +61,8 @@ public final class SiteStore {
             "people", "person where site_id = :id",
             "roster rows", "roster_entry where site_id = :id",
             "enrollment profiles", "enrollment_profile where site_id = :id",
-            "bench sessions", "bench_session where site_id = :id"));
+            "bench sessions", "bench_session where site_id = :id",
+            "rules of groups", "group_mention where kind = 'site' and ref = :id"));
   }
 
   /** The rows with one of these names; capitals do not count. */

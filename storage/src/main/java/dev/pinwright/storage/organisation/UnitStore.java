@@ -94,7 +94,8 @@ public final class UnitStore {
             "people", "person where unit_id = :id",
             "roster rows", "roster_entry where unit_id = :id",
             "enrollment profiles", "enrollment_profile where unit_id = :id",
-            "bench sessions", "bench_session where unit_id = :id"));
+            "bench sessions", "bench_session where unit_id = :id",
+            "rules of groups", "group_mention where kind = 'unit' and ref = :id"));
   }
 
   /** The rows of all units. */

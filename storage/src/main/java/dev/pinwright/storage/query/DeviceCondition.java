@@ -17,6 +17,12 @@ public final class DeviceCondition {
   /** What the condition is on. */
   public static final String FROM = "device d join device_state st on st.device_id = d.id";
 
+  /** The latest version of the terms a device's holders accepted; 0 for none of those asked for. */
+  static final String TERMS =
+      "coalesce((select max(x.version) from terms_acceptance x where x.device_id = d.id),"
+          + " (select 0 from enrollment_profile x where x.id = d.enrollment_profile_id"
+          + " and x.terms_version is not null))";
+
   private final Map<String, Object> parameters = new HashMap<>();
   private final String managed;
   private final String sql;
@@ -41,7 +47,12 @@ public final class DeviceCondition {
       return new Counted("device_state st", byState);
     }
     DeviceCondition plain = of(query);
-    return new Counted(plain.sql.contains("st.") ? FROM : "device d", plain);
+    return new Counted(plain.from(), plain);
+  }
+
+  /** The least tables the condition is on: {@code device d}, with its state where that is asked. */
+  public String from() {
+    return sql.contains("st.") ? FROM : "device d";
   }
 
   /** A condition and the least tables it is on. */
@@ -116,10 +127,7 @@ public final class DeviceCondition {
       return exists(
           "group_member x where x.device_id = d.id and x.group_id = " + bind(group.groupId()));
     } else if (query instanceof DeviceQuery.TermsBelow terms) {
-      return "coalesce((select max(x.version) from terms_acceptance x where x.device_id = d.id),"
-          + " (select 0 from enrollment_profile x where x.id = d.enrollment_profile_id"
-          + " and x.terms_version is not null)) < "
-          + bind(terms.version());
+      return TERMS + " < " + bind(terms.version());
     } else if (query instanceof DeviceQuery.Fact fact) {
       String told = "jsonb_extract_path_text(d.facts, " + bind(fact.key()) + ")";
       return fact.value().map(v -> told + " = " + bind(v)).orElse(told + " is null");

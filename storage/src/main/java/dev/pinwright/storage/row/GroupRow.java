@@ -6,8 +6,9 @@ import jakarta.persistence.Table;
 import jakarta.persistence.Version;
 import java.time.Instant;
 import org.hibernate.annotations.DynamicUpdate;
+import org.jspecify.annotations.Nullable;
 
-/** A picked group. */
+/** A group, picked or by rule. */
 @Entity
 @DynamicUpdate
 @Table(name = "device_group")
@@ -17,6 +18,9 @@ public class GroupRow {
   @Version public int version;
 
   public String name;
+
+  /** Which devices are in it by themselves, with ids for names; none in a group picked by hand. */
+  public @Nullable String rule;
 
   public Instant createdAt;
 }

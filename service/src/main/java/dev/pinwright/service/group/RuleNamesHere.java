@@ -1,10 +1,10 @@
-package dev.pinwright.service.device;
+package dev.pinwright.service.group;
 
 import dev.pinwright.core.organisation.Attribute;
 import dev.pinwright.core.query.RuleNames;
 import dev.pinwright.storage.Tx;
-import dev.pinwright.storage.device.GroupStore;
 import dev.pinwright.storage.enrollment.EnrollmentStore;
+import dev.pinwright.storage.group.GroupStore;
 import dev.pinwright.storage.organisation.AttributeStore;
 import dev.pinwright.storage.organisation.PersonStore;
 import dev.pinwright.storage.organisation.SiteStore;
@@ -15,10 +15,25 @@ import dev.pinwright.storage.row.PersonRow;
 import dev.pinwright.storage.row.SiteRow;
 import dev.pinwright.storage.row.UnitRow;
 import java.util.Locale;
+import java.util.Map;
 import java.util.Optional;
+import org.jspecify.annotations.Nullable;
 
-/** The names of this organisation, as rules use them. */
-record RuleNamesHere(Tx tx) implements RuleNames {
+/** The names of this organisation, as rules use them, in one transaction. */
+public final class RuleNamesHere implements RuleNames {
+  private final Tx tx;
+  private @Nullable Map<String, Attribute> attributes;
+
+  public RuleNamesHere(Tx tx) {
+    this.tx = tx;
+  }
+
+  private Map<String, Attribute> attributes() {
+    if (attributes == null) {
+      attributes = new AttributeStore(tx).ofDevices();
+    }
+    return attributes;
+  }
 
   @Override
   public Optional<String> id(Kind kind, String name) {
@@ -32,6 +47,12 @@ record RuleNamesHere(Tx tx) implements RuleNames {
               .map(p -> p.id);
       case GROUP -> new GroupStore(tx).byName(name).map(g -> g.id);
       case PROFILE -> new EnrollmentStore(tx).byName(name).map(p -> p.id);
+      case TAG -> Optional.of(name);
+      case ATTRIBUTE ->
+          attributes().values().stream()
+              .filter(a -> a.isCalled(name))
+              .map(Attribute::id)
+              .findFirst();
     };
   }
 
@@ -43,17 +64,13 @@ record RuleNamesHere(Tx tx) implements RuleNames {
       case PERSON -> tx.find(PersonRow.class, id).map(p -> p.login == null ? p.name : p.login);
       case GROUP -> tx.find(GroupRow.class, id).map(g -> g.name);
       case PROFILE -> tx.find(EnrollmentProfileRow.class, id).map(p -> p.name);
+      case TAG -> Optional.of(id);
+      case ATTRIBUTE -> attribute(id).map(Attribute::name);
     };
   }
 
   @Override
-  public Optional<Attribute> attribute(String name) {
-    return new AttributeStore(tx)
-        .of(Attribute.Kind.DEVICE).stream().filter(a -> a.isCalled(name)).findFirst();
-  }
-
-  @Override
-  public Optional<String> attributeName(String id) {
-    return new AttributeStore(tx).find(id).map(Attribute::name);
+  public Optional<Attribute> attribute(String id) {
+    return Optional.ofNullable(attributes().get(id));
   }
 }
