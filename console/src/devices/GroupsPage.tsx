@@ -1,20 +1,18 @@
 import type { ColumnDef } from '@tanstack/react-table';
 import { useState } from 'react';
 import { Link } from 'react-router';
-import { useAct } from '../api/act';
 import { answer, api, type Schemas } from '../api/client';
-import { AskButton } from '../ui/AskButton';
 import { ListPage } from '../ui/ListPage';
-import { Button, counted, Empty } from '../ui/parts';
+import { Button, Empty } from '../ui/parts';
+import { GroupSheet } from './GroupSheet';
 import { MembersSheet } from './MembersSheet';
 
 type Group = Schemas['Group'];
 
-/** Groups picked by hand. */
+/** Groups: picked by hand or by a rule. */
 export function GroupsPage() {
-  const [name, setName] = useState('');
+  const [written, setWritten] = useState<{ group?: Group }>();
   const [members, setMembers] = useState<Group>();
-  const { act, trouble } = useAct('groups');
   const columns: ColumnDef<Group>[] = [
     { id: 'name', header: 'Name', size: 300, accessorFn: (g) => g.name },
     {
@@ -29,25 +27,42 @@ export function GroupsPage() {
       ),
     },
     {
+      id: 'by',
+      header: 'Devices are in it by',
+      size: 420,
+      accessorFn: (g) => g.rule ?? 'hand',
+      cell: ({ row: { original: g } }) => (
+        <span className="flex min-w-0 items-baseline gap-2">
+          {g.rule === undefined ? (
+            <span className="text-quiet">hand</span>
+          ) : (
+            <code className="truncate text-xs" title={g.rule}>
+              {g.rule.replaceAll(/\s+/g, ' ')}
+            </code>
+          )}
+          {g.inside.length > 0 && (
+            <span className="text-quiet truncate text-xs">
+              inside: {g.inside.map((i) => i.name).join(', ')}
+            </span>
+          )}
+        </span>
+      ),
+    },
+    {
       id: 'do',
       header: () => null,
-      size: 260,
+      size: 160,
       enableHiding: false,
       cell: ({ row }) => (
         <span className="flex justify-end gap-1">
-          <Button weight="bare" onClick={() => setMembers(row.original)}>
-            Put in, take out
+          {row.original.rule === undefined && (
+            <Button weight="bare" onClick={() => setMembers(row.original)}>
+              Members
+            </Button>
+          )}
+          <Button weight="bare" onClick={() => setWritten({ group: row.original })}>
+            Change
           </Button>
-          <AskButton
-            weight="bare"
-            doing={`Delete ${row.original.name}`}
-            trouble={trouble}
-            onYes={() =>
-              act(() => answer(api.DELETE('/groups/{id}', { params: { path: { id: row.original.id } } })))
-            }
-          >
-            <p>Its {counted(row.original.devices, 'device')} stay as they are.</p>
-          </AskButton>
         </span>
       ),
     },
@@ -56,36 +71,22 @@ export function GroupsPage() {
     <ListPage<Group>
       list="groups"
       title="Groups"
-      note="picked by hand"
+      note="picked by hand, or by a rule"
       actions={
-        <form
-          className="flex gap-2"
-          onSubmit={(e) => {
-            e.preventDefault();
-            void act(
-              () => answer(api.POST('/groups', { body: { name } })),
-              () => setName(''),
-            );
-          }}
-        >
-          <input
-            aria-label="Name of the new group"
-            placeholder="Name of a new group"
-            className="field w-56"
-            value={name}
-            onChange={(e) => setName(e.target.value)}
-          />
-          <Button type="submit" weight="main" disabled={!name.trim()}>
-            Make group
-          </Button>
-        </form>
+        <Button weight="main" onClick={() => setWritten({})}>
+          Make a group
+        </Button>
       }
-      trouble={trouble}
       columns={columns}
       query={['groups']}
       load={(after) => answer(api.GET('/groups', { params: { query: { after, limit: 100 } } }))}
-      empty={<Empty title="There are no groups yet.">A group lets a profile go to devices you pick.</Empty>}
+      empty={
+        <Empty title="There are no groups yet.">
+          A group lets a profile go to devices you pick, or to all a rule finds.
+        </Empty>
+      }
     >
+      {written && <GroupSheet group={written.group} onClose={() => setWritten(undefined)} />}
       {members && <MembersSheet group={members} onClose={() => setMembers(undefined)} />}
     </ListPage>
   );

@@ -61,6 +61,12 @@ export function MembersSheet({ group, onClose }: { group: Schemas['Group']; onCl
           </li>
         ))}
       </ul>
+      {group.inside.length > 0 && (
+        <p className="text-quiet text-xs">
+          Devices of {group.inside.map((g) => g.name).join(', ')} are in it too, and stay as long as they are
+          in there.
+        </p>
+      )}
       <Trouble error={trouble} />
     </Sheet>
   );

@@ -87,7 +87,13 @@ export function TargetPicker({
   value,
   onChange,
   everyone,
+  kinds,
+  none = 'nobody',
 }: {
+  /** What may be picked; anything where it is not said. */
+  kinds?: Named['kind'][];
+  /** What is said when nothing is picked. */
+  none?: string;
   label: string;
   value: Named[];
   onChange: (targets: Named[]) => void;
@@ -95,7 +101,9 @@ export function TargetPicker({
 }) {
   const [words, setWords] = useState('');
   const fit = fitting(useOffers(words, everyone), words).filter(
-    (o) => !value.some((v) => v.kind === o.target.kind && v.ref === o.target.ref),
+    (o) =>
+      (!kinds || kinds.includes(o.target.kind)) &&
+      !value.some((v) => v.kind === o.target.kind && v.ref === o.target.ref),
   );
   const drawn = fit.slice(0, DRAWN);
   return (
@@ -118,7 +126,7 @@ export function TargetPicker({
             </Button>
           </span>
         ))}
-        {value.length === 0 && <span className="text-quiet text-sm">nobody</span>}
+        {value.length === 0 && <span className="text-quiet text-sm">{none}</span>}
       </div>
       <Combobox<Offer | null>
         immediate
@@ -134,7 +142,9 @@ export function TargetPicker({
           className="field"
           aria-label={`${label}: find`}
           autoComplete="off"
-          placeholder="Find a unit, a group, a tag, a person or a device"
+          placeholder={
+            kinds ? `Find a ${kinds.join(', a ')}` : 'Find a unit, a group, a tag, a person or a device'
+          }
           displayValue={() => words}
           onChange={(e) => setWords(e.target.value)}
         />

@@ -14,6 +14,7 @@ export function RecordSheet(props: {
   list: string;
   /** The button that keeps it. */
   keep: string;
+  wide?: boolean;
   ready: boolean;
   save: () => Promise<unknown>;
   /** The button that deletes it, for records that are there already. */
@@ -34,6 +35,7 @@ export function RecordSheet(props: {
   return (
     <Sheet
       title={props.title}
+      wide={props.wide}
       onClose={onClose}
       actions={
         <>

@@ -62,6 +62,7 @@ class ApiStoryTest {
           .contains("passcode.min-length", "restrictions.camera-off");
 
       acting(api, tablet, deviceId);
+      followed(api, deviceId);
 
       Bare.Answer read = api.get(rules);
       Bare.Answer longer =
@@ -127,6 +128,25 @@ class ApiStoryTest {
     tablet.checkIn(false);
     Rig.eventually(() -> api.get(change).json().path("done").asInt(), n -> n == 1);
     return id(made);
+  }
+
+  /** What a device says of itself moves it into a group by rule, and out of it again. */
+  private static void followed(Bare api, String device) {
+    String group =
+        id(api.post("/groups", "{\"name\":\"Locked\",\"rule\":\"fact security/locked is true\"}"));
+    String these = "\"targets\":[{\"kind\":\"device\",\"ref\":\"" + device + "\"}]";
+    for (int inside : List.of(1, 0)) {
+      String command = inside == 1 ? "lock" : "unlock";
+      ended(
+          api,
+          api.post(
+              "/dispatches",
+              "{\"command\":\"" + command + "\",\"reason\":\"to see\"," + these + "}"));
+      ended(api, api.post("/dispatches", "{\"command\":\"refresh\"," + these + "}"));
+      assertThat(api.get("/groups/" + group).json().path("devices").asInt())
+          .as(command)
+          .isEqualTo(inside);
+    }
   }
 
   /** Locks, unlocks and messages; the same order sent twice runs once. */

@@ -16,8 +16,8 @@ import dev.pinwright.client.model.AttributeKind;
 import dev.pinwright.client.model.BenchSessionDraft;
 import dev.pinwright.client.model.CommandKey;
 import dev.pinwright.client.model.DispatchOrder;
+import dev.pinwright.client.model.GroupDraft;
 import dev.pinwright.client.model.Invitation;
-import dev.pinwright.client.model.NewGroup;
 import dev.pinwright.client.model.PersonDraft;
 import dev.pinwright.client.model.Profile;
 import dev.pinwright.client.model.RosterDraft;
@@ -82,7 +82,7 @@ class ApiTest {
     organisation.setAttributeValues(
         AttributeKind.DEVICE, device, new AttributeChange().values(Map.of("Shelf", "A 4")));
     rig.client.intake().addToRoster(new RosterDraft().serial("AR10-0042-7731"));
-    rig.client.devices().addGroup(new NewGroup().name("Gallery"));
+    rig.client.devices().addGroup(new GroupDraft().name("Gallery"));
     rig.client.bench().openBenchSession(new BenchSessionDraft().name("Cart").profileId(profileId));
   }
 

@@ -130,6 +130,23 @@ class BrowserStoryTest {
     b.click(By.xpath("//td[contains(., '" + name + "')]"));
     b.see(By.xpath("//*[@data-testid='standing'][contains(., 'settled')]"));
 
+    // a group that fills itself, put together of what there is to choose
+    b.press("Groups");
+    b.press("Make a group");
+    b.type("Name", "Arbor tablets");
+    b.click(By.xpath("//label[contains(., 'by a rule')]"));
+    b.press("As conditions");
+    b.press("Add a condition");
+    b.choose("What", "Model");
+    b.type("Value", "t1");
+    b.click(By.xpath("//li[@role='option'][contains(., 'T10')]"));
+    b.read("Finds 1 device: " + name);
+    b.press("In words");
+    assertThat(b.see(By.cssSelector("textarea")).getAttribute("value")).isEqualTo("model is T10");
+    b.press("Make group");
+    b.click(By.xpath("//tr[contains(., 'Arbor tablets')]//a[.='1']"));
+    b.click(By.xpath("//td[contains(., '" + name + "')]"));
+
     // lock, unlock, message
     order("Lock");
     b.type("Text on screen (if you like)", "Please return me to the quay");

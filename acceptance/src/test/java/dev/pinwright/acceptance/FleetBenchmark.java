@@ -4,10 +4,10 @@ import dev.pinwright.core.change.Rehearsal;
 import dev.pinwright.core.roster.SheetState;
 import dev.pinwright.service.Pinwright;
 import dev.pinwright.service.device.DeviceFilter;
+import dev.pinwright.service.group.Membership;
 import dev.pinwright.service.roster.RosterImports;
 import dev.pinwright.service.rules.Profiles;
 import dev.pinwright.service.secret.Vault;
-import dev.pinwright.service.group.Membership;
 import dev.pinwright.service.shape.Shapes;
 import dev.pinwright.service.sheet.SheetText;
 import dev.pinwright.service.work.Caller;
@@ -64,7 +64,12 @@ final class FleetBenchmark implements AutoCloseable {
                 Duration.ofDays(36_500),
                 List.of()),
             Clock.systemUTC());
-    Shapes shapes = new Shapes(pinwright.catalogue().catalog(), Vault.at(home), new Membership(Clock.systemUTC()), Clock.systemUTC());
+    Shapes shapes =
+        new Shapes(
+            pinwright.catalogue().catalog(),
+            Vault.at(home),
+            new Membership(Clock.systemUTC()),
+            Clock.systemUTC());
     database.call(shapes::repair);
     rules();
     database.run(

@@ -14,12 +14,12 @@ import dev.pinwright.client.model.DispatchOrder;
 import dev.pinwright.client.model.EnrollmentProfile;
 import dev.pinwright.client.model.EnrollmentProfileDraft;
 import dev.pinwright.client.model.FirstRun;
+import dev.pinwright.client.model.GroupDraft;
 import dev.pinwright.client.model.GroupMembers;
 import dev.pinwright.client.model.Invitation;
 import dev.pinwright.client.model.ManyInvitations;
 import dev.pinwright.client.model.Mode;
 import dev.pinwright.client.model.NamedRef;
-import dev.pinwright.client.model.NewGroup;
 import dev.pinwright.client.model.NewTerms;
 import dev.pinwright.client.model.Ownership;
 import dev.pinwright.client.model.PlatformKey;
@@ -175,7 +175,7 @@ class WaysInTest {
     Rig.eventually(tablet::screen, s -> s.notices("camera-gone"));
     List<String> groups = new ArrayList<>();
     for (String name : List.of("Gallery", "Shop")) {
-      groups.add(rig.client.devices().addGroup(new NewGroup().name(name)).getId());
+      groups.add(rig.client.devices().addGroup(new GroupDraft().name(name)).getId());
       rig.client
           .devices()
           .changeGroupMembers(groups.get(groups.size() - 1), new GroupMembers().add(List.of(id)));

@@ -160,6 +160,11 @@ final class Context {
     return "\"" + version + "\"";
   }
 
+  /** A number of things, such as {@code 3 devices}. */
+  static String counted(long n, String what) {
+    return n + " " + what + (n == 1 ? "" : "s");
+  }
+
   static void act(Deed deed) {
     call(
         () -> {

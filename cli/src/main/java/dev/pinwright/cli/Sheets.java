@@ -1,6 +1,7 @@
 package dev.pinwright.cli;
 
 import static dev.pinwright.cli.Context.call;
+import static dev.pinwright.cli.Context.counted;
 
 import dev.pinwright.client.http.ApiException;
 import dev.pinwright.client.model.Rehearsal;
@@ -52,10 +53,6 @@ final class Sheets {
           }
         });
     return r.getFaults().isEmpty() ? 0 : Failure.REFUSED;
-  }
-
-  private static String counted(long n, String what) {
-    return n + " " + what + (n == 1 ? "" : "s");
   }
 
   private static String confirm(@Nullable Rehearsal rehearsal) {

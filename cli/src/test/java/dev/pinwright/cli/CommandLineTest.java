@@ -56,7 +56,8 @@ class CommandLineTest extends ServedTest {
   void aListIsATableForPeopleAndJsonForPrograms() {
     answers.put(
         "GET /groups",
-        "{\"items\":[{\"id\":\"g1\",\"version\":0,\"name\":\"Glasshouse\",\"devices\":22}]}");
+        "{\"items\":[{\"id\":\"g1\",\"version\":0,\"name\":\"Glasshouse\",\"devices\":22,"
+            + "\"inside\":[],\"picked\":22}]}");
     assertThat(signedIn("group", "list").out()).contains("NAME", "Glasshouse  22");
     assertThat(signedIn("--json", "group", "list").out()).contains("\"name\"", "\"Glasshouse\"");
     assertThat(signedIn("group", "list", "--json").out()).contains("\"Glasshouse\"");

@@ -2,6 +2,7 @@ package dev.pinwright.server;
 
 import static dev.pinwright.server.Calls.*;
 
+import dev.pinwright.core.query.RuleLanguage;
 import dev.pinwright.service.Pinwright;
 import dev.pinwright.service.device.DeviceEdits;
 import dev.pinwright.service.device.DeviceFilter;
@@ -10,6 +11,7 @@ import dev.pinwright.service.device.DeviceSheets;
 import dev.pinwright.service.device.Devices;
 import dev.pinwright.service.device.Groups;
 import dev.pinwright.service.device.Replacement;
+import dev.pinwright.service.device.RuleHelp;
 import dev.pinwright.service.device.Tags;
 import dev.pinwright.service.work.Problem;
 import io.javalin.http.Context;
@@ -122,6 +124,10 @@ final class DeviceCalls {
     r.post(
         ROOT + "/organisation/devices.csv",
         ctx -> json(ctx, sheets.read(caller(ctx), sheetDraft(ctx))));
+    r.get(ROOT + "/device-rules/language", ctx -> json(ctx, RuleLanguage.SUBJECTS));
+    r.post(
+        ROOT + "/device-rules/reading",
+        ctx -> json(ctx, pinwright.ruleHelp().read(caller(ctx), body(ctx, RuleHelp.Typed.class))));
     var groups = pinwright.groups();
     r.get(ROOT + "/groups", ctx -> json(ctx, groups.page(caller(ctx), query(ctx, "q"), page(ctx))));
     r.post(

@@ -17,6 +17,7 @@ import dev.pinwright.service.device.Groups;
 import dev.pinwright.service.device.LastSeen;
 import dev.pinwright.service.device.Leaving;
 import dev.pinwright.service.device.Replacement;
+import dev.pinwright.service.device.RuleHelp;
 import dev.pinwright.service.device.Tags;
 import dev.pinwright.service.directory.Directories;
 import dev.pinwright.service.directory.HolderSignIn;
@@ -100,6 +101,7 @@ public final class Pinwright implements AutoCloseable {
   private final DeviceSheets deviceSheets;
   private final Tags tags;
   private final Groups groups;
+  private final RuleHelp ruleHelp;
   private final Units units;
   private final Sites sites;
   private final People people;
@@ -189,6 +191,7 @@ public final class Pinwright implements AutoCloseable {
     tags = new Tags(useCases);
     deviceSheets = new DeviceSheets(useCases, changes);
     groups = new Groups(useCases, changes, membership);
+    ruleHelp = new RuleHelp(useCases, catalog);
     profiles = new Profiles(useCases, catalog, vault);
     baseline = new Baseline(catalogue, profiles);
     namePreview = new NamePreview(useCases);
@@ -359,6 +362,10 @@ public final class Pinwright implements AutoCloseable {
 
   public Tags tags() {
     return tags;
+  }
+
+  public RuleHelp ruleHelp() {
+    return ruleHelp;
   }
 
   public Groups groups() {

@@ -10,12 +10,15 @@ import dev.pinwright.core.organisation.AttributeCondition;
 import dev.pinwright.core.organisation.AttributeCondition.Relation;
 import dev.pinwright.core.query.DeviceQuery.Field;
 import dev.pinwright.core.query.DeviceQuery.Time;
+import dev.pinwright.core.query.RuleLanguage.Completion;
+import dev.pinwright.core.query.RuleLanguage.Value;
 import java.time.Duration;
 import java.time.Instant;
 import java.time.LocalDate;
 import java.time.ZoneOffset;
 import java.time.format.DateTimeParseException;
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Locale;
@@ -57,6 +60,8 @@ final class RuleReader {
   record Place(Rule.Mention mention, int begin, int end) {}
 
   final List<Place> places = new ArrayList<>();
+  private final Set<String> expected = new LinkedHashSet<>();
+  private final Set<Value> sorts = new LinkedHashSet<>();
   boolean followsTime;
 
   private final List<RuleToken> tokens;
@@ -70,6 +75,31 @@ final class RuleReader {
     tokens = RuleToken.of(rule);
     this.names = names;
     this.now = now;
+  }
+
+  /** See {@link RuleLanguage#complete}. */
+  static Completion complete(String rule, int caret, RuleNames names) {
+    int from = caret;
+    String typed = "";
+    try {
+      List<RuleToken> before = RuleToken.of(rule.substring(0, caret));
+      RuleToken last = before.get(Math.max(0, before.size() - 2));
+      if (last.end() == caret && (last.kind() == RuleToken.Kind.WORD)) {
+        from = last.column() - 1;
+        typed = last.text();
+      }
+    } catch (RuleFault unclosed) {
+      from = unclosed.column() - 1;
+      typed = rule.substring(from + 1, caret).replace("\"\"", "\"");
+    }
+    RuleReader reader = new RuleReader(rule.substring(0, from), names, Instant.EPOCH);
+    try {
+      reader.read();
+    } catch (RuleFault untilHere) {
+      // what was expected at the end is what is asked for
+    }
+    return new Completion(
+        from, caret, typed, List.copyOf(reader.expected), List.copyOf(reader.sorts));
   }
 
   DeviceQuery read() {
@@ -98,6 +128,9 @@ final class RuleReader {
 
   private DeviceQuery not() {
     RuleToken first = peek();
+    if (first.kind() == RuleToken.Kind.END) {
+      expected.addAll(List.of("not", "("));
+    }
     if (!first.is("not") && !first.is("(")) {
       return condition();
     }
@@ -117,6 +150,8 @@ final class RuleReader {
   }
 
   private DeviceQuery condition() {
+    expects(RuleLanguage.SUBJECTS.stream().map(RuleLanguage.Subject::word).toList());
+    expects(List.of("managed", "retired", "everything", "nothing"));
     RuleToken first = next();
     if (++conditions > MOST_CONDITIONS) {
       throw fault(first, "a rule has at most " + MOST_CONDITIONS + " conditions");
@@ -124,7 +159,7 @@ final class RuleReader {
     String word = first.kind() == RuleToken.Kind.WORD ? first.text().toLowerCase(Locale.ROOT) : "";
     if (PLAIN.containsKey(word)) {
       expect("is");
-      return new DeviceQuery.Is(PLAIN.get(word), values());
+      return new DeviceQuery.Is(PLAIN.get(word), values(sort(word)));
     }
     if (NAMED.containsKey(word)) {
       return named(word);
@@ -136,9 +171,9 @@ final class RuleReader {
       case "retired" -> DeviceQuery.not(DeviceQuery.MANAGED);
       case "id" -> {
         expect("is");
-        yield new DeviceQuery.Among(values());
+        yield new DeviceQuery.Among(values(Value.TEXT));
       }
-      case "find" -> new DeviceQuery.Words(value("words to find").text());
+      case "find" -> new DeviceQuery.Words(value("words to find", Value.TEXT).text());
       case "has" -> new DeviceQuery.Has(field());
       case "standing" -> {
         expect("is");
@@ -196,6 +231,7 @@ final class RuleReader {
   }
 
   private Field field() {
+    expects(List.of("serial", "imei", "asset", "unit", "site", "person", "profile"));
     RuleToken t = next();
     String word = t.text().toLowerCase(Locale.ROOT);
     Field field = PLAIN.getOrDefault(word, NAMED.get(word));
@@ -206,8 +242,9 @@ final class RuleReader {
   }
 
   private DeviceQuery os() {
+    expects(List.of("<", ">=", "is", ">", "<="));
     RuleToken sign = next();
-    RuleToken written = value("an OS version, such as 7.1");
+    RuleToken written = value("an OS version, such as 7.1", Value.VERSION);
     OsVersion version = reading(written, () -> OsVersion.parse(written.text()));
     return switch (sign.text()) {
       case "<" -> new DeviceQuery.Os(Relation.BELOW, version);
@@ -220,11 +257,13 @@ final class RuleReader {
   }
 
   private DeviceQuery time(Time time) {
+    expects(List.of("within", "before", "after"));
     RuleToken how = next();
     followsTime |= time == Time.LAST_SEEN || how.is("within");
     if (how.is("within")) {
       RuleToken n = peek();
       long many = number("a number, such as within 7 days");
+      expects(List.of("days", "hours", "weeks", "minutes"));
       RuleToken unit = next();
       Duration span = SPANS.get(unit.text().toLowerCase(Locale.ROOT).replaceAll("s$", ""));
       if (span == null) {
@@ -239,7 +278,7 @@ final class RuleReader {
     if (!how.is("before") && !how.is("after")) {
       throw fault(how, "expected within, before or after, not " + how.said());
     }
-    RuleToken written = value("a day, such as 2026-03-01");
+    RuleToken written = value("a day, such as 2026-03-01", Value.DAY);
     DeviceQuery before = new DeviceQuery.Before(time, instant(written));
     return how.is("before") ? before : DeviceQuery.not(before);
   }
@@ -255,9 +294,10 @@ final class RuleReader {
   }
 
   private DeviceQuery fact() {
-    String key = value("the key of a fact, such as battery/level").text();
+    String key = value("the key of a fact, such as battery/level", Value.FACT).text();
     expect("is");
-    RuleToken v = value("a value, or unknown");
+    expects(List.of("unknown"));
+    RuleToken v = value("a value, or unknown", Value.TEXT);
     return new DeviceQuery.Fact(
         key,
         v.kind() == RuleToken.Kind.WORD && v.is("unknown")
@@ -272,6 +312,7 @@ final class RuleReader {
         names
             .attribute(id)
             .orElseThrow(() -> fault(name, "there is no attribute " + name.text() + " on devices"));
+    expects(List.of("is", "<", ">", "before", "after"));
     RuleToken how = next();
     Relation relation =
         switch (how.text().toLowerCase(Locale.ROOT)) {
@@ -280,7 +321,9 @@ final class RuleReader {
           case ">", "after" -> Relation.ABOVE;
           default -> throw fault(how, "expected is, <, >, before or after, not " + how.said());
         };
-    RuleToken v = value("a value, or empty");
+    expects(attribute.choices());
+    expects(List.of("empty"));
+    RuleToken v = value("a value, or empty", Value.TEXT);
     boolean empty = v.kind() == RuleToken.Kind.WORD && v.is("empty");
     AttributeCondition sound =
         reading(
@@ -309,7 +352,15 @@ final class RuleReader {
     return t;
   }
 
+  /** Notes what could stand at the end, when it is there. */
+  private void expects(List<String> words) {
+    if (peek().kind() == RuleToken.Kind.END) {
+      expected.addAll(words);
+    }
+  }
+
   private boolean taken(String word) {
+    expects(List.of(word));
     boolean there = peek().is(word);
     at += there ? 1 : 0;
     return there;
@@ -321,7 +372,10 @@ final class RuleReader {
     }
   }
 
-  private RuleToken value(String what) {
+  private RuleToken value(String what, Value sort) {
+    if (peek().kind() == RuleToken.Kind.END) {
+      sorts.add(sort);
+    }
     RuleToken t = next();
     boolean reserved = t.is("and") || t.is("or") || t.is("not");
     if (t.kind() == RuleToken.Kind.SIGN || t.kind() == RuleToken.Kind.END || reserved) {
@@ -331,21 +385,29 @@ final class RuleReader {
     return t;
   }
 
-  private Set<String> values() {
-    Set<String> out = new LinkedHashSet<>(Set.of(value("a value").text()));
+  private static Value sort(String word) {
+    return Arrays.stream(Value.values())
+        .filter(v -> Words.of(v).equals(word))
+        .findFirst()
+        .orElse(Value.TEXT);
+  }
+
+  private Set<String> values(Value sort) {
+    Set<String> out = new LinkedHashSet<>(Set.of(value("a value", sort).text()));
     while (taken(",")) {
-      out.add(value("another value").text());
+      out.add(value("another value", sort).text());
     }
     return out;
   }
 
   private <E extends Enum<E>> E word(Class<E> type) {
-    RuleToken t = value("one of " + Words.list(type));
+    expects(Arrays.stream(type.getEnumConstants()).map(Words::of).toList());
+    RuleToken t = value("one of " + Words.list(type), Value.NONE);
     return reading(t, () -> Words.parse(type, t.text().toLowerCase(Locale.ROOT)));
   }
 
   private int number(String what) {
-    RuleToken t = value(what);
+    RuleToken t = value(what, Value.NUMBER);
     if (!t.text().matches("\\d{1,6}")) {
       throw fault(t, "expected " + what + ", not " + t.said());
     }
@@ -359,7 +421,8 @@ final class RuleReader {
               case TAG -> "a tag";
               case ATTRIBUTE -> "the name of an attribute";
               default -> "the name of a " + Words.of(kind);
-            });
+            },
+            sort(Words.of(kind)));
     String id =
         names
             .id(kind, t.text())

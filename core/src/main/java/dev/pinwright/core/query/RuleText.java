@@ -168,8 +168,8 @@ public final class RuleText {
     return values.stream().sorted().map(RuleText::plain).collect(Collectors.joining(", "));
   }
 
-  /** A value, in quotes where it would not be read as one without. */
-  static String plain(String value) {
+  /** A value as it stands in a rule: in quotes where it would not be read as one without. */
+  public static String plain(String value) {
     boolean simple =
         value.matches("[\\p{L}\\p{N}._/:+@-]+") && !OWN.contains(value.toLowerCase(Locale.ROOT));
     return simple ? value : quoted(value);

@@ -259,6 +259,7 @@ public final class Scenario {
             .path("version")
             .asInt();
     String gallery = id(api.post("/groups", Map.of("name", "Gallery tablets")));
+    DemoGroups.make(api);
     Map<String, String> links = new HashMap<>();
     DemoProfiles all = new DemoProfiles(units, sites, gallery);
     for (DemoProfiles.Draft d : all.drafts()) {

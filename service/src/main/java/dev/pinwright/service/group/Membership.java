@@ -106,11 +106,8 @@ public final class Membership {
         Set<String> entered = new TreeSet<>(after);
         entered.removeAll(before);
         before.removeAll(after);
-        new MembershipStore(tx).write(m.deviceId(), entered, before);
+        MembershipStore.write(tx, m.deviceId(), entered, before, clock.instant());
       }
-    }
-    if (moved) {
-      new MembershipStore(tx).tell(clock.instant());
     }
     return moved;
   }

@@ -181,7 +181,8 @@ class GroupsByRuleTest {
         .asInstanceOf(InstanceOfAssertFactories.type(Problem.class))
         .satisfies(p -> assertThat(p.status()).isEqualTo(409))
         .satisfies(
-            p -> assertThat(p.extras().get("circle").toString()).contains("All", "Rest", "Gallery"));
+            p ->
+                assertThat(p.extras().get("circle").toString()).contains("All", "Rest", "Gallery"));
     assertThatThrownBy(() -> groups.members(OWNER, rest.id(), List.of(device), List.of()))
         .hasMessageContaining("follows from its rule");
     assertThatThrownBy(() -> groups.delete(OWNER, all.id())).hasMessageContaining("Rest");

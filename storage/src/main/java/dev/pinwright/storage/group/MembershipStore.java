@@ -88,12 +88,17 @@ public final class MembershipStore {
         Map.of("ids", deviceIds.toArray(String[]::new)));
   }
 
-  /** Writes that a device came into some groups and left others. */
-  public void write(String deviceId, Set<String> entered, Set<String> left) {
+  /**
+   * Writes that a device came into some groups and left others, with a line of its activity for
+   * those that have a rule.
+   */
+  public static void write(
+      Tx tx, String deviceId, Set<String> entered, Set<String> left, Instant now) {
     Map<String, Object> p = new HashMap<>();
     p.put("d", deviceId);
     p.put("entered", entered.toArray(String[]::new));
     p.put("left", left.toArray(String[]::new));
+    p.put("now", now);
     tx.execute(
         """
         with gone as (
@@ -102,8 +107,11 @@ public final class MembershipStore {
         come as (
           insert into group_member select w, :d from unnest(cast(:entered as text[])) w
           on conflict do nothing returning group_id)
-        insert into regrouped
-        select group_id, :d, false from gone union all select group_id, :d, true from come
+        insert into activity (device_id, at, kind, text)
+        select :d, cast(:now as timestamptz), 'groups', m.did || g.name
+          from (select group_id, 'Left the group ' as did from gone
+                union all select group_id, 'Came into the group ' from come) m
+          join device_group g on g.id = m.group_id where g.rule is not null
         """,
         p);
   }
