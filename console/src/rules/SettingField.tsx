@@ -85,7 +85,25 @@ export function SettingField({
         </select>
       );
     case 'items':
-      return (
+      return s.type.of?.choices ? (
+        <span id={id} role="group" className="grid grid-cols-2 gap-x-6 gap-y-1 text-sm">
+          {s.type.of.choices.map((c) => {
+            const list = value as string[];
+            return (
+              <label key={c.key} className="flex items-center gap-2">
+                <input
+                  type="checkbox"
+                  checked={list.includes(c.key)}
+                  onChange={(e) =>
+                    onChange(e.target.checked ? [...list, c.key] : list.filter((x) => x !== c.key))
+                  }
+                />
+                {c.title}
+              </label>
+            );
+          })}
+        </span>
+      ) : (
         <textarea
           id={id}
           rows={3}

@@ -1,9 +1,9 @@
 import { fireEvent, screen } from '@testing-library/react';
 import { describe, expect, it, vi } from 'vitest';
 import type { Schemas } from '../api/client';
-import { serve, show } from '../testing/service';
+import { serve, show, words } from '../testing/service';
 import { entryKey } from './entries';
-import { SettingFinder } from './SettingFinder';
+import { SettingFinder, unfit } from './SettingFinder';
 
 const setting = (key: string, required = false) =>
   ({
@@ -14,6 +14,7 @@ const setting = (key: string, required = false) =>
     fallback: 'x',
     required,
     type: { kind: 'text' },
+    support: [{ platform: 'tarn', modes: ['supervised'], since: '5.0' }],
   }) as Schemas['Setting'];
 
 const SETTINGS = [setting('wifi.network', true), setting('wifi.hidden'), setting('appearance.wallpaper')];
@@ -23,7 +24,12 @@ const CATALOGUE = {
     { key: 'wifi', title: 'Wi-Fi', help: '', entries: { noun: 'network', most: 2 } },
   ],
   settings: SETTINGS,
-} as Schemas['Catalogue'];
+  platforms: [
+    { key: 'tarn', name: 'Tarn' },
+    { key: 'moor', name: 'Moor' },
+  ],
+  ...words,
+} as unknown as Schemas['Catalogue'];
 
 async function finder(taken: string[]) {
   const onAdd = vi.fn<(s: Schemas['Setting'][]) => void>();
@@ -57,6 +63,17 @@ describe('finding settings', () => {
     expect(screen.queryByText('Add')).toBeNull();
     fireEvent.click(screen.getByText('to b'));
     expect(added()).toEqual([['wifi[b].hidden']]);
+  });
+
+  it('offers what fits the devices meant, and says why the rest does not', async () => {
+    await finder([]);
+    expect(screen.getByText('Appearance')).toBeTruthy();
+    fireEvent.change(screen.getByLabelText('For which platform'), { target: { value: 'moor' } });
+    expect(screen.getByText('Not on these devices')).toBeTruthy();
+    expect(screen.getAllByText('only on tarn')).toHaveLength(3);
+    expect(screen.queryByRole('button', { name: /wifi.hidden/ })).toBeNull();
+    expect(unfit(SETTINGS[0]!, { platform: 'tarn', mode: 'standard' })).toBe('only when supervised');
+    expect(unfit(SETTINGS[0]!, { platform: 'tarn', mode: 'supervised' })).toBeUndefined();
   });
 
   it('makes a key of whatever somebody calls a network', () => {

@@ -57,6 +57,24 @@ function WhichEntry({
   );
 }
 
+/** Which devices a profile is thought for; empty words mean any. */
+export interface For {
+  platform: string;
+  mode: string;
+}
+
+/** Why a setting is nothing for such devices; nothing where it is. */
+export function unfit(s: Setting, { platform, mode }: For): string | undefined {
+  const there = s.support.filter((x) => platform === '' || x.platform === platform);
+  if (there.length === 0) {
+    return `only on ${s.support.map((x) => x.platform).join(' and ')}`;
+  }
+  if (mode !== '' && !there.some((x) => x.modes.some((m) => m === mode))) {
+    return `only when ${[...new Set(there.flatMap((x) => x.modes))].join(' or ')}`;
+  }
+  return undefined;
+}
+
 /** Settings found by words, to be added. */
 export function SettingFinder({
   catalogue,
@@ -74,6 +92,7 @@ export function SettingFinder({
 }) {
   const [words, setWords] = useState('');
   const [asking, setAsking] = useState<string>();
+  const [meant, setMeant] = useState<For>({ platform: '', mode: '' });
   const found = useQuery({
     queryKey: ['settings', words],
     placeholderData: (before) => before,
@@ -82,6 +101,10 @@ export function SettingFinder({
   });
   const collection = (s: Setting) => catalogue.sections.find((x) => x.key === s.section && x.entries);
   const offers = (found.data ?? []).filter((s) => collection(s) || !taken.includes(s.key));
+  const fit = offers.filter((s) => !unfit(s, meant));
+  const others = offers.filter((s) => unfit(s, meant));
+  // with no words it is a table of contents
+  const heads = words.trim() === '';
   return (
     <div className="border-line bg-paper flex w-80 shrink-0 flex-col border-l max-md:fixed max-md:inset-0 max-md:z-20 max-md:w-full">
       <div className="flex justify-end px-2 pt-2 md:hidden">
@@ -100,11 +123,44 @@ export function SettingFinder({
           onChange={(e) => setWords(e.target.value)}
         />
       </div>
+      <div className="flex gap-2 px-4 pb-2">
+        <select
+          className="field h-7! text-xs"
+          aria-label="For which platform"
+          value={meant.platform}
+          onChange={(e) => setMeant({ ...meant, platform: e.target.value })}
+        >
+          <option value="">any platform</option>
+          {catalogue.platforms.map((p) => (
+            <option key={p.key} value={p.key}>
+              {p.name}
+            </option>
+          ))}
+        </select>
+        <select
+          className="field h-7! text-xs"
+          aria-label="For which mode"
+          value={meant.mode}
+          onChange={(e) => setMeant({ ...meant, mode: e.target.value })}
+        >
+          <option value="">any mode</option>
+          {catalogue.modes.map((m) => (
+            <option key={m.key} value={m.key}>
+              {m.title}
+            </option>
+          ))}
+        </select>
+      </div>
       <ul className="flex-1 overflow-y-auto px-4 pb-4">
-        {offers.map((s) => {
+        {fit.map((s, i) => {
           const section = collection(s);
           return (
             <li key={s.key} className="border-line/60 border-b">
+              {heads && s.section !== fit[i - 1]?.section && (
+                <h3 className="label pt-4 pb-1">
+                  {catalogue.sections.find((x) => x.key === s.section)?.title}
+                </h3>
+              )}
               <button
                 type="button"
                 className="hover:bg-raised flex w-full items-start gap-2 py-2 text-left"
@@ -136,8 +192,19 @@ export function SettingFinder({
             </li>
           );
         })}
-        {offers.length === 0 && (
-          <li className="text-quiet py-4 text-sm">No other setting has these words.</li>
+        {fit.length === 0 && <li className="text-quiet py-4 text-sm">No other setting has these words.</li>}
+        {others.length > 0 && (
+          <li className="pt-4">
+            <h3 className="label pb-1">Not on these devices</h3>
+            <ul>
+              {others.map((s) => (
+                <li key={s.key} className="text-quiet flex justify-between gap-3 py-1 text-xs">
+                  <span>{s.title}</span>
+                  <span className="text-right">{unfit(s, meant)}</span>
+                </li>
+              ))}
+            </ul>
+          </li>
         )}
       </ul>
     </div>

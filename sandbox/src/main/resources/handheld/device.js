@@ -8,6 +8,8 @@ const screen = document.getElementById('screen');
 let shown = '';
 let typed = '';
 let complaint = [];
+let choosing = false;
+let page; // what the browser shows; undefined while it is not open
 let faultsOpen = false;
 
 const post = async (what, body) => {
@@ -184,9 +186,43 @@ const screens = {
       'Unlock',
       async () => {
         const a = await post('unlock', { passcode: typed });
-        complaint = a.unlocked ? [] : ['That is not the passcode.'];
+        complaint = a.unlocked ? [] : [a.erased ? 'Too many wrong passcodes: this device erases itself.' : 'That is not the passcode.'];
       },
     ),
+  resting: (d) =>
+    h(
+      'div',
+      { className: 'lock' },
+      h('div', { className: 'clock' }, new Date().toTimeString().slice(0, 5)),
+      h('p', { id: 'resting' }, d.noticed['hours-text'] || 'This device rests now.'),
+      h('p', { className: 'advice' }, `It can be used ${d.noticed.hours}.`),
+    ),
+  'sign-in': (d) => {
+    const said = h('p', { className: 'complaint', role: 'alert', id: 'refused' });
+    const go = async (login) => {
+      const a = await post('sign-in', { login });
+      said.textContent = a.objection;
+    };
+    const field = h('input', { id: 'login', placeholder: 'Login', ariaLabel: 'Login', autocomplete: 'off' });
+    return h(
+      'form',
+      {
+        className: 'keypad signin',
+        onsubmit: (e) => {
+          e.preventDefault();
+          go(field.value);
+        },
+      },
+      h('div', { className: 'clock' }, new Date().toTimeString().slice(0, 5)),
+      d.signIn.banner ? h('p', { id: 'banner' }, d.signIn.banner) : null,
+      ...(d.signIn.names.length
+        ? d.signIn.names.map((n) => button(n, () => go(n)))
+        : [field, h('button', { className: 'primary', id: 'sign-in' }, 'Sign in')]),
+      d.signIn.guests ? button('Sign in as a guest', () => go('')) : null,
+      said,
+    );
+  },
+  browser: (d) => browser(d),
   passcode: (d) =>
     keypad(
       d,
@@ -201,13 +237,35 @@ const screens = {
       async () => {
         const a = await post('passcode', { passcode: typed });
         complaint = a.objections;
+        if (complaint.length === 0) choosing = false;
       },
     ),
   home: (d) =>
     h(
       'div',
-      { className: `home paper-${d.noticed.wallpaper || 'plain'} text-${d.noticed['text-size'] || 'normal'}` },
+      {
+        className: `home paper-${d.noticed.wallpaper || 'plain'} text-${d.noticed['text-size'] || 'normal'} ground-${d.noticed.ground || 'holder'}`,
+      },
       h('div', { className: 'clock' }, new Date().toTimeString().slice(0, 5)),
+      d.passcodeUntil
+        ? h(
+            'div',
+            { className: 'nudge', id: 'nudge' },
+            h('p', {}, `Choose a new passcode by ${moment(d.passcodeUntil)}: ${d.passcodeDemand}.`),
+            button('Choose now', () => {
+              choosing = true;
+              draw(d, true);
+            }),
+          )
+        : null,
+      h(
+        'div',
+        { className: 'shortcuts' },
+        ...d.shortcuts.map((s) => tile(s.title, '#41607a', false, () => visit(s.address))),
+      ),
+      d.signedIn
+        ? h('p', { className: 'signed' }, `Signed in: ${d.signedIn} `, button('Sign out', () => post('sign-out')))
+        : null,
       h(
         'div',
         { className: 'apps' },
@@ -215,18 +273,61 @@ const screens = {
           ['Guide', '#6c5a2e'],
           ['Rota', '#2f5d50'],
           ['Notes', '#3c4f76'],
+          ['Browser', '#2d6270', 'browser-gone', () => visit(d.noticed['start-page'] || 'https://vellmar.example/')],
           ['Camera', '#5a4a52', 'camera-gone'],
           ['Store', '#7a4630', 'store-gone'],
-        ].map(([name, colour, gone]) => {
-          const off = d.noticed[gone] === 'true';
-          const tile = h('span', { className: off ? 'app off' : 'app', id: `app-${name}` }, h('i', {}), name);
-          tile.firstChild.style.background = colour;
-          if (off) tile.append(h('small', {}, 'turned off'));
-          return tile;
-        }),
+        ].map(([name, colour, gone, open]) => tile(name, colour, d.noticed[gone] === 'true', open)),
       ),
     ),
 };
+
+const moment = (at) => new Date(at).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' });
+
+function tile(name, colour, off, open) {
+  const app = h(
+    open && !off ? 'button' : 'span',
+    { className: off ? 'app off' : 'app', id: `app-${name}`, onclick: open && !off ? open : null, type: 'button' },
+    h('i', {}),
+    name,
+  );
+  app.firstChild.style.background = colour;
+  if (off) app.append(h('small', {}, 'turned off'));
+  return app;
+}
+
+/** Opens an address in the browser, if the rules of the device let it. */
+async function visit(address) {
+  const a = await call('POST', `${base}/open`, { address });
+  page = { address, objection: a.objection };
+  draw(last, true);
+}
+
+function browser() {
+  const field = h('input', { id: 'address', ariaLabel: 'Address', value: page.address, autocomplete: 'off' });
+  const host = page.address.replace(/^https?:\/\//, '').replace(/[/?#].*$/, '');
+  return h(
+    'div',
+    { className: 'browser' },
+    h(
+      'form',
+      {
+        onsubmit: (e) => {
+          e.preventDefault();
+          visit(field.value);
+        },
+      },
+      field,
+      h('button', { className: 'primary', id: 'visit' }, 'Open'),
+      button('Close', () => {
+        page = undefined;
+        draw(last, true);
+      }),
+    ),
+    page.objection
+      ? h('div', { className: 'blocked', id: 'blocked', role: 'alert' }, h('h1', {}, 'Not opened'), h('p', {}, page.objection))
+      : h('div', { className: 'opened', id: 'opened' }, h('h1', {}, host), h('p', {}, `The page at ${page.address}.`)),
+  );
+}
 
 const advice = {
   'unknown-code': 'Check the code for a wrong letter.',
@@ -295,12 +396,13 @@ function draw(d, force = false) {
     h('span', {}, new Date().toTimeString().slice(0, 5)),
     h('span', { className: 'right' }, d.offline ? 'no network' : !d.managed ? 'Wi-Fi' : d.pushOnly ? 'saving battery' : d.online ? 'connected' : 'connecting', `  ${level} %${d.charging ? ' charging' : ''}`),
   );
-  const key = JSON.stringify([d.screen, d.reason, d.lockText, d.lockPhone, d.passcodeDemand, d.noticed, d.offer, d.firstRun, d.gate, d.updating]);
+  const key = JSON.stringify([d.screen, d.reason, d.lockText, d.lockPhone, d.passcodeDemand, d.passcodeUntil, d.signIn, d.signedIn, d.shortcuts, d.noticed, d.offer, d.firstRun, d.gate, d.updating]);
   if (key !== shown || force) {
     if (key !== shown && !force) complaint = [];
     shown = key;
-    screen.replaceChildren(screens[d.screen](d));
-    screen.dataset.screen = d.screen;
+    const shows = d.screen !== 'home' ? d.screen : choosing ? 'passcode' : page ? 'browser' : 'home';
+    screen.replaceChildren(screens[shows](d));
+    screen.dataset.screen = shows;
     // a hundred percent is as drawn; at a tenth it can still be read
     screen.style.filter = d.noticed.brightness ? `brightness(${0.55 + 0.0045 * Number(d.noticed.brightness)})` : '';
   }
@@ -368,8 +470,20 @@ function aside(d) {
           list('It cannot do', d.offer.mayNot ?? [], 'never'),
         )
       : '',
+    d.turnedOff.length
+      ? h('div', {}, h('h3', {}, 'Turned off here'), h('p', { className: 'off-list', id: 'turned-off' }, d.turnedOff.join(', ')))
+      : '',
     h('h3', {}, `Set by the organisation (${d.settings.length})`),
-    h('dl', { className: 'settings' }, ...d.settings.flatMap((s) => [h('dt', {}, s.title), h('dd', {}, s.value)])),
+    ...[...new Set(d.settings.map((s) => s.section))].flatMap((section) => [
+      h('h4', {}, section),
+      h(
+        'dl',
+        { className: 'settings' },
+        ...d.settings
+          .filter((s) => s.section === section)
+          .flatMap((s) => [h('dt', {}, s.title), h('dd', {}, s.value)]),
+      ),
+    ]),
   );
 }
 

@@ -1,10 +1,14 @@
 package dev.pinwright.acceptance;
 
 import dev.pinwright.core.change.Rehearsal;
+import dev.pinwright.core.query.DeviceQuery;
+import dev.pinwright.core.query.RuleText;
 import dev.pinwright.core.roster.SheetState;
 import dev.pinwright.service.Pinwright;
 import dev.pinwright.service.device.DeviceFilter;
+import dev.pinwright.service.device.Groups;
 import dev.pinwright.service.group.Membership;
+import dev.pinwright.service.group.RuleNamesHere;
 import dev.pinwright.service.roster.RosterImports;
 import dev.pinwright.service.rules.Profiles;
 import dev.pinwright.service.secret.Vault;
@@ -18,10 +22,12 @@ import dev.pinwright.service.work.Settings;
 import dev.pinwright.storage.Database;
 import dev.pinwright.storage.TestDatabase;
 import dev.pinwright.storage.TestFleet;
+import dev.pinwright.storage.query.DeviceCondition;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Clock;
 import java.time.Duration;
+import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.List;
@@ -324,6 +330,70 @@ final class FleetBenchmark implements AutoCloseable {
         "  slowest page %.1f ms; the fleet strip %.1f ms%n", worst, p95(fleet.subList(3, 12)));
   }
 
+  private static final String RULE =
+      "platform is tarn and not tag has rare and (unit in U1 or seen within 700 days)";
+
+  /**
+   * A group by rule: worked out whole beside the barest SELECT, and for one device that changed.
+   */
+  void groups() {
+    Membership membership = new Membership(Clock.systemUTC());
+    String id = pinwright.groups().add(OWNER, Groups.Draft.byRule("By rule", RULE)).id();
+    for (int i = 1; i < 30; i++) {
+      pinwright
+          .groups()
+          .add(OWNER, Groups.Draft.byRule("By rule " + i, "unit in U" + i + " and tag has staff"));
+    }
+    DeviceCondition condition =
+        DeviceCondition.of(
+            database.<DeviceQuery>call(
+                tx -> RuleText.read(RULE, new RuleNamesHere(tx), Instant.now())));
+    List<Double> bare = new ArrayList<>();
+    List<Double> whole = new ArrayList<>();
+    for (int i = 0; i < 15; i++) {
+      bare.add(
+          millis(
+              () ->
+                  database.call(
+                      tx -> {
+                        tx.planEachTime();
+                        return tx.value(
+                            "select count(id) from (select d.id from "
+                                + condition.from()
+                                + " where d.retired_at is null and "
+                                + condition.sql()
+                                + " offset 0) x",
+                            Long.class,
+                            condition.parameters());
+                      })));
+      whole.add(millis(() -> database.call(tx -> membership.settle(tx, List.of(id)))));
+    }
+    List<Double> one = new ArrayList<>();
+    for (int i = 0; i < 200; i++) {
+      String device = "D%07d".formatted(i * 37 + 1);
+      boolean in = i % 2 == 0;
+      database.run(
+          tx -> {
+            tx.execute(
+                in
+                    ? "insert into device_tag values (:d, 'rare') on conflict do nothing"
+                    : "delete from device_tag where device_id = :d and tag = 'staff'",
+                Map.of("d", device));
+            double ms = millis(() -> membership.follow(tx, List.of(device)));
+            one.add(ms);
+          });
+    }
+    double raw = median(bare);
+    System.out.printf(
+        "a group by rule of %,d devices: the barest SELECT %.0f ms; worked out whole %.0f ms"
+            + " (%.1f times); one device that changed, 30 such groups, p95 %.1f ms%n",
+        pinwright.groups().get(OWNER, id).devices(),
+        raw,
+        median(whole),
+        median(whole) / raw,
+        p95(one.subList(50, 200)));
+  }
+
   private static final int ROWS = 50_000;
 
   /** A sheet of identifiers: checked row by row and taken over. */
@@ -369,6 +439,7 @@ final class FleetBenchmark implements AutoCloseable {
         try (FleetBenchmark b = new FleetBenchmark(devices)) {
           b.run();
           if (devices == sizes.get(sizes.size() - 1)) {
+            b.groups();
             b.pages();
             b.sheet();
           }

@@ -69,6 +69,9 @@ public record Catalogue(
     JsonNode facts = read("facts");
     JsonNode settings = read("settings");
     JsonNode firstRun = read("first-run");
+    Map<String, JsonNode> sections = new LinkedHashMap<>();
+    each(settings.path("sections"), JsonNode::asText)
+        .forEach(s -> sections.put(s, read("settings/" + s)));
     Map<String, String> joining = new LinkedHashMap<>();
     platforms.path("platforms").forEach(p -> joining.put(need(p, "key"), need(p, "joining")));
     Map<String, String> languages = new LinkedHashMap<>();
@@ -79,8 +82,10 @@ public record Catalogue(
     Catalog catalog =
         new Catalog(
             each(platforms.path("platforms"), Catalogue::platform),
-            each(settings.path("sections"), Catalogue::section),
-            each(settings.path("settings"), s -> setting(s, settings.path("scopes"))),
+            sections.entrySet().stream().map(s -> section(s.getKey(), s.getValue())).toList(),
+            sections.entrySet().stream()
+                .flatMap(s -> settings(s.getKey(), s.getValue(), settings.path("scopes")).stream())
+                .toList(),
             each(facts.path("facts"), Catalogue::fact),
             commands());
     return new Catalogue(
@@ -209,7 +214,11 @@ public record Catalogue(
         out.add(read.apply(node));
       } catch (IllegalArgumentException e) {
         throw new IllegalArgumentException(
-            "catalogue: " + node.path("key").asText(node.toString()) + ": " + e.getMessage(), e);
+            "catalogue: "
+                + node.path("key").asText(node.path("name").asText(node.toString()))
+                + ": "
+                + e.getMessage(),
+            e);
       }
     }
     return out;
@@ -238,10 +247,10 @@ public record Catalogue(
         new HashSet<>(each(n.path("commands"), JsonNode::asText)));
   }
 
-  private static Section section(JsonNode n) {
+  private static Section section(String key, JsonNode n) {
     JsonNode entries = n.path("entries");
     return new Section(
-        need(n, "key"),
+        key,
         need(n, "title"),
         need(n, "help"),
         entries.isMissingNode()
@@ -250,13 +259,17 @@ public record Catalogue(
                 new Section.Entries(need(entries, "noun"), entries.path("most").asInt())));
   }
 
-  private static Setting setting(JsonNode n, JsonNode scopes) {
-    String key = need(n, "key");
-    String section = key.substring(0, Math.max(0, key.indexOf('.')));
+  private static List<Setting> settings(String section, JsonNode of, JsonNode scopes) {
+    return each(
+        of.path("settings"),
+        s -> setting(section, s, s.has("works") ? s.path("works") : of.path("works"), scopes));
+  }
+
+  private static Setting setting(String section, JsonNode n, JsonNode where, JsonNode scopes) {
+    String key = section + "." + need(n, "name");
     ValueType type = type(n.path("type"));
     List<Setting.Support> support = new ArrayList<>();
-    JsonNode works =
-        n.path("works").isTextual() ? scopes.path(n.path("works").asText()) : n.path("works");
+    JsonNode works = where.isTextual() ? scopes.path(where.asText()) : where;
     works
         .properties()
         .forEach(

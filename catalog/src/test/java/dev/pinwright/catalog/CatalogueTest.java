@@ -10,8 +10,11 @@ import dev.pinwright.core.device.DeviceTraits;
 import dev.pinwright.core.device.Mode;
 import dev.pinwright.core.device.OsVersion;
 import dev.pinwright.core.device.Ownership;
+import java.io.IOException;
+import java.nio.file.Path;
 import java.time.Duration;
 import java.util.Arrays;
+import java.util.List;
 import org.junit.jupiter.api.Test;
 
 class CatalogueTest {
@@ -21,8 +24,8 @@ class CatalogueTest {
   @Test
   void theShippedCatalogueIsSound() {
     assertThat(catalog.platforms()).extracting("key").containsExactly("tarn", "fjell", "moor");
-    assertThat(catalog.settings()).hasSizeGreaterThanOrEqualTo(25);
-    assertThat(catalog.sections()).hasSize(4);
+    assertThat(catalog.settings()).hasSizeGreaterThanOrEqualTo(150);
+    assertThat(catalog.sections()).hasSize(21);
   }
 
   @Test
@@ -41,6 +44,29 @@ class CatalogueTest {
         .isEqualTo("restrictions.screen-capture-off");
     assertThat(catalog.search("least length").get(0).key()).isEqualTo("passcode.min-length");
     assertThat(catalog.search("no such thing")).isEmpty();
+    for (String slip : List.of("camrea", "camera", "caméra".replace("é", "e"), "cammera")) {
+      assertThat(catalog.search(slip)).extracting(Setting::key).contains("restrictions.camera-off");
+    }
+    assertThat(catalog.search("passphrse")).extracting(Setting::key).contains("wifi.passphrase");
+    assertThat(catalog.search("xyz")).as("too short to be a slip").isEmpty();
+  }
+
+  @Test
+  void thePageOfEverySettingIsThatOfTheCatalogue() throws IOException {
+    assertThat(Path.of("../docs/settings.md"))
+        .as("write it anew: see docs/development.md")
+        .hasContent(Reference.page(catalogue));
+  }
+
+  @Test
+  void everySettingIsFoundByItsTitleAndSaysWhatItDoes() {
+    assertThat(catalog.settings())
+        .allSatisfy(
+            s -> {
+              assertThat(catalog.search(s.title())).contains(s);
+              assertThat(s.help()).endsWith(".");
+              assertThat(s.searchWords()).isNotEmpty();
+            });
   }
 
   @Test

@@ -96,6 +96,10 @@ public final class SandboxListener implements AutoCloseable {
 
   private record Accepting(@Nullable String login, @Nullable String secret) {}
 
+  private record Address(@Nullable String address) {}
+
+  private record Login(@Nullable String login) {}
+
   private record Saver(boolean on) {}
 
   private record Board(@Nullable String serial) {}
@@ -184,14 +188,40 @@ public final class SandboxListener implements AutoCloseable {
           json(ctx, Map.of("objections", objections));
         });
     r.post(
+        "/api/devices/{id}/open",
+        ctx ->
+            json(
+                ctx,
+                Map.of(
+                    "objection",
+                    agent(ctx)
+                        .device()
+                        .open(string(read(ctx, Address.class).address()))
+                        .orElse(""))));
+    r.post(
+        "/api/devices/{id}/sign-in",
+        ctx ->
+            json(
+                ctx,
+                Map.of(
+                    "objection",
+                    agent(ctx)
+                        .device()
+                        .signIn(string(read(ctx, Login.class).login()))
+                        .orElse(""))));
+    act(r, "sign-out", (a, ctx) -> a.device().signOut());
+    r.post(
         "/api/devices/{id}/unlock",
         ctx -> {
           Agent a = agent(ctx);
           boolean right = a.device().unlock(string(read(ctx, Typed.class).passcode()));
+          boolean erased = !right && a.device().erasesItself();
           if (right) {
             a.checkIn(false);
+          } else if (erased) {
+            a.reset();
           }
-          json(ctx, Map.of("unlocked", right));
+          json(ctx, Map.of("unlocked", right, "erased", erased));
         });
   }
 

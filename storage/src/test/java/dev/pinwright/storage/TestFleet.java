@@ -82,6 +82,7 @@ public final class TestFleet {
     select id, (array['gallery', 'field', 'staff', 'cart'])[substr(id, 2)::int % 4 + 1] from device
     union select id, 'rare' from device where id like '%777'
     """,
-    "insert into group_member select 'G' || substr(id, 2)::int % 30, id from device"
+    "insert into group_pick select 'G' || substr(id, 2)::int % 30, id from device",
+    "insert into group_member select group_id, device_id from group_pick"
   };
 }

@@ -5,9 +5,7 @@ import dev.pinwright.core.device.DeviceTraits;
 import dev.pinwright.core.device.OsVersion;
 import dev.pinwright.core.tree.Tree;
 import java.util.ArrayList;
-import java.util.Arrays;
 import java.util.Collection;
-import java.util.Comparator;
 import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -30,6 +28,7 @@ public final class Catalog {
   private final Map<String, Setting> byPath;
   private final Map<String, FactField> facts;
   private final Map<String, CommandSpec> commands;
+  private final SettingSearch search;
   private final Map<String, TreeSet<OsVersion>> thresholds = new TreeMap<>();
 
   /**
@@ -64,6 +63,7 @@ public final class Catalog {
         .flatMap(s -> s.support().stream())
         .filter(s -> thresholds.containsKey(s.platform()))
         .forEach(s -> thresholds.get(s.platform()).add(s.since()));
+    search = new SettingSearch(settings, this.sections);
     if (!faults.isEmpty()) {
       throw new IllegalArgumentException("catalogue: " + String.join("\n  ", faults));
     }
@@ -304,36 +304,11 @@ public final class Catalog {
   }
 
   /**
-   * Settings that match every word of a query by key, title, help, section or search words; best
-   * first: title before search words before the rest. An empty query matches all.
+   * Settings that match every word by key, title, help, section or search words, slips of the
+   * keyboard forgiven; best first. No words match all.
    */
-  public List<Setting> search(String query) {
-    List<String> words =
-        Arrays.stream(query.toLowerCase(Locale.ROOT).split("\\s+"))
-            .filter(w -> !w.isBlank())
-            .toList();
-    return settings.values().stream()
-        .filter(s -> words.stream().allMatch(w -> haystack(s).contains(w)))
-        .sorted(Comparator.comparingInt(s -> -score(s, words)))
-        .toList();
-  }
-
-  private String haystack(Setting s) {
-    Section section = sections.get(s.section());
-    return String.join(
-            " ", s.key(), s.title(), s.help(), section.title(), String.join(" ", s.searchWords()))
-        .toLowerCase(Locale.ROOT);
-  }
-
-  private static int score(Setting s, List<String> words) {
-    String title = s.title().toLowerCase(Locale.ROOT);
-    int score = 0;
-    for (String w : words) {
-      score += title.contains(w) ? 4 : 0;
-      score += s.searchWords().stream().anyMatch(x -> x.startsWith(w)) ? 2 : 0;
-      score += s.key().contains(w) ? 1 : 0;
-    }
-    return score;
+  public List<Setting> search(String words) {
+    return search.find(words);
   }
 
   /**

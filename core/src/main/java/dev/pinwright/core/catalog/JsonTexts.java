@@ -6,7 +6,7 @@ import java.util.Optional;
 import java.util.stream.Collectors;
 
 /** A list of texts as a JSON array of strings (RFC 8259, 5 and 7), as it stands in a leaf. */
-final class JsonTexts {
+public final class JsonTexts {
   private static final String SHORT = "\"\\bfnrt";
   private static final String MEANT = "\"\\\b\f\n\r\t";
 
@@ -32,7 +32,7 @@ final class JsonTexts {
   }
 
   /** The texts of an array; empty when it is not an array of strings and nothing else. */
-  static Optional<List<String>> read(String json) {
+  public static Optional<List<String>> read(String json) {
     try {
       return Optional.of(new Reader(json).array());
     } catch (IllegalArgumentException e) {

@@ -1,8 +1,11 @@
 package dev.pinwright.core.passcode;
 
+import java.time.Duration;
+import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.function.Function;
 import java.util.function.IntPredicate;
 
@@ -13,6 +16,10 @@ import java.util.function.IntPredicate;
  * @param alphanumeric whether digits alone are not enough
  * @param minLength least length
  * @param noRuns whether runs of three or more equal, rising or falling characters are refused
+ * @param maxAge after how many days another has to be chosen
+ * @param history how many earlier ones may not return
+ * @param grace how many hours a holder may go on with one that is not good enough
+ * @param maxFailures after how many wrong tries in a row the device erases itself
  */
 public record PasscodePolicy(
     boolean required,
@@ -22,7 +29,11 @@ public record PasscodePolicy(
     int minLetters,
     int minCapitals,
     int minDigits,
-    int minSymbols) {
+    int minSymbols,
+    int maxAge,
+    int history,
+    int grace,
+    int maxFailures) {
 
   private static final int RUN = 3;
 
@@ -38,7 +49,60 @@ public record PasscodePolicy(
         number.apply("min-letters"),
         number.apply("min-capitals"),
         number.apply("min-digits"),
-        number.apply("min-symbols"));
+        number.apply("min-symbols"),
+        number.apply("max-age"),
+        number.apply("history"),
+        number.apply("grace"),
+        number.apply("max-failures"));
+  }
+
+  /** Where a holder is with what is asked of them. */
+  public enum Demand {
+    /** Their passcode is good. */
+    NONE,
+    /** They may still go on with it. */
+    GRACE,
+    /** They have to choose now. */
+    NOW
+  }
+
+  /** Whether a passcode that was chosen at a time is too old. */
+  public boolean aged(Instant chosen, Instant now) {
+    return maxAge > 0 && !now.isBefore(chosen.plus(Duration.ofDays(maxAge)));
+  }
+
+  /** Until when a holder may go on, asked since a time. */
+  public Instant until(Instant asked) {
+    return asked.plus(Duration.ofHours(grace));
+  }
+
+  /**
+   * Where a holder is.
+   *
+   * @param good whether their passcode is good and not too old
+   * @param asked since when it is not
+   */
+  public Demand demand(boolean good, Instant asked, Instant now) {
+    return good ? Demand.NONE : now.isBefore(until(asked)) ? Demand.GRACE : Demand.NOW;
+  }
+
+  /**
+   * Why a passcode that was used before may not return; empty when it may.
+   *
+   * @param ago how many passcodes ago it was in use, from 1; 0 for the one in use now
+   */
+  public Optional<String> returning(int ago) {
+    return ago < history
+        ? Optional.of(
+            ago == 0
+                ? "That is the passcode you have."
+                : "Not one of your last " + history + " passcodes.")
+        : Optional.empty();
+  }
+
+  /** Whether the device erases itself after so many wrong tries in a row. */
+  public boolean erases(int failures) {
+    return maxFailures > 0 && failures >= maxFailures;
   }
 
   /**

@@ -1,7 +1,11 @@
 package dev.pinwright.sandbox.device;
 
+import static java.time.temporal.ChronoUnit.SECONDS;
+
 import dev.pinwright.core.tree.Leaf;
+import java.time.Instant;
 import java.util.Map;
+import java.util.Optional;
 import java.util.TreeMap;
 
 /** What a device knows of itself. Guarded by the device it belongs to. */
@@ -12,8 +16,9 @@ record Facts(Model model, State state) {
    *
    * @param network the Wi-Fi it was told to use; empty for its own
    * @param goodPasscode whether its passcode is as the organisation wants it
+   * @param passcodeDue until when the holder has to choose another, where it is not
    */
-  Map<String, Leaf> read(String network, boolean goodPasscode) {
+  Map<String, Leaf> read(String network, boolean goodPasscode, Optional<Instant> passcodeDue) {
     Map<String, Leaf> out = new TreeMap<>();
     out.put("system/os-version", new Leaf("chr", state.osVersion));
     out.put("system/build", new Leaf("chr", state.osVersion.replace(".", "") + "A41"));
@@ -38,6 +43,8 @@ record Facts(Model model, State state) {
     out.put("security/encrypted", flag(true));
     out.put("security/passcode-present", flag(state.passcode != null));
     out.put("security/passcode-compliant", flag(goodPasscode));
+    passcodeDue.ifPresent(
+        t -> out.put("security/passcode-due", new Leaf("chr", t.truncatedTo(SECONDS).toString())));
     out.put("security/locked", flag(state.locked));
     out.put("security/tampered", flag(false));
     return out;

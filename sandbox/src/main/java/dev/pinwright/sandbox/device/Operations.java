@@ -64,6 +64,7 @@ final class Operations {
         return Dm.OK;
       }
       case "restart" -> {
+        state.signedIn = null;
         state.restartedUntil = System.currentTimeMillis() + RESTART_MILLIS;
         state.reports.add(new State.Report(correlator, Dm.OK));
         return Dm.ACCEPTED;

@@ -9,6 +9,8 @@ import java.util.Optional;
  * What the holder sees, as JSON for the hand-held view.
  *
  * @param noticed values of the settings that show, by where they show
+ * @param passcodeUntil until when the holder may go on with a passcode that is not good enough
+ * @param turnedOff titles of what was turned off and would be missed
  */
 public record Screen(
     String id,
@@ -45,7 +47,12 @@ public record Screen(
     boolean pushOnly,
     boolean handsFree,
     boolean offline,
-    Optional<String> question) {
+    Optional<String> question,
+    Optional<String> passcodeUntil,
+    Optional<SignIn> signIn,
+    Optional<String> signedIn,
+    List<Shortcut> shortcuts,
+    List<String> turnedOff) {
   /** Whether a flag of the catalogue shows on the device, such as that its camera is gone. */
   public boolean notices(String place) {
     return "true".equals(noticed.get(place));
@@ -58,5 +65,15 @@ public record Screen(
   public record Message(String text, String at, boolean read) {}
 
   /** A setting the organisation has put on the device. */
-  public record Told(String title, String value) {}
+  public record Told(String section, String title, String value) {}
+
+  /**
+   * The sign-in window of a laptop.
+   *
+   * @param names accounts to choose from; none where the login is typed
+   */
+  public record SignIn(String banner, List<String> names, boolean guests) {}
+
+  /** An address that stands on the home screen like an app. */
+  public record Shortcut(String title, String address) {}
 }

@@ -1,20 +1,25 @@
 package dev.pinwright.sandbox.device;
 
 import dev.pinwright.catalog.Catalogue;
+import dev.pinwright.core.Sha256;
 import dev.pinwright.core.Words;
 import dev.pinwright.core.catalog.Catalog;
+import dev.pinwright.core.catalog.Section;
 import dev.pinwright.core.catalog.Setting;
 import dev.pinwright.core.device.DeviceTraits;
 import dev.pinwright.core.device.Identifier;
 import dev.pinwright.core.device.Mode;
 import dev.pinwright.core.device.OsVersion;
 import dev.pinwright.core.passcode.PasscodePolicy;
+import dev.pinwright.core.signin.SignInWindow;
 import dev.pinwright.core.tree.Leaf;
 import dev.pinwright.core.tree.Tree;
 import dev.pinwright.protocol.dm.DeviceSide;
 import dev.pinwright.protocol.dm.Dm;
 import dev.pinwright.protocol.join.JoinMessages;
 import java.time.Instant;
+import java.time.LocalDateTime;
+import java.time.ZoneId;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -29,11 +34,10 @@ import org.jspecify.annotations.Nullable;
  * its platform's capability sheet has. Every method may be called from any thread.
  */
 public final class SimulatedDevice implements DeviceSide {
-  private static final String POLICY = Catalog.POLICY_ROOT;
-
   private final Catalog catalog;
   private final Handover handover;
   private final Operations operations;
+  private final Obedience obedience;
   private final Model model;
   private final State state;
   private final Consumer<SimulatedDevice> changed;
@@ -44,6 +48,7 @@ public final class SimulatedDevice implements DeviceSide {
     this.state = state;
     this.handover = new Handover(catalogue.firstRun(), model, state);
     this.operations = new Operations(catalog, model, state);
+    this.obedience = new Obedience(state);
     this.changed = changed;
   }
 
@@ -62,6 +67,7 @@ public final class SimulatedDevice implements DeviceSide {
   /** The screen as it is now. {@code socketOpen} tells whether the device can be woken. */
   public synchronized Screen screen(boolean socketOpen) {
     PasscodePolicy policy = passcodePolicy();
+    PasscodePolicy.Demand demand = demand();
     boolean managed = state.stage == State.Stage.JOINED;
     String screen;
     if (!managed) {
@@ -74,15 +80,16 @@ public final class SimulatedDevice implements DeviceSide {
       screen = "gate";
     } else if (state.locked) {
       screen = "locked";
+    } else if (demand == PasscodePolicy.Demand.NOW) {
+      screen = "passcode";
+    } else if (obedience.resting(LocalDateTime.now(ZoneId.systemDefault()))) {
+      screen = "resting";
     } else {
-      screen = mustChoose(policy) ? "passcode" : "home";
+      screen = state.signedIn == null && signIn().isPresent() ? "sign-in" : "home";
     }
     List<Screen.Told> told = new ArrayList<>();
     state.policy.forEach(
-        (path, leaf) ->
-            catalog
-                .settingAt(path)
-                .ifPresent(s -> told.add(new Screen.Told(s.title(), shown(s, leaf[1])))));
+        (path, leaf) -> catalog.settingAt(path).ifPresent(s -> told.add(told(s, leaf[1]))));
     Map<String, String> noticed = noticed();
     if (!state.wallpaper.isEmpty()) {
       noticed.putIfAbsent("wallpaper", state.wallpaper);
@@ -105,7 +112,7 @@ public final class SimulatedDevice implements DeviceSide {
         state.battery,
         state.charging,
         state.lockText.isEmpty() ? noticed.getOrDefault("lock-text", "") : state.lockText,
-        state.lockPhone,
+        state.lockPhone.isEmpty() ? noticed.getOrDefault("lock-phone", "") : state.lockPhone,
         state.passcode != null,
         policy.demand(),
         state.ringing,
@@ -122,7 +129,14 @@ public final class SimulatedDevice implements DeviceSide {
         state.pushOnly,
         state.handsFree,
         state.offline,
-        state.questions.stream().map(State.Question::text).findFirst());
+        state.questions.stream().map(State.Question::text).findFirst(),
+        demand == PasscodePolicy.Demand.GRACE
+            ? Optional.of(policy.until(Instant.ofEpochMilli(state.passcodeAsked)).toString())
+            : Optional.empty(),
+        signIn().map(w -> new Screen.SignIn(w.banner(), w.names(), w.guests())),
+        Optional.ofNullable(state.signedIn),
+        obedience.shortcuts(),
+        turnedOff());
   }
 
   // ---- the first run
@@ -162,8 +176,71 @@ public final class SimulatedDevice implements DeviceSide {
     factsChanged();
   }
 
-  private static String shown(Setting s, String value) {
-    return s.sensitive() ? "••••••••" : value.equals("true") ? "on" : value;
+  private Screen.Told told(Setting s, String value) {
+    String section =
+        catalog.sections().stream()
+            .filter(x -> x.key().equals(s.section()))
+            .map(Section::title)
+            .findFirst()
+            .orElse("");
+    String words =
+        s.sensitive()
+            ? "••••••••"
+            : s.type()
+                .read(new Leaf(s.type().format(), value))
+                .map(v -> s.type().words(v))
+                .orElse(value);
+    return new Screen.Told(section, s.title(), words);
+  }
+
+  /** Titles of what was turned off and the holder would miss. */
+  private List<String> turnedOff() {
+    List<String> out = new ArrayList<>();
+    noticed()
+        .forEach(
+            (place, value) -> {
+              if (place.endsWith("-gone") && value.equals("true")) {
+                catalog.noticed(place).ifPresent(s -> out.add(s.title()));
+              }
+            });
+    return out;
+  }
+
+  // ---- what its rules let happen ---------------------------------------------------------------
+
+  private Optional<SignInWindow> signIn() {
+    return model.kind().equals("laptop") ? obedience.signIn() : Optional.empty();
+  }
+
+  /** Signs somebody in to a laptop; why not, when they may not. */
+  public synchronized Optional<String> signIn(String login) {
+    Optional<String> objection = signIn().flatMap(w -> w.objection(login));
+    if (objection.isEmpty()) {
+      state.signedIn = login.isBlank() ? "a guest" : login.strip();
+      changed.accept(this);
+    }
+    return objection;
+  }
+
+  /** Signs out whoever is signed in to a laptop. */
+  public synchronized void signOut() {
+    state.signedIn = null;
+    changed.accept(this);
+  }
+
+  /** Opens an address in the browser; why not, when the rules say so. */
+  public synchronized Optional<String> open(String address) {
+    return obedience.web().objection(address, Pages.category(address));
+  }
+
+  private PasscodePolicy.Demand demand() {
+    boolean good = !mustChoose(passcodePolicy());
+    if (good) {
+      state.passcodeAsked = 0;
+    } else if (state.passcodeAsked == 0) {
+      state.passcodeAsked = System.currentTimeMillis();
+    }
+    return passcodePolicy().demand(good, Instant.ofEpochMilli(state.passcodeAsked), Instant.now());
   }
 
   /** What shows on the device of the settings it has, by where it shows; of entries the first. */
@@ -181,18 +258,13 @@ public final class SimulatedDevice implements DeviceSide {
 
   /** The passcode policy in force. */
   synchronized PasscodePolicy passcodePolicy() {
-    Map<String, String> texts = new TreeMap<>();
-    state.policy.forEach(
-        (path, leaf) -> {
-          if (path.startsWith(POLICY + "/passcode/")) {
-            texts.put(path.substring((POLICY + "/passcode/").length()), leaf[1]);
-          }
-        });
-    return PasscodePolicy.read(texts);
+    return PasscodePolicy.read(obedience.section("passcode"));
   }
 
   private boolean mustChoose(PasscodePolicy policy) {
-    return !policy.objections(state.passcode == null ? "" : state.passcode).isEmpty();
+    return !policy.objections(state.passcode == null ? "" : state.passcode).isEmpty()
+        || state.passcode != null
+            && policy.aged(Instant.ofEpochMilli(state.passcodeAt), Instant.now());
   }
 
   /** Whether the holder is asked for a passcode now. */
@@ -205,11 +277,20 @@ public final class SimulatedDevice implements DeviceSide {
   /** Sets a passcode; the objections when it is not good enough, and nothing is changed then. */
   public synchronized List<String> choosePasscode(String passcode) {
     List<String> objections = new ArrayList<>(passcodePolicy().objections(passcode));
+    String digest = Sha256.hex(state.id + passcode);
+    int ago = state.earlierPasscodes.indexOf(digest);
+    if (ago >= 0) {
+      passcodePolicy().returning(ago).ifPresent(objections::add);
+    }
     if (passcode.isEmpty() && objections.isEmpty()) {
       objections.add("Type a passcode.");
     }
     if (objections.isEmpty()) {
       state.passcode = passcode;
+      state.passcodeAt = System.currentTimeMillis();
+      state.earlierPasscodes.remove(digest);
+      state.earlierPasscodes.add(0, digest);
+      state.wrongTries = 0;
       factsChanged();
     }
     return objections;
@@ -218,11 +299,19 @@ public final class SimulatedDevice implements DeviceSide {
   /** Unlocks by passcode; false when it is wrong. Without a passcode a swipe is enough. */
   public synchronized boolean unlock(String passcode) {
     if (state.passcode != null && !state.passcode.equals(passcode)) {
+      state.wrongTries++;
+      changed.accept(this);
       return false;
     }
+    state.wrongTries = 0;
     operations.clearLock();
     factsChanged();
     return true;
+  }
+
+  /** Whether so many wrong passcodes were typed that it erases itself. */
+  public synchronized boolean erasesItself() {
+    return passcodePolicy().erases(state.wrongTries);
   }
 
   /** Stops the ringing. */
@@ -315,7 +404,12 @@ public final class SimulatedDevice implements DeviceSide {
     Map<String, Leaf> all = new LinkedHashMap<>();
     all.putAll(tree().leaves());
     new Facts(model, state)
-        .read(noticed().getOrDefault("network", ""), !mustChoose(passcodePolicy()))
+        .read(
+            noticed().getOrDefault("network", ""),
+            !mustChoose(passcodePolicy()),
+            demand() == PasscodePolicy.Demand.NONE
+                ? Optional.empty()
+                : Optional.of(passcodePolicy().until(Instant.ofEpochMilli(state.passcodeAsked))))
         .forEach((k, v) -> all.put(Dm.FACTS + "/" + k, v));
     devInfo().forEach((k, v) -> all.put(Dm.DEV_INFO + k, new Leaf("chr", v)));
     Map<String, Leaf> out = new LinkedHashMap<>();

@@ -84,6 +84,19 @@ final class State {
   public boolean leaving;
 
   public @Nullable String passcode;
+  public long passcodeAt;
+
+  /** Since when a better passcode is asked for; 0 while the one it has is good. */
+  public long passcodeAsked;
+
+  /** Digests of the passcodes it had before, the latest first. */
+  public List<String> earlierPasscodes = new ArrayList<>();
+
+  public int wrongTries;
+
+  /** Who is signed in to the laptop; nobody when there is none. */
+  public @Nullable String signedIn;
+
   public boolean locked;
   public String lockText = "";
   public String lockPhone = "";

@@ -6,7 +6,15 @@ import dev.pinwright.catalog.Catalogue;
 import dev.pinwright.core.tree.Leaf;
 import dev.pinwright.core.tree.Tree;
 import dev.pinwright.protocol.dm.Dm;
+import dev.pinwright.protocol.join.JoinMessages;
 import java.nio.file.Path;
+import java.time.DayOfWeek;
+import java.time.Duration;
+import java.time.LocalDate;
+import java.time.ZoneId;
+import java.time.format.TextStyle;
+import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
@@ -32,6 +40,28 @@ class SimulatedDeviceTest {
   private SimulatedDevice unpack(String model) {
     SimulatedDevice device = fleet.make(new Fleet.Wish(model, null, null, false, null)).device();
     device.state().stage = State.Stage.JOINED;
+    return device;
+  }
+
+  /** One whose organisation decides everything on it. */
+  private SimulatedDevice supervised(String model) {
+    SimulatedDevice device = unpack(model);
+    device.state().offer =
+        new JoinMessages.Offer(
+            "Pinwright",
+            "Vellmar Museums",
+            new JoinMessages.OfferedProfile("Kiosks", "corporate", "supervised", List.of(), false),
+            "none",
+            null,
+            List.of(),
+            List.of(),
+            List.of(),
+            List.of(),
+            new JoinMessages.FirstRun(List.of(), "", "", "", false),
+            "",
+            "",
+            "",
+            "");
     return device;
   }
 
@@ -67,6 +97,80 @@ class SimulatedDeviceTest {
   }
 
   @Test
+  void aHolderMayGoOnForTheGraceAndIsThenMadeToChoose() {
+    SimulatedDevice tablet = unpack("T10");
+    put(tablet, "passcode/required", "bool", "true");
+    put(tablet, "passcode/history", "int", "2");
+    assertThat(tablet.choosePasscode("1357")).isEmpty();
+    put(tablet, "passcode/grace", "int", "2");
+    put(tablet, "passcode/min-length", "int", "6");
+    Screen asked = tablet.screen(true);
+    assertThat(asked.screen()).isEqualTo("home");
+    assertThat(asked.passcodeUntil()).isPresent();
+    assertThat(tablet.read("./Vendor/Pinwright/Facts/security"))
+        .containsKey("./Vendor/Pinwright/Facts/security/passcode-due");
+    tablet.state().passcodeAsked -= Duration.ofHours(3).toMillis();
+    assertThat(tablet.screen(true).screen()).isEqualTo("passcode");
+    assertThat(tablet.choosePasscode("135790")).isEmpty();
+    assertThat(tablet.choosePasscode("135790")).contains("That is the passcode you have.");
+    assertThat(tablet.screen(true).passcodeUntil()).isEmpty();
+    put(tablet, "passcode/max-age", "int", "30");
+    tablet.state().passcodeAt -= Duration.ofDays(31).toMillis();
+    assertThat(tablet.asksForPasscode()).as("too old").isTrue();
+  }
+
+  @Test
+  void wrongPasscodesEraseItWhereThatIsSaid() {
+    SimulatedDevice tablet = supervised("T10");
+    tablet.choosePasscode("135790");
+    put(tablet, "passcode/max-failures", "int", "3");
+    for (int i = 0; i < 2; i++) {
+      assertThat(tablet.unlock("000000")).isFalse();
+    }
+    assertThat(tablet.erasesItself()).isFalse();
+    assertThat(tablet.unlock("000000")).isFalse();
+    assertThat(tablet.erasesItself()).isTrue();
+  }
+
+  @Test
+  void itsBrowserItsHoursAndItsHomeScreenFollowItsRules() {
+    SimulatedDevice tablet = supervised("T10");
+    assertThat(tablet.open("https://dice.example")).isEmpty();
+    put(tablet, "web/categories", "chr", "[\"gambling\"]");
+    assertThat(tablet.open("https://dice.example")).isPresent();
+    assertThat(tablet.open("https://vellmar.example")).isEmpty();
+    put(tablet, "shortcuts/hours/title", "chr", "Opening hours");
+    put(tablet, "shortcuts/hours/address", "chr", "https://vellmar.example/opening-hours");
+    put(tablet, "restrictions/hotspot-off", "bool", "true");
+    put(tablet, "restrictions/camera-off", "bool", "false");
+    Screen s = tablet.screen(true);
+    assertThat(s.shortcuts())
+        .containsExactly(
+            new Screen.Shortcut("Opening hours", "https://vellmar.example/opening-hours"));
+    assertThat(s.turnedOff()).containsExactly("No hotspot");
+    DayOfWeek other = LocalDate.now(ZoneId.systemDefault()).getDayOfWeek().plus(2);
+    String day = other.getDisplayName(TextStyle.SHORT, Locale.ENGLISH);
+    put(tablet, "hours/open", "chr", day + " 10:00-11:00");
+    assertThat(tablet.screen(true).screen()).isEqualTo("resting");
+  }
+
+  @Test
+  void aLaptopShowsItsSignInWindow() {
+    SimulatedDevice laptop = unpack("Note 14");
+    assertThat(laptop.screen(true).screen()).isEqualTo("home");
+    put(laptop, "signin/banner", "chr", "This laptop belongs to Vellmar Museums.");
+    put(laptop, "accounts/desk/login", "chr", "desk");
+    Screen s = laptop.screen(true);
+    assertThat(s.screen()).isEqualTo("sign-in");
+    assertThat(s.signIn().orElseThrow().banner()).startsWith("This laptop belongs");
+    assertThat(laptop.signIn("somebody")).isPresent();
+    assertThat(laptop.signIn("desk")).isEmpty();
+    assertThat(laptop.screen(true).signedIn()).contains("desk");
+    laptop.signOut();
+    assertThat(laptop.screen(true).screen()).isEqualTo("sign-in");
+  }
+
+  @Test
   void whatIsRolledBackIsAsItWas() {
     SimulatedDevice tablet = unpack("T10");
     put(tablet, "passcode/min-length", "int", "6");
@@ -74,7 +178,9 @@ class SimulatedDeviceTest {
     put(tablet, "passcode/min-length", "int", "9");
     put(tablet, "restrictions/camera-off", "bool", "true");
     assertThat(tablet.restore(before)).isTrue();
-    assertThat(tablet.screen(true).settings()).extracting(Screen.Told::value).containsExactly("6");
+    assertThat(tablet.screen(true).settings())
+        .extracting(Screen.Told::value)
+        .containsExactly("6 characters");
     assertThat(tablet.screen(true).notices("camera-gone")).isFalse();
   }
 

@@ -1,0 +1,72 @@
+package dev.pinwright.sandbox.device;
+
+import dev.pinwright.core.catalog.Catalog;
+import dev.pinwright.core.catalog.Hours;
+import dev.pinwright.core.signin.SignInWindow;
+import dev.pinwright.core.web.WebRules;
+import java.time.LocalDateTime;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.TreeMap;
+
+/** What a device does about the settings it has. Guarded by the device it belongs to. */
+record Obedience(State state) {
+
+  /** The texts of a section by name; of a collection by entry and name. */
+  Map<String, String> section(String key) {
+    String root = Catalog.POLICY_ROOT + "/" + key + "/";
+    Map<String, String> texts = new TreeMap<>();
+    state.policy.forEach(
+        (path, leaf) -> {
+          if (path.startsWith(root)) {
+            texts.put(path.substring(root.length()), leaf[1]);
+          }
+        });
+    return texts;
+  }
+
+  /** The texts of the entries of a collection, by entry. */
+  private Map<String, Map<String, String>> entries(String key) {
+    Map<String, Map<String, String>> out = new TreeMap<>();
+    section(key)
+        .forEach(
+            (path, text) -> {
+              String[] parts = path.split("/", 2);
+              if (parts.length == 2) {
+                out.computeIfAbsent(parts[0], e -> new TreeMap<>()).put(parts[1], text);
+              }
+            });
+    return out;
+  }
+
+  /** What the browser may open. */
+  WebRules web() {
+    return WebRules.read(section("web"));
+  }
+
+  /** The sign-in window; none where nothing is said of it. */
+  Optional<SignInWindow> signIn() {
+    List<String> accounts =
+        entries("accounts").values().stream()
+            .map(a -> a.getOrDefault("login", ""))
+            .filter(l -> !l.isEmpty())
+            .toList();
+    return SignInWindow.read(section("signin"), accounts);
+  }
+
+  /** Whether it is outside its hours of use. */
+  boolean resting(LocalDateTime now) {
+    return Optional.ofNullable(section("hours").get("open"))
+        .flatMap(Hours::read)
+        .filter(h -> !h.hold(now.getDayOfWeek(), now.toLocalTime()))
+        .isPresent();
+  }
+
+  /** Addresses on the home screen. */
+  List<Screen.Shortcut> shortcuts() {
+    return entries("shortcuts").values().stream()
+        .map(s -> new Screen.Shortcut(s.getOrDefault("title", ""), s.getOrDefault("address", "")))
+        .toList();
+  }
+}
