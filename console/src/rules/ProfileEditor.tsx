@@ -8,10 +8,12 @@ import { useAct } from '../api/act';
 import { AskButton } from '../ui/AskButton';
 import { useDraft } from '../ui/draft';
 import { useNarrow } from '../ui/narrow';
-import { Button, Empty, Heading, Labelled, Moment, Trouble } from '../ui/parts';
+import { Button, Empty, Heading, Labelled, Trouble } from '../ui/parts';
 import { onVersion } from '../ui/RecordSheet';
 import { SavedMeanwhile } from '../ui/SavedMeanwhile';
 import { confirmed, RehearsalNote } from './RehearsalNote';
+import { CopyOrSave } from './ProfileFile';
+import { ProfileVersions } from './ProfileVersions';
 import { RehearsalSheet } from './RehearsalSheet';
 import { entriesOf, entryOf, firstValue, inEntry, settingOf } from './entries';
 import { objection, SettingField } from './SettingField';
@@ -25,36 +27,6 @@ function where(s: Setting): string {
   return s.support
     .map((x) => `${x.platform} from ${x.since}${x.modes.length === 1 ? ` ${x.modes[0]} only` : ''}`)
     .join(', ');
-}
-
-function Versions({ id }: { id: string }) {
-  const versions = useQuery({
-    queryKey: ['profile', id, 'versions'],
-    queryFn: () =>
-      answer(api.GET('/profiles/{id}/versions', { params: { path: { id }, query: { limit: 20 } } })),
-  });
-  if (!versions.data?.items.length) {
-    return null;
-  }
-  return (
-    <section>
-      <h2 className="mb-1 font-semibold">Versions</h2>
-      <table className="w-full text-sm">
-        <tbody>
-          {versions.data.items.map((v) => (
-            <tr key={v.number} className="border-line/60 border-b">
-              <td className="py-1">version {v.number}</td>
-              <td className="text-quiet">
-                <Moment at={v.publishedAt} /> by {v.publishedBy}
-              </td>
-              <td className="text-quiet">{Object.keys(v.settings).length} settings</td>
-              <td className="text-quiet">{v.targets.map(sayTarget).join(', ') || 'nobody'}</td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
-    </section>
-  );
 }
 
 /** Deletes a profile, having said what that does to devices. */
@@ -281,6 +253,7 @@ function Draft({
               <Plus className="size-4" /> Add a setting
             </Button>
           )}
+          <CopyOrSave profile={profile} />
           <DeleteProfile profile={profile} />
           <Button
             disabled={!dirty || faults.length > 0 || writing.clashes.length > 0}
@@ -357,7 +330,7 @@ function Draft({
           {Object.keys(settings).length === 0 && (
             <Empty title="This profile says nothing yet.">Find settings at the right and add them.</Empty>
           )}
-          <Versions id={profile.id} />
+          <ProfileVersions profile={profile} catalogue={catalogue} />
         </div>
       </section>
       {(!narrow || finding) && (

@@ -4,6 +4,7 @@ import { useNavigate, useSearchParams } from 'react-router';
 import { useAct } from '../api/act';
 import { answer, api, type Schemas } from '../api/client';
 import { BaselineSheet } from './BaselineSheet';
+import { FromFile } from './ProfileFile';
 import { Sheet } from '../ui/Dialog';
 import { ListPage } from '../ui/ListPage';
 import { Button, Empty, Labelled, Moment, Trouble } from '../ui/parts';
@@ -52,6 +53,9 @@ export function ProfilesPage() {
       note="named sets of settings"
       actions={
         <>
+          <Button weight="bare" onClick={() => setSearch({ new: 'file' })}>
+            From a file
+          </Button>
           <Button onClick={() => setSearch({ new: 'baseline' })}>Start from the baseline</Button>
           <Button weight="main" onClick={() => setSearch({ new: '1' })}>
             Write a profile
@@ -69,6 +73,7 @@ export function ProfilesPage() {
       }
     >
       {search.get('new') === 'baseline' && <BaselineSheet onClose={() => setSearch({})} />}
+      {search.get('new') === 'file' && <FromFile onClose={() => setSearch({})} />}
       {search.get('new') === '1' && (
         <Sheet
           title="Write a profile"

@@ -104,8 +104,11 @@ public final class Reference {
         .collect(Collectors.joining("<br>"));
   }
 
-  /** Writes the page to a file. */
+  /** Writes the page, and the schema of profile files, into a folder. */
   public static void main(String[] args) throws IOException {
-    Files.writeString(Path.of(args[0]), page(Catalogue.load()));
+    Catalogue catalogue = Catalogue.load();
+    Path folder = Path.of(args[0]);
+    Files.writeString(folder.resolve("settings.md"), page(catalogue));
+    Files.writeString(folder.resolve("profile.schema.json"), ProfileSchema.published(catalogue));
   }
 }

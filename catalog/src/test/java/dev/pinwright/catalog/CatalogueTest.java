@@ -56,6 +56,8 @@ class CatalogueTest {
     assertThat(Path.of("../docs/settings.md"))
         .as("write it anew: see docs/development.md")
         .hasContent(Reference.page(catalogue));
+    assertThat(Path.of("../docs/profile.schema.json"))
+        .hasContent(ProfileSchema.published(catalogue));
   }
 
   @Test

@@ -208,6 +208,24 @@ final class Context {
     return 0;
   }
 
+  /** Something of the contract as it is kept in a file. */
+  static String json(Object thing) {
+    return new PinwrightClient("http://127.0.0.1", "").json(thing) + "\n";
+  }
+
+  /**
+   * Something of the contract from a file's text.
+   *
+   * @throws Failure when it is none
+   */
+  static <T> T read(String text, Class<T> type, Path file) {
+    try {
+      return new PinwrightClient("http://127.0.0.1", "").read(text, type);
+    } catch (IllegalArgumentException e) {
+      throw new Failure(Failure.USAGE, file + " is not what is wanted: " + e.getMessage());
+    }
+  }
+
   int print(Object answer, Callable<Table> table) {
     return print(
         answer,

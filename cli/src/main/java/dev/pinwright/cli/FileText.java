@@ -51,6 +51,21 @@ final class FileText {
   }
 
   /**
+   * Writes a text, in UTF-8.
+   *
+   * @throws Failure when nothing can be written there
+   */
+  static void write(Path file, String text) {
+    try {
+      Files.writeString(file, text);
+    } catch (NoSuchFileException e) {
+      throw new Failure(Failure.USAGE, "There is no folder for " + file + ".");
+    } catch (IOException e) {
+      throw new Failure(Failure.USAGE, file + " cannot be written: " + e.getMessage() + ".");
+    }
+  }
+
+  /**
    * Puts what was fetched where it was wanted.
    *
    * @throws Failure when nothing can be written there

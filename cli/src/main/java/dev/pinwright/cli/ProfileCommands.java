@@ -7,17 +7,22 @@ import dev.pinwright.client.model.Baseline;
 import dev.pinwright.client.model.NamedRefPage;
 import dev.pinwright.client.model.NamedTarget;
 import dev.pinwright.client.model.Profile;
+import dev.pinwright.client.model.ProfileCopy;
 import dev.pinwright.client.model.ProfileDraft;
+import dev.pinwright.client.model.ProfileFile;
 import dev.pinwright.client.model.ProfilePage;
+import dev.pinwright.client.model.ProfileVersion;
 import dev.pinwright.client.model.ProfileVersionPage;
 import dev.pinwright.client.model.Publication;
 import dev.pinwright.client.model.Published;
 import dev.pinwright.client.model.Rehearsal;
 import dev.pinwright.client.model.Setting;
+import java.nio.file.Path;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.TreeMap;
+import java.util.TreeSet;
 import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
 import picocli.CommandLine.Command;
@@ -31,7 +36,8 @@ import picocli.CommandLine.Parameters;
     mixinStandardHelpOptions = true,
     synopsisSubcommandLabel = "VERB",
     description =
-        "Named sets of settings: list, show, add, set, unset, assign, rehearse, publish, versions, delete.")
+        "Named sets of settings: list, show, add, set, unset, assign, rehearse, publish, versions, "
+            + "compare, restore, copy, export, import, delete.")
 final class ProfileCommands {
   private final Context context;
 
@@ -308,6 +314,135 @@ final class ProfileCommands {
         "BY",
         "SETTINGS",
         "ASSIGNED TO");
+  }
+
+  @Command(
+      mixinStandardHelpOptions = true,
+      description = "Shows in what two versions differ; without a second one, the draft.",
+      footer = {"", "Example:", "  pinwright profile compare \"Gallery tablets\" 3"})
+  int compare(
+      @Parameters(paramLabel = "PROFILE") String name,
+      @Parameters(paramLabel = "VERSION") int then,
+      @Parameters(paramLabel = "VERSION", arity = "0..1") @Nullable Integer other) {
+    Profile p = get(name);
+    TreeMap<String, String> before = said(version(p, then));
+    TreeMap<String, String> after =
+        other == null
+            ? said(p.getWords(), p.getTargets(), p.getExclusions())
+            : said(version(p, other));
+    Table t = new Table("", "VERSION " + then, other == null ? "DRAFT" : "VERSION " + other);
+    TreeSet<String> keys = new TreeSet<>(before.keySet());
+    keys.addAll(after.keySet());
+    keys.removeIf(k -> before.getOrDefault(k, "").equals(after.getOrDefault(k, "")));
+    keys.forEach(k -> t.row(k, before.getOrDefault(k, "(none)"), after.getOrDefault(k, "(none)")));
+    return keys.isEmpty()
+        ? context.print(keys, () -> context.line("They say the same."))
+        : context.print(keys, () -> t);
+  }
+
+  private ProfileVersion version(Profile p, int number) {
+    String after = "";
+    while (after != null) {
+      String from = after;
+      ProfileVersionPage page =
+          call(() -> context.client().rules().listProfileVersions(p.getId(), from, 200));
+      for (ProfileVersion v : page.getItems()) {
+        if (v.getNumber() == number) {
+          return v;
+        }
+      }
+      after = page.getNext();
+    }
+    throw new Failure(Failure.USAGE, p.getName() + " has no published version " + number + ".");
+  }
+
+  private static TreeMap<String, String> said(ProfileVersion v) {
+    return said(v.getWords(), v.getTargets(), v.getExclusions());
+  }
+
+  private static TreeMap<String, String> said(
+      Map<String, String> words, List<NamedTarget> targets, List<NamedTarget> exclusions) {
+    TreeMap<String, String> said = new TreeMap<>(words);
+    said.put("assigned to", targets(targets));
+    said.put("except", targets(exclusions));
+    return said;
+  }
+
+  @Command(
+      mixinStandardHelpOptions = true,
+      description = "Puts what a published version said back into the draft.")
+  int restore(
+      @Parameters(paramLabel = "PROFILE") String name,
+      @Parameters(paramLabel = "VERSION") int number) {
+    Profile p = get(name);
+    Profile now =
+        call(
+            () ->
+                context
+                    .client()
+                    .rules()
+                    .restoreProfile(p.getId(), number, Context.onVersion(p.getVersion())));
+    return context.print(
+        now,
+        () ->
+            context.line(
+                "The draft of %s says what version %d said; rehearse and publish it.",
+                now.getName(), number));
+  }
+
+  @Command(
+      mixinStandardHelpOptions = true,
+      description = "Makes another profile that says the same, as a draft.")
+  int copy(
+      @Parameters(paramLabel = "PROFILE") String name,
+      @Parameters(paramLabel = "NAME") String copy) {
+    String id = context.profile(name).getId();
+    Profile made =
+        call(() -> context.client().rules().copyProfile(id, new ProfileCopy().name(copy)));
+    return context.print(made, () -> context.line("Profile %s made, as a draft.", made.getName()));
+  }
+
+  @Command(
+      name = "export",
+      mixinStandardHelpOptions = true,
+      description = "Writes the draft into a file: what it says, without whom it goes to.",
+      footer = {"", "Example:", "  pinwright profile export \"Gallery tablets\" gallery.json"})
+  int exportFile(
+      @Parameters(paramLabel = "PROFILE") String name, @Parameters(paramLabel = "FILE") Path file) {
+    String id = context.profile(name).getId();
+    ProfileFile written = call(() -> context.client().rules().writeProfileFile(id));
+    FileText.write(file, Context.json(written));
+    List<String> left = written.getSecretsLeftOut();
+    context.line(
+        "%s written to %s%s.",
+        written.getName(),
+        file,
+        left == null || left.isEmpty() ? "" : " without its secrets: " + String.join(", ", left));
+    return 0;
+  }
+
+  @Command(
+      name = "import",
+      mixinStandardHelpOptions = true,
+      description = "Writes a new profile from a file, as a draft that goes to nobody.")
+  int importFile(
+      @Parameters(paramLabel = "FILE") Path file,
+      @Option(names = "--name", description = "What it is called here.") @Nullable String name) {
+    ProfileFile read = Context.read(FileText.read(file, "a profile"), ProfileFile.class, file);
+    if (name != null) {
+      read.name(name);
+    }
+    Profile made = call(() -> context.client().rules().readProfileFile(read));
+    List<String> left = read.getSecretsLeftOut();
+    return context.print(
+        made,
+        () ->
+            context.line(
+                "Profile %s made, as a draft%s.",
+                made.getName(),
+                left == null || left.isEmpty()
+                    ? ""
+                    : "; its secrets have to be set: " + String.join(", ", left)));
   }
 
   @Command(

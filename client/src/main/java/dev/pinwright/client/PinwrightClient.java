@@ -80,6 +80,19 @@ public final class PinwrightClient {
     return new RecordsApi(api);
   }
 
+  /**
+   * Something of the contract from JSON.
+   *
+   * @throws IllegalArgumentException when it is none, with the reason in a line
+   */
+  public <T> T read(String json, Class<T> type) {
+    try {
+      return api.getObjectMapper().readValue(json, type);
+    } catch (JsonProcessingException e) {
+      throw new IllegalArgumentException(e.getOriginalMessage(), e);
+    }
+  }
+
   /** An answer as indented JSON. */
   public String json(Object answer) {
     ObjectMapper mapper = api.getObjectMapper();

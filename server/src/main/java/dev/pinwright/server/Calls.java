@@ -109,6 +109,15 @@ final class Calls {
     return value == null ? "" : value;
   }
 
+  /** The number in a path that names a thing; no such thing where it is none. */
+  static int numbered(Context ctx, String parameter, String what) {
+    String number = ctx.pathParam(parameter);
+    if (!number.matches("\\d{1,6}")) {
+      throw Problem.notFound(what, number);
+    }
+    return Integer.parseInt(number);
+  }
+
   /** A whole number asked for; empty where it is not. */
   static Optional<Long> number(Context ctx, String name) {
     String text = query(ctx, name);

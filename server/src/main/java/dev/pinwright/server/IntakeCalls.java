@@ -127,11 +127,7 @@ final class IntakeCalls {
   }
 
   private static int version(Context ctx) {
-    String version = ctx.pathParam("version");
-    if (!version.matches("\\d{1,6}")) {
-      throw Problem.notFound("version of the terms", version);
-    }
-    return Integer.parseInt(version);
+    return numbered(ctx, "version", "version of the terms");
   }
 
   private static void terms(Routes r, HolderTerms terms) {

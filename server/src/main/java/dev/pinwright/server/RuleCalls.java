@@ -2,10 +2,13 @@ package dev.pinwright.server;
 
 import static dev.pinwright.server.Calls.*;
 
+import dev.pinwright.catalog.ProfileSchema;
 import dev.pinwright.service.Pinwright;
+import dev.pinwright.service.rules.ProfileFiles;
 import dev.pinwright.service.rules.Profiles;
 import dev.pinwright.service.rules.Publishing;
 import java.util.Optional;
+import org.jspecify.annotations.Nullable;
 
 /** Profiles and the changes they make. */
 final class RuleCalls {
@@ -14,6 +17,8 @@ final class RuleCalls {
   RuleCalls(Pinwright pinwright) {
     this.pinwright = pinwright;
   }
+
+  private record Name(@Nullable String name) {}
 
   private record Publication(Optional<Long> confirmDevices) {}
 
@@ -73,6 +78,32 @@ final class RuleCalls {
     r.get(
         ROOT + "/profiles/{id}/versions",
         ctx -> json(ctx, publishing.versions(caller(ctx), id(ctx), page(ctx))));
+    r.post(
+        ROOT + "/profiles/{id}/versions/{number}/restoration",
+        ctx -> {
+          var shown =
+              profiles.restore(
+                  caller(ctx), id(ctx), ifMatch(ctx), numbered(ctx, "number", "version"));
+          versioned(ctx, shown.version(), shown);
+        });
+    r.post(
+        ROOT + "/profiles/{id}/copy",
+        ctx -> {
+          var made = profiles.copy(caller(ctx), id(ctx), text(body(ctx, Name.class).name()));
+          ctx.status(201);
+          versioned(ctx, made.version(), made);
+        });
+    ProfileFiles files = pinwright.profileFiles();
+    r.get(ROOT + "/profiles/{id}/file", ctx -> json(ctx, files.write(caller(ctx), id(ctx))));
+    r.post(
+        ROOT + "/profile-files",
+        ctx -> {
+          var made = files.read(caller(ctx), body(ctx, ProfileFiles.File.class));
+          ctx.status(201);
+          versioned(ctx, made.version(), made);
+        });
+    var schema = ProfileSchema.of(pinwright.catalogue());
+    r.get(ROOT + "/profile-files/schema", ctx -> json(ctx, schema));
     r.get(ROOT + "/baseline", ctx -> json(ctx, pinwright.baseline().show(caller(ctx))));
     r.post(
         ROOT + "/baseline",

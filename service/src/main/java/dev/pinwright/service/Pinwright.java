@@ -50,6 +50,7 @@ import dev.pinwright.service.organisation.Units;
 import dev.pinwright.service.roster.Roster;
 import dev.pinwright.service.roster.RosterImports;
 import dev.pinwright.service.rules.Baseline;
+import dev.pinwright.service.rules.ProfileFiles;
 import dev.pinwright.service.rules.Profiles;
 import dev.pinwright.service.rules.Publishing;
 import dev.pinwright.service.secret.Vault;
@@ -113,6 +114,7 @@ public final class Pinwright implements AutoCloseable {
   private final Roster roster;
   private final RosterImports rosterImports;
   private final Profiles profiles;
+  private final ProfileFiles profileFiles;
   private final NamePreview namePreview;
   private final Baseline baseline;
   private final Publishing publishing;
@@ -193,6 +195,7 @@ public final class Pinwright implements AutoCloseable {
     groups = new Groups(useCases, changes, membership);
     ruleHelp = new RuleHelp(useCases, catalog);
     profiles = new Profiles(useCases, catalog, vault);
+    profileFiles = new ProfileFiles(useCases, catalog, vault, profiles);
     baseline = new Baseline(catalogue, profiles);
     namePreview = new NamePreview(useCases);
     publishing = new Publishing(useCases, catalog, vault, changes);
@@ -410,6 +413,10 @@ public final class Pinwright implements AutoCloseable {
 
   public RosterImports rosterImports() {
     return rosterImports;
+  }
+
+  public ProfileFiles profileFiles() {
+    return profileFiles;
   }
 
   public Profiles profiles() {

@@ -20,6 +20,7 @@ import dev.pinwright.storage.row.DeviceRow;
 import dev.pinwright.storage.row.GroupRow;
 import dev.pinwright.storage.row.PersonRow;
 import dev.pinwright.storage.row.ProfileRow;
+import dev.pinwright.storage.row.ProfileVersionRow;
 import dev.pinwright.storage.row.UnitRow;
 import java.time.Instant;
 import java.util.List;
@@ -155,6 +156,60 @@ public final class Profiles {
           write(act, row, draft);
           act.tx().flush();
           act.done(Noun.PROFILE, "drafted", id, "Draft of " + row.name + " saved");
+          return view(act.tx(), row);
+        });
+  }
+
+  /**
+   * Makes another profile that says the same to the same devices, as a draft.
+   *
+   * @throws Problem 409 when there is a profile of this name
+   */
+  public Detail copy(Caller caller, String id, String name) {
+    return useCases.act(
+        caller,
+        act -> {
+          ProfileRow of = row(act.tx(), id);
+          ProfileRow row = new ProfileRow();
+          row.id = act.newId();
+          row.name = name(act.tx(), name, row.id);
+          row.description = of.description;
+          row.createdAt = act.now();
+          row.changedAt = act.now();
+          row.draft = of.draft;
+          row.draftChanged = true;
+          act.tx().insert(row);
+          act.tx().flush();
+          act.done(Noun.PROFILE, "made", row.id, row.name + " made as a copy of " + of.name);
+          return view(act.tx(), row);
+        });
+  }
+
+  /**
+   * Writes what a published version said into the draft, its secrets too.
+   *
+   * @param version the version of the profile's record it was read in
+   * @param number of the published version
+   * @throws Problem 404 when there is no such version, 412 when someone else changed it meanwhile
+   */
+  public Detail restore(Caller caller, String id, int version, int number) {
+    return useCases.act(
+        caller,
+        act -> {
+          ProfileRow row = locked(act.tx(), id, version);
+          ProfileVersionRow then =
+              act.tx()
+                  .find(ProfileVersionRow.class, new ProfileVersionRow.Key(id, number))
+                  .orElseThrow(() -> Problem.notFound("version", String.valueOf(number)));
+          row.draft = then.content;
+          row.draftChanged = !Integer.valueOf(number).equals(row.publishedVersion);
+          row.changedAt = act.now();
+          act.tx().flush();
+          act.done(
+              Noun.PROFILE,
+              "drafted",
+              id,
+              "Version " + number + " of " + row.name + " put back into its draft");
           return view(act.tx(), row);
         });
   }

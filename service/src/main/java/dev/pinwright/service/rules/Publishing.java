@@ -49,6 +49,7 @@ public final class Publishing {
       Instant publishedAt,
       String publishedBy,
       Map<String, JsonNode> settings,
+      Map<String, String> words,
       List<Profiles.NamedTarget> targets,
       List<Profiles.NamedTarget> exclusions) {}
 
@@ -180,6 +181,7 @@ public final class Publishing {
                     v.publishedAt,
                     v.publishedBy,
                     content.shown(catalog),
+                    content.words(catalog),
                     Profiles.named(tx, content.assignment().targets()),
                     Profiles.named(tx, content.assignment().exclusions()));
               },
