@@ -13,6 +13,7 @@ import { onVersion } from '../ui/RecordSheet';
 import { SavedMeanwhile } from '../ui/SavedMeanwhile';
 import { confirmed, RehearsalNote } from './RehearsalNote';
 import { CopyOrSave } from './ProfileFile';
+import { PasscodeTry } from './PasscodeTry';
 import { ProfileVersions } from './ProfileVersions';
 import { RehearsalSheet } from './RehearsalSheet';
 import { entriesOf, entryOf, firstValue, inEntry, settingOf } from './entries';
@@ -182,6 +183,7 @@ function SectionFields({
             </section>
           ))
         : rows(kinds)}
+      {section.key === 'passcode' && <PasscodeTry settings={fields.settings} />}
     </section>
   );
 }

@@ -56,6 +56,8 @@ function Notices() {
   );
 }
 
+const OVERDUE = 'passcode is overdue';
+
 /** What needs a person today. */
 export function TodayPage() {
   const fleet = useQuery({ queryKey: ['fleet'], queryFn: () => answer(api.GET('/fleet')) });
@@ -66,6 +68,10 @@ export function TodayPage() {
   const blocked = useQuery({
     queryKey: ['devices', 'today', 'blocked'],
     queryFn: () => answer(api.GET('/devices', { params: { query: { standing: 'blocked', limit: 6 } } })),
+  });
+  const overdue = useQuery({
+    queryKey: ['devices', 'today', 'passcode'],
+    queryFn: () => answer(api.GET('/devices', { params: { query: { rule: OVERDUE, limit: 6 } } })),
   });
   const behind = useQuery({
     queryKey: ['devices', 'today', 'catching-up'],
@@ -179,6 +185,22 @@ export function TodayPage() {
             ))}
             {behind.data?.items.length === 0 && (
               <li className="text-quiet py-2">None: every device has what it should.</li>
+            )}
+          </Section>
+          <Section title="Passcodes that are overdue" to={`/devices?rule=${encodeURIComponent(OVERDUE)}`}>
+            {overdue.data?.items.map((d) => (
+              <li key={d.id} className="border-line/60 flex h-8 items-center gap-3 border-b">
+                <Link
+                  to={`/devices?rule=${encodeURIComponent(OVERDUE)}&card=${d.id}`}
+                  className="flex-1 truncate hover:underline"
+                >
+                  {d.name}
+                </Link>
+                <span className="text-quiet truncate">{d.person ?? d.unit}</span>
+              </li>
+            ))}
+            {overdue.data?.items.length === 0 && (
+              <li className="text-quiet py-2">None: every holder has one that is good, or time left.</li>
             )}
           </Section>
           <Section title="Arrivals that were refused" to="/intake/arrivals?outcome=refused">

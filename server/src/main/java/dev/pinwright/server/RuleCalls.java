@@ -4,6 +4,7 @@ import static dev.pinwright.server.Calls.*;
 
 import dev.pinwright.catalog.ProfileSchema;
 import dev.pinwright.service.Pinwright;
+import dev.pinwright.service.rules.PasscodeTrial;
 import dev.pinwright.service.rules.ProfileFiles;
 import dev.pinwright.service.rules.Profiles;
 import dev.pinwright.service.rules.Publishing;
@@ -102,6 +103,12 @@ final class RuleCalls {
           ctx.status(201);
           versioned(ctx, made.version(), made);
         });
+    r.post(
+        ROOT + "/passcode-trial",
+        ctx ->
+            json(
+                ctx,
+                pinwright.passcodeTrial().judge(caller(ctx), body(ctx, PasscodeTrial.Try.class))));
     var schema = ProfileSchema.of(pinwright.catalogue());
     r.get(ROOT + "/profile-files/schema", ctx -> json(ctx, schema));
     r.get(ROOT + "/baseline", ctx -> json(ctx, pinwright.baseline().show(caller(ctx))));

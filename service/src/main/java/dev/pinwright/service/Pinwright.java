@@ -50,6 +50,7 @@ import dev.pinwright.service.organisation.Units;
 import dev.pinwright.service.roster.Roster;
 import dev.pinwright.service.roster.RosterImports;
 import dev.pinwright.service.rules.Baseline;
+import dev.pinwright.service.rules.PasscodeTrial;
 import dev.pinwright.service.rules.ProfileFiles;
 import dev.pinwright.service.rules.Profiles;
 import dev.pinwright.service.rules.Publishing;
@@ -115,6 +116,7 @@ public final class Pinwright implements AutoCloseable {
   private final RosterImports rosterImports;
   private final Profiles profiles;
   private final ProfileFiles profileFiles;
+  private final PasscodeTrial passcodeTrial;
   private final NamePreview namePreview;
   private final Baseline baseline;
   private final Publishing publishing;
@@ -195,6 +197,7 @@ public final class Pinwright implements AutoCloseable {
     groups = new Groups(useCases, changes, membership);
     ruleHelp = new RuleHelp(useCases, catalog);
     profiles = new Profiles(useCases, catalog, vault);
+    passcodeTrial = new PasscodeTrial(catalog);
     profileFiles = new ProfileFiles(useCases, catalog, vault, profiles);
     baseline = new Baseline(catalogue, profiles);
     namePreview = new NamePreview(useCases);
@@ -413,6 +416,10 @@ public final class Pinwright implements AutoCloseable {
 
   public RosterImports rosterImports() {
     return rosterImports;
+  }
+
+  public PasscodeTrial passcodeTrial() {
+    return passcodeTrial;
   }
 
   public ProfileFiles profileFiles() {

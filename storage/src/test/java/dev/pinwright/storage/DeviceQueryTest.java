@@ -10,6 +10,7 @@ import dev.pinwright.core.device.Standing;
 import dev.pinwright.core.organisation.Attribute;
 import dev.pinwright.core.organisation.AttributeCondition.Relation;
 import dev.pinwright.core.organisation.AttributeType;
+import dev.pinwright.core.passcode.PasscodeStanding;
 import dev.pinwright.core.query.Device;
 import dev.pinwright.core.query.DeviceQuery;
 import dev.pinwright.core.query.DeviceQuery.Field;
@@ -117,6 +118,9 @@ class DeviceQueryTest {
     Map<String, String> facts = new HashMap<>();
     maybe(one(FACT_VALUES)).ifPresent(v -> facts.put("network/name", v));
     maybe(one(FACT_VALUES)).ifPresent(v -> facts.put("security/encrypted", v));
+    maybe(one(List.of("true", "false"))).ifPresent(v -> facts.put(PasscodeStanding.COMPLIANT, v));
+    maybe(DAY.plusSeconds(RANDOM.nextInt(5) * 3_600L))
+        .ifPresent(t -> facts.put(PasscodeStanding.DUE, t.toString()));
     boolean retired = RANDOM.nextInt(5) == 0;
     return new Device(
         id,
@@ -251,7 +255,7 @@ class DeviceQueryTest {
 
   private static DeviceQuery leaf() {
     Device like = one(FLEET);
-    return switch (RANDOM.nextInt(16)) {
+    return switch (RANDOM.nextInt(17)) {
       case 0 -> DeviceQuery.MANAGED;
       case 1 -> new DeviceQuery.Among(new TreeSet<>(List.of(like.id(), one(FLEET).id())));
       case 2 -> new DeviceQuery.Words(words());
@@ -278,7 +282,8 @@ class DeviceQueryTest {
       case 11 -> new DeviceQuery.Tagged(one(List.of("red", "blue", "a'b", "none")));
       case 12 -> new DeviceQuery.InGroup(one(List.of("g1", "g2", "none")));
       case 13 -> new DeviceQuery.TermsBelow(1 + RANDOM.nextInt(4));
-      case 14 ->
+      case 14 -> new DeviceQuery.PasscodeIs(one(PasscodeStanding.values()), DAY);
+      case 15 ->
           new DeviceQuery.Fact(
               one(List.of("network/name", "security/encrypted")), maybe(one(FACT_VALUES)));
       default -> attribute();

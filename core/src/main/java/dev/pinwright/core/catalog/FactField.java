@@ -2,6 +2,10 @@ package dev.pinwright.core.catalog;
 
 import dev.pinwright.core.Text;
 import dev.pinwright.core.device.Ownership;
+import java.time.DateTimeException;
+import java.time.Instant;
+import java.time.OffsetDateTime;
+import java.time.temporal.ChronoUnit;
 import java.util.Optional;
 import java.util.Set;
 
@@ -26,7 +30,9 @@ public record FactField(
     /** A share of a hundred. */
     PERCENT,
     /** {@code true} or {@code false}. */
-    FLAG
+    FLAG,
+    /** A time, as RFC 3339 has it; kept in UTC to the second. */
+    TIME
   }
 
   public FactField {
@@ -36,13 +42,26 @@ public record FactField(
   /** What a device told, as it is kept; empty when it cannot be a value of this fact. */
   public Optional<String> read(String told) {
     String text = Text.cleaned(told, MOST_CHARACTERS);
+    if (kind == Kind.TIME) {
+      return time(text);
+    }
     boolean right =
         switch (kind) {
           case TEXT -> !text.isEmpty();
           case NUMBER -> text.matches("\\d{1,18}");
           case PERCENT -> text.matches("\\d{1,3}") && Integer.parseInt(text) <= 100;
           case FLAG -> text.equals("true") || text.equals("false");
+          case TIME -> false;
         };
     return right ? Optional.of(text) : Optional.empty();
+  }
+
+  private static Optional<String> time(String text) {
+    try {
+      Instant at = OffsetDateTime.parse(text).toInstant().truncatedTo(ChronoUnit.SECONDS);
+      return Optional.of(at.toString()).filter(t -> t.length() == 20);
+    } catch (DateTimeException e) {
+      return Optional.empty();
+    }
   }
 }

@@ -6,8 +6,10 @@ import dev.pinwright.core.device.Ownership;
 import dev.pinwright.core.device.Standing;
 import dev.pinwright.core.organisation.AttributeCondition.Relation;
 import dev.pinwright.core.organisation.AttributeType;
+import dev.pinwright.core.passcode.PasscodeStanding;
 import java.math.BigDecimal;
 import java.time.Instant;
+import java.time.temporal.ChronoUnit;
 import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
@@ -239,6 +241,18 @@ public sealed interface DeviceQuery extends Predicate<Device> {
     @Override
     public boolean test(Device d) {
       return Optional.ofNullable(d.facts().get(key)).equals(value);
+    }
+  }
+
+  /** Its holder is there with its passcode, at a time. */
+  record PasscodeIs(PasscodeStanding standing, Instant at) implements DeviceQuery {
+    public PasscodeIs {
+      at = at.truncatedTo(ChronoUnit.SECONDS);
+    }
+
+    @Override
+    public boolean test(Device d) {
+      return PasscodeStanding.of(d.facts(), at).equals(Optional.of(standing));
     }
   }
 

@@ -8,6 +8,7 @@ import dev.pinwright.core.device.Standing;
 import dev.pinwright.core.organisation.Attribute;
 import dev.pinwright.core.organisation.AttributeCondition;
 import dev.pinwright.core.organisation.AttributeCondition.Relation;
+import dev.pinwright.core.passcode.PasscodeStanding;
 import dev.pinwright.core.query.DeviceQuery.Field;
 import dev.pinwright.core.query.DeviceQuery.Time;
 import dev.pinwright.core.query.RuleLanguage.Completion;
@@ -195,6 +196,11 @@ final class RuleReader {
       case "group" -> {
         expect("has");
         yield new DeviceQuery.InGroup(known(RuleNames.Kind.GROUP));
+      }
+      case "passcode" -> {
+        expect("is");
+        followsTime = true;
+        yield new DeviceQuery.PasscodeIs(word(PasscodeStanding.class), now);
       }
       case "os" -> os();
       case "seen" -> time(Time.LAST_SEEN);

@@ -20,7 +20,7 @@ import java.util.stream.Collectors;
  *               "is" value { "," value }
  *           | "unit" "in" code | ("unit" | "site" | "person" | "profile") "is" name { "," name }
  *           | "has" field | "tag" "has" tag | "group" "has" name
- *           | ("standing" | "mode" | "ownership") "is" word
+ *           | ("standing" | "mode" | "ownership" | "passcode") "is" word
  *           | "os" ("<" | "<=" | ">" | ">=" | "is") version
  *           | ("seen" | "joined") ("within" number span | ("before" | "after") day)
  *           | "attribute" name ("is" | "<" | ">" | "before" | "after") (value | "empty")
@@ -86,6 +86,8 @@ public final class RuleText {
         return "has " + word(has.field());
       } else if (query instanceof DeviceQuery.Stands stands) {
         return "standing is " + Words.of(stands.standing());
+      } else if (query instanceof DeviceQuery.PasscodeIs passcode) {
+        return "passcode is " + Words.of(passcode.standing());
       } else if (query instanceof DeviceQuery.InMode mode) {
         return "mode is " + Words.of(mode.mode());
       } else if (query instanceof DeviceQuery.Owned owned) {

@@ -58,6 +58,7 @@ class RuleLanguageTest {
           case VERSION -> "7.1";
           case NUMBER -> "2";
           case STANDING -> "blocked";
+          case PASSCODE -> "overdue";
           case MODE -> "supervised";
           case OWNERSHIP -> "personal";
           case FIELD -> "serial";

@@ -96,6 +96,7 @@ class RuleTest {
     "joined within 2 weeks, true",
     "standing is blocked, true",
     "terms below 2, true",
+    "passcode is in-grace, true",
     "joined before 2026-01-01, false",
     "platform is tarn and os < 7.1, false",
     "tag has spare, false",

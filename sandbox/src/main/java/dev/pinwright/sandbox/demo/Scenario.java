@@ -69,7 +69,7 @@ public final class Scenario {
     organisation();
     OwnFields own = new OwnFields(api, LocalDate.now(ZoneOffset.UTC));
     own.ofUnitsAndPeople();
-    rules();
+    new DemoRules(api, units).write();
     Map<String, String> links = intake();
     List<Cart> carts =
         List.of(
@@ -183,52 +183,6 @@ public final class Scenario {
     }
   }
 
-  // ---- rules -----------------------------------------------------------------------------------
-
-  private void rules() {
-    JsonNode baseline = api.post("/baseline", Map.of());
-    api.post(
-        "/profiles/" + id(baseline) + "/publication", Map.of(), baseline.path("version").asInt());
-    Map<String, Object> gallery = new LinkedHashMap<>();
-    gallery.put("restrictions.camera-off", true);
-    gallery.put("restrictions.usb-off", true);
-    gallery.put("restrictions.store-off", true);
-    gallery.put("passcode.auto-lock", 2);
-    gallery.put(
-        "appearance.lock-screen-text",
-        "Property of Vellmar Museums. Please hand it to a gallery attendant.");
-    gallery.put("appearance.wallpaper", "quay");
-    gallery.put("appearance.brightness", 90);
-    profile("Gallery tablets", "What visitors may touch", gallery, target("tag", "gallery"));
-    Map<String, Object> wifi = new LinkedHashMap<>();
-    wifi.put("wifi[galleries].network", "Vellmar-Galleries");
-    wifi.put("wifi[galleries].security", "personal");
-    wifi.put("wifi[galleries].passphrase", "lantern over the quay");
-    profile("Gallery Wi-Fi", "Network of the exhibition rooms", wifi, target("tag", "gallery"));
-    profile(
-        "Observatory at night",
-        "Screens that do not spoil the dark",
-        Map.of("appearance.brightness", 20),
-        target("unit", units.get("VM-OBS")));
-  }
-
-  private static Map<String, String> target(String kind, String ref) {
-    return Map.of("kind", kind, "ref", ref);
-  }
-
-  private void profile(
-      String name, String description, Map<String, Object> settings, Map<String, String> target) {
-    JsonNode made =
-        api.post(
-            "/profiles",
-            Map.of(
-                "name", name,
-                "description", description,
-                "settings", settings,
-                "targets", List.of(target)));
-    api.post("/profiles/" + id(made) + "/publication", Map.of(), made.path("version").asInt());
-  }
-
   // ---- intake ----------------------------------------------------------------------------------
 
   /** Writes terms, enrollment profiles and an invitation to each; links by profile. */
@@ -259,7 +213,6 @@ public final class Scenario {
             .path("version")
             .asInt();
     String gallery = id(api.post("/groups", Map.of("name", "Gallery tablets")));
-    DemoGroups.make(api);
     Map<String, String> links = new HashMap<>();
     DemoProfiles all = new DemoProfiles(units, sites, gallery);
     for (DemoProfiles.Draft d : all.drafts()) {
@@ -385,7 +338,9 @@ public final class Scenario {
       String refuses,
       String link,
       Vellmar.@Nullable Person holder) {
-    Agent agent = fleet.make(new Fleet.Wish(model, os, serial, true, 600L));
+    // some holders take their time to choose a passcode
+    long thinks = Math.floorMod(serial.hashCode(), 13) == 4 ? TimeUnit.DAYS.toMillis(30) : 600L;
+    Agent agent = fleet.make(new Fleet.Wish(model, os, serial, true, thinks));
     if (link.isEmpty()) {
       agent.boot();
       return agent;

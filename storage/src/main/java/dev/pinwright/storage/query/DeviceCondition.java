@@ -1,6 +1,7 @@
 package dev.pinwright.storage.query;
 
 import dev.pinwright.core.Words;
+import dev.pinwright.core.passcode.PasscodeStanding;
 import dev.pinwright.core.query.DeviceQuery;
 import dev.pinwright.storage.Tx;
 import java.util.HashMap;
@@ -131,6 +132,8 @@ public final class DeviceCondition {
     } else if (query instanceof DeviceQuery.Fact fact) {
       String told = "jsonb_extract_path_text(d.facts, " + bind(fact.key()) + ")";
       return fact.value().map(v -> told + " = " + bind(v)).orElse(told + " is null");
+    } else if (query instanceof DeviceQuery.PasscodeIs passcode) {
+      return passcode(passcode);
     } else if (query instanceof DeviceQuery.HasAttribute attribute) {
       return AttributeCondition.on("d.id", attribute, parameters);
     }
@@ -149,6 +152,19 @@ public final class DeviceCondition {
         : words.stream()
             .map(w -> "d.sought like " + bind("%" + w.replaceAll("([%_\\\\])", "\\\\$1") + "%"))
             .collect(Collectors.joining(" and ", "(", ")"));
+  }
+
+  private String passcode(DeviceQuery.PasscodeIs passcode) {
+    String good = "jsonb_extract_path_text(d.facts, " + bind(PasscodeStanding.COMPLIANT) + ")";
+    if (passcode.standing() == PasscodeStanding.GOOD) {
+      return good + " = 'true'";
+    }
+    return "(%s = 'false' and coalesce(jsonb_extract_path_text(d.facts, %s), '') collate \"C\" %s %s)"
+        .formatted(
+            good,
+            bind(PasscodeStanding.DUE),
+            passcode.standing() == PasscodeStanding.IN_GRACE ? ">" : "<=",
+            bind(passcode.at().toString()));
   }
 
   private static String exists(String rows) {

@@ -1,0 +1,124 @@
+package dev.pinwright.sandbox.demo;
+
+import com.fasterxml.jackson.databind.JsonNode;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+
+/**
+ * What the devices of the museums are told, and the groups that fill themselves.
+ *
+ * @param units ids by code
+ */
+record DemoRules(ApiCalls api, Map<String, String> units) {
+
+  void write() {
+    JsonNode baseline = api.post("/baseline", Map.of());
+    publish(baseline);
+    profile("Gallery tablets", "What visitors may touch", gallery(), target("tag", "gallery"));
+    profile("Gallery Wi-Fi", "Network of the exhibition rooms", wifi(), target("tag", "gallery"));
+    profile(
+        "Observatory at night",
+        "Screens that do not spoil the dark",
+        Map.of("appearance.brightness", 20, "appearance.dark", "dark"),
+        target("unit", units.get("VM-OBS")));
+    groups();
+  }
+
+  private static Map<String, Object> gallery() {
+    Map<String, Object> gallery = new LinkedHashMap<>();
+    gallery.put("restrictions.camera-off", true);
+    gallery.put("restrictions.usb-off", true);
+    gallery.put("restrictions.store-off", true);
+    gallery.put("restrictions.hotspot-off", true);
+    gallery.put("passcode.auto-lock", 2);
+    gallery.put(
+        "appearance.lock-screen-text",
+        "Property of Vellmar Museums. Please hand it to a gallery attendant.");
+    gallery.put("appearance.wallpaper", "quay");
+    gallery.put("appearance.brightness", 90);
+    gallery.put("web.allowed", List.of("vellmar.example"));
+    gallery.put("web.start-page", "https://vellmar.example/rooms");
+    gallery.put("shortcuts[hours].title", "Opening hours");
+    gallery.put("shortcuts[hours].address", "https://vellmar.example/opening-hours");
+    return gallery;
+  }
+
+  private static Map<String, Object> wifi() {
+    return Map.of(
+        "wifi[galleries].network", "Vellmar-Galleries",
+        "wifi[galleries].security", "personal",
+        "wifi[galleries].passphrase", "lantern over the quay");
+  }
+
+  private static Map<String, Object> laptops() {
+    Map<String, Object> laptops = new LinkedHashMap<>();
+    laptops.put(
+        "signin.banner",
+        "This laptop belongs to Vellmar Museums.\nWhat is done on it can be looked into.");
+    laptops.put("signin.style", "names");
+    laptops.put("signin.last-hidden", true);
+    laptops.put("signin.out-after", 30);
+    laptops.put("accounts[office].login", "office");
+    laptops.put("accounts[office].title", "Trust office");
+    laptops.put("accounts[office].kind", "directory");
+    laptops.put("accounts[care].login", "care");
+    laptops.put("accounts[care].title", "IT care");
+    laptops.put("accounts[care].administers", true);
+    laptops.put("printers[office].title", "Trust office");
+    laptops.put("printers[office].address", "printer.vellmar.example:631");
+    laptops.put("printers[office].two-sided", true);
+    laptops.put("backup.target", "https://backup.vellmar.example/laptops");
+    laptops.put("backup.every", 24);
+    laptops.put("media.sticks", "read");
+    laptops.put("power.lid", "sleep");
+    laptops.put("web.categories", List.of("gambling", "malware"));
+    laptops.put("updates.when", "window");
+    laptops.put("updates.window", "Mon-Sun 02:00-05:00");
+    return laptops;
+  }
+
+  private void groups() {
+    String laptops = group("Laptops", "platform is moor");
+    profile("Office laptops", "What the office works with", laptops(), target("group", laptops));
+    String phones = group("Staff phones", "kind is phone and ownership is corporate");
+    profile(
+        "Staff phones",
+        "A longer passcode, with three days to choose it",
+        Map.of("passcode.min-length", 8, "passcode.grace", 72, "passcode.history", 3),
+        target("group", phones));
+    String behind =
+        group(
+            "Kiosks behind on updates",
+            "kind is tablet and mode is supervised and os < 7.1\n  and not unit in VM-DIG");
+    String quiet = group("Quiet at the dig", "unit in VM-DIG and not seen within 2 days");
+    api.post("/groups", Map.of("name", "To look at", "inside", List.of(behind, quiet)));
+  }
+
+  private String group(String name, String rule) {
+    return api.post("/groups", Map.of("name", name, "rule", rule)).path("id").asText();
+  }
+
+  private static Map<String, String> target(String kind, String ref) {
+    return Map.of("kind", kind, "ref", ref);
+  }
+
+  private void profile(
+      String name, String description, Map<String, Object> settings, Map<String, String> target) {
+    publish(
+        api.post(
+            "/profiles",
+            Map.of(
+                "name", name,
+                "description", description,
+                "settings", settings,
+                "targets", List.of(target))));
+  }
+
+  private void publish(JsonNode profile) {
+    api.post(
+        "/profiles/" + profile.path("id").asText() + "/publication",
+        Map.of(),
+        profile.path("version").asInt());
+  }
+}
