@@ -267,7 +267,7 @@ final class FleetBenchmark implements AutoCloseable {
     {"unit", "U150"},
     {"site", "S7"},
     {"person", "P77"},
-    {"rule", "platform is tarn and unit in U1 and not tag has rare and seen within 700 days"}
+    {"rule", "platform is tarn and unit in VM-1 and not tag has rare and seen within 700 days"}
   };
 
   private static double p95(List<Double> values) {
@@ -331,7 +331,7 @@ final class FleetBenchmark implements AutoCloseable {
   }
 
   private static final String RULE =
-      "platform is tarn and not tag has rare and (unit in U1 or seen within 700 days)";
+      "platform is tarn and not tag has rare and (unit in VM-1 or seen within 700 days)";
 
   /**
    * A group by rule: worked out whole beside the barest SELECT, and for one device that changed.
@@ -342,7 +342,8 @@ final class FleetBenchmark implements AutoCloseable {
     for (int i = 1; i < 30; i++) {
       pinwright
           .groups()
-          .add(OWNER, Groups.Draft.byRule("By rule " + i, "unit in U" + i + " and tag has staff"));
+          .add(
+              OWNER, Groups.Draft.byRule("By rule " + i, "unit in VM-" + i + " and tag has staff"));
     }
     DeviceCondition condition =
         DeviceCondition.of(

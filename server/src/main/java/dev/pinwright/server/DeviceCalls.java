@@ -108,13 +108,15 @@ final class DeviceCalls {
         ctx -> created(ctx, edits.edit(caller(ctx), body(ctx, DeviceEdits.Edit.class))));
     r.post(
         ROOT + "/changes/{id}/undo/rehearsal",
-        ctx -> json(ctx, edits.rehearseUndo(caller(ctx), id(ctx))));
+        ctx -> json(ctx, pinwright.undo().rehearse(caller(ctx), id(ctx))));
     r.post(
         ROOT + "/changes/{id}/undo",
         ctx ->
             created(
                 ctx,
-                edits.undo(caller(ctx), id(ctx), body(ctx, Confirmation.class).confirmDevices())));
+                pinwright
+                    .undo()
+                    .undo(caller(ctx), id(ctx), body(ctx, Confirmation.class).confirmDevices())));
     r.get(ROOT + "/fleet", ctx -> json(ctx, list.fleet(caller(ctx))));
     tags(r, pinwright.tags());
     DeviceSheets sheets = pinwright.deviceSheets();

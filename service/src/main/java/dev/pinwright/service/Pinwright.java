@@ -54,6 +54,7 @@ import dev.pinwright.service.rules.PasscodeTrial;
 import dev.pinwright.service.rules.ProfileFiles;
 import dev.pinwright.service.rules.Profiles;
 import dev.pinwright.service.rules.Publishing;
+import dev.pinwright.service.rules.Undo;
 import dev.pinwright.service.secret.Vault;
 import dev.pinwright.service.session.DeviceSessions;
 import dev.pinwright.service.shape.Shapes;
@@ -120,6 +121,7 @@ public final class Pinwright implements AutoCloseable {
   private final NamePreview namePreview;
   private final Baseline baseline;
   private final Publishing publishing;
+  private final Undo undo;
   private final Changes changes;
   private final Dispatches dispatches;
   private final DeviceSessions sessions;
@@ -202,6 +204,7 @@ public final class Pinwright implements AutoCloseable {
     baseline = new Baseline(catalogue, profiles);
     namePreview = new NamePreview(useCases);
     publishing = new Publishing(useCases, catalog, vault, changes);
+    undo = new Undo(useCases, deviceEdits, publishing);
     dispatches = new Dispatches(useCases, catalog);
     lastSeen = new LastSeen(database);
     sessions =
@@ -436,6 +439,10 @@ public final class Pinwright implements AutoCloseable {
 
   public Baseline baseline() {
     return baseline;
+  }
+
+  public Undo undo() {
+    return undo;
   }
 
   public Publishing publishing() {

@@ -141,7 +141,18 @@ public final class DeviceEdits {
       long changing,
       List<EditStore.Example> examples,
       Optional<Rehearsal> settings,
-      Optional<Long> confirmDevices) {}
+      Optional<Long> confirmDevices) {
+
+    /** One that is about settings alone. */
+    public static Rehearsed ofSettings(Rehearsal r) {
+      return new Rehearsed(
+          r.devices(),
+          r.changing(),
+          List.of(),
+          Optional.of(r).filter(s -> s.changing() > 0),
+          r.confirmDevices());
+    }
+  }
 
   /** What was worked out in a transaction that may still be rolled back. */
   private record Worked(Rehearsed rehearsed, Optional<Changes.Proposal> proposal) {}

@@ -69,8 +69,12 @@ public final class Publishing {
   }
 
   private Shapes.Unpublished draft(ProfileRow row) {
-    int next = row.publishedVersion == null ? 1 : row.publishedVersion + 1;
-    return new Shapes.Unpublished(row.id, next, row.name, ProfileContent.load(row.draft, vault));
+    return new Shapes.Unpublished(
+        row.id, next(row), row.name, ProfileContent.load(row.draft, vault));
+  }
+
+  private static int next(ProfileRow row) {
+    return row.publishedVersion == null ? 1 : row.publishedVersion + 1;
   }
 
   /**
@@ -91,28 +95,28 @@ public final class Publishing {
           Moves.aloneWithRules(act.tx());
           Changes.Proposal proposal =
               changes.ofProfile(act.tx(), draft(row)).confirmed(confirmDevices, "publish it");
-          return store(act, row, proposal);
+          row.draftChanged = false;
+          ChangeRow change = store(act, row, proposal, row.draft, "Publish " + row.name);
+          return new Published(change.version, Changes.follow(act.tx(), change));
         });
   }
 
-  private Published store(UseCases.Act act, ProfileRow row, Changes.Proposal proposal) {
+  private ChangeRow store(
+      UseCases.Act act, ProfileRow row, Changes.Proposal proposal, String content, String title) {
     Tx tx = act.tx();
-    Shapes.Unpublished draft = draft(row);
     ProfileVersionRow v = new ProfileVersionRow();
     v.profileId = row.id;
-    v.number = draft.version();
+    v.number = next(row);
     v.name = row.name;
-    v.content = row.draft;
+    v.content = content;
     v.publication = new ProfileStore(tx).nextPublication();
     v.publishedAt = act.now();
     v.publishedBy = act.caller().login();
     tx.insert(v);
     row.publishedVersion = v.number;
-    row.draftChanged = false;
     tx.flush();
-    new ShapeStore(tx).assign(row.id, draft.content().assignment());
-    ChangeRow change =
-        proposal.apply(act.caller(), "Publish " + row.name + ", version " + v.number);
+    new ShapeStore(tx).assign(row.id, ProfileContent.load(content, vault).assignment());
+    ChangeRow change = proposal.apply(act.caller(), title + ", version " + v.number);
     tx.flush();
     act.done(
         Noun.PROFILE,
@@ -120,7 +124,94 @@ public final class Publishing {
         row.id,
         row.name + " version " + v.number + " published; " + change.total + " devices change");
     act.touch(Noun.CHANGE, Noun.DEVICE);
-    return new Published(v.number, Changes.follow(tx, change));
+    return change;
+  }
+
+  // ---- taking back -----------------------------------------------------------------------------
+
+  /** A publication, and what is to be published in its place. */
+  private record Before(ProfileRow profile, ChangeRow publication, String content) {}
+
+  /** Shows what taking a publication back would do. Nothing is stored and nobody has to wait. */
+  Rehearsal rehearseUndo(Caller caller, String changeId) {
+    return useCases.snapshot(
+        tx ->
+            changes
+                .ofProfile(
+                    tx,
+                    saying(
+                        before(
+                            tx,
+                            tx.find(ChangeRow.class, changeId).orElseThrow(),
+                            Profiles.row(tx, profileOf(tx, changeId)))))
+                .rehearsal());
+  }
+
+  private static String profileOf(Tx tx, String changeId) {
+    return String.valueOf(tx.find(ChangeRow.class, changeId).orElseThrow().profileId);
+  }
+
+  /**
+   * Takes the latest publication of a profile back: publishes anew what was published before it; of
+   * the first, that it goes to nobody. The draft stays as it is.
+   *
+   * @throws Problem 409 when another was published since, it was taken back already, or the number
+   *     of devices is asked for and not right
+   */
+  Changes.Change undo(Caller caller, String changeId, Optional<Long> confirmDevices) {
+    return useCases.act(
+        caller,
+        act -> {
+          Tx tx = act.tx();
+          String profile = profileOf(tx, changeId);
+          ProfileRow row =
+              tx.lock(ProfileRow.class, profile)
+                  .orElseThrow(() -> Problem.notFound("profile", profile));
+          Moves.aloneWithRules(tx);
+          ChangeRow publication = tx.lock(ChangeRow.class, changeId).orElseThrow();
+          Before before = before(tx, publication, row);
+          Changes.Proposal proposal =
+              changes.ofProfile(tx, saying(before)).confirmed(confirmDevices, "take it back");
+          row.draftChanged = !row.draft.equals(before.content());
+          ChangeRow change =
+              store(act, row, proposal, before.content(), "Take back: " + publication.title);
+          change.undoes = changeId;
+          publication.undoneBy = change.id;
+          tx.flush();
+          return Changes.follow(tx, change);
+        });
+  }
+
+  private Shapes.Unpublished saying(Before before) {
+    ProfileRow row = before.profile();
+    return new Shapes.Unpublished(
+        row.id, next(row), row.name, ProfileContent.load(before.content(), vault));
+  }
+
+  private Before before(Tx tx, ChangeRow publication, ProfileRow row) {
+    if (publication.undoneBy != null) {
+      throw Problem.conflict("undone-already", "This change was taken back already.");
+    }
+    int version = publication.version;
+    if (!Integer.valueOf(version).equals(row.publishedVersion)) {
+      throw Problem.conflict(
+          "published-since",
+          row.name + " was published again since; take that back, or put a version back.");
+    }
+    ProfileVersionRow published = version(tx, row.id, version);
+    return new Before(
+        row,
+        publication,
+        version > 1
+            ? version(tx, row.id, version - 1).content
+            : new ProfileContent(
+                    ProfileContent.load(published.content, vault).settings(), Assignment.NOBODY)
+                .store(catalog, vault));
+  }
+
+  private static ProfileVersionRow version(Tx tx, String profileId, int number) {
+    return tx.find(ProfileVersionRow.class, new ProfileVersionRow.Key(profileId, number))
+        .orElseThrow(() -> Problem.notFound("version", String.valueOf(number)));
   }
 
   /** Shows what deleting a profile would do. Nothing is stored and nobody has to wait. */
@@ -131,9 +222,8 @@ public final class Publishing {
 
   /** The profile saying nothing to anybody. */
   private static Shapes.Unpublished nothing(ProfileRow row) {
-    int next = row.publishedVersion == null ? 1 : row.publishedVersion + 1;
     return new Shapes.Unpublished(
-        row.id, next, row.name, new ProfileContent(Map.of(), Assignment.NOBODY));
+        row.id, next(row), row.name, new ProfileContent(Map.of(), Assignment.NOBODY));
   }
 
   /**

@@ -62,7 +62,10 @@ public final class ChangeStore {
             String.class,
             "select c.id from change c where c.id = any(cast(:ids as text[]))"
                 + " and c.undone_by is null"
-                + " and exists (select 1 from change_before b where b.change_id = c.id)",
+                + " and (exists (select 1 from change_before b where b.change_id = c.id)"
+                // of a profile the latest publication
+                + " or exists (select 1 from profile p where p.id = c.profile_id"
+                + " and p.published_version = c.version))",
             Map.of("ids", changes.stream().map(c -> c.id).toArray(String[]::new))));
   }
 }
