@@ -176,7 +176,9 @@ export function Rehearsed({ of: r }: { of: Schemas['EditRehearsal'] }) {
           </tbody>
         </table>
       )}
-      {r.changing > 8 && <p className="text-quiet text-xs">and {r.changing - 8} more</p>}
+      {r.examples.length > 0 && r.changing > 8 && (
+        <p className="text-quiet text-xs">and {r.changing - 8} more</p>
+      )}
     </div>
   );
 }

@@ -49,7 +49,8 @@ export function UndoSheet({ id, title, onClose }: { id: string; title: string; o
       }
     >
       <p className="text-quiet text-sm">
-        Puts back what this change wrote. What somebody changed since stays as it is.
+        Puts back what was so before this change: of an edit, wherever it still stands; of a publication, what
+        was published before it. What somebody wrote since stays as it is.
       </p>
       {r && <Rehearsed of={r} />}
       {asked !== undefined && (

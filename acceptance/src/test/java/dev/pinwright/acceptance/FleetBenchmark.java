@@ -370,7 +370,7 @@ final class FleetBenchmark implements AutoCloseable {
       whole.add(millis(() -> database.call(tx -> membership.settle(tx, List.of(id)))));
     }
     List<Double> one = new ArrayList<>();
-    for (int i = 0; i < 200; i++) {
+    for (int i = 0; i < 800; i++) {
       String device = "D%07d".formatted(i * 37 + 1);
       boolean in = i % 2 == 0;
       database.run(
@@ -392,7 +392,7 @@ final class FleetBenchmark implements AutoCloseable {
         raw,
         median(whole),
         median(whole) / raw,
-        p95(one.subList(50, 200)));
+        p95(one.subList(500, 800)));
   }
 
   private static final int ROWS = 50_000;

@@ -135,7 +135,7 @@ class StoryTest {
           .contains("1 device, 1 not so already", name, "gallery, quay");
       String edit = shell.json("device", "edit", name, "--add-tag", "quay").path("id").asText();
       assertThat(shell.ok("device", "show", name)).contains("gallery, quay");
-      assertThat(shell.ok("device", "undo", edit)).contains("Take back: Tag 1 device: done");
+      assertThat(shell.ok("change", "undo", edit)).contains("Take back: Tag 1 device: done");
       assertThat(shell.ok("device", "show", name)).doesNotContain("quay");
       assertThat(shell.ok("profile", "delete", "Gallery tablets", "--dry-run"))
           .contains("1 of 1 devices change", "1 lose");

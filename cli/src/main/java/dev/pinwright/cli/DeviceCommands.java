@@ -8,7 +8,6 @@ import dev.pinwright.client.api.OrganisationApi.APIExportDevicesRequest;
 import dev.pinwright.client.model.ActivityPage;
 import dev.pinwright.client.model.Change;
 import dev.pinwright.client.model.CommandPage;
-import dev.pinwright.client.model.Confirmation;
 import dev.pinwright.client.model.DeviceChange;
 import dev.pinwright.client.model.DeviceDetail;
 import dev.pinwright.client.model.DeviceEdit;
@@ -16,7 +15,6 @@ import dev.pinwright.client.model.DeviceFilter;
 import dev.pinwright.client.model.DevicePage;
 import dev.pinwright.client.model.DeviceSettings;
 import dev.pinwright.client.model.DeviceSummary;
-import dev.pinwright.client.model.EditRehearsal;
 import dev.pinwright.client.model.Placement;
 import dev.pinwright.client.model.Reason;
 import dev.pinwright.client.model.Replacement;
@@ -39,7 +37,7 @@ import picocli.CommandLine.Parameters;
     synopsisSubcommandLabel = "VERB",
     description = {
       "Devices: list, show, place, settings, activity, commands, cancel, rename, tag,",
-      "retire, edit, undo, export, import."
+      "retire, edit, export, import."
     })
 final class DeviceCommands {
   private final Context context;
@@ -388,65 +386,15 @@ final class DeviceCommands {
             .retire(reason)
             .confirmDevices(confirm);
     if (dryRun) {
-      return rehearsed(call(() -> context.client().devices().rehearseDeviceEdit(edit)));
+      return ChangeCommands.rehearsed(
+          context, call(() -> context.client().devices().rehearseDeviceEdit(edit)));
     }
-    return changed(call(() -> context.client().devices().editDevices(edit)));
+    return ChangeCommands.changed(
+        context, call(() -> context.client().devices().editDevices(edit)));
   }
 
   private static @Nullable String id(@Nullable String given, Function<String, String> find) {
     return given == null ? null : given.equals("none") ? "" : find.apply(given);
-  }
-
-  private int rehearsed(EditRehearsal r) {
-    return context.print(
-        r,
-        () -> {
-          context.line(
-              "%d %s, %d not so already.",
-              r.getDevices(), r.getDevices() == 1 ? "device" : "devices", r.getChanging());
-          if (r.getSettings() != null) {
-            context.line(
-                "%d get other settings: %d gain, %d change, %d lose.",
-                r.getSettings().getChanging(),
-                r.getSettings().getGain(),
-                r.getSettings().getChange(),
-                r.getSettings().getLose());
-          }
-          Table t = new Table("DEVICE", "NOW", "THEN");
-          r.getExamples().forEach(e -> t.row(e.getName(), e.getBefore(), e.getAfter()));
-          return t;
-        });
-  }
-
-  private int changed(Change c) {
-    return context.print(
-        c,
-        () ->
-            context.line(
-                "%s: done%s",
-                c.getTitle(),
-                c.getUndoable()
-                    ? ". Take it back with: pinwright device undo " + c.getId()
-                    : "; this cannot be taken back."));
-  }
-
-  @Command(
-      mixinStandardHelpOptions = true,
-      description = "Takes a change of many devices back, wherever it still stands.")
-  int undo(
-      @Parameters(paramLabel = "CHANGE-ID") String id,
-      @Option(names = "--confirm", description = "The number of devices, where it is asked for.")
-          @Nullable Long confirm,
-      @Option(names = "--dry-run", description = "Only say what it would do.") boolean dryRun) {
-    return dryRun
-        ? rehearsed(call(() -> context.client().devices().rehearseUndo(id)))
-        : changed(
-            call(
-                () ->
-                    context
-                        .client()
-                        .devices()
-                        .undoChange(id, new Confirmation().confirmDevices(confirm))));
   }
 
   @Command(

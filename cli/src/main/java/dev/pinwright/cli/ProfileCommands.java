@@ -289,7 +289,8 @@ final class ProfileCommands {
         done,
         () ->
             context.line(
-                "Version %d published; %d devices change. Follow with: pinwright change wait %s",
+                "Version %1$d published; %2$d devices change. Follow with: pinwright change wait %3$s%n"
+                    + "Take it back with: pinwright change undo %3$s",
                 done.getVersion(), done.getChange().getTotal(), done.getChange().getId()));
   }
 

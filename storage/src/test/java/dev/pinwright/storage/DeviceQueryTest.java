@@ -342,9 +342,15 @@ class DeviceQueryTest {
 
   @Test
   void aDeviceIsReadWithAllThatCanBeAskedOfIt() {
-    List<Device> read =
+    List<AskedDevices.Asked> read =
         database.call(tx -> AskedDevices.of(tx, FLEET.stream().map(Device::id).toList()));
-    assertThat(read).as("seed %d", SEED).containsExactlyInAnyOrderElementsOf(FLEET);
+    assertThat(read)
+        .as("seed %d", SEED)
+        .extracting(AskedDevices.Asked::device)
+        .containsExactlyInAnyOrderElementsOf(FLEET);
+    List<AskedDevices.Asked> one =
+        database.call(tx -> AskedDevices.of(tx, List.of(FLEET.get(0).id())));
+    assertThat(one).extracting(AskedDevices.Asked::device).containsExactly(FLEET.get(0));
   }
 
   /** Everything is called what its id is. */

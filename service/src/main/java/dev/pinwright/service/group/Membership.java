@@ -2,7 +2,6 @@ package dev.pinwright.service.group;
 
 import dev.pinwright.core.group.Grouping;
 import dev.pinwright.core.group.Grouping.Definition;
-import dev.pinwright.core.query.Device;
 import dev.pinwright.core.query.DeviceQuery;
 import dev.pinwright.core.query.Rule;
 import dev.pinwright.core.query.RuleFault;
@@ -11,14 +10,11 @@ import dev.pinwright.storage.Tx;
 import dev.pinwright.storage.change.Moves;
 import dev.pinwright.storage.group.MembershipStore;
 import dev.pinwright.storage.group.MembershipStore.Kept;
-import dev.pinwright.storage.group.MembershipStore.Memberships;
 import dev.pinwright.storage.query.AskedDevices;
 import java.time.Clock;
 import java.util.ArrayList;
 import java.util.Collection;
-import java.util.HashMap;
 import java.util.List;
-import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.TreeSet;
@@ -85,28 +81,25 @@ public final class Membership {
     tx.flush();
     Moves.hold(tx, deviceIds);
     List<Kept> kept = MembershipStore.definitions(tx);
+    if (kept.isEmpty()) {
+      return MembershipStore.picked(tx, deviceIds);
+    }
     if (deviceIds.size() > FEW) {
       MembershipStore store = new MembershipStore(tx).due(deviceIds);
       return settleDue(tx, store, kept);
     }
-    List<Memberships> memberships = MembershipStore.of(tx, deviceIds);
-    Map<String, Device> devices = new HashMap<>();
-    if (!kept.isEmpty()) {
-      AskedDevices.of(tx, deviceIds).forEach(d -> devices.put(d.id(), d));
-    }
     Grouping grouping = read(tx, kept).grouping();
     boolean moved = false;
-    for (Memberships m : memberships) {
-      Set<String> before = new TreeSet<>(m.in());
-      Set<String> picked = new TreeSet<>(m.picked());
-      Device device = devices.get(m.deviceId());
-      Set<String> after = new TreeSet<>(device == null ? picked : grouping.of(device, picked));
-      if (!before.equals(after)) {
+    for (AskedDevices.Asked asked : AskedDevices.of(tx, deviceIds)) {
+      Set<String> left = new TreeSet<>(asked.device().groups());
+      Set<String> entered = new TreeSet<>(grouping.of(asked.device(), asked.picked()));
+      if (!left.equals(entered)) {
         moved = true;
-        Set<String> entered = new TreeSet<>(after);
-        entered.removeAll(before);
-        before.removeAll(after);
-        MembershipStore.write(tx, m.deviceId(), entered, before, clock.instant());
+        Set<String> stays = new TreeSet<>(left);
+        stays.retainAll(entered);
+        left.removeAll(stays);
+        entered.removeAll(stays);
+        MembershipStore.write(tx, asked.device().id(), entered, left, clock.instant());
       }
     }
     return moved;

@@ -145,6 +145,13 @@ public final class Moves {
   /** Holds the states of devices against others who move them, and against changes of rules. */
   public static void hold(Tx tx, Collection<String> deviceIds) {
     besideRules(tx);
+    if (deviceIds.size() == 1) {
+      tx.column(
+          String.class,
+          "select device_id from device_state where device_id = :id for update",
+          Map.of("id", deviceIds.iterator().next()));
+      return;
+    }
     tx.column(
         String.class,
         "select device_id from device_state where device_id = any(cast(:ids as text[]))"

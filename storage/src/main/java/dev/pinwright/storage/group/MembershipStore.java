@@ -68,24 +68,29 @@ public final class MembershipStore {
   }
 
   /**
-   * What groups a device is in and was picked for.
+   * Puts devices into the groups they were picked for and takes them out of all others, where
+   * nothing else makes members.
    *
-   * @param in ids of the groups it is in
-   * @param picked ids of the groups it was picked for
+   * @return whether any came in or went out
    */
-  public record Memberships(String deviceId, List<String> in, List<String> picked) {}
-
-  /** The memberships of devices, those of none included. */
-  public static List<Memberships> of(Tx tx, Collection<String> deviceIds) {
-    return tx.select(
-        Memberships.class,
-        """
-        select d.id as device_id,
-               array(select m.group_id from group_member m where m.device_id = d.id) as "in",
-               array(select p.group_id from group_pick p where p.device_id = d.id) as picked
-          from device d where d.id = any(cast(:ids as text[]))
-        """,
-        Map.of("ids", deviceIds.toArray(String[]::new)));
+  public static boolean picked(Tx tx, Collection<String> deviceIds) {
+    return tx.value(
+            """
+            with gone as (
+              delete from group_member m where m.device_id = any(cast(:ids as text[]))
+                 and not exists (select 1 from group_pick p
+                                  where p.group_id = m.group_id and p.device_id = m.device_id)
+              returning 1),
+            come as (
+              insert into group_member
+              select p.group_id, p.device_id from group_pick p join device d on d.id = p.device_id
+               where p.device_id = any(cast(:ids as text[])) and d.retired_at is null
+              on conflict do nothing returning 1)
+            select (select count(*) from gone) + (select count(*) from come)
+            """,
+            Long.class,
+            Map.of("ids", deviceIds.toArray(String[]::new)))
+        > 0;
   }
 
   /**

@@ -48,7 +48,8 @@ public final class AskedDevices {
       List<String> attributeValues,
       List<String> facts,
       List<String> factValues,
-      Optional<Integer> terms) {
+      Optional<Integer> terms,
+      List<String> picked) {
 
     Device device() {
       Map<Field, String> fields = new EnumMap<>(Field.class);
@@ -91,8 +92,21 @@ public final class AskedDevices {
     }
   }
 
+  /**
+   * A device, and what it does not know of itself.
+   *
+   * @param picked ids of the groups it was picked for by hand
+   */
+  public record Asked(Device device, Set<String> picked) {}
+
   /** Devices by id; those there are not are left out. */
-  public static List<Device> of(Tx tx, Collection<String> ids) {
+  public static List<Asked> of(Tx tx, Collection<String> ids) {
+    // one device is looked for by a plan that is kept; what suits several depends on how many
+    boolean one = ids.size() == 1;
+    String which = one ? "d.id = :id" : "d.id = any(cast(:ids as text[]))";
+    if (!one) {
+      tx.planEachTime();
+    }
     return tx
         .select(
             Row.class,
@@ -113,14 +127,15 @@ public final class AskedDevices {
                           where f.value is not null order by 1) as facts,
                    array(select f.value from jsonb_each_text(d.facts) f
                           where f.value is not null order by f.key) as fact_values,
-                   %s as terms
+                   %s as terms,
+                   array(select p.group_id from group_pick p where p.device_id = d.id) as picked
               from %s
-             where d.id = any(cast(:ids as text[]))
+             where %s
             """
-                .formatted(DeviceCondition.TERMS, DeviceCondition.FROM),
-            Map.of("ids", ids.toArray(String[]::new)))
+                .formatted(DeviceCondition.TERMS, DeviceCondition.FROM, which),
+            one ? Map.of("id", ids.iterator().next()) : Map.of("ids", ids.toArray(String[]::new)))
         .stream()
-        .map(Row::device)
+        .map(r -> new Asked(r.device(), Set.copyOf(r.picked)))
         .toList();
   }
 }
