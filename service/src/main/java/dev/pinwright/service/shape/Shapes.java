@@ -46,6 +46,7 @@ public final class Shapes {
   private final Resolver resolver;
   private final Cache<String, Published> versions =
       Caffeine.newBuilder().maximumSize(5_000).build();
+  private final Cache<String, Compiled> compiled = Caffeine.newBuilder().maximumSize(1_000).build();
   private final Cache<String, Tree> trees = Caffeine.newBuilder().maximumSize(2_000).build();
 
   public Shapes(Catalog catalog, Vault vault, Membership membership, Clock clock) {
@@ -72,10 +73,10 @@ public final class Shapes {
    */
   public List<Move> moves(Tx tx, List<Moves.Kind> kinds, Optional<Unpublished> draft) {
     Map<String, Tree> now = trees(tx, kinds.stream().map(Moves.Kind::desired).toList());
-    Map<Shape, Compiled> compiled = new HashMap<>();
+    Map<Shape, Compiled> goals = new HashMap<>();
     List<Move> out = new ArrayList<>();
     for (Moves.Kind k : kinds) {
-      Compiled to = compiled.computeIfAbsent(k.to(), s -> Compiled.of(resolve(tx, s, draft)));
+      Compiled to = goals.computeIfAbsent(k.to(), s -> compiled(tx, s, draft));
       Refused refused = Refused.parse(k.refused());
       Tree before = now.get(k.desired());
       if (before == null) {
@@ -188,7 +189,21 @@ public final class Shapes {
 
   /** What a shape resolves to, with every reason. */
   public Effective explain(Tx tx, Shape shape) {
-    return resolve(tx, shape, Optional.empty());
+    return compiled(tx, shape, Optional.empty()).effective();
+  }
+
+  /** What a shape means; of published versions, which never change, it is kept. */
+  private Compiled compiled(Tx tx, Shape shape, Optional<Unpublished> draft) {
+    boolean published =
+        draft.isEmpty()
+            || shape.parts().stream()
+                .noneMatch(
+                    p ->
+                        p.profileId().equals(draft.get().profileId())
+                            && p.version() == draft.get().version());
+    return published
+        ? compiled.get(shape.key(), k -> Compiled.of(resolve(tx, shape, Optional.empty())))
+        : Compiled.of(resolve(tx, shape, draft));
   }
 
   private Effective resolve(Tx tx, Shape shape, Optional<Unpublished> draft) {
@@ -276,7 +291,7 @@ public final class Shapes {
   private Tree recompiled(Tx tx, String shapeKey, Refused refused) {
     return new ShapeStore(tx)
         .find(shapeKey)
-        .map(k -> refused.takenOutOf(resolve(tx, k.shape(), Optional.empty()).compile()))
+        .map(k -> refused.takenOutOf(compiled(tx, k.shape(), Optional.empty()).whole()))
         .orElse(Tree.EMPTY);
   }
 
@@ -288,7 +303,7 @@ public final class Shapes {
         .map(
             k ->
                 tree(tx, k.digest())
-                    .orElseGet(() -> resolve(tx, k.shape(), Optional.empty()).compile()))
+                    .orElseGet(() -> compiled(tx, k.shape(), Optional.empty()).whole()))
         .orElse(Tree.EMPTY);
   }
 
