@@ -63,9 +63,6 @@ public final class Screenshots {
       b.read("faulty");
       b.see(By.cssSelector("[data-testid='faulty'] td"));
       b.picture(to.resolve("roster-sheet.png"));
-      b.open(console + "/intake/roster?state=expected");
-      b.read("expected");
-      b.picture(to.resolve("roster.png"));
       b.open(console + "/devices/units");
       b.click(By.xpath("//td[contains(., 'VM-HAR')]"));
       b.read("in it and below");
@@ -92,6 +89,12 @@ public final class Screenshots {
       b.press("Rehearse and publish");
       b.read("stay as they are");
       b.picture(to.resolve("rehearsal.png"));
+      b.open(console + "/devices/groups");
+      b.click(By.xpath("//tr[contains(., 'Kiosks behind')]//button[.='Change']"));
+      b.press("As conditions");
+      b.read("Finds");
+      b.read("Add a condition");
+      b.picture(to.resolve("groups.png"));
       b.open(console + "/records/journal");
       b.press("Verify the chain");
       b.read("links hold");

@@ -23,7 +23,7 @@ public record Rule(String byId) {
    * @throws RuleFault see {@link RuleText#read}
    */
   public static Rule of(String written, RuleNames names) {
-    return new Rule(restated(written.strip(), names, RuleNames.ids(names)));
+    return new Rule(restated(RuleText.bounded(written.strip()), names, RuleNames.ids(names)));
   }
 
   /** The rule with the names things have; what there is no more stays an id. */
@@ -33,7 +33,7 @@ public record Rule(String byId) {
 
   /** What it means at a time. */
   public DeviceQuery at(Instant now, RuleNames names) {
-    return RuleText.read(byId, RuleNames.ids(names), now);
+    return new RuleReader(byId, RuleNames.ids(names), now).read();
   }
 
   /** What it names. */
@@ -77,7 +77,7 @@ public record Rule(String byId) {
   }
 
   private static RuleReader reader(String rule, RuleNames names) {
-    RuleReader reader = new RuleReader(RuleText.bounded(rule), names, Instant.EPOCH);
+    RuleReader reader = new RuleReader(rule, names, Instant.EPOCH);
     reader.read();
     return reader;
   }

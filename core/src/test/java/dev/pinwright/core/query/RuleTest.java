@@ -80,6 +80,18 @@ class RuleTest {
   }
 
   @Test
+  void idsThatAreLongerThanNamesMakeItNoLongerThanItMayBe() {
+    names.put("s1-with-a-very-long-id-of-its-own", "A");
+    names.remove("s1");
+    String written = "site is A" + " or site is A".repeat(190);
+    Rule rule = Rule.of(written, house);
+    assertThat(rule.byId()).hasSizeGreaterThan(RuleText.MAX_LENGTH);
+    assertThat(rule.written(house)).isEqualTo(written);
+    assertThat(rule.at(NOW, house)).isInstanceOf(DeviceQuery.Or.class);
+    assertThat(rule.mentions(house)).hasSize(1);
+  }
+
+  @Test
   void itCountsBackFromWheneverItIsAsked() {
     Rule rule = Rule.of("seen within 7 days", house);
     assertThat(rule.at(NOW, house))

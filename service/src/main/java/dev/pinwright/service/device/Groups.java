@@ -272,11 +272,7 @@ public final class Groups {
           "too-many", "At most " + MOST_BY_RULE + " groups follow from rules or other groups.");
     }
     try {
-      Rule rule = Rule.of(written, names);
-      if (rule.byId().length() > 2 * written.length() + 4_000) {
-        throw Problem.malformed("/rule", "The rule names too much.");
-      }
-      return rule;
+      return Rule.of(written, names);
     } catch (RuleFault e) {
       throw Problem.malformed("/rule", e).with("column", e.column());
     }

@@ -37,13 +37,19 @@ public final class Membership {
     this.clock = clock;
   }
 
-  /** The groups as they are now, those that only time moves apart. */
-  private record Read(Grouping grouping, Set<String> byTime) {}
+  /**
+   * The groups as they are now.
+   *
+   * @param byTime ids of those time moves devices into and out of
+   * @param unread ids of those whose rule cannot be read; who is in them stays
+   */
+  private record Read(Grouping grouping, Set<String> byTime, Set<String> unread) {}
 
   private Read read(Tx tx, List<Kept> all) {
     RuleNames names = new RuleNamesHere(tx);
     List<Definition> definitions = new ArrayList<>();
     Set<String> byTime = new TreeSet<>();
+    Set<String> unread = new TreeSet<>();
     for (Kept k : all) {
       Optional<DeviceQuery> query = Optional.empty();
       if (k.rule().isPresent()) {
@@ -59,11 +65,12 @@ public final class Membership {
               k.name(),
               e.getMessage());
           query = Optional.of(new DeviceQuery.InGroup(k.id()));
+          unread.add(k.id());
         }
       }
       definitions.add(new Definition(k.id(), query, Set.copyOf(k.inside()), Set.copyOf(k.asked())));
     }
-    return new Read(new Grouping(definitions), byTime);
+    return new Read(new Grouping(definitions), byTime, unread);
   }
 
   /** Whether there is any group that follows from something. */
@@ -88,11 +95,14 @@ public final class Membership {
       MembershipStore store = new MembershipStore(tx).due(deviceIds);
       return settleDue(tx, store, kept);
     }
-    Grouping grouping = read(tx, kept).grouping();
+    Read read = read(tx, kept);
     boolean moved = false;
     for (AskedDevices.Asked asked : AskedDevices.of(tx, deviceIds)) {
       Set<String> left = new TreeSet<>(asked.device().groups());
-      Set<String> entered = new TreeSet<>(grouping.of(asked.device(), asked.picked()));
+      Set<String> stay = new TreeSet<>(left);
+      stay.retainAll(read.unread());
+      stay.addAll(asked.picked());
+      Set<String> entered = new TreeSet<>(read.grouping().of(asked.device(), stay));
       if (!left.equals(entered)) {
         moved = true;
         Set<String> stays = new TreeSet<>(left);

@@ -63,7 +63,7 @@ final class FactSheet {
     c.refreshing.clear();
     DeviceState read =
         osVersion(tx, device, state.factsRead(now), facts.get("system/os-version"), now);
-    return device.facts.equals(before) ? read : followed(tx, device, read);
+    return Json.tree(device.facts).equals(Json.tree(before)) ? read : followed(tx, device, read);
   }
 
   private DeviceState followed(Tx tx, DeviceRow device, DeviceState state) {

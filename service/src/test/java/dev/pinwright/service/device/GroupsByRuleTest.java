@@ -240,6 +240,15 @@ class GroupsByRuleTest {
   }
 
   @Test
+  void aRuleThatCannotBeReadAnyMoreKeepsItsDevices() {
+    byRule("Gallery", "tag has gallery");
+    node.sql("update device_group set rule = 'attribute gone is 3'");
+    tag("none");
+    groups.repair();
+    assertThat(in()).containsExactly("Gallery");
+  }
+
+  @Test
   void aGroupThatWentAstrayIsPutRight() {
     byRule("Gallery", "tag has gallery");
     node.sql("delete from group_member");
