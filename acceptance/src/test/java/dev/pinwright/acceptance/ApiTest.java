@@ -424,4 +424,22 @@ class ApiTest {
             HttpResponse.BodyHandlers.ofString());
     assertThat(metrics.body()).contains("pinwright_device_sockets", "route=\"/dm\"");
   }
+
+  @Test
+  void aProfileFileIsWhatItsPublishedSchemaSays() throws IOException {
+    JsonNode published = json(call("GET", "/profile-files/schema", ""));
+    assertThat(published)
+        .isEqualTo(Wire.JSON.readTree(Path.of("../docs/profile.schema.json").toFile()));
+    var schema =
+        JsonSchemaFactory.getInstance(SpecVersion.VersionFlag.V202012).getSchema(published);
+    JsonNode file = json(call("GET", "/profiles/" + profile.getId() + "/file", ""));
+    assertThat(schema.validate(file)).isEmpty();
+    ObjectNode odd = file.deepCopy();
+    ((ObjectNode) odd.path("settings")).put("passcode.min-length", 99).put("no.such", true);
+    assertThat(schema.validate(odd)).hasSize(2);
+    problem(call("POST", "/profile-files", odd.toString()), 400, "malformed");
+    odd = file.deepCopy();
+    odd.put("name", "From a file");
+    assertThat(call("POST", "/profile-files", odd.toString()).statusCode()).isEqualTo(201);
+  }
 }
