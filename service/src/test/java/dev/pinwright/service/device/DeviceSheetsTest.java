@@ -190,7 +190,7 @@ class DeviceSheetsTest {
     assertThat(node.pinwright.changes().page(READER, FIRST).items().get(0))
         .satisfies(
             c -> {
-              assertThat(c.title()).isEqualTo("Tags from a sheet");
+              assertThat(c.title()).isEqualTo("Sheet of devices");
               assertThat(c.total()).isEqualTo(1);
             });
   }

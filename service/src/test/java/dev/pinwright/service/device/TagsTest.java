@@ -129,7 +129,7 @@ class TagsTest {
     assigned("Kiosk", "gallery");
     assertThatThrownBy(() -> tags.rename(OWNER, "quay", "gallery"))
         .isInstanceOfSatisfying(Problem.class, p -> assertThat(p.status()).isEqualTo(409))
-        .hasMessageContaining("assigned by one of the two: Kiosk");
+        .hasMessageContaining("assigned or groups made by one of the two: Kiosk");
     assertThat(on(other)).containsExactly("quay");
   }
 
