@@ -434,12 +434,14 @@ class ApiTest {
         JsonSchemaFactory.getInstance(SpecVersion.VersionFlag.V202012).getSchema(published);
     JsonNode file = json(call("GET", "/profiles/" + profile.getId() + "/file", ""));
     assertThat(schema.validate(file)).isEmpty();
+    problem(call("POST", "/profile-files", file.toString()), 409, "name-taken");
     ObjectNode odd = file.deepCopy();
+    odd.put("name", "From a file");
     ((ObjectNode) odd.path("settings")).put("passcode.min-length", 99).put("no.such", true);
     assertThat(schema.validate(odd)).hasSize(2);
     problem(call("POST", "/profile-files", odd.toString()), 400, "malformed");
-    odd = file.deepCopy();
-    odd.put("name", "From a file");
-    assertThat(call("POST", "/profile-files", odd.toString()).statusCode()).isEqualTo(201);
+    ObjectNode right = file.deepCopy();
+    right.put("name", "From a file");
+    assertThat(call("POST", "/profile-files", right.toString()).statusCode()).isEqualTo(201);
   }
 }
