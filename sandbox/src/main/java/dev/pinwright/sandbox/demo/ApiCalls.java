@@ -12,6 +12,7 @@ import java.util.Map;
 
 /** Calls of the public API, for writing the demo. */
 final class ApiCalls {
+  private static final int AGAIN = 20;
   private static final int PATIENCE_TENTHS = 600;
   private static final ObjectMapper JSON = new ObjectMapper();
   private final HttpClient http = HttpClient.newHttpClient();
@@ -92,6 +93,12 @@ final class ApiCalls {
       }
       HttpResponse<String> response =
           http.send(request.build(), HttpResponse.BodyHandlers.ofString());
+      // a busy machine: nothing was changed, and it says when to come again
+      for (int i = 0; i < AGAIN && response.statusCode() == 503; i++) {
+        long seconds = response.headers().firstValueAsLong("Retry-After").orElse(1);
+        Thread.sleep(seconds * 1_000);
+        response = http.send(request.build(), HttpResponse.BodyHandlers.ofString());
+      }
       if (response.statusCode() >= 300) {
         throw new IllegalStateException(
             method + " " + path + " answered " + response.statusCode() + ": " + response.body());

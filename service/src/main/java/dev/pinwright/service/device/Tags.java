@@ -4,6 +4,7 @@ import dev.pinwright.core.organisation.TagList;
 import dev.pinwright.core.query.Rule;
 import dev.pinwright.core.query.RuleNames;
 import dev.pinwright.core.target.Target;
+import dev.pinwright.service.group.Membership;
 import dev.pinwright.service.group.RuleNamesHere;
 import dev.pinwright.service.usecase.Noun;
 import dev.pinwright.service.usecase.UseCases;
@@ -99,16 +100,7 @@ public final class Tags {
         caller,
         act -> {
           known(act.tx(), tag);
-          List<String> groups = new GroupStore(act.tx()).naming(RuleNames.Kind.TAG, tag);
-          if (!groups.isEmpty()) {
-            throw Problem.conflict(
-                "in-use",
-                "Rules of groups ask for the tag "
-                    + tag
-                    + ": "
-                    + String.join(", ", groups)
-                    + ". Change them first.");
-          }
+          Membership.refuseNamed(act.tx(), RuleNames.Kind.TAG, tag, "the tag " + tag);
           List<String> profiles = new AssignmentStore(act.tx()).users(target(tag));
           if (!profiles.isEmpty()) {
             throw Problem.conflict(

@@ -6,6 +6,7 @@ import dev.pinwright.catalog.Catalogue;
 import dev.pinwright.core.Versioned;
 import dev.pinwright.core.enrollment.EnrollmentForm;
 import dev.pinwright.core.query.RuleNames;
+import dev.pinwright.service.group.Membership;
 import dev.pinwright.service.usecase.Noun;
 import dev.pinwright.service.usecase.UseCases;
 import dev.pinwright.service.work.Caller;
@@ -16,7 +17,6 @@ import dev.pinwright.service.work.Problem;
 import dev.pinwright.service.work.Records;
 import dev.pinwright.storage.Tx;
 import dev.pinwright.storage.enrollment.EnrollmentStore;
-import dev.pinwright.storage.group.GroupStore;
 import dev.pinwright.storage.row.EnrollmentProfileRow;
 import java.time.Instant;
 import java.util.List;
@@ -241,16 +241,7 @@ public final class EnrollmentProfiles implements Records<EnrollmentProfiles.Show
                     + named(uses)
                     + ". Withdraw them or give them another profile.");
           }
-          List<String> groups = new GroupStore(tx).naming(RuleNames.Kind.PROFILE, id);
-          if (!groups.isEmpty()) {
-            throw Problem.conflict(
-                "in-use",
-                "Rules of groups ask for "
-                    + row.name
-                    + ": "
-                    + String.join(", ", groups)
-                    + ". Change them first.");
-          }
+          Membership.refuseNamed(tx, RuleNames.Kind.PROFILE, id, row.name);
           row.removedAt = act.now();
           act.done(
               Noun.ENROLLMENT_PROFILE,

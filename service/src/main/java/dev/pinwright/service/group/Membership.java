@@ -6,8 +6,10 @@ import dev.pinwright.core.query.DeviceQuery;
 import dev.pinwright.core.query.Rule;
 import dev.pinwright.core.query.RuleFault;
 import dev.pinwright.core.query.RuleNames;
+import dev.pinwright.service.work.Problem;
 import dev.pinwright.storage.Tx;
 import dev.pinwright.storage.change.Moves;
+import dev.pinwright.storage.group.GroupStore;
 import dev.pinwright.storage.group.MembershipStore;
 import dev.pinwright.storage.group.MembershipStore.Kept;
 import dev.pinwright.storage.query.AskedDevices;
@@ -71,6 +73,25 @@ public final class Membership {
       definitions.add(new Definition(k.id(), query, Set.copyOf(k.inside()), Set.copyOf(k.asked())));
     }
     return new Read(new Grouping(definitions), byTime, unread);
+  }
+
+  /**
+   * Refuses to take away what rules of groups ask for.
+   *
+   * @param said what it is called, such as {@code the tag spare}
+   * @throws Problem 409 naming the groups
+   */
+  public static void refuseNamed(Tx tx, RuleNames.Kind kind, String id, String said) {
+    List<String> groups = new GroupStore(tx).naming(kind, id);
+    if (!groups.isEmpty()) {
+      throw Problem.conflict(
+          "in-use",
+          "Rules of groups ask for "
+              + said
+              + ": "
+              + String.join(", ", groups)
+              + ". Change them first.");
+    }
   }
 
   /** Whether there is any group that follows from something. */

@@ -7,13 +7,13 @@ import dev.pinwright.core.organisation.AttributeType;
 import dev.pinwright.core.query.DeviceQuery;
 import dev.pinwright.core.query.RuleNames;
 import dev.pinwright.service.change.Changes;
+import dev.pinwright.service.group.Membership;
 import dev.pinwright.service.usecase.Noun;
 import dev.pinwright.service.usecase.UseCases;
 import dev.pinwright.service.work.Caller;
 import dev.pinwright.service.work.Known;
 import dev.pinwright.service.work.Problem;
 import dev.pinwright.storage.Tx;
-import dev.pinwright.storage.group.GroupStore;
 import dev.pinwright.storage.organisation.AttributeStore;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -164,16 +164,7 @@ public final class Attributes {
         act -> {
           AttributeStore store = new AttributeStore(act.tx());
           Attribute a = locked(store, id, version);
-          List<String> groups = new GroupStore(act.tx()).naming(RuleNames.Kind.ATTRIBUTE, id);
-          if (!groups.isEmpty()) {
-            throw Problem.conflict(
-                "in-use",
-                "Rules of groups ask for "
-                    + a.name()
-                    + ": "
-                    + String.join(", ", groups)
-                    + ". Change them first.");
-          }
+          Membership.refuseNamed(act.tx(), RuleNames.Kind.ATTRIBUTE, id, a.name());
           store.delete(id);
           act.done(
               Noun.ATTRIBUTE,
