@@ -32,6 +32,7 @@ import dev.pinwright.service.terms.HolderTerms;
 import dev.pinwright.service.usecase.Noun;
 import dev.pinwright.service.usecase.UseCases;
 import dev.pinwright.service.work.Caller;
+import dev.pinwright.service.work.Gate;
 import dev.pinwright.service.work.Problem;
 import dev.pinwright.service.work.Settings;
 import dev.pinwright.storage.Database;
@@ -71,6 +72,7 @@ public final class Joining {
   private final Throttle addresses;
   private final Throttle secrets;
   private final Throttle codes;
+  private final Gate gate;
 
   public Joining(
       UseCases useCases,
@@ -94,6 +96,13 @@ public final class Joining {
     secrets = new Throttle(database, clock, "join secrets", 5, Duration.ofMinutes(1));
     codes = new Throttle(database, clock, "secrets of a code", 300, Duration.ofMinutes(1));
     log = new ArrivalLog(useCases);
+    // a cart that is unpacked at once leaves half of the connections to everybody else
+    gate =
+        new Gate(
+            Math.max(1, settings.database().connections() / 2),
+            400,
+            30,
+            "Many devices are joining; try again in half a minute.");
   }
 
   /**
@@ -173,7 +182,7 @@ public final class Joining {
   /**
    * Asks to be let in.
    *
-   * @throws Problem one of the refusals of {@link Refusal}, 429
+   * @throws Problem one of the refusals of {@link Refusal}, 429, 503 busy
    */
   public Answer join(Asking asking, JoinMessages.Request request) {
     WayIn way;
@@ -195,9 +204,11 @@ public final class Joining {
     Decided decided;
     try {
       decided =
-          useCases.act(
-              Caller.ofDevice(attempt.identifiers().get(0).value()),
-              act -> decide(act, way, attempt, proof, asking));
+          gate.pass(
+              () ->
+                  useCases.act(
+                      Caller.ofDevice(attempt.identifiers().get(0).value()),
+                      act -> decide(act, way, attempt, proof, asking)));
     } catch (Spent e) {
       decided =
           new Decided(

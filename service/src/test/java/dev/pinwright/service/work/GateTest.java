@@ -1,0 +1,67 @@
+package dev.pinwright.service.work;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+
+import java.util.concurrent.CompletableFuture;
+import java.util.concurrent.CountDownLatch;
+import java.util.concurrent.TimeUnit;
+import org.junit.jupiter.api.Test;
+
+class GateTest {
+  private final CountDownLatch leave = new CountDownLatch(1);
+
+  @Test
+  void whoFindsNoPlaceWaitsForOneAndWhatIsBeyondIsRefused() throws Exception {
+    Gate gate = new Gate(1, 1, 20, "Full.");
+    CompletableFuture<String> inside = entersAndStays(gate);
+    CompletableFuture<String> waits =
+        CompletableFuture.supplyAsync(() -> gate.pass(() -> "second"));
+    CompletableFuture<String> third = null;
+    while (third == null || !third.isDone()) { // until the second one stands in the queue
+      third = CompletableFuture.supplyAsync(() -> gate.pass(() -> "third"));
+      TimeUnit.MILLISECONDS.sleep(20);
+    }
+    assertThat(third)
+        .failsWithin(1, TimeUnit.SECONDS)
+        .withThrowableOfType(java.util.concurrent.ExecutionException.class)
+        .withCauseInstanceOf(Problem.class)
+        .withMessageContaining("Full.");
+    assertThat(waits).isNotDone();
+    leave.countDown();
+    assertThat(inside).succeedsWithin(5, TimeUnit.SECONDS).isEqualTo("first");
+    assertThat(waits).succeedsWithin(5, TimeUnit.SECONDS).isEqualTo("second");
+  }
+
+  @Test
+  void whoeverLeavesInAngerLeavesItsPlaceToo() {
+    Gate gate = new Gate(1, 1, 1, "Full.");
+    assertThatThrownBy(
+            () ->
+                gate.pass(
+                    () -> {
+                      throw new IllegalStateException("broken");
+                    }))
+        .hasMessage("broken");
+    assertThat(gate.pass(() -> "free")).isEqualTo("free");
+  }
+
+  private CompletableFuture<String> entersAndStays(Gate gate) throws InterruptedException {
+    CountDownLatch in = new CountDownLatch(1);
+    CompletableFuture<String> stays =
+        CompletableFuture.supplyAsync(
+            () ->
+                gate.pass(
+                    () -> {
+                      in.countDown();
+                      try {
+                        leave.await();
+                      } catch (InterruptedException e) {
+                        throw new IllegalStateException(e);
+                      }
+                      return "first";
+                    }));
+    in.await();
+    return stays;
+  }
+}
