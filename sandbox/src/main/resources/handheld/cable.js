@@ -13,6 +13,7 @@ const words = {
   waiting: 'waits for approval',
   refused: 'refused',
   home: 'in use',
+  kiosk: 'in its kiosk',
   gate: 'getting ready',
   passcode: 'asks for a passcode',
 };

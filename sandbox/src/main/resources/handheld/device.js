@@ -1,4 +1,5 @@
 import { call, h, listen, nav } from './common.js';
+import { exitScreen, kioskScreen } from './kiosk.js';
 
 nav();
 
@@ -11,6 +12,8 @@ let complaint = [];
 let choosing = false;
 let page; // what the browser shows; undefined while it is not open
 let faultsOpen = false;
+let appsOpen = false;
+let staff = false; // whether the code that leaves the kiosk is being typed
 
 const post = async (what, body) => {
   const answer = await call('POST', `${base}/${what}`, body ?? {});
@@ -179,6 +182,7 @@ const screens = {
         'div',
         { className: 'lock' },
         h('div', { className: 'clock' }, new Date().toTimeString().slice(0, 5)),
+      d.kioskBack ? h('p', { className: 'signed', id: 'kiosk-back' }, `The kiosk comes back at ${moment(d.kioskBack)}`) : null,
         h('p', { id: 'lock-text' }, d.lockText || 'Locked'),
         d.lockPhone ? h('p', { className: 'phone' }, `Call ${d.lockPhone}`) : null,
       ),
@@ -240,6 +244,29 @@ const screens = {
         if (complaint.length === 0) choosing = false;
       },
     ),
+  kiosk: (d) =>
+    kioskScreen(d, {
+      open: (app) => post('app', { app }),
+      staff: () => {
+        staff = true;
+        draw(d, true);
+      },
+    }),
+  exit: (d) =>
+    exitScreen({
+      leave: async (code) => {
+        const { objection } = await call('POST', `${base}/exit-code`, { code });
+        if (!objection) {
+          staff = false;
+          await refresh();
+        }
+        return objection;
+      },
+      back: () => {
+        staff = false;
+        draw(d, true);
+      },
+    }),
   home: (d) =>
     h(
       'div',
@@ -396,11 +423,12 @@ function draw(d, force = false) {
     h('span', {}, new Date().toTimeString().slice(0, 5)),
     h('span', { className: 'right' }, d.offline ? 'no network' : !d.managed ? 'Wi-Fi' : d.pushOnly ? 'saving battery' : d.online ? 'connected' : 'connecting', `  ${level} %${d.charging ? ' charging' : ''}`),
   );
-  const key = JSON.stringify([d.screen, d.reason, d.lockText, d.lockPhone, d.passcodeDemand, d.passcodeUntil, d.signIn, d.signedIn, d.shortcuts, d.noticed, d.offer, d.firstRun, d.gate, d.updating]);
+  const key = JSON.stringify([d.screen, d.reason, d.lockText, d.lockPhone, d.passcodeDemand, d.passcodeUntil, d.signIn, d.signedIn, d.shortcuts, d.noticed, d.offer, d.firstRun, d.gate, d.updating, d.kiosk, d.kioskBack]);
   if (key !== shown || force) {
     if (key !== shown && !force) complaint = [];
     shown = key;
-    const shows = d.screen !== 'home' ? d.screen : choosing ? 'passcode' : page ? 'browser' : 'home';
+    if (d.screen !== 'kiosk') staff = false;
+    const shows = d.screen === 'kiosk' && staff ? 'exit' : d.screen !== 'home' ? d.screen : choosing ? 'passcode' : page ? 'browser' : 'home';
     screen.replaceChildren(screens[shows](d));
     screen.dataset.screen = shows;
     // a hundred percent is as drawn; at a tenth it can still be read
@@ -451,6 +479,20 @@ function aside(d) {
         }),
         button('Garble what it says', () => post('garble', { on: true }))),
     ),
+    d.managed
+      ? h(
+          'details',
+          { id: 'apps-on-it', open: appsOpen, ontoggle: (e) => (appsOpen = e.target.open) },
+          h('summary', {}, 'Apps that came with it'),
+          h(
+            'div',
+            { className: 'tools' },
+            ...d.apps.map((a) =>
+              button(`${a.there ? 'Take away' : 'Put back'} ${a.name}`, () => post('take-away', { app: a.id })),
+            ),
+          ),
+        )
+      : '',
     h('h3', {}, 'What its holder can do'),
     h('div', { className: 'tools' },
       button(d.offline ? 'Come back' : 'Go out of reach', () => post('offline', { offline: !d.offline })),

@@ -22,6 +22,7 @@ const words = {
   refused: 'refused',
   removed: 'no longer managed',
   home: 'in use',
+  kiosk: 'in its kiosk',
   passcode: 'asks for a passcode',
   locked: 'locked',
   restarting: 'restarting',

@@ -12,6 +12,7 @@ import dev.pinwright.core.catalog.Platform;
 import dev.pinwright.core.catalog.Section;
 import dev.pinwright.core.catalog.Setting;
 import dev.pinwright.core.catalog.SettingValue;
+import dev.pinwright.core.catalog.SystemApp;
 import dev.pinwright.core.catalog.ValueType;
 import dev.pinwright.core.device.DeviceKind;
 import dev.pinwright.core.device.Mode;
@@ -81,7 +82,7 @@ public record Catalogue(
         .forEach(e -> languages.put(e.getKey(), e.getValue().asText()));
     Catalog catalog =
         new Catalog(
-            each(platforms.path("platforms"), Catalogue::platform),
+            each(platforms.path("platforms"), p -> platform(p, platforms.path("apps"))),
             sections.entrySet().stream().map(s -> section(s.getKey(), s.getValue())).toList(),
             sections.entrySet().stream()
                 .flatMap(s -> settings(s.getKey(), s.getValue(), settings.path("scopes")).stream())
@@ -237,14 +238,15 @@ public record Catalogue(
     return out;
   }
 
-  private static Platform platform(JsonNode n) {
+  private static Platform platform(JsonNode n, JsonNode apps) {
     return new Platform(
         need(n, "key"),
         need(n, "name"),
         words(n.path("kinds"), DeviceKind.class),
         words(n.path("modes"), Mode.class),
         each(n.path("versions"), v -> OsVersion.parse(v.asText())),
-        new HashSet<>(each(n.path("commands"), JsonNode::asText)));
+        new HashSet<>(each(n.path("commands"), JsonNode::asText)),
+        each(n.path("apps"), a -> new SystemApp(a.asText(), need(apps, a.asText()))));
   }
 
   private static Section section(String key, JsonNode n) {
@@ -309,6 +311,7 @@ public record Catalogue(
         case "flag" -> new ValueType.FlagType();
         case "hours" -> new ValueType.HoursType();
         case "app" -> new ValueType.AppType();
+        case "cell" -> new ValueType.CellType();
         case "place" -> new ValueType.PlaceType();
         default -> throw new IllegalArgumentException("unknown type '" + n.asText() + "'");
       };

@@ -15,6 +15,7 @@ import dev.pinwright.client.model.DeviceFilter;
 import dev.pinwright.client.model.DevicePage;
 import dev.pinwright.client.model.DeviceSettings;
 import dev.pinwright.client.model.DeviceSummary;
+import dev.pinwright.client.model.ExitCode;
 import dev.pinwright.client.model.Placement;
 import dev.pinwright.client.model.Reason;
 import dev.pinwright.client.model.Replacement;
@@ -37,7 +38,7 @@ import picocli.CommandLine.Parameters;
     synopsisSubcommandLabel = "VERB",
     description = {
       "Devices: list, show, place, settings, activity, commands, cancel, rename, tag,",
-      "retire, edit, export, import."
+      "exit-code, retire, edit, export, import."
     })
 final class DeviceCommands {
   private final Context context;
@@ -343,6 +344,27 @@ final class DeviceCommands {
     Replacement order = new Replacement().by(context.device(by).getId()).reason(reason);
     Change change = call(() -> context.client().devices().replaceDevice(old.getId(), order));
     return context.print(change, () -> context.line("%s is another device now.", old.getName()));
+  }
+
+  @Command(
+      name = "exit-code",
+      mixinStandardHelpOptions = true,
+      description = {
+        "Shows the code that leaves a device's kiosk, with or without a network on it.",
+        "Each showing is told in the journal."
+      },
+      footer = {"", "Example:", "  pinwright device exit-code \"Kiosk 007\""})
+  int exitCode(@Parameters(paramLabel = "DEVICE") String device) {
+    DeviceSummary d = context.device(device);
+    ExitCode code = call(() -> context.client().devices().showExitCode(d.getId()));
+    return context.print(
+        code,
+        () -> {
+          context.line("%s  leaves the kiosk of %s", code.getCode(), d.getName());
+          context.line(
+              "until %s and half a minute longer; it comes back after %d minutes",
+              time(code.getUntil()), code.getMinutes());
+        });
   }
 
   @Command(

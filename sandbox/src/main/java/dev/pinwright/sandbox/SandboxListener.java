@@ -100,6 +100,10 @@ public final class SandboxListener implements AutoCloseable {
 
   private record Login(@Nullable String login) {}
 
+  private record ExitCode(@Nullable String code) {}
+
+  private record App(@Nullable String app) {}
+
   private record Saver(boolean on) {}
 
   private record Board(@Nullable String serial) {}
@@ -209,6 +213,27 @@ public final class SandboxListener implements AutoCloseable {
                         .device()
                         .signIn(string(read(ctx, Login.class).login()))
                         .orElse(""))));
+    r.post(
+        "/api/devices/{id}/exit-code",
+        ctx -> {
+          Agent a = agent(ctx);
+          String objection =
+              a.device().typeExitCode(string(read(ctx, ExitCode.class).code())).orElse("");
+          a.checkIn(false);
+          json(ctx, Map.of("objection", objection));
+        });
+    r.post(
+        "/api/devices/{id}/app",
+        ctx ->
+            json(
+                ctx,
+                Map.of(
+                    "objection",
+                    agent(ctx).device().openApp(string(read(ctx, App.class).app())).orElse(""))));
+    act(
+        r,
+        "take-away",
+        (a, ctx) -> after(a, () -> a.device().takeAway(string(read(ctx, App.class).app()))));
     act(r, "sign-out", (a, ctx) -> a.device().signOut());
     r.post(
         "/api/devices/{id}/unlock",

@@ -9,6 +9,7 @@ import dev.pinwright.core.catalog.Platform;
 import dev.pinwright.core.catalog.Section;
 import dev.pinwright.core.catalog.Setting;
 import dev.pinwright.core.catalog.SettingValue;
+import dev.pinwright.core.catalog.SystemApp;
 import dev.pinwright.core.catalog.ValueType;
 import java.util.Collection;
 import java.util.LinkedHashMap;
@@ -39,7 +40,8 @@ record CatalogueView(
       List<String> kinds,
       List<String> modes,
       List<String> versions,
-      List<String> commands) {}
+      List<String> commands,
+      List<SystemApp> apps) {}
 
   record SupportView(String platform, List<String> modes, String since) {}
 
@@ -111,7 +113,8 @@ record CatalogueView(
         words(p.kinds()),
         words(p.modes()),
         p.versions().stream().map(Object::toString).toList(),
-        p.commands().stream().sorted().toList());
+        p.commands().stream().sorted().toList(),
+        p.apps());
   }
 
   static SettingView setting(Setting s) {
@@ -171,6 +174,9 @@ record CatalogueView(
       return "address";
     } else if (type instanceof ValueType.HoursType) {
       return "hours";
+    }
+    if (type instanceof ValueType.CellType) {
+      return "cell";
     }
     return type instanceof ValueType.AppType ? "app" : "place";
   }

@@ -86,6 +86,9 @@ final class DeviceCalls {
         ROOT + "/devices/{id}/commands",
         ctx -> json(ctx, pinwright.dispatches().commands(caller(ctx), "", id(ctx), "", page(ctx))));
     r.post(
+        ROOT + "/devices/{id}/exit-code",
+        ctx -> json(ctx, pinwright.exitCodes().show(caller(ctx), id(ctx))));
+    r.post(
         ROOT + "/devices/{id}/replacement",
         ctx ->
             json(

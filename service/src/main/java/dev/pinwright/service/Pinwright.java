@@ -47,6 +47,8 @@ import dev.pinwright.service.organisation.OrganisationSheets;
 import dev.pinwright.service.organisation.People;
 import dev.pinwright.service.organisation.Sites;
 import dev.pinwright.service.organisation.Units;
+import dev.pinwright.service.own.ExitCodes;
+import dev.pinwright.service.own.Selves;
 import dev.pinwright.service.roster.Roster;
 import dev.pinwright.service.roster.RosterImports;
 import dev.pinwright.service.rules.Baseline;
@@ -126,6 +128,7 @@ public final class Pinwright implements AutoCloseable {
   private final Dispatches dispatches;
   private final DeviceSessions sessions;
   private final LastSeen lastSeen;
+  private final ExitCodes exitCodes;
   private final Search search;
   private final Optional<String> ownerPassword;
 
@@ -153,6 +156,7 @@ public final class Pinwright implements AutoCloseable {
     var catalog = catalogue.catalog();
     Membership membership = new Membership(clock);
     Shapes shapes = new Shapes(catalog, vault, membership, clock);
+    Selves selves = new Selves(vault, catalog);
     enrollmentProfiles = new EnrollmentProfiles(useCases, catalogue);
     holderPreview = new HolderPreview(useCases, catalogue, settings.organisation());
     terms = new HolderTerms(useCases, catalogue);
@@ -216,9 +220,11 @@ public final class Pinwright implements AutoCloseable {
             lastSeen,
             catalog,
             shapes,
+            selves,
             vault,
             journal,
             clock);
+    exitCodes = new ExitCodes(useCases, shapes, selves);
     search = new Search(useCases);
     ownerPassword = accounts.firstOwner(settings.ownerPassword());
     InvitationMail letters =
@@ -240,6 +246,8 @@ public final class Pinwright implements AutoCloseable {
                       }
                     }),
                 new Jobs.Chore("follow-time", Duration.ofSeconds(30), groups::followTime),
+                new Jobs.Chore(
+                    "follow-own", Duration.ofSeconds(5), () -> selves.followDue(database)),
                 new Jobs.Chore("look-over-groups", Duration.ofMinutes(10), groups::repair),
                 new Jobs.Chore("mail-invitations", Duration.ofSeconds(3), letters::sendDue),
                 new Jobs.Chore("ask-again", Duration.ofMinutes(10), letters::remindLapsing),
@@ -459,6 +467,10 @@ public final class Pinwright implements AutoCloseable {
 
   public DeviceSessions sessions() {
     return sessions;
+  }
+
+  public ExitCodes exitCodes() {
+    return exitCodes;
   }
 
   public Search search() {

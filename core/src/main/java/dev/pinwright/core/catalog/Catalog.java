@@ -2,6 +2,7 @@ package dev.pinwright.core.catalog;
 
 import dev.pinwright.core.Fault;
 import dev.pinwright.core.device.DeviceTraits;
+import dev.pinwright.core.device.Mode;
 import dev.pinwright.core.device.OsVersion;
 import dev.pinwright.core.tree.Tree;
 import java.util.ArrayList;
@@ -171,6 +172,16 @@ public final class Catalog {
 
   public Collection<CommandSpec> commands() {
     return commands.values();
+  }
+
+  /** Whether devices of a platform and mode have the operation at a LocURI. */
+  public boolean operates(String platform, Mode mode, String path) {
+    return commands.values().stream()
+        .anyMatch(
+            c ->
+                c.path().equals(path)
+                    && c.modes().contains(mode)
+                    && platform(platform).filter(p -> p.commands().contains(c.key())).isPresent());
   }
 
   public Optional<Platform> platform(String key) {

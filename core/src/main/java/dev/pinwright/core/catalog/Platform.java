@@ -15,6 +15,7 @@ import java.util.Set;
  * @param modes management modes it knows
  * @param versions released OS versions, oldest first
  * @param commands keys of the commands it can carry out
+ * @param apps apps that come with it
  */
 public record Platform(
     String key,
@@ -22,11 +23,13 @@ public record Platform(
     Set<DeviceKind> kinds,
     Set<Mode> modes,
     List<OsVersion> versions,
-    Set<String> commands) {
+    Set<String> commands,
+    List<SystemApp> apps) {
   public Platform {
     kinds = Set.copyOf(kinds);
     modes = Set.copyOf(modes);
     versions = List.copyOf(versions);
     commands = Set.copyOf(commands);
+    apps = List.copyOf(apps);
   }
 }

@@ -228,6 +228,19 @@ public sealed interface ValueType {
     }
   }
 
+  /** Where an app lies on a home screen, see {@link HomeCell}. */
+  record CellType() implements Formed {
+    @Override
+    public boolean fits(String text) {
+      return HomeCell.read(text).isPresent();
+    }
+
+    @Override
+    public String wanted() {
+      return "a row from 0 to 6, a column from 1 to 6 and the id of an app, such as 2.1 system.web";
+    }
+  }
+
   /** A place on the map with the metres around it (WGS 84, degrees). */
   record PlaceType() implements Formed {
     @Override

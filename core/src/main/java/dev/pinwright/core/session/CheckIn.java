@@ -2,6 +2,7 @@ package dev.pinwright.core.session;
 
 import dev.pinwright.core.device.Standing;
 import java.util.Map;
+import java.util.stream.Stream;
 
 /**
  * The first message of a session, beside what is on file: all that decides whether it can be
@@ -13,7 +14,7 @@ import java.util.Map;
  * @param underWay whether a session of this name is open, so that the message may be a repetition
  * @param whole whether the device's package ends with this message
  * @param news whether it tells anything besides its digests
- * @param desired the digest of each subtree it should hold
+ * @param desired the digest of each subtree it is expected to tell; none where that is not known
  * @param reported the digests it tells
  */
 public record CheckIn(
@@ -35,6 +36,11 @@ public record CheckIn(
         && !underWay
         && whole
         && !news
-        && reported.entrySet().containsAll(desired.entrySet());
+        && Stream.of(Subtree.values()).allMatch(this::asWanted);
+  }
+
+  private boolean asWanted(Subtree subtree) {
+    String told = reported.get(subtree);
+    return told == null ? !subtree.everywhere() : told.equals(desired.get(subtree));
   }
 }

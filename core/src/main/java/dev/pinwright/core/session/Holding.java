@@ -87,7 +87,7 @@ public record Holding(
   /** Send it these edits, all or none. */
   public record Apply(List<Edit> edits) implements Next {}
 
-  /** Leave this edit out: no message the device takes can hold it. */
+  /** Leave this edit out: a message that holds nothing else does not hold it. */
   public record TooLarge(Edit edit) implements Next {}
 
   /** Say nothing more of this subtree. */

@@ -9,15 +9,28 @@ import java.util.Optional;
  * of its own, in the order a session works through them.
  */
 public enum Subtree {
+  /** What is the device's own; first, since texts of settings may name it. */
+  SELF("./Vendor/Pinwright/Self", "urn:pinwright:at:self-digest:1", false),
+
   /** The settings in effect, one leaf each. */
-  POLICY(Catalog.POLICY_ROOT, "urn:pinwright:at:tree-digest:1");
+  POLICY(Catalog.POLICY_ROOT, "urn:pinwright:at:tree-digest:1", true);
 
   private final String root;
   private final String digestAlert;
+  private final boolean everywhere;
 
-  Subtree(String root, String digestAlert) {
+  Subtree(String root, String digestAlert, boolean everywhere) {
     this.root = root;
     this.digestAlert = digestAlert;
+    this.everywhere = everywhere;
+  }
+
+  /**
+   * Whether every device has it. Where this does not hold, a device that tells no digest of it has
+   * none and is not spoken to of it.
+   */
+  public boolean everywhere() {
+    return everywhere;
   }
 
   /** LocURI below which its leaves are. */

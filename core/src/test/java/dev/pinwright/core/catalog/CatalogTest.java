@@ -45,7 +45,8 @@ class CatalogTest {
           Set.of(DeviceKind.TABLET),
           Set.of(Mode.SUPERVISED, Mode.WORK_PROFILE),
           List.of(OsVersion.parse("7.0")),
-          Set.of("ring"));
+          Set.of("ring"),
+          List.of());
   private static final CommandSpec RING =
       new CommandSpec(
           "ring",
@@ -216,6 +217,7 @@ class CatalogTest {
           hours   | Mon-Fri 08:00-17:30; Sat 10:00-14:00 | Mon-Fri 08:00
           hours   | Fri-Mon 22:00-06:00                 | Mon 08:00-24:30
           app     | example.vellmar.guide               | Guide
+          cell    | 0.2 system.web                      | 7.1 system.web
           place   | 47.2335,-20.357,150                 | 97.2,20,150
           place   | 0,0,1                               | 47.2,20.1
           file    | sha256:0000000000000000000000000000000000000000000000000000000000000000 | sha256:00
@@ -229,6 +231,7 @@ class CatalogTest {
           case "network" -> new ValueType.AddressType(ValueType.AddressType.Of.NETWORK);
           case "hours" -> new ValueType.HoursType();
           case "app" -> new ValueType.AppType();
+          case "cell" -> new ValueType.CellType();
           case "place" -> new ValueType.PlaceType();
           case "file" -> new ValueType.FileType(1_000);
           default -> new ValueType.SecretType(8, 63);

@@ -34,7 +34,8 @@ public final class Samples {
                   Set.of(DeviceKind.TABLET),
                   Set.of(Mode.SUPERVISED, Mode.STANDARD),
                   List.of(OsVersion.parse("6.0"), OsVersion.parse("7.2")),
-                  Set.of())),
+                  Set.of(),
+                  List.of())),
           List.of(
               new Section("s", "Sample", "", Optional.empty()),
               new Section("n", "Networks", "", Optional.of(new Section.Entries("network", 2)))),

@@ -30,6 +30,20 @@ class CheckInTest {
   }
 
   @Test
+  void whoTellsADigestOfWhatIsItsOwnIsHeldToItAndNobodyElseIs() {
+    Map<Subtree, String> goal = Map.of(Subtree.POLICY, "goal", Subtree.SELF, "own");
+    assertThat(settled(goal, GOAL).idle()).isTrue();
+    assertThat(settled(goal, goal).idle()).isTrue();
+    assertThat(settled(goal, Map.of(Subtree.POLICY, "goal", Subtree.SELF, "other")).idle())
+        .isFalse();
+    assertThat(settled(GOAL, goal).idle()).as("what is wanted is being worked out").isFalse();
+  }
+
+  private static CheckIn settled(Map<Subtree, String> goal, Map<Subtree, String> told) {
+    return new CheckIn(Standing.SETTLED, true, false, false, true, false, goal, told);
+  }
+
+  @Test
   void whoeverWaitsForAnythingIsAnswered() {
     Standing s = Standing.SETTLED;
     assertThat(new CheckIn(s, false, false, false, true, false, GOAL, GOAL).idle()).isFalse();

@@ -42,6 +42,15 @@ public final class Dm {
   /** Alert type reporting the end of an operation; the data is its status code. */
   public static final String TYPE_OPERATION = "urn:pinwright:at:operation:1";
 
+  /** Type of the alert that tells that a kiosk was left by a code, and when. */
+  public static final String TYPE_KIOSK_LEFT = "urn:pinwright:at:kiosk-left:1";
+
+  /** The operation that leaves the kiosk. */
+  public static final String LEAVE_KIOSK = "./Vendor/Pinwright/Operations/LeaveKiosk";
+
+  /** The operation that goes back into the kiosk. */
+  public static final String ENTER_KIOSK = "./Vendor/Pinwright/Operations/EnterKiosk";
+
   public static final String FACTS = "./Vendor/Pinwright/Facts";
 
   /** Leaf that tells a device how far it is from being handed over. */

@@ -23,6 +23,7 @@ import java.util.regex.Pattern;
  * @param devInfo leaves of {@code ./DevInfo} by name, when told
  * @param digests digest of each subtree that told one
  * @param leaving whether its holder ended management
+ * @param kioskLeft when its kiosk was left by a code, as it tells it
  * @param reports ends of operations
  * @param answers status codes of our commands, by their CmdID, except the header's
  * @param told results of our {@code Get}s, by their CmdID
@@ -34,6 +35,7 @@ public record Heard(
     boolean factsChanged,
     boolean aborted,
     boolean leaving,
+    List<String> kioskLeft,
     List<Report> reports,
     Map<String, Integer> answers,
     Map<String, List<Item>> told,
@@ -71,6 +73,7 @@ public record Heard(
     boolean factsChanged = false;
     boolean aborted = false;
     boolean leaving = false;
+    List<String> kioskLeft = new ArrayList<>();
     List<Report> reports = new ArrayList<>();
     Map<String, Integer> answers = new LinkedHashMap<>();
     Map<String, List<Item>> told = new LinkedHashMap<>();
@@ -102,6 +105,8 @@ public record Heard(
               factsChanged = true;
             } else if (type.equals(Dm.TYPE_MANAGEMENT_ENDED)) {
               leaving = true;
+            } else if (type.equals(Dm.TYPE_KIOSK_LEFT)) {
+              kioskLeft.add(data);
             } else if (a.correlator() != null) {
               reports.add(Report.of(a.correlator(), data));
             }
@@ -113,12 +118,21 @@ public record Heard(
       }
     }
     return new Heard(
-        devInfo, digests, factsChanged, aborted, leaving, reports, answers, told, acknowledge);
+        devInfo,
+        digests,
+        factsChanged,
+        aborted,
+        leaving,
+        kioskLeft,
+        reports,
+        answers,
+        told,
+        acknowledge);
   }
 
   /** Whether it tells anything besides digests and answers. */
   public boolean news() {
-    return factsChanged || leaving || !reports.isEmpty();
+    return factsChanged || leaving || !kioskLeft.isEmpty() || !reports.isEmpty();
   }
 
   private static boolean isDevInfo(Item i) {

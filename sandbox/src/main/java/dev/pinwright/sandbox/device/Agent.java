@@ -1,5 +1,6 @@
 package dev.pinwright.sandbox.device;
 
+import dev.pinwright.core.session.Subtree;
 import dev.pinwright.protocol.dm.DeviceSession;
 import dev.pinwright.protocol.dm.Dm;
 import dev.pinwright.protocol.join.JoinMessages;
@@ -285,12 +286,17 @@ public final class Agent implements AutoCloseable {
     DeviceSession session =
         new DeviceSession(device, sessionId, "SERIAL:" + state.serial, offer.dm(), MAX_MSG_SIZE);
     List<State.Report> reports;
+    List<String> kioskLefts;
     boolean leaving;
     List<DeviceSession.Outstanding> alerts = new ArrayList<>();
     synchronized (device) {
       reports = List.copyOf(state.reports);
-      alerts.add(
-          new DeviceSession.Outstanding(Dm.TYPE_TREE_DIGEST, device.digest(), Optional.empty()));
+      for (Subtree subtree : Subtree.values()) {
+        alerts.add(
+            new DeviceSession.Outstanding(
+                subtree.digestAlert(), device.digest(subtree), Optional.empty()));
+      }
+      kioskLefts = List.copyOf(state.kioskLefts);
       leaving = state.leaving;
       if (leaving) {
         alerts.add(new DeviceSession.Outstanding(Dm.TYPE_MANAGEMENT_ENDED, "1", Optional.empty()));
@@ -300,6 +306,8 @@ public final class Agent implements AutoCloseable {
       }
       state.sessions++;
     }
+    kioskLefts.forEach(
+        at -> alerts.add(new DeviceSession.Outstanding(Dm.TYPE_KIOSK_LEFT, at, Optional.empty())));
     reports.forEach(
         r ->
             alerts.add(
@@ -311,7 +319,7 @@ public final class Agent implements AutoCloseable {
         .whenCompleteAsync(
             (done, failure) -> {
               line.close();
-              ended(failure, reports, leaving);
+              ended(failure, reports, kioskLefts, leaving);
             },
             network.thinking());
   }
@@ -355,7 +363,11 @@ public final class Agent implements AutoCloseable {
     joiner.set(State.Stage.REMOVED, state.problem, state.reason);
   }
 
-  private void ended(@Nullable Throwable failure, List<State.Report> reported, boolean left) {
+  private void ended(
+      @Nullable Throwable failure,
+      List<State.Report> reported,
+      List<String> kioskLefts,
+      boolean left) {
     inSession.set(false);
     if (failure != null) {
       LOG.debug("{}: session broken off", state.serial, failure);
@@ -373,6 +385,7 @@ public final class Agent implements AutoCloseable {
     boolean more;
     synchronized (device) {
       state.reports.removeAll(reported);
+      state.kioskLefts.removeAll(kioskLefts);
       more = another.getAndSet(false) || state.factsChanged || !state.reports.isEmpty();
     }
     changed.accept(device);

@@ -18,7 +18,8 @@ record Facts(Model model, State state) {
    * @param goodPasscode whether its passcode is as the organisation wants it
    * @param passcodeDue until when the holder has to choose another, where it is not
    */
-  Map<String, Leaf> read(String network, boolean goodPasscode, Optional<Instant> passcodeDue) {
+  Map<String, Leaf> read(
+      String network, boolean goodPasscode, Optional<Instant> passcodeDue, KioskBox kiosk) {
     Map<String, Leaf> out = new TreeMap<>();
     out.put("system/os-version", new Leaf("chr", state.osVersion));
     out.put("system/build", new Leaf("chr", state.osVersion.replace(".", "") + "A41"));
@@ -43,11 +44,22 @@ record Facts(Model model, State state) {
     out.put("security/encrypted", flag(true));
     out.put("security/passcode-present", flag(state.passcode != null));
     out.put("security/passcode-compliant", flag(goodPasscode));
-    passcodeDue.ifPresent(
-        t -> out.put("security/passcode-due", new Leaf("chr", t.truncatedTo(SECONDS).toString())));
+    passcodeDue.ifPresent(t -> out.put("security/passcode-due", moment(t)));
+    Instant now = Instant.now();
+    if (kiosk.asked().isPresent()) {
+      out.put("kiosk/state", new Leaf("chr", kiosk.inside(now).isPresent() ? "in" : "left"));
+      kiosk.backAt(now).ifPresent(t -> out.put("kiosk/back", moment(t)));
+      if (!kiosk.missing().isEmpty()) {
+        out.put("kiosk/missing", new Leaf("chr", String.join(", ", kiosk.missing())));
+      }
+    }
     out.put("security/locked", flag(state.locked));
     out.put("security/tampered", flag(false));
     return out;
+  }
+
+  private static Leaf moment(Instant t) {
+    return new Leaf("chr", t.truncatedTo(SECONDS).toString());
   }
 
   private static Leaf flag(boolean on) {

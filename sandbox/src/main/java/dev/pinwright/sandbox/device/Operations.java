@@ -2,7 +2,10 @@ package dev.pinwright.sandbox.device;
 
 import dev.pinwright.core.catalog.Catalog;
 import dev.pinwright.protocol.dm.Dm;
+import java.time.Duration;
+import java.time.Instant;
 import java.util.Map;
+import java.util.Optional;
 import org.jspecify.annotations.Nullable;
 
 /** What a device can be told to do at once. Guarded by the device it belongs to. */
@@ -13,8 +16,10 @@ final class Operations {
   private final Catalog catalog;
   private final Model model;
   private final State state;
+  private final KioskBox kiosk;
 
-  Operations(Catalog catalog, Model model, State state) {
+  Operations(Catalog catalog, Model model, State state, KioskBox kiosk) {
+    this.kiosk = kiosk;
     this.catalog = catalog;
     this.model = model;
     this.state = state;
@@ -63,7 +68,25 @@ final class Operations {
         state.passcode = null;
         return Dm.OK;
       }
+      case "leave-kiosk" -> {
+        if (kiosk.asked().isEmpty()) {
+          return Dm.NOT_ALLOWED;
+        }
+        Optional<Duration> time =
+            Optional.ofNullable(fields.get("back-after"))
+                .map(m -> Duration.ofMinutes(Long.parseLong(m)));
+        kiosk.leave(time, Instant.now());
+        return Dm.OK;
+      }
+      case "enter-kiosk" -> {
+        if (kiosk.asked().isEmpty()) {
+          return Dm.NOT_ALLOWED;
+        }
+        kiosk.enter();
+        return Dm.OK;
+      }
       case "restart" -> {
+        state.opened = "";
         state.signedIn = null;
         state.restartedUntil = System.currentTimeMillis() + RESTART_MILLIS;
         state.reports.add(new State.Report(correlator, Dm.OK));

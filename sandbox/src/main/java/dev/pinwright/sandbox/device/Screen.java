@@ -11,6 +11,8 @@ import java.util.Optional;
  * @param noticed values of the settings that show, by where they show
  * @param passcodeUntil until when the holder may go on with a passcode that is not good enough
  * @param turnedOff titles of what was turned off and would be missed
+ * @param kioskBack when its kiosk comes back, where it was left for a time
+ * @param apps those that come with it
  */
 public record Screen(
     String id,
@@ -52,7 +54,10 @@ public record Screen(
     Optional<SignIn> signIn,
     Optional<String> signedIn,
     List<Shortcut> shortcuts,
-    List<String> turnedOff) {
+    List<String> turnedOff,
+    Optional<KioskView> kiosk,
+    Optional<String> kioskBack,
+    List<App> apps) {
   /** Whether a flag of the catalogue shows on the device, such as that its camera is gone. */
   public boolean notices(String place) {
     return "true".equals(noticed.get(place));
@@ -73,6 +78,28 @@ public record Screen(
    * @param names accounts to choose from; none where the login is typed
    */
   public record SignIn(String banner, List<String> names, boolean guests) {}
+
+  /** An app, and whether it is on the device. */
+  public record App(String id, String name, boolean there) {}
+
+  /**
+   * A kiosk.
+   *
+   * @param open the app on show; none on its home screen, and where the one app is gone
+   * @param off what does nothing, such as {@code home-button}
+   * @param changes what may be changed
+   */
+  public record KioskView(
+      String title,
+      boolean one,
+      int columns,
+      List<List<Optional<App>>> rows,
+      List<App> dock,
+      Optional<App> open,
+      List<App> missing,
+      List<String> off,
+      List<String> changes,
+      boolean exitCode) {}
 
   /** An address that stands on the home screen like an app. */
   public record Shortcut(String title, String address) {}

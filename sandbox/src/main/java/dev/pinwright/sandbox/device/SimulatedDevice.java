@@ -10,7 +10,10 @@ import dev.pinwright.core.device.DeviceTraits;
 import dev.pinwright.core.device.Identifier;
 import dev.pinwright.core.device.Mode;
 import dev.pinwright.core.device.OsVersion;
+import dev.pinwright.core.own.OwnDetails;
+import dev.pinwright.core.own.Placeholders;
 import dev.pinwright.core.passcode.PasscodePolicy;
+import dev.pinwright.core.session.Subtree;
 import dev.pinwright.core.signin.SignInWindow;
 import dev.pinwright.core.tree.Leaf;
 import dev.pinwright.core.tree.Tree;
@@ -38,17 +41,20 @@ public final class SimulatedDevice implements DeviceSide {
   private final Handover handover;
   private final Operations operations;
   private final Obedience obedience;
+  private final KioskBox kiosk;
   private final Model model;
   private final State state;
   private final Consumer<SimulatedDevice> changed;
+  private boolean kioskWasLeft;
 
   SimulatedDevice(Catalogue catalogue, State state, Consumer<SimulatedDevice> changed) {
     this.catalog = catalogue.catalog();
     this.model = Model.named(state.model);
     this.state = state;
     this.handover = new Handover(catalogue.firstRun(), model, state);
-    this.operations = new Operations(catalog, model, state);
     this.obedience = new Obedience(state);
+    this.kiosk = new KioskBox(catalog.platform(model.platform()).orElseThrow(), state, obedience);
+    this.operations = new Operations(catalog, model, state, kiosk);
     this.changed = changed;
   }
 
@@ -84,6 +90,8 @@ public final class SimulatedDevice implements DeviceSide {
       screen = "passcode";
     } else if (obedience.resting(LocalDateTime.now(ZoneId.systemDefault()))) {
       screen = "resting";
+    } else if (kiosk.inside(Instant.now()).isPresent()) {
+      screen = "kiosk";
     } else {
       screen = state.signedIn == null && signIn().isPresent() ? "sign-in" : "home";
     }
@@ -136,7 +144,12 @@ public final class SimulatedDevice implements DeviceSide {
         signIn().map(w -> new Screen.SignIn(w.banner(), w.names(), w.guests())),
         Optional.ofNullable(state.signedIn),
         obedience.shortcuts(),
-        turnedOff());
+        turnedOff(),
+        kiosk.view(this::filled, Instant.now()),
+        kiosk.backAt(Instant.now()).map(Instant::toString),
+        catalog.platform(model.platform()).orElseThrow().apps().stream()
+            .map(a -> new Screen.App(a.id(), a.name(), kiosk.there().contains(a.id())))
+            .toList());
   }
 
   // ---- the first run
@@ -162,6 +175,8 @@ public final class SimulatedDevice implements DeviceSide {
   /** What the organisation put on the device goes with its management. */
   synchronized void forget() {
     state.policy.clear();
+    state.own.clear();
+    state.kioskBackAt = 0;
     state.firstRun.clear();
     state.gate = "";
     state.wallpaper = "";
@@ -188,7 +203,7 @@ public final class SimulatedDevice implements DeviceSide {
             ? "••••••••"
             : s.type()
                 .read(new Leaf(s.type().format(), value))
-                .map(v -> s.type().words(v))
+                .map(v -> filled(s.type().words(v)))
                 .orElse(value);
     return new Screen.Told(section, s.title(), words);
   }
@@ -228,6 +243,33 @@ public final class SimulatedDevice implements DeviceSide {
     changed.accept(this);
   }
 
+  /** Takes an exit code typed into the kiosk; why it does not open, when it does not. */
+  public synchronized Optional<String> typeExitCode(String code) {
+    Optional<String> objection = kiosk.typed(code, Instant.now());
+    factsChanged();
+    return objection;
+  }
+
+  /** Opens an app of the kiosk, or goes home where none is named; why not, when it cannot. */
+  public synchronized Optional<String> openApp(String app) {
+    Optional<String> objection = Optional.empty();
+    if (app.isEmpty()) {
+      kiosk.home(Instant.now());
+    } else {
+      objection = kiosk.open(app, Instant.now());
+    }
+    changed.accept(this);
+    return objection;
+  }
+
+  /** Takes an app that came with it away, or puts it back. */
+  public synchronized void takeAway(String app) {
+    if (!state.goneApps.remove(app)) {
+      state.goneApps.add(app);
+    }
+    factsChanged();
+  }
+
   /** Opens an address in the browser; why not, when the rules say so. */
   public synchronized Optional<String> open(String address) {
     return obedience.web().objection(address, Pages.category(address));
@@ -252,8 +294,14 @@ public final class SimulatedDevice implements DeviceSide {
                 catalog
                     .settingAt(path)
                     .flatMap(Setting::notice)
-                    .ifPresent(place -> out.putIfAbsent(place, leaf[1])));
+                    .ifPresent(place -> out.putIfAbsent(place, filled(leaf[1]))));
     return out;
+  }
+
+  /** A text with what is the device's own in its placeholders. */
+  private String filled(String text) {
+    return Placeholders.fill(
+        text, name -> Optional.ofNullable(state.own.get(OwnDetails.path(name))).map(l -> l[1]));
   }
 
   /** The passcode policy in force. */
@@ -384,32 +432,48 @@ public final class SimulatedDevice implements DeviceSide {
     } else if (state.battery > 99) {
       state.charging = false;
     }
+    boolean left = kiosk.backAt(Instant.now()).isPresent();
+    if (kioskWasLeft && !left) {
+      state.opened = "";
+      factsChanged();
+    }
+    kioskWasLeft = left;
   }
 
   // ---- what the server does --------------------------------------------------------------------
 
-  /** Digest of the policy subtree. */
-  synchronized String digest() {
-    return tree().digest();
+  /** Digest of a subtree. */
+  synchronized String digest(Subtree subtree) {
+    return tree(held(subtree)).digest();
   }
 
-  private Tree tree() {
+  private Map<String, String[]> held(Subtree subtree) {
+    return switch (subtree) {
+      case SELF -> state.own;
+      case POLICY -> state.policy;
+    };
+  }
+
+  private static Tree tree(Map<String, String[]> held) {
     Map<String, Leaf> leaves = new TreeMap<>();
-    state.policy.forEach((p, l) -> leaves.put(p, new Leaf(l[0], l[1])));
+    held.forEach((p, l) -> leaves.put(p, new Leaf(l[0], l[1])));
     return new Tree(leaves);
   }
 
   @Override
   public synchronized Map<String, Leaf> read(String uri) {
     Map<String, Leaf> all = new LinkedHashMap<>();
-    all.putAll(tree().leaves());
+    for (Subtree subtree : Subtree.values()) {
+      all.putAll(tree(held(subtree)).leaves());
+    }
     new Facts(model, state)
         .read(
             noticed().getOrDefault("network", ""),
             !mustChoose(passcodePolicy()),
             demand() == PasscodePolicy.Demand.NONE
                 ? Optional.empty()
-                : Optional.of(passcodePolicy().until(Instant.ofEpochMilli(state.passcodeAsked))))
+                : Optional.of(passcodePolicy().until(Instant.ofEpochMilli(state.passcodeAsked))),
+            kiosk)
         .forEach((k, v) -> all.put(Dm.FACTS + "/" + k, v));
     devInfo().forEach((k, v) -> all.put(Dm.DEV_INFO + k, new Leaf("chr", v)));
     Map<String, Leaf> out = new LinkedHashMap<>();
@@ -442,8 +506,11 @@ public final class SimulatedDevice implements DeviceSide {
       changed.accept(this);
       return Dm.OK;
     }
+    if (uri.startsWith(Subtree.SELF.root() + "/")) {
+      return keep(state.own, uri, leaf, mayExist);
+    }
     Setting setting = catalog.settingAt(uri).orElse(null);
-    if (setting == null || state.stubborn.contains(uri)) {
+    if (setting == null || state.stubborn.contains(uri) || !Placeholders.allKnown(leaf.value())) {
       return Dm.NOT_SUPPORTED;
     }
     Mode mode =
@@ -453,17 +520,27 @@ public final class SimulatedDevice implements DeviceSide {
     if (setting.objection(traits).isPresent()) {
       return Dm.NOT_ALLOWED;
     }
-    if (!mayExist && state.policy.containsKey(uri)) {
+    if (setting.section().equals("kiosk")) {
+      kiosk.enter(); // another kiosk than the one that was left
+    }
+    return keep(state.policy, uri, leaf, mayExist);
+  }
+
+  private int keep(Map<String, String[]> held, String uri, Leaf leaf, boolean mayExist) {
+    if (!mayExist && held.containsKey(uri)) {
       return Dm.EXISTS;
     }
-    state.policy.put(uri, new String[] {leaf.format(), leaf.value()});
+    held.put(uri, new String[] {leaf.format(), leaf.value()});
     changed.accept(this);
     return Dm.OK;
   }
 
   @Override
   public synchronized int delete(String uri) {
-    boolean gone = state.policy.keySet().removeIf(p -> p.equals(uri) || p.startsWith(uri + "/"));
+    boolean gone = false;
+    for (Subtree subtree : Subtree.values()) {
+      gone |= held(subtree).keySet().removeIf(p -> p.equals(uri) || p.startsWith(uri + "/"));
+    }
     changed.accept(this);
     return gone ? Dm.OK : Dm.NOT_FOUND;
   }
@@ -520,16 +597,20 @@ public final class SimulatedDevice implements DeviceSide {
     }
   }
 
+  private record Held(Map<String, String[]> policy, Map<String, String[]> own) {}
+
   @Override
   public synchronized Object snapshot() {
-    return new TreeMap<>(state.policy);
+    return new Held(new TreeMap<>(state.policy), new TreeMap<>(state.own));
   }
 
   @Override
   public synchronized boolean restore(Object snapshot) {
-    if (snapshot instanceof TreeMap<?, ?> before) {
+    if (snapshot instanceof Held before) {
       state.policy.clear();
-      before.forEach((k, v) -> state.policy.put((String) k, (String[]) v));
+      state.policy.putAll(before.policy());
+      state.own.clear();
+      state.own.putAll(before.own());
       changed.accept(this);
       return true;
     }

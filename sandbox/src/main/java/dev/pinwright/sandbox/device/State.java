@@ -61,6 +61,10 @@ final class State {
   public @Nullable String certificatePem;
 
   public TreeMap<String, String[]> policy = new TreeMap<>();
+
+  /** What it was told of itself. */
+  public TreeMap<String, String[]> own = new TreeMap<>();
+
   public TreeSet<String> stubborn = new TreeSet<>();
   public LinkedHashMap<String, Integer> carriedOut = new LinkedHashMap<>();
   public List<Report> reports = new ArrayList<>();
@@ -96,6 +100,23 @@ final class State {
 
   /** Who is signed in to the laptop; nobody when there is none. */
   public @Nullable String signedIn;
+
+  /** Until when it is out of its kiosk; in the past, or 0, when it is in. */
+  public long kioskBackAt;
+
+  /** The app of the kiosk that is open; empty on its home screen. */
+  public String opened = "";
+
+  /** Wrong exit codes, and until when no other is taken. */
+  public int exitTries;
+
+  public long exitTryAt;
+
+  /** When its kiosk was left by a code, which is yet to be reported. */
+  public List<String> kioskLefts = new ArrayList<>();
+
+  /** System apps that were taken away. */
+  public TreeSet<String> goneApps = new TreeSet<>();
 
   public boolean locked;
   public String lockText = "";

@@ -5,6 +5,7 @@ import static org.assertj.core.api.Assertions.assertThatIllegalArgumentException
 
 import dev.pinwright.catalog.Catalogue;
 import dev.pinwright.core.device.Identifier;
+import dev.pinwright.core.session.Subtree;
 import dev.pinwright.core.tree.Leaf;
 import dev.pinwright.protocol.dm.Dm;
 import java.nio.file.Path;
@@ -109,7 +110,7 @@ class FleetTest {
     assertThat(after.serial()).isEqualTo(before.serial());
     assertThat(after.settings()).isEqualTo(before.settings());
     assertThat(after.passcodeSet()).isTrue();
-    assertThat(fleet.find(before.id()).orElseThrow().device().digest())
-        .isEqualTo(agent.device().digest());
+    assertThat(fleet.find(before.id()).orElseThrow().device().digest(Subtree.POLICY))
+        .isEqualTo(agent.device().digest(Subtree.POLICY));
   }
 }

@@ -3,6 +3,7 @@ package dev.pinwright.sandbox.device;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import dev.pinwright.catalog.Catalogue;
+import dev.pinwright.core.session.Subtree;
 import dev.pinwright.core.tree.Leaf;
 import dev.pinwright.core.tree.Tree;
 import dev.pinwright.protocol.dm.Dm;
@@ -72,13 +73,13 @@ class SimulatedDeviceTest {
   @Test
   void itsDigestIsThatOfItsPolicySubtree() {
     SimulatedDevice tablet = unpack("T10");
-    assertThat(tablet.digest()).isEqualTo(Tree.EMPTY.digest());
+    assertThat(tablet.digest(Subtree.POLICY)).isEqualTo(Tree.EMPTY.digest());
     put(tablet, "passcode/min-length", "int", "6");
-    assertThat(tablet.digest())
+    assertThat(tablet.digest(Subtree.POLICY))
         .isEqualTo(new Tree(Map.of(POLICY + "passcode/min-length", new Leaf("int", "6"))).digest());
     assertThat(tablet.delete(POLICY + "passcode")).isEqualTo(Dm.OK);
     assertThat(tablet.delete(POLICY + "passcode")).isEqualTo(Dm.NOT_FOUND);
-    assertThat(tablet.digest()).isEqualTo(Tree.EMPTY.digest());
+    assertThat(tablet.digest(Subtree.POLICY)).isEqualTo(Tree.EMPTY.digest());
   }
 
   @Test
@@ -249,9 +250,9 @@ class SimulatedDeviceTest {
     tablet.updateOs("7.2.1");
     assertThat(tablet.state().factsChanged).isTrue();
     put(tablet, "restrictions/camera-off", "bool", "true");
-    String digest = tablet.digest();
+    String digest = tablet.digest(Subtree.POLICY);
     tablet.tamper(POLICY + "restrictions/camera-off", "false");
-    assertThat(tablet.digest()).isNotEqualTo(digest);
+    assertThat(tablet.digest(Subtree.POLICY)).isNotEqualTo(digest);
   }
 
   @Test

@@ -80,6 +80,11 @@ public final class Wakes implements AutoCloseable {
     tx.notice(TOPIC, "device:" + deviceId);
   }
 
+  /** {@link #device} for several. */
+  public static void devices(Tx tx, Collection<String> deviceIds) {
+    tx.notices(TOPIC, deviceIds.stream().map(id -> "device:" + id).toList());
+  }
+
   /** Wakes every device a change moved. */
   public static void change(Tx tx, String changeId) {
     tx.notice(TOPIC, "change:" + changeId);

@@ -3,6 +3,9 @@ package dev.pinwright.service.rules;
 import com.fasterxml.jackson.databind.JsonNode;
 import dev.pinwright.core.Words;
 import dev.pinwright.core.catalog.Catalog;
+import dev.pinwright.core.catalog.SettingValue;
+import dev.pinwright.core.organisation.Attribute;
+import dev.pinwright.core.own.Placeholders;
 import dev.pinwright.core.target.Assignment;
 import dev.pinwright.core.target.Target;
 import dev.pinwright.service.secret.Vault;
@@ -14,6 +17,7 @@ import dev.pinwright.service.work.Known;
 import dev.pinwright.service.work.Page;
 import dev.pinwright.service.work.Problem;
 import dev.pinwright.storage.Tx;
+import dev.pinwright.storage.organisation.AttributeStore;
 import dev.pinwright.storage.profile.AssignmentStore;
 import dev.pinwright.storage.profile.ProfileStore;
 import dev.pinwright.storage.row.DeviceRow;
@@ -240,7 +244,7 @@ public final class Profiles {
         new ProfileContent(
             draft
                 .settings()
-                .map(s -> ProfileContent.written(s, catalog, before))
+                .map(s -> placeholders(tx, ProfileContent.written(s, catalog, before)))
                 .orElse(before.settings()),
             assignment);
     row.changedAt = act.now();
@@ -248,6 +252,23 @@ public final class Profiles {
       row.draft = after.store(catalog, vault);
       row.draftChanged = true;
     }
+  }
+
+  /** Refuses what no device could fill in. */
+  private static Map<String, SettingValue> placeholders(Tx tx, Map<String, SettingValue> settings) {
+    List<String> attributes =
+        settings.values().stream().anyMatch(v -> v.text().contains(Placeholders.ATTRIBUTE))
+            ? new AttributeStore(tx)
+                .of(Attribute.Kind.DEVICE).stream().map(Attribute::name).toList()
+            : List.of();
+    settings.forEach(
+        (key, value) ->
+            Placeholders.objection(value.text(), attributes)
+                .ifPresent(
+                    o -> {
+                      throw Problem.malformed("/settings/" + key, "The value " + o + ".");
+                    }));
+    return settings;
   }
 
   private static String name(Tx tx, String wanted, String ownId) {

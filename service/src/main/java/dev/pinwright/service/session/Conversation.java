@@ -7,10 +7,12 @@ import dev.pinwright.core.tree.Leaf;
 import dev.pinwright.core.tree.Tree;
 import java.util.EnumMap;
 import java.util.LinkedHashMap;
+import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.TreeMap;
 import java.util.TreeSet;
+import java.util.stream.Stream;
 import org.jspecify.annotations.Nullable;
 
 /**
@@ -23,6 +25,9 @@ final class Conversation {
 
   /** What was sent and is not answered, by CmdID. */
   public Map<String, Sent> sent = new LinkedHashMap<>();
+
+  /** Paths of what is the device's own that it turned down in this session. */
+  public TreeSet<String> unwanted = new TreeSet<>();
 
   /** Commands sent in this session. */
   public TreeSet<String> commands = new TreeSet<>();
@@ -129,6 +134,16 @@ final class Conversation {
   Holding holding(Subtree subtree) {
     Kept kept = holdings.get(subtree);
     return kept == null ? Holding.reporting(Optional.empty()) : kept.holding();
+  }
+
+  /** Whether a subtree is spoken of in this session. */
+  boolean speaksOf(Subtree subtree) {
+    return subtree.everywhere() || holdings.containsKey(subtree);
+  }
+
+  /** Those that are, in the order they are worked through. */
+  List<Subtree> spokenOf() {
+    return Stream.of(Subtree.values()).filter(this::speaksOf).toList();
   }
 
   void holds(Subtree subtree, Holding holding) {

@@ -19,6 +19,7 @@ import dev.pinwright.service.device.LastSeen;
 import dev.pinwright.service.identity.Authority;
 import dev.pinwright.service.identity.DeviceCertificates;
 import dev.pinwright.service.journal.Journal;
+import dev.pinwright.service.own.Selves;
 import dev.pinwright.service.secret.Vault;
 import dev.pinwright.service.shape.Shapes;
 import dev.pinwright.service.usecase.Noun;
@@ -93,6 +94,7 @@ public final class DeviceSessions implements AutoCloseable {
       LastSeen lastSeen,
       Catalog catalog,
       Shapes shapes,
+      Selves selves,
       Vault vault,
       Journal journal,
       Clock clock) {
@@ -104,7 +106,7 @@ public final class DeviceSessions implements AutoCloseable {
     this.journal = journal;
     this.clock = clock;
     strangers = new Throttle(database, clock, "strangers", 120, Duration.ofMinutes(1));
-    this.turn = new Turn(catalog, shapes);
+    this.turn = new Turn(catalog, shapes, selves);
     certificatesKnown =
         new Together<>(
             MOST_TOGETHER,
@@ -325,7 +327,11 @@ public final class DeviceSessions implements AutoCloseable {
         known.openSession().filter(message.header().sessionId()::equals).isPresent(),
         message.last(),
         heard.news(),
-        Map.of(Subtree.POLICY, known.desired()),
+        known
+            .own()
+            .filter(own -> !known.ownDue())
+            .map(own -> Map.of(Subtree.SELF, own, Subtree.POLICY, known.desired()))
+            .orElseGet(() -> Map.of(Subtree.POLICY, known.desired())),
         heard.digests());
   }
 

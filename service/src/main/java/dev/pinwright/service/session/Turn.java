@@ -26,6 +26,7 @@ import dev.pinwright.service.acting.Commands;
 import dev.pinwright.service.device.Retirement;
 import dev.pinwright.service.enrollment.ReadyGates;
 import dev.pinwright.service.live.Wakes;
+import dev.pinwright.service.own.Selves;
 import dev.pinwright.service.session.Conversation.Kind;
 import dev.pinwright.service.session.Conversation.Sent;
 import dev.pinwright.service.shape.Shapes;
@@ -41,6 +42,8 @@ import dev.pinwright.storage.device.ActivityStore;
 import dev.pinwright.storage.device.DeviceStates;
 import dev.pinwright.storage.row.DeviceRow;
 import java.time.Instant;
+import java.time.format.DateTimeParseException;
+import java.time.temporal.ChronoUnit;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
@@ -61,12 +64,14 @@ final class Turn {
 
   private final Catalog catalog;
   private final Shapes shapes;
+  private final Selves selves;
   private final Refusals refusals;
   private final FactSheet facts;
 
-  Turn(Catalog catalog, Shapes shapes) {
+  Turn(Catalog catalog, Shapes shapes, Selves selves) {
     this.catalog = catalog;
     this.shapes = shapes;
+    this.selves = selves;
     refusals = new Refusals(catalog, shapes);
     facts = new FactSheet(catalog, shapes, refusals);
   }
@@ -76,13 +81,21 @@ final class Turn {
     private final DeviceRow device;
     private final Conversation c;
     private final Instant now;
+    private final Optional<Selves.Wanted> own;
     private DeviceState state;
 
-    Subject(Tx tx, String deviceId, Conversation c, Instant now) {
+    Subject(Tx tx, Selves selves, String deviceId, Conversation c, Instant now) {
       device = tx.lock(DeviceRow.class, deviceId).orElseThrow();
       state = held(tx, deviceId);
+      own = c.speaksOf(Subtree.SELF) ? Optional.of(selves.wanted(tx, deviceId)) : Optional.empty();
       this.c = c;
       this.now = now;
+    }
+
+    /** The tree a device should hold of its own, without what it turned down in this session. */
+    Tree own() {
+      return own.map(o -> o.tree().without(leaf -> c.unwanted.contains(leaf.getKey())))
+          .orElse(Tree.EMPTY);
     }
   }
 
@@ -107,23 +120,37 @@ final class Turn {
     Conversation c = new Conversation();
     c.language = heard.devInfo().getOrDefault("Lang", "");
     c.factsWanted = state.factsAt().isEmpty() || state.standing() == Standing.CATCHING_UP;
-    for (Subtree subtree : Subtree.values()) {
-      Optional<String> digest = Optional.ofNullable(heard.digests().get(subtree));
-      Optional<Tree> known = digest.flatMap(d -> shapes.tree(tx, d));
-      Holding holding = Holding.reporting(digest);
-      c.holds(subtree, known.map(holding::knowing).orElse(holding));
-      if (digest.isPresent()) {
-        Standing.Judgement judged =
-            Standing.judge(
-                Standing.Evidence.ofDigest(digest.get().equals(state.desired()), state.agreed()));
-        if (judged.standing() == Standing.DRIFTED) {
-          states.put(state.standing(judged));
-          new ActivityStore(tx)
-              .add(deviceId, act.now(), "drifted", "Its settings were changed on it");
-        }
+    Optional.ofNullable(heard.digests().get(Subtree.SELF))
+        .ifPresent(told -> c.holds(Subtree.SELF, own(selves.wanted(tx, deviceId), told)));
+    Optional<String> digest = Optional.ofNullable(heard.digests().get(Subtree.POLICY));
+    Holding holding = Holding.reporting(digest);
+    c.holds(
+        Subtree.POLICY,
+        digest.flatMap(d -> shapes.tree(tx, d)).map(holding::knowing).orElse(holding));
+    if (digest.isPresent()) {
+      Standing.Judgement judged =
+          Standing.judge(
+              Standing.Evidence.ofDigest(digest.get().equals(state.desired()), state.agreed()));
+      if (judged.standing() == Standing.DRIFTED) {
+        states.put(state.standing(judged));
+        new ActivityStore(tx)
+            .add(deviceId, act.now(), "drifted", "Its settings were changed on it");
       }
     }
     return c;
+  }
+
+  /** What is known of what a device holds of its own, by the digest it tells. */
+  private static Holding own(Selves.Wanted wanted, String told) {
+    Holding holding = Holding.reporting(Optional.of(told));
+    if (wanted.asLeft(told)) {
+      return holding.knowing(wanted.tree()); // whatever of it the device turned down then
+    }
+    return Stream.of(wanted.tree(), Tree.EMPTY)
+        .filter(t -> t.digest().equals(told))
+        .findFirst()
+        .map(holding::knowing)
+        .orElse(holding);
   }
 
   /**
@@ -139,13 +166,14 @@ final class Turn {
       Conversation c,
       Answer answer) {
     Tx tx = act.tx();
-    Subject s = new Subject(tx, deviceId, c, act.now());
+    Subject s = new Subject(tx, selves, deviceId, c, act.now());
     DeviceState before = s.state;
     c.factsWanted |= heard.factsChanged();
     if (heard.leaving() && s.device.retiredAt == null) {
       leave(act, s.device);
       return true;
     }
+    heard.kioskLeft().forEach(when -> kioskLeft(act, s, when));
     hear(tx, s, heard);
     if (!message.last()) {
       answer.askForMore();
@@ -238,6 +266,12 @@ final class Turn {
     Verdict verdict = Verdict.of(code, parts);
     Subtree subtree = atomic.subtree() == null ? Subtree.POLICY : atomic.subtree();
     s.c.holds(subtree, s.c.holding(subtree).after(verdict));
+    if (subtree == Subtree.SELF) {
+      if (verdict instanceof Verdict.Refused refused) {
+        refused.leaves().forEach(leaf -> s.c.unwanted.add(leaf.path()));
+      }
+      return;
+    }
     if (verdict instanceof Verdict.Applied applied) {
       s.c.factsWanted = true;
       int n = applied.edits().size();
@@ -254,8 +288,8 @@ final class Turn {
   private boolean work(Tx tx, Subject s, Message message, Answer answer) {
     Conversation c = s.c;
     boolean said = false;
-    for (Subtree subtree : Subtree.values()) {
-      said |= next(tx, s, subtree, message, answer);
+    for (Subtree subtree : c.spokenOf()) {
+      said |= next(tx, s, subtree, message, answer, said);
     }
     said |= commands(tx, s, message, answer, said);
     if (!said && c.factsWanted) {
@@ -269,16 +303,25 @@ final class Turn {
 
   private Tree desired(Tx tx, Subject s, Subtree subtree) {
     return switch (subtree) {
+      case SELF -> s.own();
       case POLICY -> shapes.desired(tx, s.state);
     };
   }
 
-  private boolean next(Tx tx, Subject s, Subtree subtree, Message message, Answer answer) {
+  private boolean next(
+      Tx tx, Subject s, Subtree subtree, Message message, Answer answer, boolean before) {
     Holding holding = s.c.holding(subtree);
     int room = most(message) - answer.bytes() - AROUND_EDITS;
     Holding.Next next = holding.next(desired(tx, s, subtree), room);
     while (next instanceof Holding.TooLarge large) {
-      s.state = refusals.refuse(tx, s.state, Verdict.tooLarge(large.edit()), s.now);
+      if (before) {
+        return false; // the next message has room for it
+      }
+      if (subtree == Subtree.SELF) {
+        s.c.unwanted.add(large.edit().path());
+      } else {
+        s.state = refusals.refuse(tx, s.state, Verdict.tooLarge(large.edit()), s.now);
+      }
       next = holding.next(desired(tx, s, subtree), room);
     }
     if (next instanceof Holding.Read) {
@@ -355,7 +398,7 @@ final class Turn {
   }
 
   private boolean matches(Tx tx, Subject s) {
-    return Stream.of(Subtree.values()).allMatch(t -> s.c.holding(t).matches(desired(tx, s, t)));
+    return s.c.spokenOf().stream().allMatch(t -> s.c.holding(t).matches(desired(tx, s, t)));
   }
 
   private static void leave(UseCases.Act act, DeviceRow device) {
@@ -433,6 +476,37 @@ final class Turn {
     return new Element.Exec(id, q.id(), item);
   }
 
+  /** Notes what a device made of what is its own, so that it is not told again. */
+  private static void lastWord(Tx tx, Subject s, Selves.Wanted wanted) {
+    Holding own = s.c.holding(Subtree.SELF);
+    boolean news = own.reported().filter(wanted::asLeft).isEmpty();
+    if (news && (own.matches(s.own()) || own.stuck())) {
+      own.digest(s.own()).ifPresent(d -> Selves.told(tx, s.device.id, wanted, d));
+    }
+  }
+
+  /** Notes that a kiosk was left by a code, of which nobody here knew. */
+  private static void kioskLeft(UseCases.Act act, Subject s, String told) {
+    Instant when = moment(told).filter(t -> t.isBefore(s.now)).orElse(s.now);
+    new ActivityStore(act.tx())
+        .add(s.device.id, when, "kiosk-left", "Its kiosk was left by a code typed on it");
+    act.done(
+        Noun.DEVICE,
+        "kiosk-left",
+        s.device.id,
+        s.device.name
+            + ": its kiosk was left by a code at "
+            + when.truncatedTo(ChronoUnit.SECONDS));
+  }
+
+  private static Optional<Instant> moment(String told) {
+    try {
+      return Optional.of(Instant.parse(told));
+    } catch (DateTimeParseException e) {
+      return Optional.empty();
+    }
+  }
+
   // ---- the end ---------------------------------------------------------------------------------
 
   private void finish(Tx tx, Subject s) {
@@ -454,6 +528,7 @@ final class Turn {
           .add(s.device.id, s.now, "standing", "Now " + Words.of(judged.standing()) + words);
     }
     s.state = s.state.standing(judged).reporting(holding.digest(desired));
+    s.own.ifPresent(wanted -> lastWord(tx, s, wanted));
     ReadyGates.arrival(tx, s.device, settings(tx, s, s.state.agreed()), s.now);
     if (!holding.matches(desired) && !holding.stuck()) {
       // the goal moved while we spoke

@@ -78,12 +78,19 @@ public final class CertificateStore {
     dropGrants(deviceId);
   }
 
-  /** The device of a certificate and what is outstanding for it. */
+  /**
+   * The device of a certificate and what is outstanding for it.
+   *
+   * @param ownDue whether what is its own changed and was not worked out since
+   * @param own digest it is expected to tell of what is its own, if it tells one
+   */
   public record Known(
       String serial,
       String id,
       String certificateState,
       String desired,
+      boolean ownDue,
+      Optional<String> own,
       Standing standing,
       boolean factsKnown,
       boolean commandsQueued,
@@ -101,14 +108,16 @@ public final class CertificateStore {
             Known.class,
             """
             select c.serial, d.device_id as id, c.state as certificate_state,
-                   d.desired_digest as desired, d.standing, d.facts_at is not null as facts_known,
+                   d.desired_digest as desired, coalesce(o.due, true) as own_due,
+                   case when o.told_for = o.desired then o.accepted else o.desired end as own,
+                   d.standing, d.facts_at is not null as facts_known,
                    exists (select 1 from command q
                             where q.device_id = d.device_id and q.state = 'queued')
                      as commands_queued,
                    s.session_id as open_session
               from unnest(?) asked(serial) join device_certificate c using (serial)
               join device_state d using (device_id)
-              left join dm_session s using (device_id)
+              left join dm_session s using (device_id) left join device_self o using (device_id)
             """,
             serials.stream().distinct().toList())
         .stream()

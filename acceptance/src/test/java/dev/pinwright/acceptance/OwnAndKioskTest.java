@@ -1,0 +1,351 @@
+package dev.pinwright.acceptance;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+
+import dev.pinwright.client.http.ApiException;
+import dev.pinwright.client.model.ActivityLine;
+import dev.pinwright.client.model.CommandKey;
+import dev.pinwright.client.model.DeviceChange;
+import dev.pinwright.client.model.DispatchOrder;
+import dev.pinwright.client.model.ExitCode;
+import dev.pinwright.client.model.JournalEntry;
+import dev.pinwright.client.model.Placement;
+import dev.pinwright.client.model.Profile;
+import dev.pinwright.client.model.ProfileDraft;
+import dev.pinwright.client.model.Unit;
+import dev.pinwright.client.model.UnitDraft;
+import dev.pinwright.core.tree.Leaf;
+import dev.pinwright.core.tree.Tree;
+import dev.pinwright.protocol.dm.DeviceSession;
+import dev.pinwright.protocol.dm.DeviceSide;
+import dev.pinwright.protocol.dm.Dm;
+import dev.pinwright.protocol.pki.Pki;
+import dev.pinwright.protocol.syncml.Message;
+import dev.pinwright.protocol.syncml.SyncMl;
+import dev.pinwright.sandbox.device.Agent;
+import dev.pinwright.sandbox.device.Screen;
+import java.nio.charset.StandardCharsets;
+import java.security.cert.X509Certificate;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.TreeMap;
+import org.jspecify.annotations.Nullable;
+import org.junit.jupiter.api.AfterAll;
+import org.junit.jupiter.api.BeforeAll;
+import org.junit.jupiter.api.Test;
+
+/** What is each device's own, and the kiosk that is left with it. */
+class OwnAndKioskTest {
+  private static final String SELF = "./Vendor/Pinwright/Self";
+  private static Rig rig;
+  private static Desk desk;
+  private static String link;
+  private static String code;
+  private static X509Certificate root;
+
+  @BeforeAll
+  static void start() throws ApiException {
+    rig = new Rig();
+    desk = new Desk(rig);
+    var open = desk.kiosks("Kiosks", 50);
+    link = open.getLink();
+    code = open.getCode();
+    root = Pki.certificate(rig.client.intake().getJoinFile(open.getId()).getRoot());
+  }
+
+  @AfterAll
+  static void stop() {
+    rig.close();
+  }
+
+  private static String id(Agent agent) {
+    return desk.devices(agent.screen().serial(), 1).get(0).getId();
+  }
+
+  private static String own(Agent agent, String name) {
+    Leaf leaf = agent.device().read(SELF).get(SELF + "/" + name);
+    return leaf == null ? "" : leaf.value();
+  }
+
+  private static Map<String, Object> kiosk() {
+    return new LinkedHashMap<>(
+        Map.of(
+            "kiosk.mode",
+            "home",
+            "kiosk.apps",
+            List.of("system.web", "system.photos", "system.video"),
+            "kiosk.layout",
+            List.of("0.1 system.web"),
+            "kiosk.title",
+            "Welcome to {self:Unit}",
+            "kiosk.exit-minutes",
+            7));
+  }
+
+  @Test
+  void whatIsItsOwnFollowsWhateverChangesIt() throws Exception {
+    Agent agent = rig.join(rig.unpackAutomatic("T10"), link);
+    String id = id(agent);
+    Rig.eventually(() -> own(agent, "Name"), desk.card(id).getDevice().getName()::equals);
+    assertThat(own(agent, "ExitSecret")).matches("[A-Z2-7]{32}");
+    Unit unit =
+        rig.client.organisation().addUnit(new UnitDraft().code("VM-GLA").name("Glasshouse"));
+    rig.client
+        .devices()
+        .changeDevice(
+            id, "\"" + desk.card(id).getVersion() + "\"", new DeviceChange().name("Palm house 3"));
+    rig.client
+        .devices()
+        .placeDevice(
+            id, "\"" + desk.card(id).getVersion() + "\"", new Placement().unitId(unit.getId()));
+    Rig.eventually(() -> own(agent, "Name"), "Palm house 3"::equals);
+    Rig.eventually(() -> own(agent, "Unit"), "Glasshouse"::equals);
+    Unit now = rig.client.organisation().getUnit(unit.getId());
+    rig.client
+        .organisation()
+        .renameUnit(
+            unit.getId(),
+            "\"" + now.getVersion() + "\"",
+            new UnitDraft().code("VM-GLA").name("Glasshouse and gardens"));
+    Rig.eventually(() -> own(agent, "Unit"), "Glasshouse and gardens"::equals);
+    assertThat(own(agent, "Person")).isEmpty();
+  }
+
+  /** A device that speaks the wire by itself, and does not take all that it is told. */
+  private static final class Stranger implements DeviceSide {
+    private final Map<String, Leaf> self = new TreeMap<>();
+    private final Map<String, Leaf> policy = new TreeMap<>();
+    private int asked;
+
+    private Map<String, Leaf> at(String uri) {
+      return uri.startsWith(SELF) ? self : policy;
+    }
+
+    @Override
+    public Map<String, Leaf> read(String uri) {
+      Map<String, Leaf> out = new TreeMap<>();
+      if (uri.startsWith("./Vendor/Pinwright/Facts")) {
+        out.put("./Vendor/Pinwright/Facts/system/os-version", new Leaf("chr", "7.2"));
+      }
+      at(uri).forEach((p, l) -> out.put(p, l));
+      return out;
+    }
+
+    @Override
+    public int put(String uri, Leaf leaf, boolean mayExist) {
+      if (uri.equals(SELF + "/ExitSecret")) {
+        asked++;
+        return Dm.NOT_SUPPORTED;
+      }
+      at(uri).put(uri, leaf);
+      return Dm.OK;
+    }
+
+    @Override
+    public int delete(String uri) {
+      return at(uri).remove(uri) == null ? Dm.NOT_FOUND : Dm.OK;
+    }
+
+    @Override
+    public int exec(String uri, @Nullable String data, @Nullable String correlator) {
+      return Dm.NOT_SUPPORTED;
+    }
+
+    @Override
+    public int show(String text, @Nullable String correlator) {
+      return Dm.OK;
+    }
+
+    @Override
+    public int confirm(String text, @Nullable String correlator) {
+      return Dm.NOT_SUPPORTED;
+    }
+
+    @Override
+    public Object snapshot() {
+      return List.of(new TreeMap<>(self), new TreeMap<>(policy));
+    }
+
+    @Override
+    @SuppressWarnings("unchecked")
+    public boolean restore(Object snapshot) {
+      List<Map<String, Leaf>> before = (List<Map<String, Leaf>>) snapshot;
+      self.clear();
+      self.putAll(before.get(0));
+      policy.clear();
+      policy.putAll(before.get(1));
+      return true;
+    }
+
+    /** Holds a session; how many messages it took. */
+    int checkIn(Wire wire, String sessionId) throws Exception {
+      DeviceSession session =
+          new DeviceSession(this, sessionId, "SERIAL:X", "https://x/dm", 60_000);
+      Optional<Message> next =
+          Optional.of(
+              session.open(
+                  false,
+                  Map.of("Man", "Arbor"),
+                  List.of(
+                      new DeviceSession.Outstanding(
+                          Dm.TYPE_TREE_DIGEST, new Tree(policy).digest(), Optional.empty()),
+                      new DeviceSession.Outstanding(
+                          "urn:pinwright:at:self-digest:1",
+                          new Tree(self).digest(),
+                          Optional.empty()))));
+      int messages = 0;
+      while (next.isPresent()) {
+        messages++;
+        Wire.Answer a = wire.dm(new String(SyncMl.write(next.get()), StandardCharsets.UTF_8));
+        assertThat(a.status()).as(a.response().body()).isEqualTo(200);
+        next = session.next(SyncMl.read(a.response().body().getBytes(StandardCharsets.UTF_8)));
+      }
+      return messages;
+    }
+  }
+
+  @Test
+  void whatOfItADeviceTurnsDownIsNotSentAgainUntilSomethingChanges() throws Exception {
+    Wire.Joined joined = new Wire(rig.deviceUrl(), root, null, null).joined(code, "OWN-0001", root);
+    Stranger device = new Stranger();
+    device.checkIn(joined.wire(), "1");
+    assertThat(device.self).containsKey(SELF + "/Name").doesNotContainKey(SELF + "/ExitSecret");
+    assertThat(device.asked).isEqualTo(1);
+    assertThat(device.checkIn(joined.wire(), "2")).isEqualTo(1);
+    assertThat(device.asked).isEqualTo(1);
+
+    device.self.put(SELF + "/Name", new Leaf("chr", "scratched"));
+    device.checkIn(joined.wire(), "3");
+    assertThat(device.self.get(SELF + "/Name").value())
+        .isEqualTo(desk.card(joined.id()).getDevice().getName());
+    assertThat(device.checkIn(joined.wire(), "4")).isEqualTo(1);
+
+    rig.client
+        .devices()
+        .changeDevice(
+            joined.id(),
+            "\"" + desk.card(joined.id()).getVersion() + "\"",
+            new DeviceChange().name("Lantern room"));
+    device.checkIn(joined.wire(), "5");
+    assertThat(device.self.get(SELF + "/Name").value()).isEqualTo("Lantern room");
+    assertThatThrownBy(() -> rig.client.devices().showExitCode(joined.id()))
+        .hasMessageContaining("409");
+  }
+
+  @Test
+  void aKioskIsLeftByACodeWithoutANetworkAndSaysSoWhenItIsHeard() throws Exception {
+    Agent agent = rig.join(rig.unpackAutomatic("T10"), link);
+    String id = id(agent);
+    Profile profile = desk.profile("Kiosk " + id, kiosk(), Desk.device(id));
+    desk.publish(profile);
+    Screen.KioskView shown =
+        Rig.eventually(agent::screen, s -> s.screen().equals("kiosk")).kiosk().orElseThrow();
+    assertThat(shown.dock()).extracting(Screen.App::name).containsExactly("Web");
+    assertThat(shown.title()).isEqualTo("Welcome to ");
+    assertThat(agent.device().openApp("system.camera")).isPresent();
+
+    agent.offline(true);
+    ExitCode right = rig.client.devices().showExitCode(id);
+    assertThat(right.getMinutes()).isEqualTo(7);
+    String wrong = right.getCode().startsWith("1") ? "222222" : "111111";
+    assertThat(agent.device().typeExitCode(wrong)).contains("That is not the code.");
+    assertThat(agent.device().typeExitCode(right.getCode())).isEmpty();
+    assertThat(agent.screen().screen()).isEqualTo("home");
+    assertThat(agent.screen().kioskBack()).isPresent();
+    agent.offline(false);
+    Rig.eventually(() -> activity(id), a -> a.contains("kiosk-left"));
+    assertThat(rig.client.records().listJournal("device:" + id, null, null, 50).getItems())
+        .extracting(JournalEntry::getAction)
+        .contains("device.exit-code-shown", "device.kiosk-left");
+    Rig.eventually(
+        () -> desk.devices("", 50).stream().filter(d -> d.getId().equals(id)).findFirst(),
+        d -> d.isPresent());
+    Rig.eventually(
+        () ->
+            desk.card(id).getFacts().stream()
+                .filter(f -> f.getKey().equals("kiosk/state"))
+                .map(f -> String.valueOf(f.getValue()))
+                .findFirst()
+                .orElse(""),
+        "left"::equals);
+
+    order(CommandKey.ENTER_KIOSK, id, Map.of());
+    Rig.eventually(agent::screen, s -> s.screen().equals("kiosk"));
+    order(CommandKey.LEAVE_KIOSK, id, Map.of("back-after", "3"));
+    Rig.eventually(agent::screen, s -> s.screen().equals("home") && s.kioskBack().isPresent());
+
+    Map<String, Object> other = kiosk();
+    other.put("kiosk.mode", "one");
+    desk.publish(desk.change(rig.client.rules().getProfile(profile.getId()), other));
+    Rig.eventually(
+        agent::screen,
+        s ->
+            s.kiosk()
+                .flatMap(Screen.KioskView::open)
+                .filter(a -> a.name().equals("Web"))
+                .isPresent());
+    agent.device().takeAway("system.web");
+    agent.checkIn(false);
+    Rig.eventually(
+        () ->
+            desk.card(id).getFacts().stream()
+                .filter(f -> f.getKey().equals("kiosk/missing"))
+                .map(f -> String.valueOf(f.getValue()))
+                .findFirst()
+                .orElse(""),
+        "system.web"::equals);
+  }
+
+  private static String activity(String id) {
+    try {
+      return rig.client.devices().getDeviceActivity(id, null, 50).getItems().stream()
+          .map(ActivityLine::getKind)
+          .toList()
+          .toString();
+    } catch (ApiException e) {
+      throw new IllegalStateException(e);
+    }
+  }
+
+  private static void order(CommandKey command, String id, Map<String, String> fields)
+      throws ApiException {
+    desk.order(
+        new DispatchOrder()
+            .command(command)
+            .reason("test")
+            .fields(fields)
+            .targets(List.of(Desk.device(id))),
+        command + id);
+  }
+
+  @Test
+  void aCodeIsRefusedInWordsWhereNoneWouldOpenAnything() throws Exception {
+    Agent agent = rig.join(rig.unpackAutomatic("T10"), link);
+    String id = id(agent);
+    assertThatThrownBy(() -> rig.client.devices().showExitCode(id))
+        .hasMessageContaining("is told to be no kiosk");
+    Map<String, Object> codeless = kiosk();
+    codeless.put("kiosk.exit-code", false);
+    desk.publish(desk.profile("Codeless", codeless, Desk.device(id)));
+    assertThatThrownBy(() -> rig.client.devices().showExitCode(id))
+        .hasMessageContaining("told not to take codes");
+  }
+
+  @Test
+  void aPlaceholderNoDeviceKnowsIsRefusedWhenItIsWritten() {
+    assertThatThrownBy(
+            () ->
+                rig.client
+                    .rules()
+                    .addProfile(
+                        new ProfileDraft()
+                            .name("Wrong")
+                            .settings(
+                                Map.of("appearance.lock-screen-text", "Ask {self:Attribute/bay}"))))
+        .hasMessageContaining("{self:Attribute/bay}")
+        .hasMessageContaining("400");
+  }
+}
