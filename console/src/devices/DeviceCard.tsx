@@ -12,6 +12,7 @@ import { Standing } from '../ui/Standing';
 import { ActMenu } from './ActMenu';
 import { Activity, Commands } from './DeviceActivity';
 import { Facts } from './DeviceFacts';
+import { KioskExit } from './KioskExit';
 import { InEffect } from './DeviceSettings';
 import { PlaceSheet } from './PlaceSheet';
 import { ReplaceSheet } from './ReplaceSheet';
@@ -184,6 +185,7 @@ export function DeviceCard({ id, onClose, whole }: { id: string; onClose?: () =>
                 </Button>
               </div>
             )}
+            <KioskExit detail={detail} />
             {detail.refused.map((r) => (
               <p key={r.setting} className="border-rust text-rust border-l-2 pl-3 text-sm">
                 Refused {r.title}: {r.reason}.

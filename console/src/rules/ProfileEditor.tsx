@@ -13,6 +13,7 @@ import { onVersion } from '../ui/RecordSheet';
 import { SavedMeanwhile } from '../ui/SavedMeanwhile';
 import { confirmed, RehearsalNote } from './RehearsalNote';
 import { CopyOrSave } from './ProfileFile';
+import { KioskLayout } from './KioskLayout';
 import { PasscodeTry } from './PasscodeTry';
 import { ProfileVersions } from './ProfileVersions';
 import { RehearsalSheet } from './RehearsalSheet';
@@ -108,11 +109,11 @@ function called(catalogue: Schemas['Catalogue'], key: string): string | undefine
 
 interface FieldsProps {
   settings: Record<string, unknown>;
-  onChange: (key: string, value: unknown) => void;
+  onSet: (values: Record<string, unknown>) => void;
   onRemove: (keys: string[]) => void;
 }
 
-function SettingRow({ s, settings, onChange, onRemove }: FieldsProps & { s: Setting }) {
+function SettingRow({ s, settings, onSet, onRemove }: FieldsProps & { s: Setting }) {
   const wrong = objection(s, settings[s.key]);
   return (
     <li className="border-line/60 grid grid-cols-[1fr_20rem_2.5rem] gap-4 border-b py-2.5 max-md:grid-cols-[1fr_2.5rem] max-md:*:first:col-span-2">
@@ -122,7 +123,7 @@ function SettingRow({ s, settings, onChange, onRemove }: FieldsProps & { s: Sett
         <span className="text-quiet block text-xs italic">{where(s)}</span>
       </label>
       <div>
-        <SettingField setting={s} value={settings[s.key]} onChange={(v) => onChange(s.key, v)} />
+        <SettingField setting={s} value={settings[s.key]} onChange={(v) => onSet({ [s.key]: v })} />
         {wrong && <span className="text-rust mt-1 block text-xs">{wrong}</span>}
       </div>
       {!s.required && (
@@ -139,6 +140,9 @@ function SettingRow({ s, settings, onChange, onRemove }: FieldsProps & { s: Sett
   );
 }
 
+/** Settings that are drawn and not typed. */
+const DRAWN = ['kiosk.apps', 'kiosk.layout'];
+
 /** The settings of a section that a profile has; in a collection, one list for each entry. */
 function SectionFields({
   section,
@@ -150,7 +154,7 @@ function SectionFields({
   const rows = (offered: Setting[]) => (
     <ul>
       {offered
-        .filter((s) => s.key in fields.settings)
+        .filter((s) => s.key in fields.settings && !DRAWN.includes(s.key))
         .map((s) => (
           <SettingRow key={s.key} s={s} {...fields} />
         ))}
@@ -163,6 +167,9 @@ function SectionFields({
   return (
     <section>
       <h2 className="font-semibold">{section.title}</h2>
+      {section.key === 'kiosk' && fields.settings['kiosk.mode'] !== 'free' && (
+        <KioskLayout settings={fields.settings} catalogue={catalogue} onSet={fields.onSet} />
+      )}
       {section.entries
         ? entries.map((entry) => (
             <section key={entry} className="mt-2" aria-label={`${section.entries!.noun} ${entry}`}>
@@ -325,7 +332,9 @@ function Draft({
               section={section}
               catalogue={catalogue}
               settings={settings}
-              onChange={(key, v) => set({ [`${SETTING}${key}`]: v })}
+              onSet={(values) =>
+                set(Object.fromEntries(Object.entries(values).map(([k, v]) => [`${SETTING}${k}`, v])))
+              }
               onRemove={without}
             />
           ))}

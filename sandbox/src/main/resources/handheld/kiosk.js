@@ -1,16 +1,17 @@
 import { h } from './common.js';
 
-/** Colours of the apps that come with a device; each has its own, whatever it is called. */
-const COLOURS = ['#2d6270', '#5a4a52', '#6c5a2e', '#7a4630', '#2f5d50', '#3c4f76', '#41607a', '#74544a', '#4d5b34', '#5b4a78'];
+/** Colours of the apps that come with a device, in their order. */
+const COLOURS = ['#2d6270', '#8a4f3d', '#6c5a2e', '#5b4a78', '#2f5d50', '#3c4f76', '#7d6a1f', '#74544a', '#4d5b34', '#41607a', '#8a3f52', '#5a5f66'];
 
-const colour = (id) => COLOURS[[...id].reduce((sum, c) => (sum * 31 + c.codePointAt(0)) % 9973, 7) % COLOURS.length];
+let order = [];
+const colour = (id) => COLOURS[Math.max(0, order.indexOf(id)) % COLOURS.length];
 
 /** What every app shows a little of, so that one can tell them apart. */
 function inside(app) {
   return h(
     'div',
     { className: 'kiosk-app', id: 'kiosk-app' },
-    h('i', { className: 'big' }),
+    h('i', { className: 'big' }, app.name.slice(0, 1)),
     h('h1', {}, app.name),
     h('p', {}, app.there ? '' : 'is not on this device'),
   );
@@ -20,7 +21,7 @@ function tile(app, open) {
   const one = h(
     app.there ? 'button' : 'span',
     { type: 'button', className: app.there ? 'app' : 'app off', id: `kiosk-${app.id}`, onclick: app.there ? () => open(app.id) : null },
-    h('i', {}),
+    h('i', {}, app.name.slice(0, 1)),
     app.name,
   );
   one.firstChild.style.background = colour(app.id);
@@ -31,6 +32,7 @@ function tile(app, open) {
 /** The kiosk: its home screen or the app that is open, and the way out for those who have a code. */
 export function kioskScreen(d, act) {
   const k = d.kiosk;
+  order = d.apps.map((a) => a.id);
   const off = new Set(k.off);
   const body = k.open
     ? inside(k.open)
@@ -45,7 +47,6 @@ export function kioskScreen(d, act) {
   return h(
     'div',
     { className: `kiosk paper-${d.noticed.wallpaper || 'plain'} ${off.has('touch') ? 'untouched' : ''}`, id: 'kiosk' },
-    off.has('status-bar') ? '' : h('p', { className: 'kiosk-status' }, `${new Date().toTimeString().slice(0, 5)} · ${Math.round(d.battery)} %`),
     !k.open && k.title ? h('h1', { className: 'kiosk-title' }, k.title) : '',
     body,
     k.dock.length && !k.open ? h('div', { className: 'dock' }, ...k.dock.map((app) => tile(app, act.open))) : '',

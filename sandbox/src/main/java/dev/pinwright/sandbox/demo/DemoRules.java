@@ -34,7 +34,7 @@ record DemoRules(ApiCalls api, Map<String, String> units) {
     gallery.put("passcode.auto-lock", 2);
     gallery.put(
         "appearance.lock-screen-text",
-        "Property of Vellmar Museums. Please hand it to a gallery attendant.");
+        "{self:Unit}, {self:Name}. Please hand it to a gallery attendant.");
     gallery.put("appearance.wallpaper", "quay");
     gallery.put("appearance.brightness", 90);
     gallery.put("web.allowed", List.of("vellmar.example"));
@@ -42,6 +42,24 @@ record DemoRules(ApiCalls api, Map<String, String> units) {
     gallery.put("shortcuts[hours].title", "Opening hours");
     gallery.put("shortcuts[hours].address", "https://vellmar.example/opening-hours");
     return gallery;
+  }
+
+  private static Map<String, Object> galleryKiosk() {
+    Map<String, Object> kiosk = new LinkedHashMap<>();
+    kiosk.put("kiosk.mode", "home");
+    kiosk.put(
+        "kiosk.apps",
+        List.of("system.video", "system.photos", "system.maps", "system.reader", "system.web"));
+    kiosk.put("kiosk.layout", List.of("0.2 system.web"));
+    kiosk.put("kiosk.columns", 2);
+    kiosk.put("kiosk.title", "Welcome to {self:Unit}");
+    kiosk.put("kiosk.status-bar-off", true);
+    kiosk.put("kiosk.power-button-off", true);
+    kiosk.put("kiosk.rotation", "upright");
+    kiosk.put("kiosk.never-sleeps", true);
+    kiosk.put("kiosk.holder-changes", List.of("brightness", "language"));
+    kiosk.put("kiosk.exit-minutes", 30);
+    return kiosk;
   }
 
   private static Map<String, Object> wifi() {
@@ -87,6 +105,27 @@ record DemoRules(ApiCalls api, Map<String, String> units) {
         "A longer passcode, with three days to choose it",
         Map.of("passcode.min-length", 8, "passcode.grace", 72, "passcode.history", 3),
         target("group", phones));
+    String kiosks =
+        group(
+            "Gallery kiosks",
+            "kind is tablet and mode is supervised and tag has gallery and not unit in VM-OBS");
+    profile(
+        "Gallery kiosks", "Four apps and nothing else", galleryKiosk(), target("group", kiosks));
+    profile(
+        "Dome screens",
+        "One page, and nothing to touch",
+        Map.of(
+            "kiosk.mode",
+            "one",
+            "kiosk.apps",
+            List.of("system.video"),
+            "kiosk.fallback",
+            "system.photos",
+            "kiosk.home-button-off",
+            true,
+            "kiosk.exit-minutes",
+            15),
+        target("unit", units.get("VM-OBS")));
     String behind =
         group(
             "Kiosks behind on updates",

@@ -60,14 +60,15 @@ public final class Selves {
     tx.flush();
     SelfStore store = new SelfStore(tx);
     Own own = store.lock(deviceId).orElseThrow();
+    boolean news = store.take(List.of(deviceId));
     Optional<Tree> known =
-        own.desired().filter(d -> !own.due()).map(d -> trees.getIfPresent(deviceId + d));
+        own.desired().filter(d -> !news).map(d -> trees.getIfPresent(deviceId + d));
     return new Wanted(known.orElseGet(() -> work(tx, own)), own.toldFor(), own.accepted());
   }
 
   private Tree work(Tx tx, Own own) {
     Working working = work(tx, List.of(own)).get(own.deviceId());
-    if (own.due() || !own.desired().equals(Optional.of(working.worked().desired()))) {
+    if (!own.desired().equals(Optional.of(working.worked().desired()))) {
       new SelfStore(tx).worked(List.of(working.worked()));
     }
     trees.put(own.deviceId() + working.worked().desired(), working.tree());
@@ -81,7 +82,7 @@ public final class Selves {
 
   /** Works out what changed, of all devices, and wakes those that hold something else. */
   public void followDue(Database database) {
-    while (database.call(this::followSome) == TOGETHER) {
+    while (database.call(this::followSome) > 0) {
       // the next ones
     }
   }
@@ -92,6 +93,7 @@ public final class Selves {
     if (due.isEmpty()) {
       return 0;
     }
+    store.take(due.stream().map(Own::deviceId).toList());
     Map<String, Working> worked = work(tx, due);
     store.worked(worked.values().stream().map(Working::worked).toList());
     List<String> changed = new ArrayList<>();

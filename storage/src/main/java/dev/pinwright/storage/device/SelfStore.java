@@ -1,7 +1,5 @@
 package dev.pinwright.storage.device;
 
-import dev.pinwright.core.Words;
-import dev.pinwright.core.device.Standing;
 import dev.pinwright.storage.Tx;
 import java.util.Base64;
 import java.util.Collection;
@@ -24,7 +22,6 @@ public final class SelfStore {
   /**
    * How far a device knows what is its own.
    *
-   * @param due whether something changed since it was worked out
    * @param desired digest of what it should hold; none before it was worked out
    * @param toldFor the desired digest it has given its last word about
    * @param accepted the digest of what it holds since
@@ -32,7 +29,6 @@ public final class SelfStore {
    */
   public record Own(
       String deviceId,
-      boolean due,
       Optional<String> desired,
       Optional<String> toldFor,
       Optional<String> accepted,
@@ -55,7 +51,7 @@ public final class SelfStore {
   public record Value(String deviceId, String attribute, String value) {}
 
   private static final String OWN =
-      "select device_id, due, desired, told_for, accepted, exit_secret from device_self ";
+      "select device_id, desired, told_for, accepted, exit_secret from device_self ";
 
   /** A device's own, held. */
   public Optional<Own> lock(String deviceId) {
@@ -71,16 +67,27 @@ public final class SelfStore {
         .findFirst();
   }
 
-  /** Some of those something changed of, held; none another node is at. */
+  /** Some of those something changed of, held; none another node or a session is at. */
   public List<Own> due(int most) {
     return tx.select(
         Own.class,
-        """
-        select o.device_id, o.due, o.desired, o.told_for, o.accepted, o.exit_secret
-          from device_self o join device_state st using (device_id)
-         where o.due and st.standing <> :retired limit :n for update of o skip locked
-        """,
-        Map.of("n", most, "retired", Words.of(Standing.RETIRED)));
+        OWN
+            + "where device_id in (select device_id from own_due limit :n)"
+            + " for update skip locked",
+        Map.of("n", most));
+  }
+
+  /**
+   * Notes that what changed of devices so far is being worked out. What is read after this holds
+   * whatever it was noted for; what is noted later stays. Call it with their own held.
+   *
+   * @return whether anything had changed
+   */
+  public boolean take(Collection<String> deviceIds) {
+    return tx.execute(
+            "delete from own_due where device_id = any(cast(:ids as text[]))",
+            Map.of("ids", deviceIds.toArray(String[]::new)))
+        > 0;
   }
 
   /** What devices are told of themselves, by device. */
@@ -123,7 +130,7 @@ public final class SelfStore {
     List<Worked> rows = List.copyOf(all);
     tx.execute(
         """
-        update device_self o set due = false, desired = w.desired,
+        update device_self o set desired = w.desired,
                exit_secret = decode(w.secret, 'base64')
           from unnest(cast(:ids as text[]), cast(:digests as text[]), cast(:secrets as text[]))
                w(device_id, desired, secret)

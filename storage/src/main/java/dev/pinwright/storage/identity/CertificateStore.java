@@ -108,7 +108,8 @@ public final class CertificateStore {
             Known.class,
             """
             select c.serial, d.device_id as id, c.state as certificate_state,
-                   d.desired_digest as desired, coalesce(o.due, true) as own_due,
+                   d.desired_digest as desired, exists (select 1 from own_due q where q.device_id = d.device_id)
+                     as own_due,
                    case when o.told_for = o.desired then o.accepted else o.desired end as own,
                    d.standing, d.facts_at is not null as facts_known,
                    exists (select 1 from command q
