@@ -1,7 +1,7 @@
 import { fireEvent, screen, waitFor } from '@testing-library/react';
 import { describe, expect, it, vi } from 'vitest';
 import { JournalPage } from '../records/JournalPage';
-import { serve, show, words } from '../testing/service';
+import { type Call, serve, show, words } from '../testing/service';
 import { DeviceCard } from './DeviceCard';
 
 const detail = {
@@ -88,6 +88,29 @@ describe('the card of a device', () => {
     expect(screen.getByText('over Easy (4 characters): the stricter wins')).toBeTruthy();
     fireEvent.click(screen.getByRole('tab', { name: 'Activity' }));
     expect(await screen.findByText('Joined')).toBeTruthy();
+  });
+
+  it('tells what would be others if it were in a group', async () => {
+    const one = service['GET /devices/d1/settings'].inEffect[0]!;
+    serve({
+      ...service,
+      'GET /groups': { items: [{ id: 'g1', name: 'Staff phones', devices: 27 }] },
+      'GET /tags': {},
+      'GET /devices/d1/settings': (call: Call) =>
+        call.query.getAll('inGroup').includes('g1')
+          ? { inEffect: [{ ...one, value: 8, words: '8 characters' }], unavailable: [] }
+          : service['GET /devices/d1/settings'],
+    });
+    show(<DeviceCard id="d1" />);
+    fireEvent.click(await screen.findByRole('tab', { name: 'Settings' }));
+    const field = await screen.findByRole('combobox', { name: /What if it were in/ });
+    fireEvent.focus(field);
+    fireEvent.change(field, { target: { value: 'staff' } });
+    await screen.findByRole('option', { name: /Staff phones/ });
+    fireEvent.keyDown(field, { key: 'Enter' });
+    expect(await screen.findByText('1 setting would be different:')).toBeTruthy();
+    expect(screen.getByText('8 characters')).toBeTruthy();
+    expect(screen.getByText('now 6 characters')).toBeTruthy();
   });
 
   it('places it, keeping what was not touched', async () => {

@@ -206,10 +206,24 @@ final class DeviceCommands {
 
   @Command(
       mixinStandardHelpOptions = true,
-      description = "Shows the settings in effect, where each comes from and what it overruled.")
-  int settings(@Parameters(paramLabel = "DEVICE") String device) {
+      description = "Shows the settings in effect, where each comes from and what it overruled.",
+      footer = {
+        "",
+        "Examples:",
+        "  pinwright device settings \"VM-HAR kiosk 003\"",
+        "  pinwright device settings \"VM-HAR kiosk 003\" --in-group \"Dome screens\""
+      })
+  int settings(
+      @Parameters(paramLabel = "DEVICE") String device,
+      @Option(
+              names = "--in-group",
+              paramLabel = "GROUP",
+              description = "As they would be if it were in this group besides; may be repeated.")
+          @Nullable List<String> inGroup) {
     String id = context.device(device).getId();
-    DeviceSettings s = call(() -> context.client().devices().getDeviceSettings(id));
+    List<String> groups =
+        inGroup == null ? null : inGroup.stream().map(g -> context.group(g).getId()).toList();
+    DeviceSettings s = call(() -> context.client().devices().getDeviceSettings(id, groups));
     return context.print(
         s,
         () -> {

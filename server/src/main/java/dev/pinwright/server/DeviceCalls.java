@@ -78,7 +78,15 @@ final class DeviceCalls {
                 devices.place(
                     caller(ctx), id(ctx), ifMatch(ctx), body(ctx, Devices.Placement.class))));
     r.get(
-        ROOT + "/devices/{id}/settings", ctx -> json(ctx, devices.settings(caller(ctx), id(ctx))));
+        ROOT + "/devices/{id}/settings",
+        ctx -> {
+          List<String> groups = ctx.queryParams("inGroup");
+          json(
+              ctx,
+              groups.isEmpty()
+                  ? devices.settings(caller(ctx), id(ctx))
+                  : devices.settingsIn(caller(ctx), id(ctx), groups));
+        });
     r.get(
         ROOT + "/devices/{id}/activity",
         ctx -> json(ctx, devices.activity(caller(ctx), id(ctx), page(ctx))));

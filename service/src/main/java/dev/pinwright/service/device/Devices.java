@@ -21,6 +21,7 @@ import dev.pinwright.service.work.Known;
 import dev.pinwright.service.work.Page;
 import dev.pinwright.service.work.Problem;
 import dev.pinwright.storage.Tx;
+import dev.pinwright.storage.change.Moves;
 import dev.pinwright.storage.device.ActivityStore;
 import dev.pinwright.storage.device.DeviceLists;
 import dev.pinwright.storage.device.DeviceStates;
@@ -184,54 +185,74 @@ public final class Devices {
 
   /** Settings in effect, each with where it comes from and what it overruled. */
   public SettingsOf settings(Caller caller, String id) {
-    return useCases.read(
-        tx -> {
+    return useCases.read(tx -> settings(tx, id));
+  }
+
+  /**
+   * {@link #settings}, as they would be if a device were in some groups besides. Nothing is stored.
+   *
+   * @throws Problem 404 for a device or a group there is not
+   */
+  public SettingsOf settingsIn(Caller caller, String id, List<String> groupIds) {
+    return useCases.rehearse(
+        caller,
+        act -> {
+          Tx tx = act.tx();
           row(tx, id);
-          Optional<ShapeStore.Kept> shape =
-              new DeviceStates(tx)
-                  .find(id)
-                  .flatMap(DeviceState::shapeKey)
-                  .flatMap(key -> new ShapeStore(tx).find(key));
-          if (shape.isEmpty()) {
-            return new SettingsOf(List.of(), List.of());
+          Moves.besideRules(tx);
+          GroupStore groups = new GroupStore(tx);
+          for (String group : groupIds) {
+            groups.find(group).orElseThrow(() -> Problem.notFound("group", group));
+            groups.pick(group, List.of(id));
           }
-          Effective e = shapes.explain(tx, shape.get().shape());
-          Map<String, String> refused = new HashMap<>();
-          new RefusalStore(tx).of(id).forEach(r -> refused.put(r.path(), r.reason()));
-          List<InEffect> inEffect =
-              e.settings().stream()
-                  .map(
-                      r ->
-                          new InEffect(
-                              r.setting().key(),
-                              r.setting().title(),
-                              r.setting().section(),
-                              masked(r, r.value()),
-                              words(r, r.value()),
-                              r.winners().stream().map(w -> source(w.source())).toList(),
-                              r.losers().stream()
-                                  .map(
-                                      l ->
-                                          new Overruled(
-                                              source(l.contribution().source()),
-                                              masked(r, l.contribution().value()),
-                                              words(r, l.contribution().value()),
-                                              l.reason()))
-                                  .toList(),
-                              Optional.ofNullable(refused.get(r.setting().path()))))
-                  .toList();
-          List<Unavailable> unavailable =
-              e.unsupported().stream()
-                  .map(
-                      u ->
-                          new Unavailable(
-                              u.setting().key(),
-                              u.setting().title(),
-                              source(u.source()),
-                              u.reason()))
-                  .toList();
-          return new SettingsOf(inEffect, unavailable);
+          shapes.place(tx, List.of(id));
+          return settings(tx, id);
         });
+  }
+
+  private SettingsOf settings(Tx tx, String id) {
+    row(tx, id);
+    Optional<ShapeStore.Kept> shape =
+        new DeviceStates(tx)
+            .find(id)
+            .flatMap(DeviceState::shapeKey)
+            .flatMap(key -> new ShapeStore(tx).find(key));
+    if (shape.isEmpty()) {
+      return new SettingsOf(List.of(), List.of());
+    }
+    Effective e = shapes.explain(tx, shape.get().shape());
+    Map<String, String> refused = new HashMap<>();
+    new RefusalStore(tx).of(id).forEach(r -> refused.put(r.path(), r.reason()));
+    List<InEffect> inEffect =
+        e.settings().stream()
+            .map(
+                r ->
+                    new InEffect(
+                        r.setting().key(),
+                        r.setting().title(),
+                        r.setting().section(),
+                        masked(r, r.value()),
+                        words(r, r.value()),
+                        r.winners().stream().map(w -> source(w.source())).toList(),
+                        r.losers().stream()
+                            .map(
+                                l ->
+                                    new Overruled(
+                                        source(l.contribution().source()),
+                                        masked(r, l.contribution().value()),
+                                        words(r, l.contribution().value()),
+                                        l.reason()))
+                            .toList(),
+                        Optional.ofNullable(refused.get(r.setting().path()))))
+            .toList();
+    List<Unavailable> unavailable =
+        e.unsupported().stream()
+            .map(
+                u ->
+                    new Unavailable(
+                        u.setting().key(), u.setting().title(), source(u.source()), u.reason()))
+            .toList();
+    return new SettingsOf(inEffect, unavailable);
   }
 
   private static Source source(dev.pinwright.core.policy.Layer.Source s) {

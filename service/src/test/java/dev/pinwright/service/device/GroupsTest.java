@@ -13,6 +13,7 @@ import dev.pinwright.service.Node;
 import dev.pinwright.service.work.Page;
 import dev.pinwright.service.work.Problem;
 import java.util.List;
+import java.util.Optional;
 import org.assertj.core.api.ThrowableAssert;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
@@ -60,6 +61,34 @@ class GroupsTest {
         .isEqualTo(1);
     assertThat(groups.members(OWNER, quay.id(), List.of(), List.of(device)).devices()).isZero();
     assertThat(inEffect()).isEqualTo("[]");
+  }
+
+  @Test
+  void whatADeviceWouldGetInAGroupIsSaidAndNothingIsStored() {
+    DeviceGroup quay = groups.add(OWNER, Groups.Draft.picked("Quay"));
+    DeviceGroup around =
+        groups.add(
+            OWNER,
+            new Groups.Draft(
+                "Around", Optional.empty(), Optional.of(List.of(quay.id())), Optional.empty()));
+    node.publish(
+        node.draft(
+            "{\"name\":\"P\",\"settings\":{\"passcode.min-length\":6},\"targets\":"
+                + "[{\"kind\":\"group\",\"ref\":\""
+                + around.id()
+                + "\"}]}"));
+    Devices devices = node.pinwright.devices();
+    assertThat(devices.settingsIn(READER, device, List.of(quay.id())).inEffect())
+        .singleElement()
+        .satisfies(
+            s -> {
+              assertThat(s.setting()).isEqualTo("passcode.min-length");
+              assertThat(s.from()).extracting(Devices.Source::profile).containsExactly("P");
+            });
+    assertThat(inEffect()).isEqualTo("[]");
+    assertThat(groups.page(READER, "Quay", FIRST).items().get(0).devices()).isZero();
+    assertThatThrownBy(() -> devices.settingsIn(READER, device, List.of("nowhere")))
+        .hasMessageContaining("nowhere");
   }
 
   @Test
