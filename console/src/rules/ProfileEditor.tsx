@@ -123,7 +123,7 @@ function SettingRow({ s, settings, onSet, onRemove }: FieldsProps & { s: Setting
         <span className="text-quiet block text-xs italic">{where(s)}</span>
       </label>
       <div>
-        <SettingField setting={s} value={settings[s.key]} onChange={(v) => onSet({ [s.key]: v })} />
+        <SettingField own setting={s} value={settings[s.key]} onChange={(v) => onSet({ [s.key]: v })} />
         {wrong && <span className="text-rust mt-1 block text-xs">{wrong}</span>}
       </div>
       {!s.required && (

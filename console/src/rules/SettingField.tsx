@@ -30,14 +30,39 @@ export function objection(setting: Setting, value: unknown): string | undefined 
   return undefined;
 }
 
+/** What a text may name that is each device's own. */
+const OWN = ['Name', 'Unit', 'Site', 'Person', 'Login', 'Mail', 'Asset'];
+
+/** Puts a placeholder at the end of a text, to be filled in by each device. */
+function OwnPlaces({ onPick }: { onPick: (place: string) => void }) {
+  return (
+    <select
+      className="text-quiet mt-1 h-6 border-0 bg-transparent p-0 text-xs"
+      aria-label="Add what is each device's own"
+      value=""
+      onChange={(e) => onPick(`{self:${e.target.value}}`)}
+    >
+      <option value="">+ what is each device’s own …</option>
+      {OWN.map((name) => (
+        <option key={name} value={name}>
+          {name.toLowerCase()}
+        </option>
+      ))}
+    </select>
+  );
+}
+
 /** The form field of a setting, made from the catalogue. */
 export function SettingField({
   setting: s,
   value,
+  own = false,
   onChange,
 }: {
   setting: Setting;
   value: unknown;
+  /** Whether a text may hold placeholders that each device fills in. */
+  own?: boolean;
   onChange: (value: unknown) => void;
 }) {
   const id = `setting-${s.key}`;
@@ -114,24 +139,31 @@ export function SettingField({
         />
       );
     default:
-      return s.type.multiline ? (
-        <textarea
-          id={id}
-          rows={3}
-          className="field"
-          value={String(value)}
-          onChange={(e) => onChange(e.target.value)}
-        />
-      ) : (
-        <input
-          id={id}
-          type={s.sensitive ? 'password' : 'text'}
-          autoComplete="off"
-          placeholder={s.type.wanted}
-          className="field w-72"
-          value={String(value)}
-          onChange={(e) => onChange(e.target.value)}
-        />
+      return (
+        <>
+          {s.type.multiline ? (
+            <textarea
+              id={id}
+              rows={3}
+              className="field"
+              value={String(value)}
+              onChange={(e) => onChange(e.target.value)}
+            />
+          ) : (
+            <input
+              id={id}
+              type={s.sensitive ? 'password' : 'text'}
+              autoComplete="off"
+              placeholder={s.type.wanted}
+              className="field w-72"
+              value={String(value)}
+              onChange={(e) => onChange(e.target.value)}
+            />
+          )}
+          {own && s.type.kind === 'text' && (
+            <OwnPlaces onPick={(place) => onChange(`${String(value).trimEnd()} ${place}`.trimStart())} />
+          )}
+        </>
       );
   }
 }

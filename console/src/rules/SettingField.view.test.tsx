@@ -29,6 +29,18 @@ describe('the form field of a setting', () => {
     expect(change).toHaveBeenCalledWith(false);
   });
 
+  it('offers what is each device’s own for texts of profiles, and nowhere else', () => {
+    const change = vi.fn();
+    const text = setting({ kind: 'text', min: 1, max: 200, multiline: true });
+    const { rerender } = render(<SettingField own setting={text} value="Property of" onChange={change} />);
+    fireEvent.change(screen.getByLabelText("Add what is each device's own"), {
+      target: { value: 'Unit' },
+    });
+    expect(change).toHaveBeenCalledWith('Property of {self:Unit}');
+    rerender(<SettingField setting={text} value="" onChange={change} />);
+    expect(screen.queryByLabelText("Add what is each device's own")).toBeNull();
+  });
+
   it('reads a list one a line', () => {
     const change = vi.fn();
     render(

@@ -4,6 +4,7 @@ import { Link } from 'react-router';
 import { useAct } from '../api/act';
 import { answer, api } from '../api/client';
 import { Button, Heading, Moment, Trouble } from '../ui/parts';
+import { Remind } from './Remind';
 import { Standing, standingColour, standings } from '../ui/Standing';
 
 function Section({ title, to, children }: { title: string; to: string; children: ReactNode }) {
@@ -199,6 +200,15 @@ export function TodayPage() {
                 <span className="text-quiet truncate">{d.person ?? d.unit}</span>
               </li>
             ))}
+            {overdue.data && overdue.data.items.length > 0 && (
+              <li className="py-2">
+                <Remind
+                  rule={OVERDUE}
+                  count={overdue.data.items.length}
+                  called="passcodes that are overdue"
+                />
+              </li>
+            )}
             {overdue.data?.items.length === 0 && (
               <li className="text-quiet py-2">None: every holder has one that is good, or time left.</li>
             )}

@@ -182,7 +182,6 @@ const screens = {
         'div',
         { className: 'lock' },
         h('div', { className: 'clock' }, new Date().toTimeString().slice(0, 5)),
-      d.kioskBack ? h('p', { className: 'signed', id: 'kiosk-back' }, `The kiosk comes back at ${moment(d.kioskBack)}`) : null,
         h('p', { id: 'lock-text' }, d.lockText || 'Locked'),
         d.lockPhone ? h('p', { className: 'phone' }, `Call ${d.lockPhone}`) : null,
       ),
@@ -274,6 +273,7 @@ const screens = {
         className: `home paper-${d.noticed.wallpaper || 'plain'} text-${d.noticed['text-size'] || 'normal'} ground-${d.noticed.ground || 'holder'}`,
       },
       h('div', { className: 'clock' }, new Date().toTimeString().slice(0, 5)),
+      d.kioskBack ? h('p', { className: 'signed', id: 'kiosk-back' }, `The kiosk comes back at ${moment(d.kioskBack)}`) : null,
       d.passcodeUntil
         ? h(
             'div',

@@ -20,7 +20,7 @@ function inside(app) {
 function tile(app, open) {
   const one = h(
     app.there ? 'button' : 'span',
-    { type: 'button', className: app.there ? 'app' : 'app off', id: `kiosk-${app.id}`, onclick: app.there ? () => open(app.id) : null },
+    { type: 'button', ariaLabel: app.name, className: app.there ? 'app' : 'app off', id: `kiosk-${app.id}`, onclick: app.there ? () => open(app.id) : null },
     h('i', {}, app.name.slice(0, 1)),
     app.name,
   );

@@ -15,6 +15,7 @@ import org.openqa.selenium.WebElement;
 import org.openqa.selenium.chrome.ChromeDriver;
 import org.openqa.selenium.chrome.ChromeDriverService;
 import org.openqa.selenium.chrome.ChromeOptions;
+import org.openqa.selenium.interactions.Actions;
 import org.openqa.selenium.support.ui.Select;
 import org.openqa.selenium.support.ui.WebDriverWait;
 
@@ -115,7 +116,18 @@ final class Browser implements AutoCloseable {
     }
   }
 
-  /** Presses the button, link, tab or menu entry of this name. */
+  /** Drags something onto something else, as a hand would: in steps. */
+  void drag(WebElement what, WebElement onto) {
+    new Actions(driver)
+        .moveToElement(what)
+        .clickAndHold()
+        .moveByOffset(8, 8)
+        .moveToElement(onto)
+        .pause(Duration.ofMillis(200))
+        .release()
+        .perform();
+  }
+
   /** Clicks what is there, as often as it takes while the page is drawn anew. */
   void click(By by) {
     new WebDriverWait(driver, PATIENCE)
@@ -130,6 +142,7 @@ final class Browser implements AutoCloseable {
             });
   }
 
+  /** Presses the button, link, tab or menu entry of this name. */
   void press(String name) {
     By by =
         By.xpath(

@@ -82,9 +82,12 @@ public final class Screenshots {
       b.read("lapses soon");
       b.picture(to.resolve("gateway.png"));
       b.open(console + "/rules/profiles");
+      b.click(By.xpath("//td[contains(., 'Gallery kiosks')]"));
+      b.read("Apps in the kiosk");
+      b.picture(to.resolve("profile.png"));
+      b.open(console + "/rules/profiles");
       b.click(By.xpath("//td[contains(., 'Baseline')]"));
       b.read("Least length");
-      b.picture(to.resolve("profile.png"));
       b.type("Least length", "8");
       b.press("Rehearse and publish");
       b.read("stay as they are");

@@ -439,7 +439,7 @@ public final class Agent implements AutoCloseable {
     StringBuilder sb = new StringBuilder();
     for (int i = 0; i < 40; i++) {
       sb.append(pool.charAt(i % pool.length()));
-      if (device.passcodePolicy().objections(sb.toString()).isEmpty()) {
+      if (device.passcode().policy().objections(sb.toString()).isEmpty()) {
         break;
       }
     }

@@ -1,29 +1,21 @@
 package dev.pinwright.sandbox.device;
 
 import dev.pinwright.catalog.Catalogue;
-import dev.pinwright.core.Sha256;
 import dev.pinwright.core.Words;
 import dev.pinwright.core.catalog.Catalog;
-import dev.pinwright.core.catalog.Section;
 import dev.pinwright.core.catalog.Setting;
 import dev.pinwright.core.device.DeviceTraits;
 import dev.pinwright.core.device.Identifier;
 import dev.pinwright.core.device.Mode;
 import dev.pinwright.core.device.OsVersion;
-import dev.pinwright.core.own.OwnDetails;
 import dev.pinwright.core.own.Placeholders;
-import dev.pinwright.core.passcode.PasscodePolicy;
 import dev.pinwright.core.session.Subtree;
-import dev.pinwright.core.signin.SignInWindow;
 import dev.pinwright.core.tree.Leaf;
 import dev.pinwright.core.tree.Tree;
 import dev.pinwright.protocol.dm.DeviceSide;
 import dev.pinwright.protocol.dm.Dm;
 import dev.pinwright.protocol.join.JoinMessages;
 import java.time.Instant;
-import java.time.LocalDateTime;
-import java.time.ZoneId;
-import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -42,6 +34,8 @@ public final class SimulatedDevice implements DeviceSide {
   private final Operations operations;
   private final Obedience obedience;
   private final KioskBox kiosk;
+  private final Passcode passcode;
+  private final Display display;
   private final Model model;
   private final State state;
   private final Consumer<SimulatedDevice> changed;
@@ -54,7 +48,9 @@ public final class SimulatedDevice implements DeviceSide {
     this.handover = new Handover(catalogue.firstRun(), model, state);
     this.obedience = new Obedience(state);
     this.kiosk = new KioskBox(catalog.platform(model.platform()).orElseThrow(), state, obedience);
+    this.passcode = new Passcode(state, obedience);
     this.operations = new Operations(catalog, model, state, kiosk);
+    this.display = new Display(catalog, model, state, handover, obedience, kiosk, passcode);
     this.changed = changed;
   }
 
@@ -72,84 +68,7 @@ public final class SimulatedDevice implements DeviceSide {
 
   /** The screen as it is now. {@code socketOpen} tells whether the device can be woken. */
   public synchronized Screen screen(boolean socketOpen) {
-    PasscodePolicy policy = passcodePolicy();
-    PasscodePolicy.Demand demand = demand();
-    boolean managed = state.stage == State.Stage.JOINED;
-    String screen;
-    if (!managed) {
-      screen = Words.of(state.stage);
-    } else if (System.currentTimeMillis() < state.restartedUntil) {
-      screen = "restarting";
-    } else if (!state.firstRun.isEmpty()) {
-      screen = "first-run";
-    } else if (handover.atGate()) {
-      screen = "gate";
-    } else if (state.locked) {
-      screen = "locked";
-    } else if (demand == PasscodePolicy.Demand.NOW) {
-      screen = "passcode";
-    } else if (obedience.resting(LocalDateTime.now(ZoneId.systemDefault()))) {
-      screen = "resting";
-    } else if (kiosk.inside(Instant.now()).isPresent()) {
-      screen = "kiosk";
-    } else {
-      screen = state.signedIn == null && signIn().isPresent() ? "sign-in" : "home";
-    }
-    List<Screen.Told> told = new ArrayList<>();
-    state.policy.forEach(
-        (path, leaf) -> catalog.settingAt(path).ifPresent(s -> told.add(told(s, leaf[1]))));
-    Map<String, String> noticed = noticed();
-    if (!state.wallpaper.isEmpty()) {
-      noticed.putIfAbsent("wallpaper", state.wallpaper);
-    }
-    return new Screen(
-        state.id,
-        model.maker(),
-        model.name(),
-        model.platform(),
-        model.kind(),
-        state.osVersion,
-        state.serial,
-        Optional.ofNullable(state.imei),
-        screen,
-        state.reason,
-        state.problem,
-        Optional.ofNullable(state.offer),
-        socketOpen && !state.offline,
-        managed,
-        state.battery,
-        state.charging,
-        state.lockText.isEmpty() ? noticed.getOrDefault("lock-text", "") : state.lockText,
-        state.lockPhone.isEmpty() ? noticed.getOrDefault("lock-phone", "") : state.lockPhone,
-        state.passcode != null,
-        policy.demand(),
-        state.ringing,
-        state.ringText,
-        state.notes.stream().map(n -> new Screen.Message(n.text(), n.at(), n.read())).toList(),
-        noticed,
-        told,
-        state.sessions,
-        Map.copyOf(state.runs),
-        handover.screen(),
-        handover.steps(),
-        handover.updating(),
-        mayLeave(),
-        state.pushOnly,
-        state.handsFree,
-        state.offline,
-        state.questions.stream().map(State.Question::text).findFirst(),
-        demand == PasscodePolicy.Demand.GRACE
-            ? Optional.of(policy.until(Instant.ofEpochMilli(state.passcodeAsked)).toString())
-            : Optional.empty(),
-        signIn().map(w -> new Screen.SignIn(w.banner(), w.names(), w.guests())),
-        Optional.ofNullable(state.signedIn),
-        obedience.shortcuts(),
-        turnedOff(),
-        kiosk.view(this::filled, Instant.now()),
-        kiosk.backAt(Instant.now()).map(Instant::toString),
-        catalog.platform(model.platform()).orElseThrow().apps().stream()
-            .map(a -> new Screen.App(a.id(), a.name(), kiosk.there().contains(a.id())))
-            .toList());
+    return display.screen(socketOpen && !state.offline, mayLeave());
   }
 
   // ---- the first run
@@ -191,45 +110,11 @@ public final class SimulatedDevice implements DeviceSide {
     factsChanged();
   }
 
-  private Screen.Told told(Setting s, String value) {
-    String section =
-        catalog.sections().stream()
-            .filter(x -> x.key().equals(s.section()))
-            .map(Section::title)
-            .findFirst()
-            .orElse("");
-    String words =
-        s.sensitive()
-            ? "••••••••"
-            : s.type()
-                .read(new Leaf(s.type().format(), value))
-                .map(v -> filled(s.type().words(v)))
-                .orElse(value);
-    return new Screen.Told(section, s.title(), words);
-  }
-
-  /** Titles of what was turned off and the holder would miss. */
-  private List<String> turnedOff() {
-    List<String> out = new ArrayList<>();
-    noticed()
-        .forEach(
-            (place, value) -> {
-              if (place.endsWith("-gone") && value.equals("true")) {
-                catalog.noticed(place).ifPresent(s -> out.add(s.title()));
-              }
-            });
-    return out;
-  }
-
   // ---- what its rules let happen ---------------------------------------------------------------
-
-  private Optional<SignInWindow> signIn() {
-    return model.kind().equals("laptop") ? obedience.signIn() : Optional.empty();
-  }
 
   /** Signs somebody in to a laptop; why not, when they may not. */
   public synchronized Optional<String> signIn(String login) {
-    Optional<String> objection = signIn().flatMap(w -> w.objection(login));
+    Optional<String> objection = display.signIn().flatMap(w -> w.objection(login));
     if (objection.isEmpty()) {
       state.signedIn = login.isBlank() ? "a guest" : login.strip();
       changed.accept(this);
@@ -275,91 +160,42 @@ public final class SimulatedDevice implements DeviceSide {
     return obedience.web().objection(address, Pages.category(address));
   }
 
-  private PasscodePolicy.Demand demand() {
-    boolean good = !mustChoose(passcodePolicy());
-    if (good) {
-      state.passcodeAsked = 0;
-    } else if (state.passcodeAsked == 0) {
-      state.passcodeAsked = System.currentTimeMillis();
-    }
-    return passcodePolicy().demand(good, Instant.ofEpochMilli(state.passcodeAsked), Instant.now());
-  }
-
-  /** What shows on the device of the settings it has, by where it shows; of entries the first. */
-  private Map<String, String> noticed() {
-    Map<String, String> out = new TreeMap<>();
-    new TreeMap<>(state.policy)
-        .forEach(
-            (path, leaf) ->
-                catalog
-                    .settingAt(path)
-                    .flatMap(Setting::notice)
-                    .ifPresent(place -> out.putIfAbsent(place, filled(leaf[1]))));
-    return out;
-  }
-
-  /** A text with what is the device's own in its placeholders. */
-  private String filled(String text) {
-    return Placeholders.fill(
-        text, name -> Optional.ofNullable(state.own.get(OwnDetails.path(name))).map(l -> l[1]));
-  }
-
-  /** The passcode policy in force. */
-  synchronized PasscodePolicy passcodePolicy() {
-    return PasscodePolicy.read(obedience.section("passcode"));
-  }
-
-  private boolean mustChoose(PasscodePolicy policy) {
-    return !policy.objections(state.passcode == null ? "" : state.passcode).isEmpty()
-        || state.passcode != null
-            && policy.aged(Instant.ofEpochMilli(state.passcodeAt), Instant.now());
-  }
-
-  /** Whether the holder is asked for a passcode now. */
-  synchronized boolean asksForPasscode() {
-    return state.stage == State.Stage.JOINED && mustChoose(passcodePolicy());
+  /** Its passcode, and what is asked of it. */
+  Passcode passcode() {
+    return passcode;
   }
 
   // ---- what the holder does --------------------------------------------------------------------
 
   /** Sets a passcode; the objections when it is not good enough, and nothing is changed then. */
-  public synchronized List<String> choosePasscode(String passcode) {
-    List<String> objections = new ArrayList<>(passcodePolicy().objections(passcode));
-    String digest = Sha256.hex(state.id + passcode);
-    int ago = state.earlierPasscodes.indexOf(digest);
-    if (ago >= 0) {
-      passcodePolicy().returning(ago).ifPresent(objections::add);
-    }
-    if (passcode.isEmpty() && objections.isEmpty()) {
-      objections.add("Type a passcode.");
-    }
+  public synchronized List<String> choosePasscode(String typed) {
+    List<String> objections = passcode.choose(typed);
     if (objections.isEmpty()) {
-      state.passcode = passcode;
-      state.passcodeAt = System.currentTimeMillis();
-      state.earlierPasscodes.remove(digest);
-      state.earlierPasscodes.add(0, digest);
-      state.wrongTries = 0;
       factsChanged();
     }
     return objections;
   }
 
   /** Unlocks by passcode; false when it is wrong. Without a passcode a swipe is enough. */
-  public synchronized boolean unlock(String passcode) {
-    if (state.passcode != null && !state.passcode.equals(passcode)) {
-      state.wrongTries++;
+  public synchronized boolean unlock(String typed) {
+    boolean right = passcode.opens(typed);
+    if (right) {
+      operations.clearLock();
+      factsChanged();
+    } else {
       changed.accept(this);
-      return false;
     }
-    state.wrongTries = 0;
-    operations.clearLock();
-    factsChanged();
-    return true;
+    return right;
+  }
+
+  /** Whether the holder is asked for a passcode now. */
+  synchronized boolean asksForPasscode() {
+    return state.stage == State.Stage.JOINED && passcode.mustChoose();
   }
 
   /** Whether so many wrong passcodes were typed that it erases itself. */
   public synchronized boolean erasesItself() {
-    return passcodePolicy().erases(state.wrongTries);
+    return passcode.erases();
   }
 
   /** Stops the ringing. */
@@ -468,11 +304,9 @@ public final class SimulatedDevice implements DeviceSide {
     }
     new Facts(model, state)
         .read(
-            noticed().getOrDefault("network", ""),
-            !mustChoose(passcodePolicy()),
-            demand() == PasscodePolicy.Demand.NONE
-                ? Optional.empty()
-                : Optional.of(passcodePolicy().until(Instant.ofEpochMilli(state.passcodeAsked))),
+            display.noticed().getOrDefault("network", ""),
+            !passcode.mustChoose(),
+            passcode.until(),
             kiosk)
         .forEach((k, v) -> all.put(Dm.FACTS + "/" + k, v));
     devInfo().forEach((k, v) -> all.put(Dm.DEV_INFO + k, new Leaf("chr", v)));

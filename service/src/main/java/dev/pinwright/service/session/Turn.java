@@ -42,8 +42,6 @@ import dev.pinwright.storage.device.ActivityStore;
 import dev.pinwright.storage.device.DeviceStates;
 import dev.pinwright.storage.row.DeviceRow;
 import java.time.Instant;
-import java.time.format.DateTimeParseException;
-import java.time.temporal.ChronoUnit;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
@@ -121,7 +119,7 @@ final class Turn {
     c.language = heard.devInfo().getOrDefault("Lang", "");
     c.factsWanted = state.factsAt().isEmpty() || state.standing() == Standing.CATCHING_UP;
     Optional.ofNullable(heard.digests().get(Subtree.SELF))
-        .ifPresent(told -> c.holds(Subtree.SELF, own(selves.wanted(tx, deviceId), told)));
+        .ifPresent(told -> c.holds(Subtree.SELF, OwnPart.begin(selves.wanted(tx, deviceId), told)));
     Optional<String> digest = Optional.ofNullable(heard.digests().get(Subtree.POLICY));
     Holding holding = Holding.reporting(digest);
     c.holds(
@@ -138,19 +136,6 @@ final class Turn {
       }
     }
     return c;
-  }
-
-  /** What is known of what a device holds of its own, by the digest it tells. */
-  private static Holding own(Selves.Wanted wanted, String told) {
-    Holding holding = Holding.reporting(Optional.of(told));
-    if (wanted.asLeft(told)) {
-      return holding.knowing(wanted.tree()); // whatever of it the device turned down then
-    }
-    return Stream.of(wanted.tree(), Tree.EMPTY)
-        .filter(t -> t.digest().equals(told))
-        .findFirst()
-        .map(holding::knowing)
-        .orElse(holding);
   }
 
   /**
@@ -173,7 +158,7 @@ final class Turn {
       leave(act, s.device);
       return true;
     }
-    heard.kioskLeft().forEach(when -> kioskLeft(act, s, when));
+    heard.kioskLeft().forEach(when -> OwnPart.kioskLeft(act, s.device, when));
     hear(tx, s, heard);
     if (!message.last()) {
       answer.askForMore();
@@ -476,37 +461,6 @@ final class Turn {
     return new Element.Exec(id, q.id(), item);
   }
 
-  /** Notes what a device made of what is its own, so that it is not told again. */
-  private static void lastWord(Tx tx, Subject s, Selves.Wanted wanted) {
-    Holding own = s.c.holding(Subtree.SELF);
-    boolean news = own.reported().filter(wanted::asLeft).isEmpty();
-    if (news && (own.matches(s.own()) || own.stuck())) {
-      own.digest(s.own()).ifPresent(d -> Selves.told(tx, s.device.id, wanted, d));
-    }
-  }
-
-  /** Notes that a kiosk was left by a code, of which nobody here knew. */
-  private static void kioskLeft(UseCases.Act act, Subject s, String told) {
-    Instant when = moment(told).filter(t -> t.isBefore(s.now)).orElse(s.now);
-    new ActivityStore(act.tx())
-        .add(s.device.id, when, "kiosk-left", "Its kiosk was left by a code typed on it");
-    act.done(
-        Noun.DEVICE,
-        "kiosk-left",
-        s.device.id,
-        s.device.name
-            + ": its kiosk was left by a code at "
-            + when.truncatedTo(ChronoUnit.SECONDS));
-  }
-
-  private static Optional<Instant> moment(String told) {
-    try {
-      return Optional.of(Instant.parse(told));
-    } catch (DateTimeParseException e) {
-      return Optional.empty();
-    }
-  }
-
   // ---- the end ---------------------------------------------------------------------------------
 
   private void finish(Tx tx, Subject s) {
@@ -528,7 +482,8 @@ final class Turn {
           .add(s.device.id, s.now, "standing", "Now " + Words.of(judged.standing()) + words);
     }
     s.state = s.state.standing(judged).reporting(holding.digest(desired));
-    s.own.ifPresent(wanted -> lastWord(tx, s, wanted));
+    s.own.ifPresent(
+        wanted -> OwnPart.end(tx, s.device.id, wanted, s.c.holding(Subtree.SELF), s.own()));
     ReadyGates.arrival(tx, s.device, settings(tx, s, s.state.agreed()), s.now);
     if (!holding.matches(desired) && !holding.stuck()) {
       // the goal moved while we spoke
