@@ -419,7 +419,7 @@ function draw(d, force = false) {
   document.title = `${d.maker} ${d.model} · ${d.serial}`;
   document.getElementById('body').className = d.kind;
   const level = Math.round(d.battery);
-  document.getElementById('bar').classList.toggle('bare', d.kiosk?.off.includes('status-bar') && d.screen === 'kiosk');
+  document.getElementById('bar').classList.toggle('bare', d.screen === 'kiosk' && d.kiosk.off.includes('status-bar'));
   document.getElementById('bar').replaceChildren(
     h('span', {}, new Date().toTimeString().slice(0, 5)),
     h('span', { className: 'right' }, d.offline ? 'no network' : !d.managed ? 'Wi-Fi' : d.pushOnly ? 'saving battery' : d.online ? 'connected' : 'connecting', `  ${level} %${d.charging ? ' charging' : ''}`),

@@ -117,8 +117,8 @@ public final class Screenshots {
       b.desk();
       b.open(handheld);
       b.read("Unpack");
-      b.click(By.xpath("//a[contains(@class, 'home')]"));
-      b.see(By.cssSelector("[data-screen='home']"));
+      b.click(By.xpath("//a[contains(@class, 'kiosk')]"));
+      b.see(By.cssSelector("[data-screen='kiosk']"));
       b.picture(to.resolve("hand-held.png"));
     }
   }
