@@ -15,6 +15,12 @@ describe('where apps lie', () => {
     expect(written(places)).toEqual(['0.1 mail', '1.1 notes', '1.2 web', '2.1 photos', '2.2 clock']);
   });
 
+  it('is not written of apps that found no room', () => {
+    const places = laidOut(1, ['a', 'b', 'c', 'd', 'e', 'f', 'g'], []);
+    expect(places.get('g')).toEqual({ row: 7, column: 1 });
+    expect(written(places).at(-1)).toBe('6.1 f');
+  });
+
   it('changes places with whoever lies there', () => {
     const places = laidOut(3, ['web', 'notes'], []);
     expect(written(moved(places, 'web', { row: 1, column: 2 }))).toEqual(['1.1 notes', '1.2 web']);

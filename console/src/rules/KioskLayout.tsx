@@ -177,6 +177,8 @@ export function KioskLayout({
         </Slot>
       );
     });
+  // what found no room lies below, where it can be seen and taken out
+  const rows = Math.max(ROWS, ...[...places.values()].map((cell) => cell.row));
   const lying = settings['kiosk.rotation'] === 'lying';
   const grid = { gridTemplateColumns: `repeat(${columns}, minmax(0, 1fr))` };
   const title = String(settings['kiosk.title'] ?? '');
@@ -220,7 +222,7 @@ export function KioskLayout({
             ) : (
               <DndContext sensors={sensors} onDragEnd={dropped} autoScroll={false}>
                 {title && <p className="truncate pt-1 pb-2 text-center text-base">{title}</p>}
-                {Array.from({ length: ROWS }, (_, i) => (
+                {Array.from({ length: rows }, (_, i) => (
                   <div key={i} className="grid gap-2" style={grid}>
                     {slots(i + 1)}
                   </div>

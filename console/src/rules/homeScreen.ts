@@ -42,9 +42,10 @@ export function laidOut(columns: number, apps: string[], layout: string[]): Map<
   return places;
 }
 
-/** What is written down of where apps lie, top left first. */
+/** What is written down of where apps lie, top left first; what found no room follows by itself. */
 export function written(places: Map<string, Cell>): string[] {
   return [...places]
+    .filter(([, cell]) => cell.row <= ROWS)
     .sort(([, a], [, b]) => a.row - b.row || a.column - b.column)
     .map(([app, cell]) => `${at(cell)} ${app}`);
 }

@@ -27,6 +27,8 @@ import dev.pinwright.sandbox.device.Agent;
 import dev.pinwright.sandbox.device.Screen;
 import java.nio.charset.StandardCharsets;
 import java.security.cert.X509Certificate;
+import java.time.Instant;
+import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -180,22 +182,21 @@ class OwnAndKioskTest {
       return true;
     }
 
+    private static DeviceSession.Outstanding alert(String type, String data) {
+      return new DeviceSession.Outstanding(type, data, Optional.empty());
+    }
+
     /** Holds a session; how many messages it took. */
-    int checkIn(Wire wire, String sessionId) throws Exception {
+    int checkIn(Wire wire, String sessionId, String... kioskLeft) throws Exception {
       DeviceSession session =
           new DeviceSession(this, sessionId, "SERIAL:X", "https://x/dm", 60_000);
-      Optional<Message> next =
-          Optional.of(
-              session.open(
-                  false,
-                  Map.of("Man", "Arbor"),
-                  List.of(
-                      new DeviceSession.Outstanding(
-                          Dm.TYPE_TREE_DIGEST, new Tree(policy).digest(), Optional.empty()),
-                      new DeviceSession.Outstanding(
-                          "urn:pinwright:at:self-digest:1",
-                          new Tree(self).digest(),
-                          Optional.empty()))));
+      List<DeviceSession.Outstanding> alerts = new ArrayList<>();
+      alerts.add(alert(Dm.TYPE_TREE_DIGEST, new Tree(policy).digest()));
+      alerts.add(alert("urn:pinwright:at:self-digest:1", new Tree(self).digest()));
+      for (String when : kioskLeft) {
+        alerts.add(alert("urn:pinwright:at:kiosk-left:1", when));
+      }
+      Optional<Message> next = Optional.of(session.open(false, Map.of("Man", "Arbor"), alerts));
       int messages = 0;
       while (next.isPresent()) {
         messages++;
@@ -231,8 +232,28 @@ class OwnAndKioskTest {
             new DeviceChange().name("Lantern room"));
     device.checkIn(joined.wire(), "5");
     assertThat(device.self.get(SELF + "/Name").value()).isEqualTo("Lantern room");
+    desk.publish(desk.profile("Stranger's kiosk", kiosk(), Desk.device(joined.id())));
     assertThatThrownBy(() -> rig.client.devices().showExitCode(joined.id()))
-        .hasMessageContaining("409");
+        .hasMessageContaining("No code would open it");
+  }
+
+  @Test
+  void aKioskThatWasLeftIsNotedOnceHoweverOftenItIsTold() throws Exception {
+    Wire.Joined joined = new Wire(rig.deviceUrl(), root, null, null).joined(code, "OWN-0002", root);
+    Stranger device = new Stranger();
+    device.checkIn(joined.wire(), "1");
+    String then = Instant.now().toString();
+    device.checkIn(joined.wire(), "2", then, then);
+    device.checkIn(joined.wire(), "3", then);
+    assertThat(left(joined.id())).isEqualTo(1);
+    device.checkIn(joined.wire(), "4", "yesterday", "1970-01-01T00:00:00Z");
+    assertThat(left(joined.id())).as("a time it cannot have been is now").isLessThanOrEqualTo(2);
+  }
+
+  private static long left(String id) throws ApiException {
+    return rig.client.devices().getDeviceActivity(id, null, 50).getItems().stream()
+        .filter(a -> a.getKind().equals("kiosk-left"))
+        .count();
   }
 
   @Test

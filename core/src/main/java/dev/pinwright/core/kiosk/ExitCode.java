@@ -5,13 +5,15 @@ import java.security.GeneralSecurityException;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.Locale;
+import java.util.Optional;
+import java.util.stream.Stream;
 import javax.crypto.Mac;
 import javax.crypto.spec.SecretKeySpec;
 
 /**
  * Codes that leave a kiosk without a network: time-based one-time passwords (RFC 6238) of six
  * digits, by HMAC-SHA-1, a new one every thirty seconds; the one before and the one after are taken
- * too, since clocks differ.
+ * too, since clocks differ. Each is taken once.
  */
 public final class ExitCode {
   /** How long a code is the current one. */
@@ -69,12 +71,17 @@ public final class ExitCode {
     return Instant.ofEpochSecond((step(when) + 1) * STEP.toSeconds());
   }
 
-  /** Whether a code is taken at a time. */
-  public static boolean opens(String secret, String code, Instant when) {
+  /**
+   * Which step's code it is, when a code is taken at a time.
+   *
+   * @param used the last step whose code was taken; it and those before it are spent (RFC 6238,
+   *     5.2)
+   */
+  public static Optional<Long> opens(String secret, String code, Instant when, long used) {
     long now = step(when);
-    return code(secret, now).equals(code)
-        || code(secret, now - 1).equals(code)
-        || code(secret, now + 1).equals(code);
+    return Stream.of(now, now - 1, now + 1)
+        .filter(step -> step > used && code(secret, step).equals(code))
+        .findFirst();
   }
 
   private static long step(Instant when) {

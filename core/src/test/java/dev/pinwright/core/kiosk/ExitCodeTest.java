@@ -35,10 +35,21 @@ class ExitCodeTest {
   void aCodeIsTakenOneStepEitherWayAndNoFarther() {
     Instant now = Instant.ofEpochSecond(1_000_000_010);
     String code = ExitCode.at(SECRET, now);
-    assertThat(ExitCode.opens(SECRET, code, now.minusSeconds(30))).isTrue();
-    assertThat(ExitCode.opens(SECRET, code, now.plusSeconds(30))).isTrue();
-    assertThat(ExitCode.opens(SECRET, code, now.plusSeconds(60))).isFalse();
-    assertThat(ExitCode.opens(SECRET, code, now.minusSeconds(60))).isFalse();
+    assertThat(ExitCode.opens(SECRET, code, now.minusSeconds(30), 0)).isPresent();
+    assertThat(ExitCode.opens(SECRET, code, now.plusSeconds(30), 0)).isPresent();
+    assertThat(ExitCode.opens(SECRET, code, now.plusSeconds(60), 0)).isEmpty();
+    assertThat(ExitCode.opens(SECRET, code, now.minusSeconds(60), 0)).isEmpty();
+  }
+
+  @Test
+  void aCodeIsTakenOnceAndNoneBeforeItAfterwards() {
+    Instant now = Instant.ofEpochSecond(1_000_000_010);
+    long used = ExitCode.opens(SECRET, ExitCode.at(SECRET, now), now, 0).orElseThrow();
+    assertThat(ExitCode.opens(SECRET, ExitCode.at(SECRET, now), now, used)).isEmpty();
+    assertThat(ExitCode.opens(SECRET, ExitCode.at(SECRET, now.minusSeconds(30)), now, used))
+        .isEmpty();
+    assertThat(ExitCode.opens(SECRET, ExitCode.at(SECRET, now.plusSeconds(30)), now, used))
+        .contains(used + 1);
   }
 
   @Test

@@ -48,9 +48,6 @@ public final class Dm {
   /** The operation that leaves the kiosk. */
   public static final String LEAVE_KIOSK = "./Vendor/Pinwright/Operations/LeaveKiosk";
 
-  /** The operation that goes back into the kiosk. */
-  public static final String ENTER_KIOSK = "./Vendor/Pinwright/Operations/EnterKiosk";
-
   public static final String FACTS = "./Vendor/Pinwright/Facts";
 
   /** Leaf that tells a device how far it is from being handed over. */

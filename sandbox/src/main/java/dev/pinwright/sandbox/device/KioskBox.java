@@ -72,7 +72,9 @@ final class KioskBox {
     if (wait > 0) {
       return Optional.of("Too many wrong codes. Try again in " + (wait / 1_000 + 1) + " seconds.");
     }
-    if (!ExitCode.opens(secret[1], code.replaceAll("\\s", ""), now)) {
+    Optional<Long> step =
+        ExitCode.opens(secret[1], code.replaceAll("\\s", ""), now, state.exitStep);
+    if (step.isEmpty()) {
       state.exitTries++;
       int beyond = state.exitTries - FREE_TRIES;
       if (beyond >= 0) {
@@ -81,6 +83,7 @@ final class KioskBox {
       }
       return Optional.of("That is not the code.");
     }
+    state.exitStep = step.get();
     state.exitTries = 0;
     state.exitTryAt = 0;
     state.kioskLefts.add(now.toString());

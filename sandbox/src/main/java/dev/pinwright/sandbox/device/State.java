@@ -107,6 +107,9 @@ final class State {
   /** The app of the kiosk that is open; empty on its home screen. */
   public String opened = "";
 
+  /** The step whose exit code was taken last. */
+  public long exitStep;
+
   /** Wrong exit codes, and until when no other is taken. */
   public int exitTries;
 

@@ -53,6 +53,9 @@ class KioskBoxTest {
     assertThat(kiosk.inside(now)).isEmpty();
     assertThat(kiosk.backAt(now)).contains(now.plus(Duration.ofMinutes(5)));
     assertThat(state.kioskLefts).containsExactly(now.toString());
+    kiosk.enter();
+    assertThat(types(code())).as("a code opens once").contains("That is not the code.");
+    kiosk.leave(Optional.of(Duration.ofMinutes(5)), now);
     now = now.plus(Duration.ofMinutes(5));
     assertThat(kiosk.inside(now)).isPresent();
   }

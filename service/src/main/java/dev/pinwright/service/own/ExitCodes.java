@@ -3,6 +3,7 @@ package dev.pinwright.service.own;
 import dev.pinwright.core.catalog.Catalog;
 import dev.pinwright.core.kiosk.ExitCode;
 import dev.pinwright.core.kiosk.Kiosk;
+import dev.pinwright.core.own.OwnDetails;
 import dev.pinwright.core.tree.Tree;
 import dev.pinwright.service.shape.Shapes;
 import dev.pinwright.service.usecase.Noun;
@@ -10,7 +11,6 @@ import dev.pinwright.service.usecase.UseCases;
 import dev.pinwright.service.work.Caller;
 import dev.pinwright.service.work.Problem;
 import dev.pinwright.storage.device.DeviceStates;
-import dev.pinwright.storage.device.SelfStore;
 import dev.pinwright.storage.row.DeviceRow;
 import java.time.Instant;
 import java.util.Map;
@@ -64,17 +64,16 @@ public final class ExitCodes {
                 "no-exit-code", "The kiosk of " + device.name + " is told not to take codes.");
           }
           String secret =
-              new SelfStore(act.tx())
-                  .find(deviceId)
-                  .filter(own -> own.toldFor().isPresent())
-                  .flatMap(own -> selves.exitSecret(act.tx(), deviceId))
+              selves
+                  .wanted(act.tx(), deviceId)
+                  .held(OwnDetails.EXIT_SECRET)
                   .orElseThrow(
                       () ->
                           Problem.conflict(
                               "secret-not-heard",
                               device.name
-                                  + " has not heard yet what its codes are made from; no code"
-                                  + " would open it."));
+                                  + " does not hold what its codes are made from: it has not"
+                                  + " heard it yet, or did not take it. No code would open it."));
           act.done(
               Noun.DEVICE,
               "exit-code-shown",

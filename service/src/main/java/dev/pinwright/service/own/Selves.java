@@ -7,6 +7,7 @@ import dev.pinwright.core.catalog.Catalog;
 import dev.pinwright.core.device.Mode;
 import dev.pinwright.core.kiosk.ExitCode;
 import dev.pinwright.core.own.OwnDetails;
+import dev.pinwright.core.tree.Leaf;
 import dev.pinwright.core.tree.Tree;
 import dev.pinwright.protocol.dm.Dm;
 import dev.pinwright.service.live.Wakes;
@@ -48,6 +49,17 @@ public final class Selves {
    * @param toldFor the digest of what it has given its last word about, such as this one's
    */
   public record Wanted(Tree tree, Optional<String> toldFor, Optional<String> accepted) {
+    /**
+     * What a leaf says, as far as the device is known to hold it: not before it has said what it
+     * makes of all this, and not when this leaf is what it turned down.
+     */
+    Optional<String> held(String name) {
+      Tree without = tree.without(leaf -> leaf.getKey().equals(OwnDetails.path(name)));
+      return Optional.ofNullable(tree.leaves().get(OwnDetails.path(name)))
+          .filter(leaf -> toldFor.isPresent() && !accepted.equals(Optional.of(without.digest())))
+          .map(Leaf::value);
+    }
+
     /** Whether a device that tells this digest has said what it makes of this, and kept to it. */
     public boolean asLeft(String told) {
       return toldFor.filter(tree.digest()::equals).isPresent()
@@ -146,10 +158,5 @@ public final class Selves {
     return own.exitSecret()
         .map(vault::open)
         .or(() -> Optional.of(ExitCode.secret(Vault.random(SECRET_BYTES))));
-  }
-
-  /** What the exit codes of a device are made from. */
-  public Optional<String> exitSecret(Tx tx, String deviceId) {
-    return new SelfStore(tx).find(deviceId).flatMap(Own::exitSecret).map(vault::open);
   }
 }

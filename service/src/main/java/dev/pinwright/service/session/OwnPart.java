@@ -11,11 +11,17 @@ import dev.pinwright.storage.row.DeviceRow;
 import java.time.Instant;
 import java.time.format.DateTimeParseException;
 import java.time.temporal.ChronoUnit;
+import java.util.List;
 import java.util.Optional;
 import java.util.stream.Stream;
 
 /** What a session has to do with what is the device's own. */
 final class OwnPart {
+  private static final String KIOSK_LEFT = "kiosk-left";
+
+  /** Most times a message tells that are noted. */
+  private static final int MOST_LEFT = 20;
+
   private OwnPart() {}
 
   /** What is known of what a device holds of its own, by the digest it tells. */
@@ -44,19 +50,35 @@ final class OwnPart {
   }
 
   /**
-   * Notes that a kiosk was left by a code, of which nobody here knew.
+   * Notes that a kiosk was left by codes, of which nobody here knew. What was told before, in a
+   * session that broke off, is not noted again.
    *
    * @param told when, as the device tells it (RFC 3339)
    */
-  static void kioskLeft(UseCases.Act act, DeviceRow device, String told) {
-    Instant when = moment(told).filter(t -> t.isBefore(act.now())).orElse(act.now());
-    new ActivityStore(act.tx())
-        .add(device.id, when, "kiosk-left", "Its kiosk was left by a code typed on it");
-    act.done(
-        Noun.DEVICE,
-        "kiosk-left",
-        device.id,
-        device.name + ": its kiosk was left by a code at " + when.truncatedTo(ChronoUnit.SECONDS));
+  static void kioskLeft(UseCases.Act act, DeviceRow device, List<String> told) {
+    ActivityStore activity = new ActivityStore(act.tx());
+    told.stream()
+        .limit(MOST_LEFT)
+        .map(t -> when(device, t, act.now()))
+        .distinct()
+        .filter(when -> !activity.has(device.id, when, KIOSK_LEFT))
+        .forEach(
+            when -> {
+              activity.add(device.id, when, KIOSK_LEFT, "Its kiosk was left by a code typed on it");
+              act.done(
+                  Noun.DEVICE,
+                  KIOSK_LEFT,
+                  device.id,
+                  device.name + ": its kiosk was left by a code at " + when);
+            });
+  }
+
+  /** The second a device names; this one where it names none it can have been in. */
+  private static Instant when(DeviceRow device, String told, Instant now) {
+    return moment(told)
+        .filter(t -> t.isBefore(now) && t.isAfter(device.enrolledAt))
+        .orElse(now)
+        .truncatedTo(ChronoUnit.SECONDS);
   }
 
   private static Optional<Instant> moment(String told) {

@@ -158,7 +158,7 @@ final class Turn {
       leave(act, s.device);
       return true;
     }
-    heard.kioskLeft().forEach(when -> OwnPart.kioskLeft(act, s.device, when));
+    OwnPart.kioskLeft(act, s.device, heard.kioskLeft());
     hear(tx, s, heard);
     if (!message.last()) {
       answer.askForMore();

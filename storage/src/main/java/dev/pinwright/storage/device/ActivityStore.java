@@ -21,6 +21,13 @@ public final class ActivityStore {
         Map.of("d", deviceId, "at", at, "kind", kind, "text", text));
   }
 
+  /** Whether there is a line of this kind about a device at this time. */
+  public boolean has(String deviceId, Instant at, String kind) {
+    return tx.any(
+        "select 1 from activity where device_id = :d and at = :at and kind = :kind",
+        Map.of("d", deviceId, "at", at, "kind", kind));
+  }
+
   /**
    * Lines of a device, newest first.
    *

@@ -61,12 +61,6 @@ public final class SelfStore {
         .findFirst();
   }
 
-  /** A device's own. */
-  public Optional<Own> find(String deviceId) {
-    return tx.select(Own.class, OWN + "where device_id = :d", Map.of("d", deviceId)).stream()
-        .findFirst();
-  }
-
   /** Some of those something changed of, held; none another node or a session is at. */
   public List<Own> due(int most) {
     return tx.select(
