@@ -48,6 +48,7 @@ const pages = (me: Schemas['Me']) =>
             { path: '/intake/numbers', lazy: page(() => import('./intake/NumbersPage'), 'NumbersPage') },
             { path: '/devices/:id', lazy: page(() => import('./devices/DeviceCard'), 'DevicePage') },
             { path: '/rules', element: <Navigate to="/rules/profiles" replace /> },
+            { path: '/rules/files', lazy: page(() => import('./rules/FilesPage'), 'FilesPage') },
             { path: '/rules/profiles', lazy: page(() => import('./rules/ProfilesPage'), 'ProfilesPage') },
             {
               path: '/rules/profiles/:id',

@@ -1,4 +1,5 @@
 import type { Schemas } from '../api/client';
+import { FileField } from './FileField';
 
 /** A setting, or a field of a command: what takes a value of a type. */
 type Setting = Pick<Schemas['Setting'], 'key' | 'type' | 'sensitive'>;
@@ -17,6 +18,9 @@ export function objection(setting: Setting, value: unknown): string | undefined 
     if (value === '' || !Number.isInteger(n) || n < (t.min ?? 0) || n > (t.max ?? 0)) {
       return `A whole number from ${t.min} to ${t.max}${t.unit && ` ${t.unit}`}.`;
     }
+  }
+  if (t.kind === 'file' && !value) {
+    return `Choose a ${t.file}.`;
   }
   if (t.wanted && String(value).trim() === '') {
     return `Has to be ${t.wanted}.`;
@@ -138,6 +142,8 @@ export function SettingField({
           onChange={(e) => onChange(e.target.value === '' ? [] : e.target.value.split('\n'))}
         />
       );
+    case 'file':
+      return <FileField id={id} kind={s.type.file!} value={value} onChange={onChange} />;
     default:
       return (
         <>

@@ -37,6 +37,7 @@ const todo: [name: string, detail: string, to: string][] = [
   ['Add a person', 'who holds devices', '/devices/people?new=1'],
   ['Make a site', 'a place on the map', '/devices/sites?new=1'],
   ['Write a profile', 'settings for devices', '/rules/profiles?new=1'],
+  ['Store a file', 'a picture, a certificate, a document', '/rules/files?new=1'],
   ['Baseline', 'one sane set of rules', '/rules/profiles?new=baseline'],
   ['Journal', 'who did what', '/records/journal'],
   ['Set-up', 'what is missing', '/house/set-up'],
@@ -58,6 +59,7 @@ const places: Record<string, (id: string) => string> = {
   group: (id) => `/devices?group=${id}`,
   site: (id) => `/devices/sites?card=${id}`,
   tag: (id) => `/devices/tags?card=${encodeURIComponent(id)}`,
+  file: (id) => `/rules/files?card=${id}`,
   'bench-session': (id) => `/intake/bench/${id}`,
 };
 

@@ -56,7 +56,14 @@ const areas: Area[] = [
       { to: '/devices/attributes', name: 'Attributes' },
     ],
   },
-  { to: '/rules', name: 'Rules', pages: [{ to: '/rules/profiles', name: 'Profiles' }] },
+  {
+    to: '/rules',
+    name: 'Rules',
+    pages: [
+      { to: '/rules/profiles', name: 'Profiles' },
+      { to: '/rules/files', name: 'Files' },
+    ],
+  },
   { to: '/records', name: 'Records', pages: [{ to: '/records/journal', name: 'Journal', list: 'journal' }] },
 ];
 const house: Area = {

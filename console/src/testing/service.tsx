@@ -53,7 +53,7 @@ export function serve(answers: Record<string, Answer>): Call[] {
       method: request.method,
       path: url.pathname.replace('/api/v1', ''),
       query: url.searchParams,
-      body: request.headers.get('Content-Type')?.startsWith('text/csv')
+      body: /^(text\/csv|application\/octet-stream)/.test(request.headers.get('Content-Type') ?? '')
         ? text
         : text
           ? JSON.parse(text)

@@ -26,6 +26,10 @@ export function svgFor(kind) {
   return span;
 }
 
+/** The ground of a screen: a picture the organisation has handed out, if there is one. */
+export const paper = (file) =>
+  file ? `background: url(/content/${file.slice('sha256:'.length)}) center / cover` : '';
+
 export const pages = [
   ['/', 'Devices'],
   ['/cable.html', 'Bench'],

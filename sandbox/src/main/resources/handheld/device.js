@@ -1,4 +1,4 @@
-import { call, h, listen, nav } from './common.js';
+import { call, h, listen, nav, paper } from './common.js';
 import { exitScreen, kioskScreen } from './kiosk.js';
 
 nav();
@@ -180,7 +180,7 @@ const screens = {
       d,
       h(
         'div',
-        { className: 'lock' },
+        { className: 'lock', style: paper(d.noticed['lock-picture']) },
         h('div', { className: 'clock' }, new Date().toTimeString().slice(0, 5)),
         h('p', { id: 'lock-text' }, d.lockText || 'Locked'),
         d.lockPhone ? h('p', { className: 'phone' }, `Call ${d.lockPhone}`) : null,
@@ -270,6 +270,7 @@ const screens = {
     h(
       'div',
       {
+        style: paper(d.noticed['wallpaper-picture']),
         className: `home paper-${d.noticed.wallpaper || 'plain'} text-${d.noticed['text-size'] || 'normal'} ground-${d.noticed.ground || 'holder'}`,
       },
       h('div', { className: 'clock' }, new Date().toTimeString().slice(0, 5)),
@@ -289,6 +290,7 @@ const screens = {
         'div',
         { className: 'shortcuts' },
         ...d.shortcuts.map((s) => tile(s.title, '#41607a', false, () => visit(s.address))),
+        ...d.documents.map((s) => tile(s.title, '#7a5a30', false, () => window.open(`/content/${s.file}`))),
       ),
       d.signedIn
         ? h('p', { className: 'signed' }, `Signed in: ${d.signedIn} `, button('Sign out', () => post('sign-out')))

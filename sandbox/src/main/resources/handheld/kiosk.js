@@ -1,4 +1,4 @@
-import { h } from './common.js';
+import { h, paper } from './common.js';
 
 /** Colours of the apps that come with a device, in their order. */
 const COLOURS = ['#2d6270', '#8a4f3d', '#6c5a2e', '#5b4a78', '#2f5d50', '#3c4f76', '#7d6a1f', '#74544a', '#4d5b34', '#41607a', '#8a3f52', '#5a5f66'];
@@ -46,7 +46,7 @@ export function kioskScreen(d, act) {
   if (k.open) body.querySelector('.big').style.background = colour(k.open.id);
   return h(
     'div',
-    { className: `kiosk paper-${d.noticed.wallpaper || 'plain'} ${off.has('touch') ? 'untouched' : ''}`, id: 'kiosk' },
+    { style: paper(d.noticed['wallpaper-picture']), className: `kiosk paper-${d.noticed.wallpaper || 'plain'} ${off.has('touch') ? 'untouched' : ''}`, id: 'kiosk' },
     !k.open && k.title ? h('h1', { className: 'kiosk-title' }, k.title) : '',
     body,
     k.dock.length && !k.open ? h('div', { className: 'dock' }, ...k.dock.map((app) => tile(app, act.open))) : '',

@@ -18,6 +18,7 @@ import dev.pinwright.core.device.DeviceKind;
 import dev.pinwright.core.device.Mode;
 import dev.pinwright.core.device.OsVersion;
 import dev.pinwright.core.device.Ownership;
+import dev.pinwright.core.file.FileKind;
 import java.io.IOException;
 import java.io.InputStream;
 import java.io.UncheckedIOException;
@@ -288,7 +289,7 @@ public record Catalogue(
         need(n, "help"),
         each(n.path("words"), JsonNode::asText),
         type,
-        value(n.path("default")),
+        type instanceof ValueType.FileType ? new SettingValue.Text("") : value(n.path("default")),
         support,
         Words.parse(MergeRule.class, need(n, "merge")),
         Catalog.POLICY_ROOT + "/" + key.replaceFirst("\\.", "/"),
@@ -331,7 +332,7 @@ public record Catalogue(
                   .map(e -> new ValueType.Choice(e.getKey(), e.getValue().asText()))
                   .toList());
       case "secret" -> new ValueType.SecretType(b.path("min").asInt(), b.path("max").asInt());
-      case "file" -> new ValueType.FileType(b.path("bytes").asLong());
+      case "file" -> new ValueType.FileType(Words.parse(FileKind.class, b.path("of").asText()));
       case "address" ->
           new ValueType.AddressType(Words.parse(ValueType.AddressType.Of.class, b.asText()));
       case "items" ->

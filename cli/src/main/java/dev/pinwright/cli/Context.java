@@ -281,6 +281,10 @@ final class Context {
     return found(FoundKind.PROFILE, wanted);
   }
 
+  Found file(String wanted) {
+    return found(FoundKind.FILE, wanted);
+  }
+
   Unit unit(String wanted) {
     String id = found(FoundKind.UNIT, wanted).getId();
     return call(() -> client().organisation().getUnit(id));

@@ -5,6 +5,7 @@ import dev.pinwright.catalog.Catalogue;
 import dev.pinwright.client.model.AttributeKind;
 import dev.pinwright.client.model.DeviceKind;
 import dev.pinwright.client.model.Fate;
+import dev.pinwright.client.model.FileKind;
 import dev.pinwright.client.model.Mode;
 import dev.pinwright.client.model.Ownership;
 import dev.pinwright.client.model.PlatformKey;
@@ -100,6 +101,7 @@ public final class Main {
     converts(line, DeviceKind.class, DeviceKind.values(), DeviceKind::fromValue);
     converts(line, Standing.class, Standing.values(), Standing::fromValue);
     converts(line, Fate.class, Fate.values(), Fate::fromValue);
+    converts(line, FileKind.class, FileKind.values(), FileKind::fromValue);
     converts(line, RosterState.class, RosterState.values(), RosterState::fromValue);
     converts(line, AttributeKind.class, AttributeKind.values(), AttributeKind::fromValue);
     line.setOut(out);
@@ -153,6 +155,7 @@ public final class Main {
     all.put("gateway", () -> new GatewayCommands(context));
     all.put("house", () -> new HouseCommands(context));
     all.put("profile", () -> new ProfileCommands(context));
+    all.put("file", () -> new FileCommands(context));
     all.put("setting", () -> new SettingCommands(context));
     all.put("change", () -> new ChangeCommands(context));
     verbs.forEach(v -> all.put(v.key(), () -> Send.verb(context, v)));

@@ -115,7 +115,8 @@ final class ProfileCommands {
         "",
         "Example:",
         "  pinwright profile set \"Gallery tablets\" passcode.min-length=8 restrictions.camera-off=true",
-        "  pinwright profile set \"Gallery tablets\" wifi[galleries].network=Vellmar-Galleries"
+        "  pinwright profile set \"Gallery tablets\" wifi[galleries].network=Vellmar-Galleries",
+        "  pinwright profile set \"Gallery tablets\" appearance.wallpaper-picture=quay.png"
       })
   int set(
       @Parameters(paramLabel = "PROFILE") String name,
@@ -130,7 +131,7 @@ final class ProfileCommands {
     return save(p, new ProfileDraft().settings(settings));
   }
 
-  private static Object typed(@Nullable Setting s, String text) {
+  private Object typed(@Nullable Setting s, String text) {
     if (s == null) {
       return text;
     }
@@ -138,6 +139,7 @@ final class ProfileCommands {
       case FLAG ->
           text.equals("true") || text.equals("false") ? (Object) Boolean.valueOf(text) : text;
       case WHOLE -> text.matches("-?\\d{1,18}") ? (Object) Long.valueOf(text) : text;
+      case FILE -> text.startsWith("sha256:") ? text : "sha256:" + context.file(text).getId();
       case ITEMS -> text.isEmpty() ? List.of() : List.of(text.split("\\s*;\\s*"));
       default -> text;
     };

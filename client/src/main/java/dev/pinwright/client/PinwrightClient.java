@@ -13,11 +13,23 @@ import dev.pinwright.client.api.OrganisationApi;
 import dev.pinwright.client.api.RecordsApi;
 import dev.pinwright.client.api.RulesApi;
 import dev.pinwright.client.http.ApiClient;
+import dev.pinwright.client.http.ApiException;
+import dev.pinwright.client.model.StoredFile;
+import java.io.IOException;
+import java.net.URI;
 import java.net.http.HttpClient;
+import java.net.http.HttpRequest;
+import java.net.http.HttpResponse;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Path;
 import java.time.Duration;
+import java.util.Base64;
+import org.jspecify.annotations.Nullable;
 
 /** All calls of the API on one address, signed in by a token. Immutable and thread-safe. */
 public final class PinwrightClient {
+  private static final Duration UPLOAD = Duration.ofMinutes(10);
+
   private final ApiClient api;
 
   /**
@@ -78,6 +90,41 @@ public final class PinwrightClient {
 
   public RecordsApi records() {
     return new RecordsApi(api);
+  }
+
+  /**
+   * Stores a file, read from the disk as it is sent.
+   *
+   * @param name what it is to be called
+   * @param password that opens it, for a PKCS#12; null for none
+   * @throws ApiException when the service refuses it
+   * @throws IOException when the file cannot be read or the service cannot be reached
+   */
+  public StoredFile storeFile(Path file, String name, @Nullable String password)
+      throws ApiException, IOException {
+    String query = "/files?name=" + ApiClient.urlEncode(name);
+    HttpRequest.Builder request =
+        HttpRequest.newBuilder(URI.create(api.getBaseUri() + query))
+            .header("Content-Type", "application/octet-stream")
+            .timeout(UPLOAD)
+            .POST(HttpRequest.BodyPublishers.ofFile(file));
+    if (password != null) {
+      request.header(
+          "Pinwright-File-Password",
+          Base64.getEncoder().encodeToString(password.getBytes(StandardCharsets.UTF_8)));
+    }
+    api.getRequestInterceptor().accept(request);
+    try {
+      HttpResponse<String> answer =
+          api.getHttpClient().send(request.build(), HttpResponse.BodyHandlers.ofString());
+      if (answer.statusCode() / 100 != 2) {
+        throw new ApiException(answer.statusCode(), "storeFile", answer.headers(), answer.body());
+      }
+      return api.getObjectMapper().readValue(answer.body(), StoredFile.class);
+    } catch (InterruptedException e) {
+      Thread.currentThread().interrupt();
+      throw new IOException("interrupted", e);
+    }
   }
 
   /**

@@ -15,6 +15,11 @@ import io.javalin.http.Context;
 import io.javalin.http.NotFoundResponse;
 import io.javalin.http.sse.SseClient;
 import io.javalin.http.staticfiles.Location;
+import java.io.IOException;
+import java.io.InputStream;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
+import java.nio.file.Path;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
@@ -128,6 +133,7 @@ public final class SandboxListener implements AutoCloseable {
           json(ctx, fleet.make(read(ctx, Fleet.Wish.class)).screen());
         });
     r.get("/api/devices/{id}", ctx -> json(ctx, agent(ctx).screen()));
+    r.get("/content/{file}", this::content);
     r.delete("/api/devices/{id}", ctx -> fleet.remove(ctx.pathParam("id")));
     r.sse(
         "/api/devices/{id}/events",
@@ -248,6 +254,22 @@ public final class SandboxListener implements AutoCloseable {
           }
           json(ctx, Map.of("unlocked", right, "erased", erased));
         });
+  }
+
+  /** A file as the screen of a device shows it. */
+  private void content(Context ctx) throws IOException {
+    Path file =
+        fleet
+            .file(ctx.pathParam("file"))
+            .orElseThrow(() -> new NotFoundResponse("no device here has fetched this file"));
+    byte[] begins;
+    try (InputStream in = Files.newInputStream(file)) {
+      begins = in.readNBytes(5);
+    }
+    boolean pdf = new String(begins, StandardCharsets.US_ASCII).equals("%PDF-");
+    boolean picture = begins[0] == (byte) 0x89 || begins[0] == (byte) 0xff;
+    ctx.contentType(pdf ? "application/pdf" : picture ? "image/*" : "text/plain; charset=utf-8");
+    ctx.result(Files.newInputStream(file));
   }
 
   private interface Act {

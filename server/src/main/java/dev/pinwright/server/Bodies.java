@@ -36,11 +36,11 @@ final class Bodies {
   /** How long is waited for all of a body; then the connection is closed. */
   static final Duration LONGEST = Duration.ofSeconds(20);
 
-  /** How long is waited for a sheet, which is read while it comes in. */
-  private static final Duration LONGEST_SHEET = Duration.ofMinutes(10);
+  /** How long is waited for a sheet or a file, which are read while they come in. */
+  private static final Duration LONGEST_STREAM = Duration.ofMinutes(10);
 
-  /** Sheets read at once: each holds a worker. */
-  private static final int MOST_SHEETS = 6;
+  /** Sheets and files read at once: each holds a worker. */
+  private static final int MOST_STREAMS = 6;
 
   private static final int AROUND_EACH_CHUNK = 64;
 
@@ -50,21 +50,21 @@ final class Bodies {
    * What gathers bodies, to be set before all else.
    *
    * @param most bytes gathered of one; what is larger is passed on as far as it came, to be refused
-   * @param sheets whether sheets are passed on as they come in
+   * @param streams whether sheets and files are passed on as they come in
    */
-  static Handler.Singleton gathered(long most, boolean sheets) {
+  static Handler.Singleton gathered(long most, boolean streams) {
     EagerContentHandler gather =
         new EagerContentHandler(new RetainedContentLoaderFactory(most, AROUND_EACH_CHUNK, false));
-    return new Paced(sheets, sheets ? new Streamed(gather) : gather);
+    return new Paced(streams, streams ? new Streamed(gather) : gather);
   }
 
   /** Lets nobody be waited for too long. */
   private static final class Paced extends Handler.Wrapper {
-    private final boolean sheets;
+    private final boolean streams;
 
-    private Paced(boolean sheets, Handler.Singleton next) {
+    private Paced(boolean streams, Handler.Singleton next) {
       super(next);
-      this.sheets = sheets;
+      this.streams = streams;
     }
 
     @Override
@@ -74,7 +74,7 @@ final class Bodies {
       return super.handle(
           bodiless
               ? request
-              : new Waited(request, sheets && isSheet(request) ? LONGEST_SHEET : LONGEST),
+              : new Waited(request, streams && isStream(request) ? LONGEST_STREAM : LONGEST),
           response,
           callback);
     }
@@ -165,18 +165,20 @@ final class Bodies {
     }
   }
 
-  private static boolean isSheet(Request request) {
+  private static boolean isStream(Request request) {
     String type = request.getHeaders().get(HttpHeader.CONTENT_TYPE);
-    return type != null && type.toLowerCase(Locale.ROOT).startsWith("text/csv");
+    String plain = type == null ? "" : type.toLowerCase(Locale.ROOT);
+    return plain.startsWith("text/csv") || plain.startsWith("application/octet-stream");
   }
 
   /**
-   * Passes sheets on as they come in, past the gathering: they may be larger than what is gathered.
-   * Only so many at once, so that however slowly they come, workers are left for all else.
+   * Passes sheets and files on as they come in, past the gathering: they may be larger than what is
+   * gathered. Only so many at once, so that however slowly they come, workers are left for all
+   * else.
    */
   private static final class Streamed extends Handler.Wrapper {
     private final Handler.Singleton gather;
-    private final Semaphore sheets = new Semaphore(MOST_SHEETS);
+    private final Semaphore streams = new Semaphore(MOST_STREAMS);
 
     private Streamed(Handler.Singleton gather) {
       this.gather = gather;
@@ -197,20 +199,19 @@ final class Bodies {
 
     @Override
     public boolean handle(Request request, Response response, Callback callback) throws Exception {
-      if (!isSheet(request)) {
+      if (!isStream(request)) {
         return gather.handle(request, response, callback);
       }
-      if (!sheets.tryAcquire()) {
+      if (!streams.tryAcquire()) {
         response.setStatus(HttpStatus.SERVICE_UNAVAILABLE_503);
         response.getHeaders().put(HttpHeader.RETRY_AFTER, "10");
         response.getHeaders().put(HttpHeader.CONTENT_TYPE, "application/problem+json");
         Problem busy =
-            new Problem(
-                503, "busy", "Busy", "Other sheets are being read; send this one again soon.");
+            new Problem(503, "busy", "Busy", "Others are being read; send this one again soon.");
         response.write(true, StandardCharsets.UTF_8.encode(Json.write(busy.body())), callback);
         return true;
       }
-      Request.addCompletionListener(request, x -> sheets.release());
+      Request.addCompletionListener(request, x -> streams.release());
       return super.handle(request, response, callback);
     }
   }

@@ -161,6 +161,9 @@ record CatalogueView(
     } else if (type instanceof ValueType.Formed formed) {
       out.put("kind", kind(formed));
       out.put("wanted", formed.wanted());
+      if (formed instanceof ValueType.FileType file) {
+        out.put("file", file.of());
+      }
     } else {
       out.put("kind", "flag");
     }

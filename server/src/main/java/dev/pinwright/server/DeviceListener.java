@@ -37,6 +37,7 @@ import java.util.Locale;
 import java.util.function.Consumer;
 import javax.net.ssl.TrustManager;
 import org.eclipse.jetty.ee10.servlet.SessionHandler;
+import org.eclipse.jetty.server.Handler;
 import org.eclipse.jetty.server.HttpConfiguration;
 import org.eclipse.jetty.server.HttpConnectionFactory;
 import org.eclipse.jetty.server.SecureRequestCustomizer;
@@ -48,7 +49,10 @@ import org.eclipse.jetty.util.ssl.SslContextFactory;
 import org.eclipse.jetty.util.thread.QueuedThreadPool;
 import org.jspecify.annotations.Nullable;
 
-/** What devices talk to: {@code /join}, {@code /.well-known/est}, {@code /dm} and {@code /wake}. */
+/**
+ * What devices talk to: {@code /join}, {@code /.well-known/est}, {@code /dm}, {@code /wake} and
+ * {@code /content}.
+ */
 final class DeviceListener {
   private static final int MAX_JOIN_BYTES = 32 * 1024;
   private static final String CERTIFICATES = "jakarta.servlet.request.X509Certificate";
@@ -81,7 +85,8 @@ final class DeviceListener {
           config.jetty.modifyServer(
               server -> {
                 server.setErrorHandler(new EarlyProblems());
-                server.setHandler(Bodies.gathered(config.http.maxRequestSize, false));
+                Handler.Singleton bodies = Bodies.gathered(config.http.maxRequestSize, false);
+                server.setHandler(new Contents(pinwright.files(), bodies));
               });
           config.jetty.modifyWebSocketServletFactory(f -> f.setIdleTimeout(WAKE_IDLE));
           config.jetty.addConnector(

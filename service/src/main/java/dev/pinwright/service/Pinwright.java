@@ -23,6 +23,7 @@ import dev.pinwright.service.directory.Directories;
 import dev.pinwright.service.directory.HolderSignIn;
 import dev.pinwright.service.enrollment.EnrollmentProfiles;
 import dev.pinwright.service.enrollment.HolderPreview;
+import dev.pinwright.service.file.StoredFiles;
 import dev.pinwright.service.gateway.Gateways;
 import dev.pinwright.service.gateway.PushServices;
 import dev.pinwright.service.gateway.Registrar;
@@ -117,6 +118,7 @@ public final class Pinwright implements AutoCloseable {
   private final Sequences sequences;
   private final Roster roster;
   private final RosterImports rosterImports;
+  private final StoredFiles files;
   private final Profiles profiles;
   private final ProfileFiles profileFiles;
   private final PasscodeTrial passcodeTrial;
@@ -202,6 +204,7 @@ public final class Pinwright implements AutoCloseable {
     deviceSheets = new DeviceSheets(useCases, changes);
     groups = new Groups(useCases, changes, membership);
     ruleHelp = new RuleHelp(useCases, catalog);
+    files = new StoredFiles(useCases, database);
     profiles = new Profiles(useCases, catalog, vault);
     passcodeTrial = new PasscodeTrial(catalog);
     profileFiles = new ProfileFiles(useCases, catalog, vault, profiles);
@@ -248,6 +251,7 @@ public final class Pinwright implements AutoCloseable {
                 new Jobs.Chore("follow-time", Duration.ofSeconds(30), groups::followTime),
                 new Jobs.Chore(
                     "follow-own", Duration.ofSeconds(5), () -> selves.followDue(database)),
+                new Jobs.Chore("clear-files", Duration.ofHours(1), files::clearUnused),
                 new Jobs.Chore("look-over-groups", Duration.ofMinutes(10), groups::repair),
                 new Jobs.Chore("mail-invitations", Duration.ofSeconds(3), letters::sendDue),
                 new Jobs.Chore("ask-again", Duration.ofMinutes(10), letters::remindLapsing),
@@ -435,6 +439,10 @@ public final class Pinwright implements AutoCloseable {
 
   public ProfileFiles profileFiles() {
     return profileFiles;
+  }
+
+  public StoredFiles files() {
+    return files;
   }
 
   public Profiles profiles() {

@@ -44,6 +44,7 @@ public final class Database implements AutoCloseable {
     RosterRow.class,
     SignInRow.class,
     SiteRow.class,
+    StoredFileRow.class,
     TermsRow.class,
     UnitRow.class
   };

@@ -1,18 +1,26 @@
 package dev.pinwright.storage;
 
 import jakarta.persistence.LockModeType;
+import java.io.IOException;
+import java.io.InputStream;
+import java.io.UncheckedIOException;
 import java.util.Collection;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import org.hibernate.LockMode;
 import org.hibernate.Session;
+import org.postgresql.PGConnection;
+import org.postgresql.largeobject.LargeObject;
+import org.postgresql.largeobject.LargeObjectManager;
 
 /**
  * One transaction. Rows by id are for everybody; statements are for the stores of this module
  * alone.
  */
 public final class Tx {
+  private static final int LARGE_OBJECT_PART = 256 * 1024;
+
   private final Session session;
 
   Tx(Session session) {
@@ -124,6 +132,35 @@ public final class Tx {
     var query = session.createNativeMutationQuery(sql);
     parameters.forEach(query::setParameter);
     return query.executeUpdate();
+  }
+
+  /**
+   * Keeps what a stream holds as a large object of the database (PostgreSQL 15, chapter 35), never
+   * more than a part of it in memory, and returns its number.
+   */
+  public long largeObject(InputStream content) {
+    return session.doReturningWork(
+        connection -> {
+          LargeObjectManager objects = connection.unwrap(PGConnection.class).getLargeObjectAPI();
+          long number = objects.createLO(LargeObjectManager.WRITE);
+          try (LargeObject object = objects.open(number, LargeObjectManager.WRITE)) {
+            byte[] part = new byte[LARGE_OBJECT_PART];
+            for (int n = content.read(part); n >= 0; n = content.read(part)) {
+              object.write(part, 0, n);
+            }
+          } catch (IOException e) {
+            throw new UncheckedIOException(e);
+          }
+          return number;
+        });
+  }
+
+  /** Part of a large object, from a byte on; shorter where it ends before. */
+  public byte[] partOf(long number, long from, int bytes) {
+    return value(
+        "select lo_get(cast(:number as oid), :from, :bytes)",
+        byte[].class,
+        Map.of("number", number, "from", from, "bytes", bytes));
   }
 
   /** Writes pending changes now, so that native statements see them. */

@@ -89,7 +89,10 @@ public final class Catalog {
     if (!s.path().startsWith(POLICY_ROOT + "/") || s.path().contains("=")) {
       faults.add(name + "its path has to lie below " + POLICY_ROOT);
     }
-    s.type().objection(s.fallback()).ifPresent(o -> faults.add(name + "its default " + o));
+    Optional.of(s.type())
+        .filter(t -> !(t instanceof ValueType.FileType)) // a form starts with none
+        .flatMap(t -> t.objection(s.fallback()))
+        .ifPresent(o -> faults.add(name + "its default " + o));
     s.awaited()
         .ifPresent(
             a -> {

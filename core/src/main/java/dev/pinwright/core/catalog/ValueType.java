@@ -4,6 +4,8 @@ import dev.pinwright.core.catalog.SettingValue.Flag;
 import dev.pinwright.core.catalog.SettingValue.Items;
 import dev.pinwright.core.catalog.SettingValue.Text;
 import dev.pinwright.core.catalog.SettingValue.Whole;
+import dev.pinwright.core.file.FileKind;
+import dev.pinwright.core.file.StoredFile;
 import dev.pinwright.core.tree.Leaf;
 import java.util.List;
 import java.util.Optional;
@@ -66,6 +68,9 @@ public sealed interface ValueType {
           ? "none"
           : String.join(
               ", ", list.items().stream().map(i -> type.of().words(new Text(i))).toList());
+    }
+    if (this instanceof FileType) {
+      return StoredFile.referred(value.text()).map(id -> "file " + id.substring(0, 12)).orElse("");
     }
     if (this instanceof WholeType type) {
       return Quantity.words(value.text(), type.unit());
@@ -152,16 +157,16 @@ public sealed interface ValueType {
     }
   }
 
-  /** A file of at most {@code maxBytes}, by the SHA-256 of its content. */
-  record FileType(long maxBytes) implements Formed {
+  /** A file of a kind, by the SHA-256 of its content. */
+  record FileType(FileKind of) implements Formed {
     @Override
     public boolean fits(String text) {
-      return text.matches("sha256:[0-9a-f]{64}");
+      return StoredFile.referred(text).isPresent();
     }
 
     @Override
     public String wanted() {
-      return "a file, as sha256: and 64 hexadecimal digits";
+      return of.words() + " that is on file, as sha256: and its 64 hexadecimal digits";
     }
   }
 

@@ -1,10 +1,8 @@
 package dev.pinwright.core.gateway;
 
-import java.time.Duration;
+import dev.pinwright.core.Lapse;
 import java.time.Instant;
-import java.util.List;
 import java.util.Optional;
-import java.util.OptionalInt;
 
 /**
  * The right to wake a platform's devices through its push service.
@@ -13,27 +11,9 @@ import java.util.OptionalInt;
  * @param topic what devices are subscribed under; it belongs to the account
  */
 public record PushCredential(String account, String topic, Instant expiresAt) {
-  /** Days before the end on which somebody is told, most first. */
-  public static final List<Integer> NOTICE_DAYS = List.of(60, 30, 14, 7, 1);
-
-  /** Whole days left; 0 on the last day, negative once it has ended. */
-  public long daysLeft(Instant now) {
-    return Math.floorDiv(Duration.between(now, expiresAt).toSeconds(), 86_400L);
-  }
-
-  /**
-   * The notice that is due: the smallest of {@link #NOTICE_DAYS} that the days left have come down
-   * to, 0 when it has ended; empty when it was given already.
-   *
-   * @param told the notice given last; empty when none was
-   */
-  public OptionalInt noticeDue(Instant now, OptionalInt told) {
-    long left = daysLeft(now);
-    int due =
-        left < 0 ? 0 : NOTICE_DAYS.stream().filter(d -> left <= d).min(Integer::compare).orElse(-1);
-    return due < 0 || told.isPresent() && told.getAsInt() <= due
-        ? OptionalInt.empty()
-        : OptionalInt.of(due);
+  /** When it ends. */
+  public Lapse lapse() {
+    return new Lapse(expiresAt);
   }
 
   /**

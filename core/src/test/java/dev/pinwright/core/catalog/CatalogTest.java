@@ -14,6 +14,7 @@ import dev.pinwright.core.device.DeviceTraits;
 import dev.pinwright.core.device.Mode;
 import dev.pinwright.core.device.OsVersion;
 import dev.pinwright.core.device.Ownership;
+import dev.pinwright.core.file.FileKind;
 import dev.pinwright.core.policy.Samples;
 import java.time.DayOfWeek;
 import java.time.Duration;
@@ -233,7 +234,7 @@ class CatalogTest {
           case "app" -> new ValueType.AppType();
           case "cell" -> new ValueType.CellType();
           case "place" -> new ValueType.PlaceType();
-          case "file" -> new ValueType.FileType(1_000);
+          case "file" -> new ValueType.FileType(FileKind.PICTURE);
           default -> new ValueType.SecretType(8, 63);
         };
     assertThat(type.objection(new Text(fits))).isEmpty();

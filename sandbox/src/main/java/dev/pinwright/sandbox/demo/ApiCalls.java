@@ -5,9 +5,11 @@ import com.fasterxml.jackson.databind.ObjectMapper;
 import java.io.IOException;
 import java.io.UncheckedIOException;
 import java.net.URI;
+import java.net.URLEncoder;
 import java.net.http.HttpClient;
 import java.net.http.HttpRequest;
 import java.net.http.HttpResponse;
+import java.nio.charset.StandardCharsets;
 import java.util.Map;
 
 /** Calls of the public API, for writing the demo. */
@@ -71,19 +73,33 @@ final class ApiCalls {
     return send("POST", path, rows, token, "");
   }
 
+  /** Stores a file that devices can be handed, and says how a setting names it. */
+  String file(String name, byte[] content) {
+    String query = "/files?name=" + URLEncoder.encode(name, StandardCharsets.UTF_8);
+    return "sha256:" + send("POST", query, content, token, "").path("id").asText();
+  }
+
+  private static HttpRequest.BodyPublisher published(HttpRequest.Builder request, Object body)
+      throws IOException {
+    if (body instanceof byte[] content) {
+      request.header("Content-Type", "application/octet-stream");
+      return HttpRequest.BodyPublishers.ofByteArray(content);
+    }
+    if (body instanceof String rows) {
+      request.header("Content-Type", "text/csv");
+      return HttpRequest.BodyPublishers.ofString(rows);
+    }
+    request.header("Content-Type", "application/json");
+    return HttpRequest.BodyPublishers.ofString(JSON.writeValueAsString(body));
+  }
+
   private JsonNode send(String method, String path, Object body, String bearer, String ifMatch) {
     try {
       HttpRequest.Builder request = HttpRequest.newBuilder(URI.create(base + path));
       if (method.equals("GET")) {
         request.GET();
       } else {
-        boolean sheet = body instanceof String;
-        request
-            .header("Content-Type", sheet ? "text/csv" : "application/json")
-            .method(
-                method,
-                HttpRequest.BodyPublishers.ofString(
-                    sheet ? (String) body : JSON.writeValueAsString(body)));
+        request.method(method, published(request, body));
       }
       if (!bearer.isEmpty()) {
         request.header("Authorization", "Bearer " + bearer);

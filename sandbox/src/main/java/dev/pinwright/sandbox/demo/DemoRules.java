@@ -1,6 +1,9 @@
 package dev.pinwright.sandbox.demo;
 
 import com.fasterxml.jackson.databind.JsonNode;
+import java.awt.Color;
+import java.time.Duration;
+import java.time.Instant;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -15,12 +18,34 @@ record DemoRules(ApiCalls api, Map<String, String> units) {
   void write() {
     JsonNode baseline = api.post("/baseline", Map.of());
     publish(baseline);
-    profile("Gallery tablets", "What visitors may touch", gallery(), target("tag", "gallery"));
+    Map<String, Object> gallery = gallery();
+    gallery.put(
+        "appearance.wallpaper-picture",
+        api.file(
+            "Quay at dusk.png",
+            DemoFiles.landscape(
+                new Color(0x34506b),
+                new Color(0xe6c79c),
+                new Color(0x6f8a96),
+                new Color(0x1f2f3d))));
+    profile("Gallery tablets", "What visitors may touch", gallery, target("tag", "gallery"));
     profile("Gallery Wi-Fi", "Network of the exhibition rooms", wifi(), target("tag", "gallery"));
     profile(
         "Observatory at night",
         "Screens that do not spoil the dark",
-        Map.of("appearance.brightness", 20, "appearance.dark", "dark"),
+        Map.of(
+            "appearance.brightness",
+            20,
+            "appearance.dark",
+            "dark",
+            "appearance.wallpaper-picture",
+            api.file(
+                "Ridge at night.png",
+                DemoFiles.landscape(
+                    new Color(0x0b1120),
+                    new Color(0x2a3352),
+                    new Color(0x232b45),
+                    new Color(0x05070d)))),
         target("unit", units.get("VM-OBS")));
     groups();
   }
@@ -69,7 +94,7 @@ record DemoRules(ApiCalls api, Map<String, String> units) {
         "wifi[galleries].passphrase", "lantern over the quay");
   }
 
-  private static Map<String, Object> laptops() {
+  private Map<String, Object> laptops() {
     Map<String, Object> laptops = new LinkedHashMap<>();
     laptops.put(
         "signin.banner",
@@ -93,12 +118,30 @@ record DemoRules(ApiCalls api, Map<String, String> units) {
     laptops.put("web.categories", List.of("gambling", "malware"));
     laptops.put("updates.when", "window");
     laptops.put("updates.window", "Mon-Sun 02:00-05:00");
+    laptops.put("scripts[drive].file", api.file("Office drive.sh", DemoFiles.signInScript()));
     return laptops;
   }
 
   private void groups() {
     String laptops = group("Laptops", "platform is moor");
     profile("Office laptops", "What the office works with", laptops(), target("group", laptops));
+    String staff = group("Staff devices", "ownership is corporate and not tag has gallery");
+    profile(
+        "Staff network",
+        "Whom the devices of the staff trust, and the house rules",
+        Map.of(
+            "certificates[network].file",
+            api.file(
+                "Staff network root.pem",
+                DemoFiles.root(
+                    "Vellmar Museums staff network", Instant.now(), Duration.ofDays(26))),
+            "certificates[network].use",
+            "trust",
+            "documents[rules].title",
+            "House rules",
+            "documents[rules].file",
+            api.file("House rules.txt", DemoFiles.houseRules())),
+        target("group", staff));
     String phones = group("Staff phones", "kind is phone and ownership is corporate");
     profile(
         "Staff phones",

@@ -45,6 +45,7 @@ public final class Agent implements AutoCloseable {
 
   private final Network network;
   private final @Nullable Vendors vendors;
+  private final FetchedFiles files;
   private final SimulatedDevice device;
   private final State state;
   private final Consumer<SimulatedDevice> changed;
@@ -60,10 +61,12 @@ public final class Agent implements AutoCloseable {
   Agent(
       Network network,
       @Nullable Vendors vendors,
+      FetchedFiles files,
       SimulatedDevice device,
       Consumer<SimulatedDevice> changed) {
     this.network = network;
     this.vendors = vendors;
+    this.files = files;
     this.device = device;
     this.state = device.state();
     this.changed = changed;
@@ -163,6 +166,7 @@ public final class Agent implements AutoCloseable {
     disconnect();
     synchronized (device) {
       state.policy.clear();
+      state.files.clear();
       state.passcode = null;
       state.locked = false;
       state.ringing = false;
@@ -341,16 +345,37 @@ public final class Agent implements AutoCloseable {
                 throw new CompletionException(
                     new IOException("the server answered " + reply.status()));
               }
+              Message answer;
               try {
-                return session
-                    .next(SyncMl.read(reply.body()))
-                    .map(next -> exchange(line, path, session, next))
-                    .orElseGet(() -> CompletableFuture.completedFuture(null));
+                answer = SyncMl.read(reply.body());
               } catch (MalformedMessage e) {
                 throw new CompletionException(e);
               }
+              return fetched(line, answer)
+                  .thenCompose(
+                      x ->
+                          session
+                              .next(answer)
+                              .map(next -> exchange(line, path, session, next))
+                              .orElseGet(() -> CompletableFuture.completedFuture(null)));
             },
             network.thinking());
+  }
+
+  /** Fetches the files a message names, before anything of it is carried out. */
+  private CompletableFuture<Void> fetched(HttpLine line, Message message) {
+    CompletableFuture<Void> all = CompletableFuture.completedFuture(null);
+    for (String id : device.missingFiles(message)) {
+      all =
+          all.thenCompose(x -> files.fetch(line, id, network.thinking()))
+              .thenAccept(
+                  right -> {
+                    if (right) {
+                      device.hasFile(id);
+                    }
+                  });
+    }
+    return all;
   }
 
   private void refusedAsManaged(Reply reply) {
@@ -386,6 +411,7 @@ public final class Agent implements AutoCloseable {
     synchronized (device) {
       state.reports.removeAll(reported);
       state.kioskLefts.removeAll(kioskLefts);
+      device.keepNamedFiles();
       more = another.getAndSet(false) || state.factsChanged || !state.reports.isEmpty();
     }
     changed.accept(device);

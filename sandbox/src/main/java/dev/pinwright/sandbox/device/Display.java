@@ -107,6 +107,7 @@ record Display(
         signIn().map(w -> new Screen.SignIn(w.banner(), w.names(), w.guests())),
         Optional.ofNullable(state.signedIn),
         obedience.shortcuts(),
+        obedience.documents(),
         turnedOff(),
         kiosk.view(this::filled, Instant.now()),
         kiosk.backAt(Instant.now()).map(Instant::toString),

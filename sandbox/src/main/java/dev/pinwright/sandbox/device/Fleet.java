@@ -34,6 +34,7 @@ public final class Fleet implements AutoCloseable {
   private final Catalogue catalogue;
   private final @Nullable Vendors vendors;
   private final Path directory;
+  private final FetchedFiles files;
   private final Network network = new Network();
   private final Map<String, Agent> agents = new ConcurrentSkipListMap<>();
   private final Set<String> serials = ConcurrentHashMap.newKeySet();
@@ -51,6 +52,7 @@ public final class Fleet implements AutoCloseable {
     this.catalogue = catalogue;
     this.directory = directory;
     this.vendors = vendors;
+    files = new FetchedFiles(directory.resolve("content"));
     try {
       PrivateFiles.directory(directory);
       try (Stream<Path> files = Files.list(directory)) {
@@ -83,7 +85,7 @@ public final class Fleet implements AutoCloseable {
   private Agent add(State state) {
     SimulatedDevice device = new SimulatedDevice(catalogue, state, this::changed);
     serials.add(state.serial);
-    Agent agent = new Agent(network, vendors, device, this::changed);
+    Agent agent = new Agent(network, vendors, files, device, this::changed);
     agents.put(state.id, agent);
     agent.resume();
     return agent;
@@ -169,6 +171,11 @@ public final class Fleet implements AutoCloseable {
   /** All devices by id. */
   public List<Agent> all() {
     return List.copyOf(agents.values());
+  }
+
+  /** A file that a device has fetched. */
+  public Optional<Path> file(String id) {
+    return files.find(id);
   }
 
   /** The threads devices run on. */

@@ -2,6 +2,7 @@ package dev.pinwright.sandbox.device;
 
 import dev.pinwright.core.catalog.Catalog;
 import dev.pinwright.core.catalog.Hours;
+import dev.pinwright.core.file.StoredFile;
 import dev.pinwright.core.signin.SignInWindow;
 import dev.pinwright.core.web.WebRules;
 import java.time.LocalDateTime;
@@ -61,6 +62,17 @@ record Obedience(State state) {
         .flatMap(Hours::read)
         .filter(h -> !h.hold(now.getDayOfWeek(), now.toLocalTime()))
         .isPresent();
+  }
+
+  /** Documents that can be read. */
+  List<Screen.Document> documents() {
+    return entries("documents").values().stream()
+        .map(
+            d ->
+                new Screen.Document(
+                    d.getOrDefault("title", ""),
+                    StoredFile.referred(d.getOrDefault("file", "")).orElse("")))
+        .toList();
   }
 
   /** Addresses on the home screen. */

@@ -54,6 +54,7 @@ public record Screen(
     Optional<SignIn> signIn,
     Optional<String> signedIn,
     List<Shortcut> shortcuts,
+    List<Document> documents,
     List<String> turnedOff,
     Optional<KioskView> kiosk,
     Optional<String> kioskBack,
@@ -100,6 +101,9 @@ public record Screen(
       List<String> off,
       List<String> changes,
       boolean exitCode) {}
+
+  /** Something to read, by the digest of its file. */
+  public record Document(String title, String file) {}
 
   /** An address that stands on the home screen like an app. */
   public record Shortcut(String title, String address) {}

@@ -4,10 +4,12 @@ import dev.pinwright.catalog.Catalogue;
 import dev.pinwright.core.Words;
 import dev.pinwright.core.catalog.Catalog;
 import dev.pinwright.core.catalog.Setting;
+import dev.pinwright.core.catalog.ValueType;
 import dev.pinwright.core.device.DeviceTraits;
 import dev.pinwright.core.device.Identifier;
 import dev.pinwright.core.device.Mode;
 import dev.pinwright.core.device.OsVersion;
+import dev.pinwright.core.file.StoredFile;
 import dev.pinwright.core.own.Placeholders;
 import dev.pinwright.core.session.Subtree;
 import dev.pinwright.core.tree.Leaf;
@@ -15,13 +17,18 @@ import dev.pinwright.core.tree.Tree;
 import dev.pinwright.protocol.dm.DeviceSide;
 import dev.pinwright.protocol.dm.Dm;
 import dev.pinwright.protocol.join.JoinMessages;
+import dev.pinwright.protocol.syncml.Element;
+import dev.pinwright.protocol.syncml.Message;
 import java.time.Instant;
+import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import java.util.TreeMap;
 import java.util.function.Consumer;
+import java.util.stream.Stream;
 import org.jspecify.annotations.Nullable;
 
 /**
@@ -94,6 +101,7 @@ public final class SimulatedDevice implements DeviceSide {
   /** What the organisation put on the device goes with its management. */
   synchronized void forget() {
     state.policy.clear();
+    state.files.clear();
     state.own.clear();
     state.kioskBackAt = 0;
     state.firstRun.clear();
@@ -283,6 +291,41 @@ public final class SimulatedDevice implements DeviceSide {
     return tree(held(subtree)).digest();
   }
 
+  /** Files a message names that are still to be fetched. */
+  synchronized List<String> missingFiles(Message message) {
+    return message.body().stream()
+        .flatMap(e -> e instanceof Element.Atomic a ? a.parts().stream() : Stream.of(e))
+        .flatMap(
+            e ->
+                e instanceof Element.Add add
+                    ? add.items().stream()
+                    : e instanceof Element.Replace r ? r.items().stream() : Stream.empty())
+        .flatMap(i -> i.data() == null ? Stream.empty() : named(i.target(), i.data()).stream())
+        .filter(id -> !state.files.contains(id))
+        .distinct()
+        .toList();
+  }
+
+  /** The file that a setting names; none where its text is no file. */
+  private Optional<String> named(@Nullable String uri, String text) {
+    return Optional.ofNullable(uri)
+        .flatMap(catalog::settingAt)
+        .filter(s -> s.type() instanceof ValueType.FileType)
+        .flatMap(s -> StoredFile.referred(text));
+  }
+
+  /** Says that a file was fetched and is what it should be. */
+  synchronized void hasFile(String id) {
+    state.files.add(id);
+  }
+
+  /** Throws away what no setting names any more. */
+  synchronized void keepNamedFiles() {
+    Set<String> named = new HashSet<>();
+    state.policy.forEach((path, leaf) -> named(path, leaf[1]).ifPresent(named::add));
+    state.files.retainAll(named);
+  }
+
   private Map<String, String[]> held(Subtree subtree) {
     return switch (subtree) {
       case SELF -> state.own;
@@ -353,6 +396,9 @@ public final class SimulatedDevice implements DeviceSide {
         new DeviceTraits(model.platform(), mode, OsVersion.parse(state.osVersion));
     if (setting.objection(traits).isPresent()) {
       return Dm.NOT_ALLOWED;
+    }
+    if (named(uri, leaf.value()).filter(id -> !state.files.contains(id)).isPresent()) {
+      return Dm.NOT_FOUND;
     }
     if (setting.section().equals("kiosk")) {
       kiosk.enter(); // another kiosk than the one that was left

@@ -62,6 +62,9 @@ final class State {
 
   public TreeMap<String, String[]> policy = new TreeMap<>();
 
+  /** Digests of the files it has fetched and found to be right. */
+  public TreeSet<String> files = new TreeSet<>();
+
   /** What it was told of itself. */
   public TreeMap<String, String[]> own = new TreeMap<>();
 

@@ -170,7 +170,7 @@ public final class Gateways implements TrustedMakers {
 
   private Push push(GatewayRow row, long devices) {
     Optional<PushCredential> held = credential(row);
-    Optional<Long> left = held.map(c -> c.daysLeft(clock.instant()));
+    Optional<Long> left = held.map(c -> c.lapse().daysLeft(clock.instant()));
     String state =
         left.map(d -> d < 0 ? "lapsed" : d <= SOON_DAYS ? "lapsing" : "connected")
             .orElse(row.pushRequest == null ? "missing" : "requested");

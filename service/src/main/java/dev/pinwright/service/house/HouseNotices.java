@@ -1,5 +1,6 @@
 package dev.pinwright.service.house;
 
+import dev.pinwright.core.Lapse;
 import dev.pinwright.core.gateway.PushCredential;
 import dev.pinwright.service.usecase.Noun;
 import dev.pinwright.service.usecase.UseCases;
@@ -7,16 +8,19 @@ import dev.pinwright.service.work.Caller;
 import dev.pinwright.service.work.Page;
 import dev.pinwright.service.work.Problem;
 import dev.pinwright.storage.arrival.ArrivalStore;
+import dev.pinwright.storage.file.FileStore;
 import dev.pinwright.storage.gateway.GatewayStore;
 import dev.pinwright.storage.house.ConnectionStore;
 import dev.pinwright.storage.house.NoticeStore;
 import dev.pinwright.storage.roster.RosterStore;
 import dev.pinwright.storage.row.GatewayRow;
+import dev.pinwright.storage.row.StoredFileRow;
 import java.time.Duration;
 import java.time.Instant;
 import java.time.LocalDate;
 import java.time.ZoneOffset;
 import java.time.format.DateTimeFormatter;
+import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
@@ -66,7 +70,10 @@ public final class HouseNotices {
         });
   }
 
-  /** Looks at every push credential and says what is due; run as often as one likes. */
+  /**
+   * Looks at every push credential and every certificate that devices are handed, and says what is
+   * due; run as often as one likes.
+   */
   public void lookAtCredentials() {
     useCases.run(
         Caller.SERVICE,
@@ -75,6 +82,12 @@ public final class HouseNotices {
                 .all().stream()
                     .filter(g -> g.pushExpiresAt != null)
                     .forEach(g -> look(act, g.platform)));
+    useCases.run(
+        Caller.SERVICE,
+        act ->
+            new FileStore(act.tx())
+                .lapsing(act.now().plus(Duration.ofDays(Lapse.NOTICE_DAYS.get(0) + 1L)))
+                .forEach(id -> certificate(act, id)));
     mail();
   }
 
@@ -82,16 +95,12 @@ public final class HouseNotices {
     GatewayRow g = act.tx().lock(GatewayRow.class, platform).orElseThrow();
     PushCredential held = new PushCredential(g.pushAccount, g.pushTopic, g.pushExpiresAt);
     OptionalInt told = g.pushTold == null ? OptionalInt.empty() : OptionalInt.of(g.pushTold);
-    OptionalInt due = held.noticeDue(act.now(), told);
+    OptionalInt due = held.lapse().noticeDue(act.now(), told);
     if (due.isEmpty()) {
       return;
     }
     g.pushTold = due.getAsInt();
-    long left = held.daysLeft(act.now());
-    String title =
-        "Push credential of "
-            + g.platform
-            + (left < 0 ? " has lapsed" : left == 0 ? " lapses today" : " lapses in " + days(left));
+    String title = "Push credential of " + g.platform + " " + held.lapse().words(act.now());
     String detail =
         "It holds until "
             + held.expiresAt().atZone(ZoneOffset.UTC).toLocalDate()
@@ -112,6 +121,33 @@ public final class HouseNotices {
             due.getAsInt() <= 7,
             act.now()));
     act.done(Noun.NOTICE, "given", Noun.GATEWAY, g.platform, title);
+  }
+
+  private static void certificate(UseCases.Act act, String id) {
+    StoredFileRow file = act.tx().lock(StoredFileRow.class, id).orElseThrow();
+    Lapse lapse = new Lapse(file.validUntil);
+    OptionalInt told = file.told == null ? OptionalInt.empty() : OptionalInt.of(file.told);
+    OptionalInt due = lapse.noticeDue(act.now(), told);
+    if (due.isEmpty()) {
+      return;
+    }
+    file.told = due.getAsInt();
+    String title = "The certificate " + file.name + " " + lapse.words(act.now());
+    List<String> profiles =
+        new FileStore(act.tx()).uses(id).stream().map(FileStore.Use::profileName).toList();
+    String detail =
+        "It holds until "
+            + lapse.at().atZone(ZoneOffset.UTC).toLocalDate()
+            + " and is handed out by "
+            + String.join(", ", profiles)
+            + ". Store its successor, name that there instead, and publish.";
+    NoticeStore notices = new NoticeStore(act.tx());
+    notices.over("file " + id + " ", "", act.now());
+    notices.give(
+        "file " + id + " " + due.getAsInt(),
+        new NoticeStore.Notice(
+            act.newId(), title, detail, "/rules/files?card=" + id, due.getAsInt() <= 7, act.now()));
+    act.done(Noun.NOTICE, "given", Noun.FILE, id, title);
   }
 
   /** Says what waits for somebody here, and which service of the house fails; at most daily. */
@@ -212,10 +248,6 @@ public final class HouseNotices {
     if (changed) {
       act.touch(Noun.NOTICE);
     }
-  }
-
-  private static String days(long n) {
-    return n + (n == 1 ? " day" : " days");
   }
 
   /** Mails what has not been mailed, when there is a way to. */

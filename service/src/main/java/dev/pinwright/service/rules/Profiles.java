@@ -36,11 +36,13 @@ public final class Profiles {
   private final UseCases useCases;
   private final Catalog catalog;
   private final Vault vault;
+  private final NamedFiles files;
 
   public Profiles(UseCases useCases, Catalog catalog, Vault vault) {
     this.useCases = useCases;
     this.catalog = catalog;
     this.vault = vault;
+    files = new NamedFiles(catalog);
   }
 
   /** A target with its name for people. */
@@ -244,7 +246,7 @@ public final class Profiles {
         new ProfileContent(
             draft
                 .settings()
-                .map(s -> placeholders(tx, ProfileContent.written(s, catalog, before)))
+                .map(s -> sound(tx, ProfileContent.written(s, catalog, before)))
                 .orElse(before.settings()),
             assignment);
     row.changedAt = act.now();
@@ -254,7 +256,12 @@ public final class Profiles {
     }
   }
 
-  /** Refuses what no device could fill in. */
+  /** Refuses what no device could fill in or fetch. */
+  private Map<String, SettingValue> sound(Tx tx, Map<String, SettingValue> settings) {
+    files.require(tx, settings);
+    return placeholders(tx, settings);
+  }
+
   private static Map<String, SettingValue> placeholders(Tx tx, Map<String, SettingValue> settings) {
     List<String> attributes =
         settings.values().stream().anyMatch(v -> v.text().contains(Placeholders.ATTRIBUTE))
@@ -315,7 +322,7 @@ public final class Profiles {
         Optional.ofNullable(row.publishedVersion),
         row.draftChanged,
         content.shown(catalog),
-        content.words(catalog),
+        files.words(tx, content),
         named(tx, content.assignment().targets()),
         named(tx, content.assignment().exclusions()),
         row.changedAt);

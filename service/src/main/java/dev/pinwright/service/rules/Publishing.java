@@ -31,12 +31,14 @@ public final class Publishing {
   private final Catalog catalog;
   private final Vault vault;
   private final Changes changes;
+  private final NamedFiles files;
 
   public Publishing(UseCases useCases, Catalog catalog, Vault vault, Changes changes) {
     this.useCases = useCases;
     this.catalog = catalog;
     this.vault = vault;
     this.changes = changes;
+    files = new NamedFiles(catalog);
   }
 
   /** What a publication began. */
@@ -271,7 +273,7 @@ public final class Publishing {
                     v.publishedAt,
                     v.publishedBy,
                     content.shown(catalog),
-                    content.words(catalog),
+                    files.words(tx, content),
                     Profiles.named(tx, content.assignment().targets()),
                     Profiles.named(tx, content.assignment().exclusions()));
               },

@@ -13,6 +13,7 @@ public enum Noun {
   DEVICE("device", "devices"),
   DIRECTORY("directory", "people"),
   DISPATCH("dispatch", "dispatches"),
+  FILE("file", "files"),
   ENROLLMENT_PROFILE("enrollment-profile", "enrollment-profiles"),
   GATEWAY("gateway", "gateways"),
   GROUP("group", "groups"),

@@ -109,6 +109,13 @@ public final class SearchStore {
         "lower(tag) = :whole group by tag",
         "tag");
     kind(
+        "file",
+        "id, name, about as detail",
+        "stored_file",
+        "lower(name || ' ' || about) like :like",
+        "(id = :whole or lower(name) = :whole)",
+        "lower(name)");
+    kind(
         "bench-session",
         "id, name, case when open then 'open' else 'closed' end as detail",
         "bench_session",
