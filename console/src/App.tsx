@@ -48,6 +48,7 @@ const pages = (me: Schemas['Me']) =>
             { path: '/intake/numbers', lazy: page(() => import('./intake/NumbersPage'), 'NumbersPage') },
             { path: '/devices/:id', lazy: page(() => import('./devices/DeviceCard'), 'DevicePage') },
             { path: '/rules', element: <Navigate to="/rules/profiles" replace /> },
+            { path: '/rules/proposals', lazy: page(() => import('./rules/ProposalsPage'), 'ProposalsPage') },
             { path: '/rules/files', lazy: page(() => import('./rules/FilesPage'), 'FilesPage') },
             { path: '/rules/profiles', lazy: page(() => import('./rules/ProfilesPage'), 'ProfilesPage') },
             {
@@ -75,6 +76,10 @@ const pages = (me: Schemas['Me']) =>
             { path: '/house/gateways', lazy: page(() => import('./house/GatewaysPage'), 'GatewaysPage') },
             { path: '/house/mail', lazy: page(() => import('./house/MailPage'), 'MailPage') },
             { path: '/house/directory', lazy: page(() => import('./house/DirectoryPage'), 'DirectoryPage') },
+            {
+              path: '/house/thresholds',
+              lazy: page(() => import('./house/ThresholdsPage'), 'ThresholdsPage'),
+            },
             { path: '/house/accounts', lazy: page(() => import('./house/AccountsPage'), 'AccountsPage') },
             {
               path: '/me',

@@ -29,6 +29,8 @@ const stale: Record<string, string[]> = {
   'enrollment-profiles': ['enrollment-profiles', 'terms'],
   profiles: ['profiles', 'profile', 'files'],
   files: ['files'],
+  proposals: ['proposals'],
+  thresholds: ['thresholds'],
   changes: ['changes'],
   dispatches: ['dispatches', 'device'],
   journal: ['journal'],

@@ -4,6 +4,7 @@ import { useAct } from '../api/act';
 import { answer, api, type Schemas } from '../api/client';
 import { PersonPick, unitLabel, useSites, useUnits } from '../organisation/choices';
 import { useCalm } from '../ui/calm';
+import { ProposeButton, useConfirmation } from '../rules/confirmation';
 import { Sheet } from '../ui/Dialog';
 import { Button, counted, Labelled, Trouble } from '../ui/parts';
 import type { Whom } from './ActMenu';
@@ -18,7 +19,7 @@ export const edits = [
 
 export type EditKind = (typeof edits)[number]['key'];
 
-type Edit = Omit<Schemas['DeviceEdit'], 'ids' | 'matching' | 'confirmDevices'>;
+type Edit = Omit<Schemas['DeviceEdit'], 'ids' | 'matching' | 'confirmDevices' | 'reason'>;
 
 const leave = 'leave';
 
@@ -197,7 +198,6 @@ export function EditSheet({
 }) {
   const { act, trouble, busy } = useAct('devices', 'changes', 'tags');
   const [edit, setEdit] = useState<Edit>({});
-  const [confirm, setConfirm] = useState('');
   const { title, help } = edits.find((e) => e.key === kind)!;
   const said = Object.values(edit).some((v) => v !== undefined);
   const body = { ...edit, ...(whom.matching ? { matching: whom.matching } : { ids: whom.devices }) };
@@ -211,7 +211,7 @@ export function EditSheet({
     queryFn: () => answer(api.POST('/device-edits/rehearsal', { body: JSON.parse(calm) as typeof body })),
   });
   const r = said ? rehearsal.data : undefined;
-  const asked = r?.confirmDevices;
+  const confirmation = useConfirmation(r, 'go on');
   const ready =
     said && calm === asking && r !== undefined && !rehearsal.isFetching && !rehearsal.error && r.changing > 0;
   return (
@@ -222,15 +222,18 @@ export function EditSheet({
       actions={
         <>
           <Button onClick={onClose}>Cancel</Button>
+          {confirmation.second && ready && (
+            <ProposeButton intent={{ edit: body }} confirmation={confirmation} />
+          )}
           <Button
             weight={kind === 'retire' ? 'danger' : 'main'}
-            disabled={busy || !ready || (asked !== undefined && Number(confirm) !== asked)}
+            disabled={busy || !ready || !confirmation.ready}
             onClick={() =>
               void act(
                 () =>
                   answer(
                     api.POST('/device-edits', {
-                      body: { ...body, confirmDevices: confirm ? Number(confirm) : undefined },
+                      body: { ...body, ...confirmation.given },
                     }),
                   ),
                 onClose,
@@ -273,11 +276,7 @@ export function EditSheet({
         </Labelled>
       )}
       {r && <Rehearsed of={r} />}
-      {asked !== undefined && (
-        <Labelled label={`Type ${asked}, the number of devices, to go on`}>
-          <input className="field w-32" value={confirm} onChange={(e) => setConfirm(e.target.value)} />
-        </Labelled>
-      )}
+      {confirmation.fields}
       <Trouble error={trouble ?? (said ? rehearsal.error : undefined)} />
     </Sheet>
   );

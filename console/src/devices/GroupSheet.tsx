@@ -1,7 +1,8 @@
 import { useQuery } from '@tanstack/react-query';
-import { useDeferredValue, useState } from 'react';
+import { useDeferredValue } from 'react';
 import { answer, api, type Schemas } from '../api/client';
-import { confirmed, RehearsalNote } from '../rules/RehearsalNote';
+import { ProposeButton, useConfirmation } from '../rules/confirmation';
+import { RehearsalNote } from '../rules/RehearsalNote';
 import { TargetPicker } from '../rules/TargetPicker';
 import { useDraft } from '../ui/draft';
 import { counted, Labelled } from '../ui/parts';
@@ -31,7 +32,6 @@ export function GroupSheet({ group, onClose }: { group?: Group; onClose: () => v
     group?.version,
   );
   const { draft, set } = writing;
-  const [typed, setTyped] = useState('');
   const body = {
     name: draft.name.trim() || (group?.name ?? 'new'),
     rule: draft.by === 'rule' ? draft.rule : undefined,
@@ -50,12 +50,13 @@ export function GroupSheet({ group, onClose }: { group?: Group; onClose: () => v
       ),
   });
   const r = writing.dirty ? rehearsed.data : undefined;
+  const confirmation = useConfirmation(r?.settings, 'save it');
   const save = () =>
     answer(
       group
         ? api.PUT('/groups/{id}', {
             params: { path, header: onVersion(writing) },
-            body: { ...body, name: draft.name, confirmDevices: typed ? Number(typed) : undefined },
+            body: { ...body, name: draft.name, ...confirmation.given },
           })
         : api.POST('/groups', { body: { ...body, name: draft.name } }),
     );
@@ -68,7 +69,7 @@ export function GroupSheet({ group, onClose }: { group?: Group; onClose: () => v
       ready={
         draft.name.trim() !== '' &&
         (draft.by === 'hand' || draft.rule.trim() !== '') &&
-        confirmed(r?.settings, typed)
+        (!r?.settings || confirmation.ready)
       }
       save={save}
       remove="Delete"
@@ -129,7 +130,15 @@ export function GroupSheet({ group, onClose }: { group?: Group; onClose: () => v
           <Moves what="come in" devices={r.entering} some={r.entered} />
           <Moves what="go out" devices={r.leaving} some={r.left} />
           {r.settings && (
-            <RehearsalNote rehearsal={r.settings} doing="save it" typed={typed} onType={setTyped} />
+            <>
+              <RehearsalNote rehearsal={r.settings} confirmation={confirmation} />
+              {confirmation.second && (
+                <ProposeButton
+                  intent={{ group: { id: path.id, draft: { ...body, name: draft.name } } }}
+                  confirmation={confirmation}
+                />
+              )}
+            </>
           )}
         </div>
       )}

@@ -1,15 +1,14 @@
 import { useQuery } from '@tanstack/react-query';
-import { useState } from 'react';
 import { useAct } from '../api/act';
 import { answer, api } from '../api/client';
+import { ProposeButton, useConfirmation } from '../rules/confirmation';
 import { Sheet } from '../ui/Dialog';
-import { Button, counted, Labelled, Trouble } from '../ui/parts';
+import { Button, counted, Trouble } from '../ui/parts';
 import { Rehearsed } from './EditSheet';
 
 /** Takes a change of many devices back, having said what that would do. */
 export function UndoSheet({ id, title, onClose }: { id: string; title: string; onClose: () => void }) {
   const { act, trouble, busy } = useAct('devices', 'changes', 'tags');
-  const [confirm, setConfirm] = useState('');
   const path = { id };
   const rehearsal = useQuery({
     queryKey: ['undo', id],
@@ -18,7 +17,7 @@ export function UndoSheet({ id, title, onClose }: { id: string; title: string; o
     queryFn: () => answer(api.POST('/changes/{id}/undo/rehearsal', { params: { path } })),
   });
   const r = rehearsal.data;
-  const asked = r?.confirmDevices;
+  const confirmation = useConfirmation(r, 'go on');
   return (
     <Sheet
       title={`Take back: ${title}`}
@@ -27,16 +26,17 @@ export function UndoSheet({ id, title, onClose }: { id: string; title: string; o
       actions={
         <>
           <Button onClick={onClose}>Cancel</Button>
+          {confirmation.second && <ProposeButton intent={{ takeBack: path }} confirmation={confirmation} />}
           <Button
             weight="main"
-            disabled={busy || !r || r.changing === 0 || (asked !== undefined && Number(confirm) !== asked)}
+            disabled={busy || !confirmation.ready || r?.changing === 0}
             onClick={() =>
               void act(
                 () =>
                   answer(
                     api.POST('/changes/{id}/undo', {
                       params: { path },
-                      body: { confirmDevices: confirm ? Number(confirm) : undefined },
+                      body: confirmation.given,
                     }),
                   ),
                 onClose,
@@ -53,11 +53,7 @@ export function UndoSheet({ id, title, onClose }: { id: string; title: string; o
         was published before it. What somebody wrote since stays as it is.
       </p>
       {r && <Rehearsed of={r} />}
-      {asked !== undefined && (
-        <Labelled label={`Type ${asked}, the number of devices, to go on`}>
-          <input className="field w-32" value={confirm} onChange={(e) => setConfirm(e.target.value)} />
-        </Labelled>
-      )}
+      {confirmation.fields}
       <Trouble error={trouble ?? rehearsal.error} />
     </Sheet>
   );

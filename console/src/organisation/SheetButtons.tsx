@@ -2,7 +2,8 @@ import { Download, Upload } from 'lucide-react';
 import { useState } from 'react';
 import { useAct } from '../api/act';
 import { answer, api, asSheet, type Schemas } from '../api/client';
-import { confirmed, RehearsalNote } from '../rules/RehearsalNote';
+import { useConfirmation } from '../rules/confirmation';
+import { RehearsalNote } from '../rules/RehearsalNote';
 import { Sheet } from '../ui/Dialog';
 import { Button, linkButton, Trouble } from '../ui/parts';
 
@@ -15,7 +16,11 @@ const columns: Record<What, string> = {
   people: 'name, login, mail, unit, site',
 };
 
-const take = (what: What, csv: string | File, query: { save?: boolean; confirmDevices?: number }) => {
+const take = (
+  what: What,
+  csv: string | File,
+  query: { save?: boolean; confirmDevices?: number; reason?: string },
+) => {
   const sent = { params: { query }, ...asSheet(csv) };
   return answer(
     what === 'devices'
@@ -32,7 +37,7 @@ function Import({ what, onClose }: { what: What; onClose: () => void }) {
   const { act, trouble, busy } = useAct(what, 'attributes', 'tags', 'changes');
   const [csv, setCsv] = useState<string | File>('');
   const [report, setReport] = useState<Schemas['SheetReport']>();
-  const [confirm, setConfirm] = useState('');
+  const confirmation = useConfirmation(report?.rehearsal, 'take it over');
   const put = (text: string | File) => {
     setCsv(text);
     setReport(undefined);
@@ -56,13 +61,13 @@ function Import({ what, onClose }: { what: What; onClose: () => void }) {
               </Button>
               <Button
                 weight="main"
-                disabled={busy || !sound || !confirmed(report.rehearsal, confirm)}
+                disabled={busy || !sound || (report.rehearsal && !confirmation.ready)}
                 onClick={() =>
                   void act(
                     () =>
                       take(what, csv, {
                         save: true,
-                        ...(confirm ? { confirmDevices: Number(confirm) } : {}),
+                        ...confirmation.given,
                       }),
                     setReport,
                   )
@@ -115,12 +120,7 @@ function Import({ what, onClose }: { what: What; onClose: () => void }) {
         </div>
       )}
       {report?.rehearsal && !report.saved && (
-        <RehearsalNote
-          rehearsal={report.rehearsal}
-          doing="take it over"
-          typed={confirm}
-          onType={setConfirm}
-        />
+        <RehearsalNote rehearsal={report.rehearsal} confirmation={confirmation} />
       )}
       <Trouble error={trouble} />
     </Sheet>

@@ -5,7 +5,8 @@ import { useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import { useAct } from '../api/act';
 import { answer, api, type Schemas } from '../api/client';
-import { confirmed, RehearsalNote } from '../rules/RehearsalNote';
+import { ProposeButton, useConfirmation } from '../rules/confirmation';
+import { RehearsalNote } from '../rules/RehearsalNote';
 import { AskButton } from '../ui/AskButton';
 import { Sheet } from '../ui/Dialog';
 import { useDraft } from '../ui/draft';
@@ -97,7 +98,6 @@ function Move({ unit, onClose }: { unit: Unit; onClose: () => void }) {
   const { act, trouble, busy } = useAct('units', 'devices', 'changes');
   const units = useUnits();
   const [parentId, setParent] = useState(unit.parentId);
-  const [confirm, setConfirm] = useState('');
   const moved = parentId !== unit.parentId;
   const rehearsal = useQuery({
     queryKey: ['units', unit.id, 'move', parentId],
@@ -111,6 +111,7 @@ function Move({ unit, onClose }: { unit: Unit; onClose: () => void }) {
       ),
   });
   const r = moved ? rehearsal.data : undefined;
+  const confirmation = useConfirmation(r, 'move it');
   const below = new Set([unit.id]);
   units.data?.forEach((u) => u.parentId && below.has(u.parentId) && below.add(u.id));
   return (
@@ -120,16 +121,19 @@ function Move({ unit, onClose }: { unit: Unit; onClose: () => void }) {
       actions={
         <>
           <Button onClick={onClose}>Cancel</Button>
+          {confirmation.second && (
+            <ProposeButton intent={{ unit: { id: unit.id, parentId } }} confirmation={confirmation} />
+          )}
           <Button
             weight="main"
-            disabled={busy || !r || !confirmed(r, confirm)}
+            disabled={busy || !confirmation.ready}
             onClick={() =>
               void act(
                 () =>
                   answer(
                     api.POST('/units/{id}/move', {
                       params: { path: { id: unit.id }, header: onVersion(unit) },
-                      body: { parentId, confirmDevices: confirm ? Number(confirm) : undefined },
+                      body: { parentId, ...confirmation.given },
                     }),
                   ),
                 onClose,
@@ -148,7 +152,7 @@ function Move({ unit, onClose }: { unit: Unit; onClose: () => void }) {
         onChange={setParent}
         without={(u) => below.has(u.id)}
       />
-      {r && <RehearsalNote rehearsal={r} doing="move it" typed={confirm} onType={setConfirm} />}
+      {r && <RehearsalNote rehearsal={r} confirmation={confirmation} />}
       <Trouble error={trouble ?? rehearsal.error} />
     </Sheet>
   );

@@ -11,7 +11,8 @@ import { useNarrow } from '../ui/narrow';
 import { Button, Empty, Heading, Labelled, Trouble } from '../ui/parts';
 import { onVersion } from '../ui/RecordSheet';
 import { SavedMeanwhile } from '../ui/SavedMeanwhile';
-import { confirmed, RehearsalNote } from './RehearsalNote';
+import { ProposeButton, useConfirmation } from './confirmation';
+import { RehearsalNote } from './RehearsalNote';
 import { CopyOrSave } from './ProfileFile';
 import { KioskLayout } from './KioskLayout';
 import { PasscodeTry } from './PasscodeTry';
@@ -35,7 +36,6 @@ function where(s: Setting): string {
 function DeleteProfile({ profile }: { profile: Profile }) {
   const go = useNavigate();
   const { act, trouble, busy } = useAct('profiles', 'changes', 'devices');
-  const [confirm, setConfirm] = useState('');
   const path = { id: profile.id };
   const rehearsal = useQuery({
     queryKey: ['profile', profile.id, 'deletion', profile.version],
@@ -43,12 +43,13 @@ function DeleteProfile({ profile }: { profile: Profile }) {
     enabled: profile.publishedVersion !== undefined,
     queryFn: () => answer(api.POST('/profiles/{id}/deletion/rehearsal', { params: { path } })),
   });
+  const confirmation = useConfirmation(rehearsal.data, 'delete it');
   return (
     <AskButton
       weight="bare"
       doing={`Delete ${profile.name}`}
       busy={busy}
-      ready={confirmed(rehearsal.data, confirm) && !rehearsal.isFetching}
+      ready={(!rehearsal.data || confirmation.ready) && !rehearsal.isFetching}
       trouble={trouble ?? rehearsal.error}
       onYes={() =>
         act(
@@ -58,7 +59,7 @@ function DeleteProfile({ profile }: { profile: Profile }) {
                 params: {
                   path,
                   header: onVersion(profile),
-                  query: confirm ? { confirmDevices: Number(confirm) } : {},
+                  query: confirmation.given,
                 },
               }),
             ),
@@ -67,7 +68,12 @@ function DeleteProfile({ profile }: { profile: Profile }) {
       }
     >
       {rehearsal.data ? (
-        <RehearsalNote rehearsal={rehearsal.data} doing="delete it" typed={confirm} onType={setConfirm} />
+        <>
+          <RehearsalNote rehearsal={rehearsal.data} confirmation={confirmation} />
+          {confirmation.second && (
+            <ProposeButton intent={{ deleteProfile: path }} confirmation={confirmation} />
+          )}
+        </>
       ) : (
         <p>No device has it. Its versions go with it.</p>
       )}

@@ -1,18 +1,8 @@
 import type { Schemas } from '../api/client';
-import { Labelled } from '../ui/parts';
+import type { Confirmation } from './confirmation';
 
-/** Whether a change may be done: no number is asked for, or it was repeated. */
-export const confirmed = (r: Schemas['Rehearsal'] | undefined, typed: string) =>
-  r?.confirmDevices === undefined || Number(typed) === r.confirmDevices;
-
-/** What a change would do to devices in a few lines, and the number it may ask for. */
-export function RehearsalNote(props: {
-  rehearsal: Schemas['Rehearsal'];
-  /** What the number is typed for, such as "move it". */
-  doing: string;
-  typed: string;
-  onType: (typed: string) => void;
-}) {
+/** What a change would do to devices in a few lines, and what it asks for. */
+export function RehearsalNote(props: { rehearsal: Schemas['Rehearsal']; confirmation: Confirmation }) {
   const r = props.rehearsal;
   return (
     <>
@@ -29,11 +19,7 @@ export function RehearsalNote(props: {
             .join('; ')}
         </p>
       ))}
-      {r.confirmDevices !== undefined && (
-        <Labelled label={`Type ${r.confirmDevices}, the number of devices that change, to ${props.doing}`}>
-          <input className="field w-32" value={props.typed} onChange={(e) => props.onType(e.target.value)} />
-        </Labelled>
-      )}
+      {props.confirmation.fields}
     </>
   );
 }

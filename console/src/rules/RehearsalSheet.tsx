@@ -4,8 +4,9 @@ import { Link } from 'react-router';
 import { answer, api, type Schemas } from '../api/client';
 import { usePages } from '../api/pages';
 import { Sheet } from '../ui/Dialog';
-import { Button, Labelled, Trouble } from '../ui/parts';
+import { Button, Trouble } from '../ui/parts';
 import { onVersion } from '../ui/RecordSheet';
+import { ProposeButton, useConfirmation } from './confirmation';
 
 const say = (v: unknown) =>
   v === undefined
@@ -27,14 +28,14 @@ function Count({ n, word }: { n: number; word: string }) {
 }
 
 /** The devices of one effect: some by name, and all of them on asking. */
-function Behind({ profile, effect: e }: { profile: string; effect: Schemas['RehearsalEffect'] }) {
+function Behind({ profile, effect: e }: { profile?: string; effect: Schemas['RehearsalEffect'] }) {
   const [open, setOpen] = useState(false);
   const pages = usePages<Schemas['NamedRef']>(
     ['rehearsal', profile, e.id],
     (after) =>
       answer(
         api.GET('/profiles/{id}/rehearsal/{effect}/devices', {
-          params: { path: { id: profile, effect: e.id }, query: { after, limit: 200 } },
+          params: { path: { id: profile!, effect: e.id }, query: { after, limit: 200 } },
         }),
       ),
     open,
@@ -51,7 +52,8 @@ function Behind({ profile, effect: e }: { profile: string; effect: Schemas['Rehe
           </Link>
         </span>
       ))}
-      {more > 0 && (
+      {more > 0 && !profile && <span> and {more} more</span>}
+      {more > 0 && profile && (
         <button
           type="button"
           className="text-brass ml-1 underline"
@@ -65,10 +67,58 @@ function Behind({ profile, effect: e }: { profile: string; effect: Schemas['Rehe
   );
 }
 
+/** Which devices change and how, what conflicts and what cannot be done. */
+export function Effects({ rehearsal: r, profile }: { rehearsal: Schemas['Rehearsal']; profile?: string }) {
+  return (
+    <>
+      <p className="flex flex-wrap gap-6 text-sm" data-testid="rehearsal">
+        <Count n={r.gain} word="gain settings" />
+        <Count n={r.change} word="change" />
+        <Count n={r.lose} word="lose settings" />
+        <Count n={r.devices - r.changing} word="stay as they are" />
+      </p>
+      {r.conflicts.map((c) => (
+        <p key={c.setting} className="border-amber border-l-2 pl-3 text-sm">
+          <b>Conflict on {c.title}</b>, {c.devices} devices: {c.wins} wins over {c.loses.join(', ')} because
+          it is published later. Give one of them a nearer target to settle it.
+        </p>
+      ))}
+      {r.unsupported.map((u) => (
+        <p key={u.setting + u.reason + u.profile} className="border-slate text-quiet border-l-2 pl-3 text-sm">
+          {u.devices} {u.devices === 1 ? 'device' : 'devices'} cannot have {u.title}: it {u.reason}.
+        </p>
+      ))}
+      <div className="max-h-80 space-y-4 overflow-y-auto">
+        {r.effects.map((e) => (
+          <section key={e.id}>
+            <h3 className="text-sm font-semibold">
+              {e.devices} {e.devices === 1 ? 'device' : 'devices'}, {e.platform} {e.osLevel} or later,{' '}
+              {e.mode}
+            </h3>
+            <Behind profile={profile} effect={e} />
+            <table className="mt-1 w-full text-sm">
+              <tbody>
+                {e.steps.map((s) => (
+                  <tr key={s.setting} className="border-line/60 border-b">
+                    <td className="py-1 pr-4">{s.title}</td>
+                    <td className="text-quiet py-1 pr-2 text-right line-through">
+                      {s.from === undefined ? '' : say(s.from)}
+                    </td>
+                    <td className="w-1/2 py-1">{say(s.to)}</td>
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+          </section>
+        ))}
+      </div>
+    </>
+  );
+}
+
 /** What publishing would do, and the button that does it. */
 export function RehearsalSheet({ profile, onClose }: { profile: Schemas['Profile']; onClose: () => void }) {
   const queries = useQueryClient();
-  const [confirm, setConfirm] = useState('');
   const [trouble, setTrouble] = useState<unknown>();
   const [busy, setBusy] = useState(false);
   const rehearsal = useQuery({
@@ -77,13 +127,14 @@ export function RehearsalSheet({ profile, onClose }: { profile: Schemas['Profile
     queryFn: () => answer(api.GET('/profiles/{id}/rehearsal', { params: { path: { id: profile.id } } })),
   });
   const r = rehearsal.data;
+  const confirmation = useConfirmation(r, 'publish');
   async function publish() {
     setBusy(true);
     try {
       await answer(
         api.POST('/profiles/{id}/publication', {
           params: { path: { id: profile.id }, header: onVersion(profile) },
-          body: confirm ? { confirmDevices: Number(confirm) } : {},
+          body: confirmation.given,
         }),
       );
       await queries.invalidateQueries();
@@ -102,11 +153,14 @@ export function RehearsalSheet({ profile, onClose }: { profile: Schemas['Profile
       actions={
         <>
           <Button onClick={onClose}>Back to the draft</Button>
-          <Button
-            weight="main"
-            disabled={busy || !r || (r.confirmDevices !== undefined && Number(confirm) !== r.confirmDevices)}
-            onClick={() => void publish()}
-          >
+          {r && r.changing > 0 && (
+            <ProposeButton
+              intent={{ publish: { id: profile.id } }}
+              confirmation={confirmation}
+              weight={confirmation.second ? 'main' : undefined}
+            />
+          )}
+          <Button weight="main" disabled={busy || !confirmation.ready} onClick={() => void publish()}>
             Publish to {r?.changing ?? '…'} {r?.changing === 1 ? 'device' : 'devices'}
           </Button>
         </>
@@ -115,55 +169,8 @@ export function RehearsalSheet({ profile, onClose }: { profile: Schemas['Profile
       <Trouble error={rehearsal.error} />
       {r && (
         <>
-          <p className="flex flex-wrap gap-6 text-sm" data-testid="rehearsal">
-            <Count n={r.gain} word="gain settings" />
-            <Count n={r.change} word="change" />
-            <Count n={r.lose} word="lose settings" />
-            <Count n={r.devices - r.changing} word="stay as they are" />
-          </p>
-          {r.conflicts.map((c) => (
-            <p key={c.setting} className="border-amber border-l-2 pl-3 text-sm">
-              <b>Conflict on {c.title}</b>, {c.devices} devices: {c.wins} wins over {c.loses.join(', ')}{' '}
-              because it is published later. Give one of them a nearer target to settle it.
-            </p>
-          ))}
-          {r.unsupported.map((u) => (
-            <p
-              key={u.setting + u.reason + u.profile}
-              className="border-slate text-quiet border-l-2 pl-3 text-sm"
-            >
-              {u.devices} {u.devices === 1 ? 'device' : 'devices'} cannot have {u.title}: it {u.reason}.
-            </p>
-          ))}
-          <div className="max-h-80 space-y-4 overflow-y-auto">
-            {r.effects.map((e) => (
-              <section key={e.id}>
-                <h3 className="text-sm font-semibold">
-                  {e.devices} {e.devices === 1 ? 'device' : 'devices'}, {e.platform} {e.osLevel} or later,{' '}
-                  {e.mode}
-                </h3>
-                <Behind profile={profile.id} effect={e} />
-                <table className="mt-1 w-full text-sm">
-                  <tbody>
-                    {e.steps.map((s) => (
-                      <tr key={s.setting} className="border-line/60 border-b">
-                        <td className="py-1 pr-4">{s.title}</td>
-                        <td className="text-quiet py-1 pr-2 text-right line-through">
-                          {s.from === undefined ? '' : say(s.from)}
-                        </td>
-                        <td className="w-1/2 py-1">{say(s.to)}</td>
-                      </tr>
-                    ))}
-                  </tbody>
-                </table>
-              </section>
-            ))}
-          </div>
-          {r.confirmDevices !== undefined && (
-            <Labelled label={`Type ${r.confirmDevices}, the number of devices that change, to publish`}>
-              <input className="field w-32" value={confirm} onChange={(e) => setConfirm(e.target.value)} />
-            </Labelled>
-          )}
+          <Effects rehearsal={r} profile={profile.id} />
+          {confirmation.fields}
         </>
       )}
       <Trouble error={trouble} />

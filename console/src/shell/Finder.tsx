@@ -44,6 +44,8 @@ const todo: [name: string, detail: string, to: string][] = [
   ['Gateways', 'push, registrar and store', '/house/gateways'],
   ['Mail', 'how letters leave', '/house/mail'],
   ['Staff directory', 'who holders are', '/house/directory'],
+  ['Before changes', 'what is asked from how many devices on', '/house/thresholds'],
+  ['Proposals that wait', 'for a second person', '/rules/proposals?state=waiting'],
   ['Accounts', 'who signs in here', '/house/accounts'],
   ['Your password', 'and where you are signed in', '/me'],
 ];

@@ -62,6 +62,7 @@ const areas: Area[] = [
     pages: [
       { to: '/rules/profiles', name: 'Profiles' },
       { to: '/rules/files', name: 'Files' },
+      { to: '/rules/proposals', name: 'Proposals' },
     ],
   },
   { to: '/records', name: 'Records', pages: [{ to: '/records/journal', name: 'Journal', list: 'journal' }] },
@@ -75,6 +76,7 @@ const house: Area = {
     { to: '/house/mail', name: 'Mail' },
     { to: '/house/directory', name: 'Staff directory' },
     { to: '/house/accounts', name: 'Accounts' },
+    { to: '/house/thresholds', name: 'Before changes' },
   ],
 };
 

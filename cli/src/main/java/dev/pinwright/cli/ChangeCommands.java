@@ -99,6 +99,8 @@ final class ChangeCommands {
       @Parameters(paramLabel = "CHANGE-ID") String id,
       @Option(names = "--confirm", description = "The number of devices, where it is asked for.")
           @Nullable Long confirm,
+      @Option(names = "--reason", description = "Why, where it is asked for.")
+          @Nullable String reason,
       @Option(names = "--dry-run", description = "Only say what it would do.") boolean dryRun) {
     return dryRun
         ? rehearsed(context, call(() -> context.client().devices().rehearseUndo(id)))
@@ -109,7 +111,8 @@ final class ChangeCommands {
                     context
                         .client()
                         .devices()
-                        .undoChange(id, new Confirmation().confirmDevices(confirm))));
+                        .undoChange(
+                            id, new Confirmation().confirmDevices(confirm).reason(reason))));
   }
 
   @Command(

@@ -1,5 +1,6 @@
 package dev.pinwright.cli;
 
+import com.fasterxml.jackson.core.JsonProcessingException;
 import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.ObjectMapper;
 import dev.pinwright.client.PinwrightClient;
@@ -174,6 +175,11 @@ final class Context {
   }
 
   private static Failure failure(ApiException e) {
+    if (e.getCause() instanceof JsonProcessingException) {
+      return new Failure(
+          Failure.BROKEN,
+          "The service answered what this client cannot read. Are they of one version?");
+    }
     if (e.getCode() == 0) {
       return new Failure(
           Failure.UNREACHABLE,

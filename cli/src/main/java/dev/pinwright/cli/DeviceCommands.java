@@ -484,12 +484,14 @@ final class DeviceCommands {
       @Option(
               names = "--confirm",
               description = "How many devices get other settings, where it is asked for.")
-          @Nullable Long confirm)
+          @Nullable Long confirm,
+      @Option(names = "--reason", description = "Why, where it is asked for.")
+          @Nullable String reason)
       throws IOException {
     return Sheets.in(
         context,
         file,
         save,
-        (rows, keep) -> context.client().organisation().importDevices(rows, keep, confirm));
+        (rows, keep) -> context.client().organisation().importDevices(rows, keep, reason, confirm));
   }
 }

@@ -12,6 +12,8 @@ import dev.pinwright.client.model.MailDraft;
 import dev.pinwright.client.model.MailSettings;
 import dev.pinwright.client.model.NoticePage;
 import dev.pinwright.client.model.SetUpStep;
+import dev.pinwright.client.model.Thresholds;
+import dev.pinwright.client.model.ThresholdsDraft;
 import java.io.IOException;
 import java.nio.file.Path;
 import java.util.List;
@@ -28,12 +30,66 @@ import picocli.CommandLine.Parameters;
     mixinStandardHelpOptions = true,
     synopsisSubcommandLabel = "VERB",
     description =
-        "Outside connections: set-up, notices, mail, directory, directory-groups, read-directory.")
+        "Outside connections and house rules: set-up, notices, mail, directory, directory-groups,"
+            + " read-directory, thresholds.")
 final class HouseCommands {
   private final Context context;
 
   HouseCommands(Context context) {
     this.context = context;
+  }
+
+  @Command(
+      mixinStandardHelpOptions = true,
+      description = {
+        "Shows from how many devices on what is asked before they are changed, or sets it.",
+        "0 stands for never."
+      },
+      footer = {
+        "",
+        "Example:",
+        "  pinwright house thresholds --number 25 --reason 100 --second-person 500"
+      })
+  int thresholds(
+      @Option(names = "--number", description = "The number has to be typed.")
+          @Nullable Long number,
+      @Option(names = "--reason", description = "A reason has to be given.") @Nullable Long reason,
+      @Option(names = "--second-person", description = "Somebody else has to agree.")
+          @Nullable Long second) {
+    Thresholds before = call(() -> context.client().house().getThresholds());
+    boolean asks = number == null && reason == null && second == null;
+    Thresholds t =
+        asks
+            ? before
+            : call(
+                () ->
+                    context
+                        .client()
+                        .house()
+                        .setThresholds(
+                            Context.onVersion(before.getVersion()),
+                            new ThresholdsDraft()
+                                .number(number == null ? before.getNumber() : number)
+                                .reason(threshold(reason, before.getReason()))
+                                .second(threshold(second, before.getSecond()))));
+    return context.print(
+        t,
+        () ->
+            context.line(
+                "Before devices are changed: the number is typed from %d on, a reason given %s, and"
+                    + " a second person agrees %s.",
+                t.getNumber(), from(t.getReason()), from(t.getSecond())));
+  }
+
+  private static @Nullable Long threshold(@Nullable Long wanted, @Nullable Long before) {
+    if (wanted == null) {
+      return before;
+    }
+    return wanted == 0 ? null : wanted;
+  }
+
+  private static String from(@Nullable Long devices) {
+    return devices == null ? "never" : "from " + devices + " on";
   }
 
   @Command(

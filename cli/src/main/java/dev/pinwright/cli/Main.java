@@ -9,6 +9,7 @@ import dev.pinwright.client.model.FileKind;
 import dev.pinwright.client.model.Mode;
 import dev.pinwright.client.model.Ownership;
 import dev.pinwright.client.model.PlatformKey;
+import dev.pinwright.client.model.ProposalState;
 import dev.pinwright.client.model.RosterState;
 import dev.pinwright.client.model.Standing;
 import dev.pinwright.core.catalog.CommandSpec;
@@ -102,6 +103,7 @@ public final class Main {
     converts(line, Standing.class, Standing.values(), Standing::fromValue);
     converts(line, Fate.class, Fate.values(), Fate::fromValue);
     converts(line, FileKind.class, FileKind.values(), FileKind::fromValue);
+    converts(line, ProposalState.class, ProposalState.values(), ProposalState::fromValue);
     converts(line, RosterState.class, RosterState.values(), RosterState::fromValue);
     converts(line, AttributeKind.class, AttributeKind.values(), AttributeKind::fromValue);
     line.setOut(out);
@@ -157,6 +159,7 @@ public final class Main {
     all.put("profile", () -> new ProfileCommands(context));
     all.put("file", () -> new FileCommands(context));
     all.put("setting", () -> new SettingCommands(context));
+    all.put("proposal", () -> new ProposalCommands(context));
     all.put("change", () -> new ChangeCommands(context));
     verbs.forEach(v -> all.put(v.key(), () -> Send.verb(context, v)));
     all.put("dispatch", () -> new DispatchCommands(context));

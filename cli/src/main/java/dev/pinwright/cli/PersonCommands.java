@@ -260,6 +260,6 @@ final class PersonCommands {
         context,
         file,
         save,
-        (rows, keep) -> context.client().organisation().importPeople(rows, keep, null));
+        (rows, keep) -> context.client().organisation().importPeople(rows, keep, null, null));
   }
 }

@@ -4,6 +4,8 @@ import static dev.pinwright.cli.Context.call;
 import static dev.pinwright.cli.Context.time;
 
 import dev.pinwright.client.model.Baseline;
+import dev.pinwright.client.model.ById;
+import dev.pinwright.client.model.Intent;
 import dev.pinwright.client.model.NamedRefPage;
 import dev.pinwright.client.model.NamedTarget;
 import dev.pinwright.client.model.Profile;
@@ -206,60 +208,8 @@ final class ProfileCommands {
       return context.list(
           page, page.getItems(), d -> new Object[] {d.getName(), d.getId()}, "DEVICE", "ID");
     }
-    return rehearsed(call(() -> context.client().rules().rehearseProfile(id)));
-  }
-
-  private int rehearsed(Rehearsal r) {
-    return context.print(
-        r,
-        () -> {
-          context.line(
-              "%d of %d devices change: %d gain, %d change, %d lose.",
-              r.getChanging(), r.getDevices(), r.getGain(), r.getChange(), r.getLose());
-          r.getEffects()
-              .forEach(
-                  e -> {
-                    context.line("");
-                    context.line(
-                        "%d %s, %s, from OS %s: %s",
-                        e.getDevices(),
-                        e.getPlatform(),
-                        e.getMode(),
-                        e.getOsLevel(),
-                        e.getExamples().stream()
-                                .map(x -> x.getName())
-                                .collect(Collectors.joining(", "))
-                            + (e.getDevices() > e.getExamples().size()
-                                ? ", ... (all: --effect " + e.getId() + ")"
-                                : ""));
-                    e.getSteps()
-                        .forEach(
-                            s ->
-                                context.line(
-                                    "  %-28s %s -> %s",
-                                    s.getTitle(),
-                                    s.getFrom() == null ? "(none)" : s.getFrom(),
-                                    s.getTo() == null ? "(none)" : s.getTo()));
-                  });
-          r.getConflicts()
-              .forEach(
-                  c ->
-                      context.line(
-                          "Conflict: %s on %d devices; %s wins over %s.",
-                          c.getTitle(),
-                          c.getDevices(),
-                          c.getWins(),
-                          String.join(", ", c.getLoses())));
-          r.getUnsupported()
-              .forEach(
-                  u ->
-                      context.line(
-                          "Cannot: %s on %d devices, it %s.",
-                          u.getTitle(), u.getDevices(), u.getReason()));
-          if (r.getConfirmDevices() != null) {
-            context.line("To publish, add --confirm %d.", r.getConfirmDevices());
-          }
-        });
+    Rehearsal r = call(() -> context.client().rules().rehearseProfile(id));
+    return context.print(r, () -> Rehearsals.tell(context, r));
   }
 
   @Command(
@@ -270,10 +220,21 @@ final class ProfileCommands {
       @Parameters(paramLabel = "PROFILE") String name,
       @Option(names = "--confirm", description = "The number of devices that change.")
           @Nullable Long confirm,
+      @Option(names = "--reason", description = "Why, where the rehearsal asks for a reason.")
+          @Nullable String reason,
+      @Option(
+              names = "--propose",
+              paramLabel = "NOTE",
+              description = "Only propose it, with a word to whoever agrees.")
+          @Nullable String note,
       @Option(names = "--wait", description = "Follow until every device has it or refused it.")
           boolean wait)
       throws InterruptedException {
     Profile p = get(name);
+    if (note != null) {
+      return ProposalCommands.propose(
+          context, new Intent().publish(new ById().id(p.getId())), note);
+    }
     Published done =
         call(
             () ->
@@ -283,7 +244,7 @@ final class ProfileCommands {
                     .publishProfile(
                         p.getId(),
                         Context.onVersion(p.getVersion()),
-                        new Publication().confirmDevices(confirm)));
+                        new Publication().confirmDevices(confirm).reason(reason)));
     if (wait) {
       return ChangeCommands.follow(context, done.getChange().getId());
     }
@@ -456,17 +417,20 @@ final class ProfileCommands {
       @Parameters(paramLabel = "PROFILE") String name,
       @Option(names = "--dry-run", description = "Only say what it would do.") boolean dryRun,
       @Option(names = "--confirm", description = "The number of devices, where it is asked for.")
-          @Nullable Long confirm) {
+          @Nullable Long confirm,
+      @Option(names = "--reason", description = "Why, where it is asked for.")
+          @Nullable String reason) {
     Profile p = get(name);
     if (dryRun) {
-      return rehearsed(call(() -> context.client().rules().rehearseProfileDeletion(p.getId())));
+      Rehearsal r = call(() -> context.client().rules().rehearseProfileDeletion(p.getId()));
+      return context.print(r, () -> Rehearsals.tell(context, r));
     }
     Context.act(
         () ->
             context
                 .client()
                 .rules()
-                .deleteProfile(p.getId(), Context.onVersion(p.getVersion()), confirm));
+                .deleteProfile(p.getId(), Context.onVersion(p.getVersion()), reason, confirm));
     context.line("Profile %s deleted.", p.getName());
     return 0;
   }

@@ -122,6 +122,6 @@ final class SiteCommands {
         context,
         file,
         save,
-        (rows, keep) -> context.client().organisation().importSites(rows, keep, null));
+        (rows, keep) -> context.client().organisation().importSites(rows, keep, null, null));
   }
 }

@@ -139,6 +139,6 @@ final class UnitCommands {
         context,
         file,
         save,
-        (rows, keep) -> context.client().organisation().importUnits(rows, keep, null));
+        (rows, keep) -> context.client().organisation().importUnits(rows, keep, null, null));
   }
 }

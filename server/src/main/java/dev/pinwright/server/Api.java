@@ -32,6 +32,7 @@ final class Api {
     new HouseCalls(pinwright).install(r);
     new DeviceCalls(pinwright).install(r);
     new RuleCalls(pinwright).install(r);
+    new ProposalCalls(pinwright.proposals(), pinwright.thresholds()).install(r);
     new FileCalls(pinwright.files()).install(r);
     new ActingCalls(pinwright).install(r);
     new RecordCalls(pinwright).install(r);

@@ -1,6 +1,7 @@
 package dev.pinwright.server;
 
 import dev.pinwright.core.Versioned;
+import dev.pinwright.core.change.Confirmation;
 import dev.pinwright.service.access.Accounts;
 import dev.pinwright.service.sheet.Sheet;
 import dev.pinwright.service.sheet.SheetText;
@@ -146,9 +147,26 @@ final class Calls {
   /** A sheet to take in, read to its end. */
   static Sheet.Draft sheetDraft(Context ctx) {
     return new Sheet.Draft(
-        Sheet.read(sheetText(ctx)),
-        query(ctx, "save").equals("true"),
-        number(ctx, "confirmDevices"));
+        Sheet.read(sheetText(ctx)), query(ctx, "save").equals("true"), asked(ctx));
+  }
+
+  /** What was given before devices change, in a body. */
+  record Given(Optional<Long> confirmDevices, @ManyLines Optional<String> reason) {
+    Confirmation confirmation() {
+      return given(confirmDevices, reason);
+    }
+  }
+
+  /** What was given before devices change, as somebody gives it who agrees for nobody else. */
+  static Confirmation given(Optional<Long> number, Optional<String> reason) {
+    return Problem.reading("/reason", () -> new Confirmation(number, reason, Optional.empty()));
+  }
+
+  /** What was given before devices change, in the query. */
+  static Confirmation asked(Context ctx) {
+    String reason = query(ctx, "reason");
+    return given(
+        number(ctx, "confirmDevices"), reason.isEmpty() ? Optional.empty() : Optional.of(reason));
   }
 
   static <T> T body(Context ctx, Class<T> type) {

@@ -127,7 +127,7 @@ final class DeviceCalls {
                 ctx,
                 pinwright
                     .undo()
-                    .undo(caller(ctx), id(ctx), body(ctx, Confirmation.class).confirmDevices())));
+                    .undo(caller(ctx), id(ctx), body(ctx, Given.class).confirmation())));
     r.get(ROOT + "/fleet", ctx -> json(ctx, list.fleet(caller(ctx))));
     tags(r, pinwright.tags());
     DeviceSheets sheets = pinwright.deviceSheets();
@@ -184,8 +184,6 @@ final class DeviceCalls {
           ctx.status(204);
         });
   }
-
-  private record Confirmation(Optional<Long> confirmDevices) {}
 
   private record TagName(@Nullable String name) {}
 

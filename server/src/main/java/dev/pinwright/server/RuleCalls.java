@@ -8,7 +8,6 @@ import dev.pinwright.service.rules.PasscodeTrial;
 import dev.pinwright.service.rules.ProfileFiles;
 import dev.pinwright.service.rules.Profiles;
 import dev.pinwright.service.rules.Publishing;
-import java.util.Optional;
 import org.jspecify.annotations.Nullable;
 
 /** Profiles and the changes they make. */
@@ -20,8 +19,6 @@ final class RuleCalls {
   }
 
   private record Name(@Nullable String name) {}
-
-  private record Publication(Optional<Long> confirmDevices) {}
 
   void install(Routes r) {
     Profiles profiles = pinwright.profiles();
@@ -52,7 +49,7 @@ final class RuleCalls {
     r.delete(
         ROOT + "/profiles/{id}",
         ctx -> {
-          publishing.delete(caller(ctx), id(ctx), ifMatch(ctx), number(ctx, "confirmDevices"));
+          publishing.delete(caller(ctx), id(ctx), ifMatch(ctx), asked(ctx));
           ctx.status(204);
         });
     r.post(
@@ -72,10 +69,7 @@ final class RuleCalls {
             json(
                 ctx,
                 publishing.publish(
-                    caller(ctx),
-                    id(ctx),
-                    ifMatch(ctx),
-                    body(ctx, Publication.class).confirmDevices())));
+                    caller(ctx), id(ctx), ifMatch(ctx), body(ctx, Given.class).confirmation())));
     r.get(
         ROOT + "/profiles/{id}/versions",
         ctx -> json(ctx, publishing.versions(caller(ctx), id(ctx), page(ctx))));

@@ -50,6 +50,9 @@ import dev.pinwright.service.organisation.Sites;
 import dev.pinwright.service.organisation.Units;
 import dev.pinwright.service.own.ExitCodes;
 import dev.pinwright.service.own.Selves;
+import dev.pinwright.service.proposal.Deeds;
+import dev.pinwright.service.proposal.HouseThresholds;
+import dev.pinwright.service.proposal.Proposals;
 import dev.pinwright.service.roster.Roster;
 import dev.pinwright.service.roster.RosterImports;
 import dev.pinwright.service.rules.Baseline;
@@ -126,6 +129,8 @@ public final class Pinwright implements AutoCloseable {
   private final Baseline baseline;
   private final Publishing publishing;
   private final Undo undo;
+  private final Proposals proposals;
+  private final HouseThresholds thresholds;
   private final Changes changes;
   private final Dispatches dispatches;
   private final DeviceSessions sessions;
@@ -212,6 +217,10 @@ public final class Pinwright implements AutoCloseable {
     namePreview = new NamePreview(useCases);
     publishing = new Publishing(useCases, catalog, vault, changes);
     undo = new Undo(useCases, deviceEdits, publishing);
+    proposals =
+        new Proposals(
+            useCases, new Deeds(profiles, publishing, undo, changes, deviceEdits, groups, units));
+    thresholds = new HouseThresholds(useCases);
     dispatches = new Dispatches(useCases, catalog);
     lastSeen = new LastSeen(database);
     sessions =
@@ -455,6 +464,14 @@ public final class Pinwright implements AutoCloseable {
 
   public Baseline baseline() {
     return baseline;
+  }
+
+  public Proposals proposals() {
+    return proposals;
+  }
+
+  public HouseThresholds thresholds() {
+    return thresholds;
   }
 
   public Undo undo() {

@@ -1,5 +1,6 @@
 package dev.pinwright.service;
 
+import dev.pinwright.core.change.Confirmation;
 import dev.pinwright.core.command.Dispatch;
 import dev.pinwright.core.enrollment.EnrollmentForm;
 import dev.pinwright.protocol.join.JoinMessages;
@@ -24,7 +25,6 @@ import java.nio.file.Path;
 import java.time.Duration;
 import java.util.List;
 import java.util.Map;
-import java.util.Optional;
 import java.util.function.Function;
 
 /**
@@ -151,7 +151,7 @@ public final class Node implements AutoCloseable {
 
   /** Publishes what is drafted. */
   public Publishing.Published publish(Profiles.Detail draft) {
-    return pinwright.publishing().publish(OWNER, draft.id(), draft.version(), Optional.empty());
+    return pinwright.publishing().publish(OWNER, draft.id(), draft.version(), Confirmation.NONE);
   }
 
   /** Orders a command, as JSON. */

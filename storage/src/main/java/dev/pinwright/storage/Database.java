@@ -41,6 +41,7 @@ public final class Database implements AutoCloseable {
     PersonRow.class,
     ProfileRow.class,
     ProfileVersionRow.class,
+    ProposalRow.class,
     RosterRow.class,
     SignInRow.class,
     SiteRow.class,

@@ -32,6 +32,8 @@ import org.jspecify.annotations.Nullable;
  * @param conflicts settings on which equally near profiles disagree
  * @param unsupported settings some devices cannot take
  * @param confirmDevices when present, the number of devices has to be repeated
+ * @param reasonWanted whether a reason has to be given
+ * @param secondWanted whether a second person has to agree
  */
 public record Rehearsal(
     long devices,
@@ -42,10 +44,9 @@ public record Rehearsal(
     List<Effect> effects,
     List<Conflict> conflicts,
     List<Unsupported> unsupported,
-    Optional<Long> confirmDevices) {
-
-  /** From this many devices on, the number has to be typed. */
-  public static final long CONFIRM_FROM = 25;
+    Optional<Long> confirmDevices,
+    boolean reasonWanted,
+    boolean secondWanted) {
 
   /** Most devices an effect names. */
   public static final int EXAMPLES = 5;
@@ -93,9 +94,14 @@ public record Rehearsal(
    * @param profileId the profile whose change this is, so that what other profiles cannot do is not
    *     told again; empty when it is not that of one profile
    * @param names of the devices the moves give as examples, by id
+   * @param thresholds what is to be asked before so many are changed
    */
   public static Rehearsal of(
-      Catalog catalog, Optional<String> profileId, List<Move> moves, Map<String, String> names) {
+      Catalog catalog,
+      Optional<String> profileId,
+      List<Move> moves,
+      Map<String, String> names,
+      Thresholds thresholds) {
     long devices = 0;
     long[] byDirection = new long[3];
     Map<String, Effect> effects = new LinkedHashMap<>();
@@ -113,6 +119,7 @@ public record Rehearsal(
       }
     }
     long changing = byDirection[0] + byDirection[1] + byDirection[2];
+    Thresholds.Asked asked = thresholds.asked(changing);
     return new Rehearsal(
         devices,
         changing,
@@ -124,7 +131,9 @@ public record Rehearsal(
             .toList(),
         List.copyOf(conflicts.values()),
         List.copyOf(unsupported.values()),
-        changing >= CONFIRM_FROM ? Optional.of(changing) : Optional.empty());
+        asked.number(),
+        asked.reason(),
+        asked.second());
   }
 
   /** The moves behind one effect; none when there is no such effect, or no longer. */
@@ -138,13 +147,9 @@ public record Rehearsal(
         .toList();
   }
 
-  /**
-   * The number that has still to be repeated before this may be done.
-   *
-   * @param repeated the number somebody typed, if any
-   */
-  public Optional<Long> unconfirmed(Optional<Long> repeated) {
-    return confirmDevices.equals(repeated) ? Optional.empty() : confirmDevices;
+  /** What is asked before this may be done. */
+  public Thresholds.Asked asked() {
+    return new Thresholds.Asked(confirmDevices, reasonWanted, secondWanted);
   }
 
   private static void conflicts(

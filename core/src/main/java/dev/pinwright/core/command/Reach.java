@@ -2,7 +2,7 @@ package dev.pinwright.core.command;
 
 import dev.pinwright.core.catalog.Catalog;
 import dev.pinwright.core.catalog.CommandSpec;
-import dev.pinwright.core.change.Rehearsal;
+import dev.pinwright.core.change.Thresholds;
 import dev.pinwright.core.device.DeviceTraits;
 import dev.pinwright.core.device.Mode;
 import dev.pinwright.core.device.OsVersion;
@@ -69,7 +69,7 @@ public record Reach(List<Part> parts) {
   }
 
   /** The number that has to be repeated before so many devices get a command; empty for few. */
-  public Optional<Long> confirm() {
-    return devices() >= Rehearsal.CONFIRM_FROM ? Optional.of(devices()) : Optional.empty();
+  public Optional<Long> confirm(Thresholds thresholds) {
+    return thresholds.asked(devices()).number();
   }
 }

@@ -30,6 +30,7 @@ public final class Scenario {
   private static final int LEFT_WAITING = 2;
   private static final int BENCH_TABLETS = 9;
   private static final String POLICY = "./Vendor/Pinwright/Policy/";
+  private final String base;
   private final ApiCalls api;
   private final Outside outside;
   private final Fleet fleet;
@@ -50,6 +51,7 @@ public final class Scenario {
     ApiCalls.awaitService(base);
     this.outside = outside;
     this.fleet = outside.fleet();
+    this.base = base;
     this.api = new ApiCalls(base, login, password);
   }
 
@@ -125,6 +127,7 @@ public final class Scenario {
     List<String> missing = settle();
     numberEleven();
     own.ofDevices();
+    secondPerson();
     fleet.make(new Fleet.Wish("T10", "7.2.1", "AR10-0042-7731", false, null));
     fleet.make(new Fleet.Wish("P5", "11.0", "KE5-0013-2204", false, null));
     return Optional.of(missing);
@@ -181,6 +184,29 @@ public final class Scenario {
               "password",
               "first password of " + name));
     }
+  }
+
+  /** What is asked before many devices change, and a change that waits for somebody's word. */
+  private void secondPerson() {
+    api.put(
+        "/house/thresholds",
+        "/house/thresholds",
+        Map.of("number", 25, "reason", 100, "second", 200));
+    ApiCalls maren = new ApiCalls(base, "maren", "first password of Maren");
+    JsonNode gallery = api.get("/profiles?q=Gallery%20tablets&limit=1").path("items").path(0);
+    JsonNode now = api.get("/profiles/" + id(gallery));
+    Map<String, Object> settings = new HashMap<>();
+    now.path("settings").properties().forEach(e -> settings.put(e.getKey(), e.getValue()));
+    settings.put("appearance.brightness", 70);
+    settings.put("restrictions.bluetooth-off", true);
+    maren.put("/profiles/" + id(gallery), "/profiles/" + id(gallery), Map.of("settings", settings));
+    maren.post(
+        "/proposals",
+        Map.of(
+            "intent",
+            Map.of("publish", Map.of("id", id(gallery))),
+            "note",
+            "The lamps in the new rooms are dimmer; and visitors keep pairing their headphones."));
   }
 
   // ---- intake ----------------------------------------------------------------------------------

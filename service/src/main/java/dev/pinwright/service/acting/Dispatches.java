@@ -19,6 +19,7 @@ import dev.pinwright.service.work.Problem;
 import dev.pinwright.storage.Tx;
 import dev.pinwright.storage.acting.CommandStore;
 import dev.pinwright.storage.acting.DispatchStore;
+import dev.pinwright.storage.change.ThresholdStore;
 import dev.pinwright.storage.row.CommandRow;
 import dev.pinwright.storage.row.DispatchRow;
 import java.util.List;
@@ -48,8 +49,12 @@ public final class Dispatches {
         caller,
         act -> {
           Reach reach = reach(act, checked);
-          return new Preview(reach.devices(), reach.able(), reach.unable(), reach.confirm());
+          return new Preview(reach.devices(), reach.able(), reach.unable(), confirm(act, reach));
         });
+  }
+
+  private static Optional<Long> confirm(UseCases.Act act, Reach reach) {
+    return reach.confirm(new ThresholdStore(act.tx()).get().thresholds());
   }
 
   private Reach reach(UseCases.Act act, Order.Checked checked) {
@@ -86,7 +91,8 @@ public final class Dispatches {
           if (reach.devices() == 0) {
             throw Problem.conflict("no-devices", "This reaches no device.");
           }
-          if (reach.confirm().isPresent() && !reach.confirm().equals(order.confirmDevices())) {
+          Optional<Long> asked = confirm(act, reach);
+          if (asked.isPresent() && !asked.equals(order.confirmDevices())) {
             throw Problem.conflict(
                     "confirm-devices",
                     "This goes to " + reach.devices() + " devices; repeat that number to send it.")

@@ -2,9 +2,11 @@ package dev.pinwright.service.change;
 
 import com.github.f4b6a3.ulid.UlidCreator;
 import dev.pinwright.core.catalog.Catalog;
+import dev.pinwright.core.change.Confirmation;
 import dev.pinwright.core.change.Move;
 import dev.pinwright.core.change.Progress;
 import dev.pinwright.core.change.Rehearsal;
+import dev.pinwright.core.change.Thresholds;
 import dev.pinwright.service.group.Membership;
 import dev.pinwright.service.live.Wakes;
 import dev.pinwright.service.shape.Shapes;
@@ -15,6 +17,7 @@ import dev.pinwright.service.work.Problem;
 import dev.pinwright.storage.Tx;
 import dev.pinwright.storage.change.ChangeStore;
 import dev.pinwright.storage.change.Moves;
+import dev.pinwright.storage.change.ThresholdStore;
 import dev.pinwright.storage.row.ChangeRow;
 import java.time.Clock;
 import java.time.Instant;
@@ -52,6 +55,8 @@ public final class Changes {
    * @param total devices whose settings it moved
    * @param devices devices it was about, those whose settings stayed included
    * @param undoable whether what it wrote into devices can be put back
+   * @param reason why it was made, where somebody said so
+   * @param agreedBy login of the second person who agreed to it
    */
   public record Change(
       String id,
@@ -66,7 +71,9 @@ public final class Changes {
       long failed,
       long overtaken,
       long devices,
-      boolean undoable) {}
+      boolean undoable,
+      Optional<String> reason,
+      Optional<String> agreedBy) {}
 
   /** What would become of devices, worked out and not stored. */
   public final class Proposal {
@@ -75,6 +82,7 @@ public final class Changes {
     private final List<Moves.Kind> kinds;
     private final List<Move> worked;
     private final Optional<Shapes.Unpublished> draft;
+    private Confirmation confirmation = Confirmation.NONE;
 
     private Proposal(Tx tx, Moves moves, Optional<Shapes.Unpublished> draft) {
       this.tx = tx;
@@ -95,25 +103,25 @@ public final class Changes {
           catalog,
           draft.map(Shapes.Unpublished::profileId),
           worked,
-          named.isEmpty() ? Map.of() : moves.names(named));
+          named.isEmpty() ? Map.of() : moves.names(named),
+          new ThresholdStore(tx).get().thresholds());
     }
 
     /**
-     * Goes on only when the number of devices that change was repeated, where it is asked for.
+     * Goes on only when what is asked for was given.
      *
-     * @param doing what it is repeated for, such as {@code move it}
-     * @throws Problem 409 with the number
+     * @param doing what it is given for, such as {@code move it}
+     * @throws Problem 409 saying what is missing
      */
-    public Proposal confirmed(Optional<Long> repeated, String doing) {
-      rehearsal()
-          .unconfirmed(repeated)
-          .ifPresent(
-              n -> {
-                throw Problem.conflict(
-                        "confirm-devices",
-                        "This changes " + n + " devices; repeat that number to " + doing + ".")
-                    .with("confirmDevices", n);
-              });
+    public Proposal confirmed(Confirmation given, String doing) {
+      Rehearsal r = rehearsal();
+      require(r.asked(), r.changing(), given, doing);
+      return given(given);
+    }
+
+    /** Goes on with what was given, which was looked at before. */
+    public Proposal given(Confirmation given) {
+      confirmation = given;
       return this;
     }
 
@@ -145,7 +153,7 @@ public final class Changes {
 
     /** Does it, as a change the tray follows; the devices are woken when this is committed. */
     public ChangeRow apply(Caller caller, String title) {
-      ChangeRow change = row(caller, title);
+      ChangeRow change = row(caller, title, confirmation);
       draft.ifPresent(
           d -> {
             change.profileId = d.profileId();
@@ -201,18 +209,52 @@ public final class Changes {
   }
 
   /** Puts a change on file that moves no settings. */
-  public ChangeRow record(Tx tx, Caller caller, String title) {
-    ChangeRow change = row(caller, title);
+  public ChangeRow record(Tx tx, Caller caller, String title, Confirmation given) {
+    ChangeRow change = row(caller, title, given);
     tx.insert(change);
     return change;
   }
 
-  private ChangeRow row(Caller caller, String title) {
+  /**
+   * Goes on only when what is asked for was given.
+   *
+   * @param devices how many it is about
+   * @throws Problem 409 saying what is missing: {@code second-person}, {@code confirm-devices} with
+   *     the number, or {@code reason-wanted}
+   */
+  public static void require(
+      Thresholds.Asked asked, long devices, Confirmation given, String doing) {
+    asked
+        .missing(given)
+        .ifPresent(
+            missing -> {
+              String about =
+                  "This changes " + devices + (devices == 1 ? " device; " : " devices; ");
+              throw switch (missing) {
+                case SECOND_PERSON ->
+                    Problem.conflict(
+                        "second-person",
+                        about
+                            + "somebody else has to agree first. Propose it, and they see what it"
+                            + " would do.");
+                case NUMBER ->
+                    Problem.conflict(
+                            "confirm-devices", about + "repeat that number to " + doing + ".")
+                        .with("confirmDevices", asked.number().orElseThrow());
+                case REASON ->
+                    Problem.conflict("reason-wanted", about + "give a reason to " + doing + ".");
+              };
+            });
+  }
+
+  private ChangeRow row(Caller caller, String title, Confirmation given) {
     ChangeRow change = new ChangeRow();
     change.id = UlidCreator.getMonotonicUlid().toString();
     change.title = title;
     change.at = clock.instant();
     change.actor = caller.login();
+    change.reason = given.reason().orElse(null);
+    change.agreedBy = given.agreedBy().orElse(null);
     return change;
   }
 
@@ -265,6 +307,8 @@ public final class Changes {
         p.failed(),
         p.overtaken(),
         r.devices,
-        undoable);
+        undoable,
+        Optional.ofNullable(r.reason),
+        Optional.ofNullable(r.agreedBy));
   }
 }

@@ -1,6 +1,8 @@
 package dev.pinwright.service.device;
 
+import dev.pinwright.core.change.Confirmation;
 import dev.pinwright.core.change.Rehearsal;
+import dev.pinwright.core.change.Thresholds;
 import dev.pinwright.core.naming.NamePattern;
 import dev.pinwright.core.naming.Renaming;
 import dev.pinwright.core.organisation.TagList;
@@ -9,11 +11,13 @@ import dev.pinwright.service.usecase.Noun;
 import dev.pinwright.service.usecase.UseCases;
 import dev.pinwright.service.work.Caller;
 import dev.pinwright.service.work.Known;
+import dev.pinwright.service.work.ManyLines;
 import dev.pinwright.service.work.Problem;
 import dev.pinwright.storage.Tx;
 import dev.pinwright.storage.change.ChangeStore;
 import dev.pinwright.storage.change.EditStore;
 import dev.pinwright.storage.change.Moves;
+import dev.pinwright.storage.change.ThresholdStore;
 import dev.pinwright.storage.naming.SequenceStore;
 import dev.pinwright.storage.query.Selection;
 import dev.pinwright.storage.row.ChangeRow;
@@ -57,6 +61,7 @@ public final class DeviceEdits {
    * @param namePattern what they are called, see {@link NamePattern}
    * @param retire why they are retired
    * @param confirmDevices how many devices it is, where the rehearsal asks for it
+   * @param reason why, where it asks for that
    */
   public record Edit(
       Optional<List<String>> ids,
@@ -68,7 +73,18 @@ public final class DeviceEdits {
       Optional<List<String>> removeTags,
       Optional<String> namePattern,
       Optional<String> retire,
-      Optional<Long> confirmDevices) {
+      Optional<Long> confirmDevices,
+      @ManyLines Optional<String> reason) {
+
+    private Confirmation given() {
+      return Problem.reading(
+          "/reason", () -> new Confirmation(confirmDevices, reason, Optional.empty()));
+    }
+
+    /** What it is called before it is done: {@code Place devices}. */
+    public String title() {
+      return kind().title + " devices";
+    }
 
     private boolean places() {
       return unitId.isPresent() || siteId.isPresent() || personId.isPresent();
@@ -135,13 +151,17 @@ public final class DeviceEdits {
    * @param examples some of these, with what they are like now and would be
    * @param settings what becomes of their settings; absent where it cannot be other settings
    * @param confirmDevices when present, this number has to be repeated
+   * @param reasonWanted whether a reason has to be given
+   * @param secondWanted whether a second person has to agree
    */
   public record Rehearsed(
       long devices,
       long changing,
       List<EditStore.Example> examples,
       Optional<Rehearsal> settings,
-      Optional<Long> confirmDevices) {
+      Optional<Long> confirmDevices,
+      boolean reasonWanted,
+      boolean secondWanted) {
 
     /** One that is about settings alone. */
     public static Rehearsed ofSettings(Rehearsal r) {
@@ -150,7 +170,23 @@ public final class DeviceEdits {
           r.changing(),
           List.of(),
           Optional.of(r).filter(s -> s.changing() > 0),
-          r.confirmDevices());
+          r.confirmDevices(),
+          r.reasonWanted(),
+          r.secondWanted());
+    }
+
+    private static Rehearsed of(
+        long devices,
+        long changing,
+        List<EditStore.Example> examples,
+        Optional<Rehearsal> settings,
+        Thresholds.Asked asked) {
+      return new Rehearsed(
+          devices, changing, examples, settings, asked.number(), asked.reason(), asked.second());
+    }
+
+    private Thresholds.Asked asked() {
+      return new Thresholds.Asked(confirmDevices, reasonWanted, secondWanted);
     }
   }
 
@@ -164,50 +200,63 @@ public final class DeviceEdits {
   }
 
   /**
-   * Does it, as one change.
+   * Does it, as one change, with what is given in it.
    *
-   * @throws Problem 400 for an edit that cannot be right, 409 when it is for no device, or the
-   *     number of devices is asked for and not right
+   * @throws Problem as {@link #edit(Caller, Edit, Confirmation)}
    */
   public Changes.Change edit(Caller caller, Edit edit) {
+    return edit(caller, edit, edit.given());
+  }
+
+  /**
+   * Does it, as one change.
+   *
+   * @param given what the rehearsal asks for
+   * @throws Problem 400 for an edit that cannot be right, 409 when it is for no device, or
+   *     something that is asked for is missing
+   */
+  public Changes.Change edit(Caller caller, Edit edit, Confirmation given) {
     Kind kind = edit.kind();
     return useCases.act(
         caller,
         act -> {
           Worked worked = work(act, edit, kind);
           Rehearsed r = worked.rehearsed();
-          confirmed(r, edit.confirmDevices());
+          confirmed(r, given);
           String what =
               kind.title + " " + r.devices() + (r.devices() == 1 ? " device" : " devices");
-          ChangeRow change = apply(act, worked.proposal(), what, r.changing());
+          ChangeRow change = apply(act, worked.proposal(), what, r.changing(), given);
           if (kind != Kind.RETIRE) {
             EditStore store = new EditStore(act.tx());
             store.keep(change.id);
             store.tell(act.now(), kind.verb, what + " at once");
           }
-          told(act, change, kind.verb, what + edit.retire().map(w -> "; reason: " + w).orElse(""));
+          told(
+              act,
+              change,
+              kind.verb,
+              what + edit.retire().map(w -> "; reason: " + w).orElse("") + given.words());
           return Changes.follow(act.tx(), change);
         });
   }
 
-  private static void confirmed(Rehearsed r, Optional<Long> repeated) {
+  private static void confirmed(Rehearsed r, Confirmation given) {
     if (r.devices() == 0) {
       throw Problem.conflict("no-devices", "This is for no device.");
     }
-    if (r.confirmDevices().isPresent() && !r.confirmDevices().equals(repeated)) {
-      throw Problem.conflict(
-              "confirm-devices",
-              "This is for " + r.devices() + " devices; repeat that number to do it.")
-          .with("confirmDevices", r.devices());
-    }
+    Changes.require(r.asked(), r.devices(), given, "do it");
   }
 
   private ChangeRow apply(
-      UseCases.Act act, Optional<Changes.Proposal> proposal, String title, long devices) {
+      UseCases.Act act,
+      Optional<Changes.Proposal> proposal,
+      String title,
+      long devices,
+      Confirmation given) {
     ChangeRow change =
         proposal.isPresent()
-            ? proposal.get().apply(act.caller(), title)
-            : changes.record(act.tx(), act.caller(), title);
+            ? proposal.get().given(given).apply(act.caller(), title)
+            : changes.record(act.tx(), act.caller(), title, given);
     change.devices = (int) devices;
     act.tx().flush();
     return change;
@@ -249,14 +298,14 @@ public final class DeviceEdits {
       changing = store.changed();
       examples = store.examples(EXAMPLES);
     }
-    boolean ask = ids.size() >= Rehearsal.CONFIRM_FROM || kind == Kind.RETIRE && ids.size() > 1;
+    Thresholds.Asked asked = new ThresholdStore(tx).get().thresholds().asked(ids.size());
     return new Worked(
-        new Rehearsed(
+        Rehearsed.of(
             ids.size(),
             changing,
             examples,
             proposal.map(Changes.Proposal::rehearsal).filter(r -> r.changing() > 0),
-            ask ? Optional.of((long) ids.size()) : Optional.empty()),
+            kind == Kind.RETIRE && ids.size() > 1 ? asked.always(ids.size()) : asked),
         proposal);
   }
 
@@ -311,9 +360,10 @@ public final class DeviceEdits {
   /**
    * Puts back what a change wrote, wherever it still stands as the change left it.
    *
-   * @throws Problem 409 when there is nothing to put back, or the number of devices is asked for
+   * @throws Problem 409 when there is nothing to put back, or something that is asked for is
+   *     missing
    */
-  public Changes.Change undo(Caller caller, String changeId, Optional<Long> confirmDevices) {
+  public Changes.Change undo(Caller caller, String changeId, Confirmation given) {
     return useCases.act(
         caller,
         act -> {
@@ -322,16 +372,17 @@ public final class DeviceEdits {
                   .lock(ChangeRow.class, changeId)
                   .orElseThrow(() -> Problem.notFound("change", changeId));
           Worked worked = undo(act, changeId);
-          confirmed(worked.rehearsed(), confirmDevices);
+          confirmed(worked.rehearsed(), given);
           String title = "Take back: " + undone.title;
-          ChangeRow change = apply(act, worked.proposal(), title, worked.rehearsed().changing());
+          ChangeRow change =
+              apply(act, worked.proposal(), title, worked.rehearsed().changing(), given);
           change.undoes = changeId;
           undone.undoneBy = change.id;
           act.tx().flush();
           EditStore store = new EditStore(act.tx());
           store.keep(change.id);
           store.tell(act.now(), "taken-back", title);
-          told(act, change, "taken-back", title);
+          told(act, change, "taken-back", title + given.words());
           return Changes.follow(act.tx(), change);
         });
   }
@@ -357,14 +408,12 @@ public final class DeviceEdits {
     Changes.Proposal proposal = changes.ofDevices(tx, ids);
     long changing = store.changed();
     return new Worked(
-        new Rehearsed(
+        Rehearsed.of(
             ids.size(),
             changing,
             store.examples(EXAMPLES),
             Optional.of(proposal.rehearsal()).filter(r -> r.changing() > 0),
-            ids.size() >= Rehearsal.CONFIRM_FROM
-                ? Optional.of((long) ids.size())
-                : Optional.empty()),
+            new ThresholdStore(tx).get().thresholds().asked(ids.size())),
         Optional.of(proposal));
   }
 }

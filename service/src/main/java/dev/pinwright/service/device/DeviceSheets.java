@@ -117,9 +117,7 @@ public final class DeviceSheets {
     Changes.Proposal proposal = changes.ofDevices(tx, devices);
     Rehearsal rehearsal = proposal.rehearsal();
     if (save) {
-      proposal
-          .confirmed(draft.confirmDevices(), "take the sheet in")
-          .applyIfAny(caller, "Sheet of devices");
+      proposal.confirmed(draft.given(), "take the sheet in").applyIfAny(caller, "Sheet of devices");
     }
     return rehearsal.changing() == 0 ? Optional.empty() : Optional.of(rehearsal);
   }

@@ -1,5 +1,6 @@
 package dev.pinwright.service.device;
 
+import dev.pinwright.core.change.Confirmation;
 import dev.pinwright.core.change.Rehearsal;
 import dev.pinwright.core.group.DeviceGroup;
 import dev.pinwright.core.group.Grouping;
@@ -57,21 +58,30 @@ public final class Groups {
    * @param rule which devices are in it by themselves; absent or empty for devices picked by hand
    * @param inside ids of groups whose devices are in it too
    * @param confirmDevices how many devices get other settings, where the rehearsal asks for it
+   * @param reason why, where it asks for that
    */
   public record Draft(
       @Nullable String name,
       @ManyLines Optional<String> rule,
       Optional<List<String>> inside,
-      Optional<Long> confirmDevices) {
+      Optional<Long> confirmDevices,
+      @ManyLines Optional<String> reason) {
+
+    private Confirmation given() {
+      return Problem.reading(
+          "/reason", () -> new Confirmation(confirmDevices, reason, Optional.empty()));
+    }
 
     /** A group whose devices are picked by hand. */
     public static Draft picked(String name) {
-      return new Draft(name, Optional.empty(), Optional.empty(), Optional.empty());
+      return new Draft(
+          name, Optional.empty(), Optional.empty(), Optional.empty(), Optional.empty());
     }
 
     /** A group whose devices follow from a rule. */
     public static Draft byRule(String name, String rule) {
-      return new Draft(name, Optional.of(rule), Optional.empty(), Optional.empty());
+      return new Draft(
+          name, Optional.of(rule), Optional.empty(), Optional.empty(), Optional.empty());
     }
   }
 
@@ -85,6 +95,8 @@ public final class Groups {
    * @param left names of some that leave
    * @param settings what becomes of settings; absent where none change
    * @param confirmDevices when present, this number has to be repeated
+   * @param reasonWanted whether a reason has to be given
+   * @param secondWanted whether a second person has to agree
    */
   public record Rehearsed(
       long devices,
@@ -93,7 +105,9 @@ public final class Groups {
       List<String> entered,
       List<String> left,
       Optional<Rehearsal> settings,
-      Optional<Long> confirmDevices) {}
+      Optional<Long> confirmDevices,
+      boolean reasonWanted,
+      boolean secondWanted) {}
 
   /** Groups by name. */
   public Page<DeviceGroup> page(Caller caller, String words, Page.Request page) {
@@ -177,12 +191,19 @@ public final class Groups {
     return row.rule == null ? "" : ", by the rule: " + worded(row.rule, new RuleNamesHere(tx));
   }
 
+  /** {@link #change(Caller, String, int, Draft, Confirmation)}, with what is given in the draft. */
+  public DeviceGroup change(Caller caller, String id, int version, Draft draft) {
+    return change(caller, id, version, draft, draft.given());
+  }
+
   /**
    * Writes a group anew; profiles assigned to it follow at once.
    *
-   * @throws Problem as {@link #add}; 409 when the number of devices is asked for and not right
+   * @param given what the rehearsal asks for
+   * @throws Problem as {@link #add}; 409 when something that is asked for is missing
    */
-  public DeviceGroup change(Caller caller, String id, int version, Draft draft) {
+  public DeviceGroup change(
+      Caller caller, String id, int version, Draft draft, Confirmation given) {
     return useCases.act(
         caller,
         act -> {
@@ -191,13 +212,13 @@ public final class Groups {
               Known.locked(act.tx(), GroupRow.class, "group", id, version, r -> r.version);
           String before = row.name + how(act.tx(), row);
           work(act, row, draft)
-              .confirmed(draft.confirmDevices(), "change the group")
+              .confirmed(given, "change the group")
               .applyIfAny(caller, "Group " + row.name);
           act.done(
               Noun.GROUP,
               "changed",
               id,
-              "Group " + before + " is now " + row.name + how(act.tx(), row));
+              "Group " + before + " is now " + row.name + how(act.tx(), row) + given.words());
           act.touch(Noun.CHANGE, Noun.DEVICE);
           return one(act.tx(), id);
         });
@@ -218,7 +239,9 @@ public final class Groups {
               r.entered(),
               r.left(),
               Optional.of(settings).filter(s -> s.changing() > 0),
-              settings.unconfirmed(Optional.empty()));
+              settings.confirmDevices(),
+              settings.reasonWanted(),
+              settings.secondWanted());
         });
   }
 

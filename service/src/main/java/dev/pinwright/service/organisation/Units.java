@@ -1,5 +1,6 @@
 package dev.pinwright.service.organisation;
 
+import dev.pinwright.core.change.Confirmation;
 import dev.pinwright.core.change.Rehearsal;
 import dev.pinwright.core.organisation.Unit;
 import dev.pinwright.core.organisation.UnitCode;
@@ -9,6 +10,7 @@ import dev.pinwright.service.usecase.Noun;
 import dev.pinwright.service.usecase.UseCases;
 import dev.pinwright.service.work.Caller;
 import dev.pinwright.service.work.Known;
+import dev.pinwright.service.work.ManyLines;
 import dev.pinwright.service.work.Problem;
 import dev.pinwright.service.work.Records;
 import dev.pinwright.storage.Tx;
@@ -38,8 +40,21 @@ public final class Units implements Records<Unit, Units.Draft> {
   /** A unit as written; {@code parentId} absent at the top. */
   public record Draft(@Nullable String code, @Nullable String name, @Nullable String parentId) {}
 
-  /** A move of a unit: its new parent, or none, and the number of devices where it is asked for. */
-  public record Move(@Nullable String parentId, Optional<Long> confirmDevices) {}
+  /**
+   * A move of a unit: its new parent, or none, and what is asked for before it is moved.
+   *
+   * @param confirmDevices how many devices change
+   * @param reason why
+   */
+  public record Move(
+      @Nullable String parentId,
+      Optional<Long> confirmDevices,
+      @ManyLines Optional<String> reason) {
+    private Confirmation given() {
+      return Problem.reading(
+          "/reason", () -> new Confirmation(confirmDevices, reason, Optional.empty()));
+    }
+  }
 
   /** Every unit, each before what is below it, siblings by code. */
   public List<Unit> all(Caller caller) {
@@ -155,12 +170,18 @@ public final class Units implements Records<Unit, Units.Draft> {
         });
   }
 
+  /** {@link #move(Caller, String, int, Move, Confirmation)}, with what is given in the move. */
+  public Unit move(Caller caller, String id, int version, Move move) {
+    return move(caller, id, version, move, move.given());
+  }
+
   /**
    * Moves a unit with all that is in it.
    *
-   * @throws Problem 409 when the number of devices that change is asked for and not right
+   * @param given what the rehearsal asks for
+   * @throws Problem 409 when something that is asked for is missing
    */
-  public Unit move(Caller caller, String id, int version, Move move) {
+  public Unit move(Caller caller, String id, int version, Move move, Confirmation given) {
     return useCases.act(
         caller,
         act -> {
@@ -168,10 +189,13 @@ public final class Units implements Records<Unit, Units.Draft> {
           Moves.aloneWithRules(act.tx());
           ChangeRow change =
               moved(act.tx(), row, move.parentId())
-                  .confirmed(move.confirmDevices(), "move it")
+                  .confirmed(given, "move it")
                   .apply(caller, "Move " + row.code + " " + row.name);
           act.done(
-              Noun.UNIT, "moved", id, row.code + " moved; " + change.total + " devices change");
+              Noun.UNIT,
+              "moved",
+              id,
+              row.code + " moved; " + change.total + " devices change" + given.words());
           act.touch(Noun.CHANGE, Noun.DEVICE);
           return one(act.tx(), id);
         });

@@ -2,6 +2,7 @@ package dev.pinwright.service.rules;
 
 import com.fasterxml.jackson.databind.JsonNode;
 import dev.pinwright.core.catalog.Catalog;
+import dev.pinwright.core.change.Confirmation;
 import dev.pinwright.core.change.Rehearsal;
 import dev.pinwright.core.target.Assignment;
 import dev.pinwright.service.change.Changes;
@@ -23,7 +24,6 @@ import dev.pinwright.storage.shape.ShapeStore;
 import java.time.Instant;
 import java.util.List;
 import java.util.Map;
-import java.util.Optional;
 
 /** Takes a profile from draft to devices: rehearsed first, then published as a version. */
 public final class Publishing {
@@ -82,10 +82,10 @@ public final class Publishing {
   /**
    * Publishes the draft: stores it as a version, moves devices to their new shapes and wakes them.
    *
-   * @param confirmDevices the number of devices that change, when the rehearsal asks for it
-   * @throws Problem 409 when the number is asked for and not right, or nothing was changed
+   * @param given what the rehearsal asks for
+   * @throws Problem 409 when something that is asked for is missing, or nothing was changed
    */
-  public Published publish(Caller caller, String id, int version, Optional<Long> confirmDevices) {
+  public Published publish(Caller caller, String id, int version, Confirmation given) {
     return useCases.act(
         caller,
         act -> {
@@ -96,15 +96,20 @@ public final class Publishing {
           }
           Moves.aloneWithRules(act.tx());
           Changes.Proposal proposal =
-              changes.ofProfile(act.tx(), draft(row)).confirmed(confirmDevices, "publish it");
+              changes.ofProfile(act.tx(), draft(row)).confirmed(given, "publish it");
           row.draftChanged = false;
-          ChangeRow change = store(act, row, proposal, row.draft, "Publish " + row.name);
+          ChangeRow change = store(act, row, proposal, row.draft, "Publish " + row.name, given);
           return new Published(change.version, Changes.follow(act.tx(), change));
         });
   }
 
   private ChangeRow store(
-      UseCases.Act act, ProfileRow row, Changes.Proposal proposal, String content, String title) {
+      UseCases.Act act,
+      ProfileRow row,
+      Changes.Proposal proposal,
+      String content,
+      String title,
+      Confirmation given) {
     Tx tx = act.tx();
     ProfileVersionRow v = new ProfileVersionRow();
     v.profileId = row.id;
@@ -124,7 +129,13 @@ public final class Publishing {
         Noun.PROFILE,
         "published",
         row.id,
-        row.name + " version " + v.number + " published; " + change.total + " devices change");
+        row.name
+            + " version "
+            + v.number
+            + " published; "
+            + change.total
+            + " devices change"
+            + given.words());
     act.touch(Noun.CHANGE, Noun.DEVICE);
     return change;
   }
@@ -157,10 +168,10 @@ public final class Publishing {
    * Takes the latest publication of a profile back: publishes anew what was published before it; of
    * the first, that it goes to nobody. The draft stays as it is.
    *
-   * @throws Problem 409 when another was published since, it was taken back already, or the number
-   *     of devices is asked for and not right
+   * @throws Problem 409 when another was published since, it was taken back already, or something
+   *     that is asked for is missing
    */
-  Changes.Change undo(Caller caller, String changeId, Optional<Long> confirmDevices) {
+  Changes.Change undo(Caller caller, String changeId, Confirmation given) {
     return useCases.act(
         caller,
         act -> {
@@ -173,10 +184,10 @@ public final class Publishing {
           ChangeRow publication = tx.lock(ChangeRow.class, changeId).orElseThrow();
           Before before = before(tx, publication, row);
           Changes.Proposal proposal =
-              changes.ofProfile(tx, saying(before)).confirmed(confirmDevices, "take it back");
+              changes.ofProfile(tx, saying(before)).confirmed(given, "take it back");
           row.draftChanged = !row.draft.equals(before.content());
           ChangeRow change =
-              store(act, row, proposal, before.content(), "Take back: " + publication.title);
+              store(act, row, proposal, before.content(), "Take back: " + publication.title, given);
           change.undoes = changeId;
           publication.undoneBy = change.id;
           tx.flush();
@@ -231,11 +242,11 @@ public final class Publishing {
   /**
    * Deletes a profile: devices that have it lose what it says, as one change.
    *
-   * @param confirmDevices the number of devices that change, when the rehearsal asks for it
-   * @throws Problem 409 when the number is asked for and not right, 412 when someone else changed
+   * @param given what the rehearsal asks for
+   * @throws Problem 409 when something that is asked for is missing, 412 when someone else changed
    *     the profile meanwhile
    */
-  public void delete(Caller caller, String id, int version, Optional<Long> confirmDevices) {
+  public void delete(Caller caller, String id, int version, Confirmation given) {
     useCases.run(
         caller,
         act -> {
@@ -243,12 +254,12 @@ public final class Publishing {
           Moves.aloneWithRules(act.tx());
           changes
               .ofProfile(act.tx(), nothing(row))
-              .confirmed(confirmDevices, "delete it")
+              .confirmed(given, "delete it")
               .applyIfAny(caller, "Delete " + row.name)
               // there is nothing to look at any more
               .ifPresent(change -> change.profileId = null);
           act.tx().delete(row);
-          act.done(Noun.PROFILE, "deleted", id, "Profile " + row.name + " deleted");
+          act.done(Noun.PROFILE, "deleted", id, "Profile " + row.name + " deleted" + given.words());
           act.touch(Noun.CHANGE, Noun.DEVICE);
         });
   }

@@ -1,5 +1,6 @@
 package dev.pinwright.service.rules;
 
+import dev.pinwright.core.change.Confirmation;
 import dev.pinwright.service.change.Changes;
 import dev.pinwright.service.device.DeviceEdits;
 import dev.pinwright.service.usecase.UseCases;
@@ -7,7 +8,6 @@ import dev.pinwright.service.work.Caller;
 import dev.pinwright.service.work.Problem;
 import dev.pinwright.storage.change.ChangeStore;
 import dev.pinwright.storage.row.ChangeRow;
-import java.util.Optional;
 
 /** Takes changes back, whatever made them: an edit of many devices, or a publication. */
 public final class Undo {
@@ -41,11 +41,11 @@ public final class Undo {
   /**
    * Takes a change back, as one change.
    *
-   * @throws Problem 409 when there is nothing to take back, or the number of devices is asked for
+   * @throws Problem 409 when there is nothing to take back, or what is asked for is missing
    */
-  public Changes.Change undo(Caller caller, String changeId, Optional<Long> confirmDevices) {
+  public Changes.Change undo(Caller caller, String changeId, Confirmation given) {
     return isPublication(changeId)
-        ? publishing.undo(caller, changeId, confirmDevices)
-        : edits.undo(caller, changeId, confirmDevices);
+        ? publishing.undo(caller, changeId, given)
+        : edits.undo(caller, changeId, given);
   }
 }

@@ -1,5 +1,6 @@
 package dev.pinwright.service.sheet;
 
+import dev.pinwright.core.change.Confirmation;
 import dev.pinwright.core.change.Rehearsal;
 import dev.pinwright.core.sheet.Row;
 import dev.pinwright.service.usecase.UseCases;
@@ -47,9 +48,9 @@ public final class Sheet {
    * A sheet to take in.
    *
    * @param save whether it is kept when every row is sound
-   * @param confirmDevices how many devices change, where the report asked for it
+   * @param given what the report asked for before devices change
    */
-  public record Draft(Sheet sheet, boolean save, Optional<Long> confirmDevices) {}
+  public record Draft(Sheet sheet, boolean save, Confirmation given) {}
 
   /**
    * What a sheet would do, or did.

@@ -21,12 +21,14 @@ public enum Noun {
   NOTICE("notice", "notices"),
   PERSON("person", "people"),
   PROFILE("profile", "profiles"),
+  PROPOSAL("proposal", "proposals"),
   REGISTRAR("registrar", "gateways"),
   ROSTER("roster", "roster"),
   ROSTER_IMPORT("roster-import", "roster-imports"),
   SITE("site", "sites"),
   TAG("tag", "tags"),
   TERMS("terms", "terms"),
+  THRESHOLDS("thresholds", "thresholds"),
   UNIT("unit", "units");
 
   private final String word;

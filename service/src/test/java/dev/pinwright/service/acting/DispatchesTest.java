@@ -6,7 +6,7 @@ import static dev.pinwright.service.Node.READER;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
-import dev.pinwright.core.change.Rehearsal;
+import dev.pinwright.core.change.Thresholds;
 import dev.pinwright.core.command.Command;
 import dev.pinwright.core.command.CommandState;
 import dev.pinwright.core.command.Dispatch;
@@ -101,7 +101,7 @@ class DispatchesTest {
 
   @Test
   void fromSomeNumberOnTheNumberHasToBeSaid() {
-    for (int i = 0; i < Rehearsal.CONFIRM_FROM; i++) {
+    for (int i = 0; i < Thresholds.USUAL.number(); i++) {
       node.join(code, "AR10-00%02d".formatted(i));
     }
     assertThatThrownBy(() -> node.order(refresh(GALLERY)))

@@ -3,6 +3,7 @@ package dev.pinwright.service.device;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
+import dev.pinwright.core.change.Confirmation;
 import dev.pinwright.core.organisation.Person;
 import dev.pinwright.core.organisation.Unit;
 import dev.pinwright.service.Node;
@@ -19,7 +20,6 @@ import dev.pinwright.storage.change.EditStore;
 import java.time.Duration;
 import java.util.ArrayList;
 import java.util.List;
-import java.util.Optional;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
@@ -147,14 +147,14 @@ class DeviceEditsTest {
     assertThat(done.undoable()).isTrue();
     assertThat(device(1).unitId()).contains(harbour.id());
     assertThat(edits.rehearseUndo(OWNER, done.id()).changing()).isEqualTo(3);
-    Changes.Change back = edits.undo(OWNER, done.id(), Optional.empty());
+    Changes.Change back = edits.undo(OWNER, done.id(), Confirmation.NONE);
     assertThat(back.title()).isEqualTo("Take back: Place 3 devices");
     assertThat(back.total()).as("settings go with the place").isEqualTo(3);
     assertThat(device(1).unitId()).isEmpty();
-    assertThatThrownBy(() -> edits.undo(OWNER, done.id(), Optional.empty()))
+    assertThatThrownBy(() -> edits.undo(OWNER, done.id(), Confirmation.NONE))
         .hasMessageContaining("already");
     assertThat(node.pinwright.changes().get(READER, done.id()).undoable()).isFalse();
-    edits.undo(OWNER, back.id(), Optional.empty());
+    edits.undo(OWNER, back.id(), Confirmation.NONE);
     assertThat(device(1).unitId()).as("even that can be taken back").contains(harbour.id());
   }
 
@@ -171,7 +171,7 @@ class DeviceEditsTest {
             node.version(ids.get(0)),
             new Devices.Placement(null, null, ines.id()));
     node.pinwright.devices().tag(OWNER, ids.get(2), node.version(ids.get(2)), List.of("other"));
-    edits.undo(OWNER, done.id(), Optional.empty());
+    edits.undo(OWNER, done.id(), Confirmation.NONE);
     assertThat(device(0).unitId()).as("placed elsewhere since").isEmpty();
     assertThat(device(0).personId()).contains(ines.id());
     assertThat(device(1).unitId()).isEmpty();
@@ -199,7 +199,7 @@ class DeviceEditsTest {
         .containsExactly("Kiosk 001", "Kiosk 02", "Kiosk 03");
     Changes.Change doors = edits.edit(OWNER, edit(named(0, 1) + ",\"namePattern\":\"Door\""));
     assertThat(names()).containsExactly("Door", "Door (2)", "Kiosk 03");
-    edits.undo(OWNER, doors.id(), Optional.empty());
+    edits.undo(OWNER, doors.id(), Confirmation.NONE);
     assertThat(names()).containsExactly("Kiosk 001", "Kiosk 02", "Kiosk 03");
   }
 
@@ -234,7 +234,7 @@ class DeviceEditsTest {
                         Long.class,
                         java.util.Map.of("ids", ids.subList(0, 2).toArray(String[]::new)))))
         .isZero();
-    assertThatThrownBy(() -> edits.undo(OWNER, gone.id(), Optional.empty()))
+    assertThatThrownBy(() -> edits.undo(OWNER, gone.id(), Confirmation.NONE))
         .hasMessageContaining("put back");
   }
 

@@ -6,6 +6,7 @@ import static dev.pinwright.service.Node.READER;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
+import dev.pinwright.core.change.Confirmation;
 import dev.pinwright.core.device.DeviceSummary;
 import dev.pinwright.core.organisation.Person;
 import dev.pinwright.core.sheet.Row;
@@ -64,7 +65,10 @@ class DeviceSheetsTest {
         .deviceSheets()
         .read(
             OWNER,
-            new Sheet.Draft(Sheet.read(SheetText.of(csv)), save, Optional.ofNullable(confirm)));
+            new Sheet.Draft(
+                Sheet.read(SheetText.of(csv)),
+                save,
+                Confirmation.of(Optional.ofNullable(confirm))));
   }
 
   private Sheet.Report keep(String csv) {

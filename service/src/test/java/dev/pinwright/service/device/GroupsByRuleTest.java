@@ -56,7 +56,8 @@ class GroupsByRuleTest {
   }
 
   private Draft around(String name, String... inside) {
-    return new Draft(name, Optional.empty(), Optional.of(List.of(inside)), Optional.empty());
+    return new Draft(
+        name, Optional.empty(), Optional.of(List.of(inside)), Optional.empty(), Optional.empty());
   }
 
   private String inEffect() {
@@ -119,7 +120,11 @@ class GroupsByRuleTest {
 
     node.pinwright
         .units()
-        .move(OWNER, gla.id(), gla.version(), new Units.Move(har.id(), Optional.empty()));
+        .move(
+            OWNER,
+            gla.id(),
+            gla.version(),
+            new Units.Move(har.id(), Optional.empty(), Optional.empty()));
     assertThat(in()).as("its unit was moved below the harbour").containsExactly("Harbour");
     node.pinwright.devices().retire(OWNER, device, "broken");
     assertThat(groups.page(READER, "", Node.FIRST).items()).extracting("devices").containsOnly(0L);

@@ -70,7 +70,11 @@ class GroupsTest {
         groups.add(
             OWNER,
             new Groups.Draft(
-                "Around", Optional.empty(), Optional.of(List.of(quay.id())), Optional.empty()));
+                "Around",
+                Optional.empty(),
+                Optional.of(List.of(quay.id())),
+                Optional.empty(),
+                Optional.empty()));
     node.publish(
         node.draft(
             "{\"name\":\"P\",\"settings\":{\"passcode.min-length\":6},\"targets\":"

@@ -6,6 +6,7 @@ import static dev.pinwright.service.Node.READER;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
+import dev.pinwright.core.change.Confirmation;
 import dev.pinwright.core.device.Standing;
 import dev.pinwright.core.enrollment.EnrollmentForm;
 import dev.pinwright.core.organisation.Fate;
@@ -159,7 +160,7 @@ class LeavingTest {
   void whatWasHandedOverCanBeTakenBack() {
     Leaving.Done done = leaving.leave(OWNER, ines, plan(false));
     assertThat(people.get(READER, ines).devices()).isZero();
-    node.pinwright.deviceEdits().undo(OWNER, done.change().orElseThrow().id(), Optional.empty());
+    node.pinwright.deviceEdits().undo(OWNER, done.change().orElseThrow().id(), Confirmation.NONE);
     assertThat(holder(devices.get(0))).hasValue("Ines Orrin");
     assertThat(people.holdings(READER, ines)).filteredOn(h -> h.until().isEmpty()).hasSize(2);
   }

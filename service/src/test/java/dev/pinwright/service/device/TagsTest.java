@@ -110,7 +110,7 @@ class TagsTest {
                         OWNER,
                         profile.id(),
                         node.pinwright.profiles().get(READER, profile.id()).version(),
-                        java.util.Optional.empty()))
+                        dev.pinwright.core.change.Confirmation.NONE))
         .as("a renamed tag is no change of the draft")
         .hasMessageContaining("published version already");
     tag(device);

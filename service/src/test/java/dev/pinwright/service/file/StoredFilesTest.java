@@ -5,6 +5,7 @@ import static dev.pinwright.service.Node.OWNER;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
+import dev.pinwright.core.change.Confirmation;
 import dev.pinwright.core.file.FileKind;
 import dev.pinwright.core.file.StoredFile;
 import dev.pinwright.protocol.pki.Pki;
@@ -165,7 +166,7 @@ class StoredFilesTest {
     assertThat(objects()).isEqualTo(2);
 
     Profiles.Detail last = node.pinwright.profiles().get(OWNER, profile.id());
-    node.pinwright.publishing().delete(OWNER, last.id(), last.version(), Optional.empty());
+    node.pinwright.publishing().delete(OWNER, last.id(), last.version(), Confirmation.NONE);
     files.clearUnused();
     assertThat(names()).as("it has a month from now").hasSize(2);
     node.clock.pass(MONTH);

@@ -130,7 +130,7 @@ class OrganisationTest {
     place(device, cafe.id(), null);
     assign("Harbour", 60, "unit", harbour.id());
     assertThat(settings(device)).isEqualTo("[]");
-    Units.Move move = new Units.Move(harbour.id(), Optional.empty());
+    Units.Move move = new Units.Move(harbour.id(), Optional.empty(), Optional.empty());
     Rehearsal rehearsal = units.rehearseMove(READER, cafe.id(), move);
     assertThat(rehearsal.gain()).isEqualTo(1);
     assertThat(settings(device)).as("a rehearsal moves nothing").isEqualTo("[]");
@@ -139,7 +139,10 @@ class OrganisationTest {
     assertThat(settings(device)).contains("brightness=60");
     assertThatThrownBy(
             () ->
-                units.rehearseMove(READER, trust.id(), new Units.Move(cafe.id(), Optional.empty())))
+                units.rehearseMove(
+                    READER,
+                    trust.id(),
+                    new Units.Move(cafe.id(), Optional.empty(), Optional.empty())))
         .hasMessageContaining("within itself");
   }
 

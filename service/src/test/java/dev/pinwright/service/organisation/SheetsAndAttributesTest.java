@@ -6,6 +6,7 @@ import static dev.pinwright.service.Node.READER;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
+import dev.pinwright.core.change.Confirmation;
 import dev.pinwright.core.organisation.Attribute;
 import dev.pinwright.core.organisation.Unit;
 import dev.pinwright.service.Node;
@@ -41,7 +42,7 @@ class SheetsAndAttributesTest {
   private Report take(Kind kind, String csv, boolean save) {
     return node.pinwright
         .organisationSheets()
-        .read(OWNER, kind, new Sheet.Draft(Sheet.read(SheetText.of(csv)), save, Optional.empty()));
+        .read(OWNER, kind, new Sheet.Draft(Sheet.read(SheetText.of(csv)), save, Confirmation.NONE));
   }
 
   private Attribute attribute(String json) {

@@ -3,6 +3,7 @@ package dev.pinwright.service.rules;
 import static dev.pinwright.service.Node.OWNER;
 import static org.assertj.core.api.Assertions.assertThat;
 
+import dev.pinwright.core.change.Confirmation;
 import dev.pinwright.service.Node;
 import dev.pinwright.service.device.Devices;
 import dev.pinwright.service.device.Groups;
@@ -11,7 +12,6 @@ import dev.pinwright.service.sheet.SheetText;
 import java.time.Duration;
 import java.util.List;
 import java.util.Map;
-import java.util.Optional;
 import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.TimeUnit;
 import java.util.stream.Stream;
@@ -83,7 +83,7 @@ class OpenPublicationTest {
                         new Sheet.Draft(
                             Sheet.read(SheetText.of("identifier,tags\nAR10-0001,gallery;quay")),
                             true,
-                            Optional.empty()))),
+                            Confirmation.NONE))),
         writer("join again", (n, c, d) -> n.join(c, "AR10-0001")));
   }
 

@@ -7,7 +7,9 @@ import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import dev.pinwright.core.Words;
+import dev.pinwright.core.change.Confirmation;
 import dev.pinwright.core.change.Rehearsal;
+import dev.pinwright.core.change.Thresholds;
 import dev.pinwright.service.Node;
 import dev.pinwright.service.change.Changes;
 import dev.pinwright.service.work.Json;
@@ -106,7 +108,7 @@ class PublishingTest {
 
   @Test
   void fromSomeNumberOnTheNumberHasToBeSaid() {
-    for (int i = 0; i < Rehearsal.CONFIRM_FROM; i++) {
+    for (int i = 0; i < Thresholds.USUAL.number(); i++) {
       node.join(code, "AR10-00%02d".formatted(i));
     }
     Profiles.Detail draft = node.draft(LENGTH_6);
@@ -114,11 +116,13 @@ class PublishingTest {
         .isInstanceOfSatisfying(Problem.class, p -> assertThat(p.status()).isEqualTo(409))
         .hasMessageContaining("changes 25 devices");
     assertThatThrownBy(
-            () -> publishing().publish(OWNER, draft.id(), draft.version(), Optional.of(24L)))
+            () ->
+                publishing()
+                    .publish(OWNER, draft.id(), draft.version(), Confirmation.of(Optional.of(24L))))
         .isInstanceOf(Problem.class);
     assertThat(
             publishing()
-                .publish(OWNER, draft.id(), draft.version(), Optional.of(25L))
+                .publish(OWNER, draft.id(), draft.version(), Confirmation.of(Optional.of(25L)))
                 .change()
                 .total())
         .isEqualTo(25);
@@ -200,7 +204,7 @@ class PublishingTest {
     int version = profiles().get(OWNER, draft.id()).version();
     assertThat(publishing().rehearseDeletion(READER, draft.id()).lose()).isEqualTo(1);
     assertThat(node.pinwright.devices().settings(READER, device).inEffect()).hasSize(1);
-    publishing().delete(OWNER, draft.id(), version, Optional.empty());
+    publishing().delete(OWNER, draft.id(), version, Confirmation.NONE);
     assertThat(node.pinwright.devices().settings(READER, device).inEffect()).isEmpty();
     assertThatThrownBy(() -> profiles().get(OWNER, draft.id())).isInstanceOf(Problem.class);
     Changes.Change change =
@@ -215,7 +219,7 @@ class PublishingTest {
     Profiles.Detail draft = node.draft(LENGTH_6);
     change(draft, "{\"description\":\"for the quay\"}");
     assertThatThrownBy(
-            () -> publishing().delete(OWNER, draft.id(), draft.version(), Optional.empty()))
+            () -> publishing().delete(OWNER, draft.id(), draft.version(), Confirmation.NONE))
         .isInstanceOfSatisfying(Problem.class, p -> assertThat(p.status()).isEqualTo(412));
   }
 

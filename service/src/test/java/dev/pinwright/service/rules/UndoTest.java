@@ -5,11 +5,11 @@ import static dev.pinwright.service.Node.READER;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
+import dev.pinwright.core.change.Confirmation;
 import dev.pinwright.service.Node;
 import dev.pinwright.service.change.Changes;
 import dev.pinwright.service.device.DeviceEdits;
 import dev.pinwright.service.work.Json;
-import java.util.Optional;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
@@ -51,7 +51,7 @@ class UndoTest {
   }
 
   private Changes.Change undo(Changes.Change change) {
-    return node.pinwright.undo().undo(OWNER, change.id(), Optional.empty());
+    return node.pinwright.undo().undo(OWNER, change.id(), Confirmation.NONE);
   }
 
   private String inEffect() {

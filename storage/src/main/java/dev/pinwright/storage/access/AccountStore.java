@@ -33,6 +33,14 @@ public final class AccountStore {
         .findFirst();
   }
 
+  /** How many accounts may change things and can sign in. */
+  public long deciding() {
+    return tx.value(
+        "select count(*) from account where role in ('owner', 'operator') and disabled_at is null",
+        Long.class,
+        Map.of());
+  }
+
   /** Accounts by login. */
   public List<AccountRow> all() {
     return tx.list(AccountRow.class, "from AccountRow order by login", Map.of(), MOST);

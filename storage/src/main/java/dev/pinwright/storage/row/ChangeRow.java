@@ -32,4 +32,9 @@ public class ChangeRow {
   public Instant at;
 
   public String actor;
+
+  public String reason;
+
+  /** Login of the second person who agreed; null where nobody was asked. */
+  public String agreedBy;
 }

@@ -1,0 +1,96 @@
+import { useState } from 'react';
+import { useAct } from '../api/act';
+import { answer, api, type Schemas } from '../api/client';
+import { useMe } from '../api/session';
+import { Button, Heading, Labelled, Trouble } from '../ui/parts';
+import { onVersion, Read } from '../ui/RecordSheet';
+
+const ASKED = [
+  ['number', 'The number is typed', 'Whoever changes so many types how many it is.'],
+  ['reason', 'A reason is given', 'It is kept with the change and in the journal.'],
+  [
+    'second',
+    'A second person agrees',
+    'It can only be proposed; somebody else sees what it would do and agrees or refuses.',
+  ],
+] as const;
+
+type Draft = Record<(typeof ASKED)[number][0], string>;
+
+const number = (text: string) => (text.trim() === '' ? undefined : Number(text));
+
+function Form({ set }: { set: Schemas['Thresholds'] }) {
+  const { act, trouble, busy } = useAct('thresholds');
+  const me = useMe();
+  const owner = me.data?.account.role === 'owner';
+  const before: Draft = {
+    number: String(set.number),
+    reason: set.reason?.toString() ?? '',
+    second: set.second?.toString() ?? '',
+  };
+  const [draft, setDraft] = useState(before);
+  const dirty = JSON.stringify(draft) !== JSON.stringify(before);
+  return (
+    <div className="max-w-xl space-y-6 px-5 py-2 text-sm">
+      <p className="text-quiet">
+        Every change of devices is rehearsed first. The more devices it is, the more is asked before it is
+        made. Where a field is empty, it is never asked.
+      </p>
+      {ASKED.map(([key, title, help]) => (
+        <Labelled key={key} label={title} hint={help}>
+          <span className="flex items-center gap-2">
+            from
+            <input
+              className="field w-28"
+              type="number"
+              min={1}
+              aria-label={title}
+              disabled={!owner}
+              placeholder="never"
+              value={draft[key]}
+              onChange={(e) => setDraft({ ...draft, [key]: e.target.value })}
+            />
+            devices on
+          </span>
+        </Labelled>
+      ))}
+      <Trouble error={trouble} />
+      {owner ? (
+        <Button
+          weight="main"
+          disabled={busy || !dirty || draft.number.trim() === ''}
+          onClick={() =>
+            void act(() =>
+              answer(
+                api.PUT('/house/thresholds', {
+                  params: { header: onVersion(set) },
+                  body: {
+                    number: Number(draft.number),
+                    reason: number(draft.reason),
+                    second: number(draft.second),
+                  },
+                }),
+              ),
+            )
+          }
+        >
+          Save
+        </Button>
+      ) : (
+        <p className="text-quiet">Owners set this.</p>
+      )}
+    </div>
+  );
+}
+
+/** What is asked before devices are changed. */
+export function ThresholdsPage() {
+  return (
+    <section className="flex min-w-0 flex-1 flex-col">
+      <Heading title="Before changes" note="what is asked before devices are changed" />
+      <Read query={['thresholds']} load={() => answer(api.GET('/house/thresholds'))}>
+        {(set) => <Form key={set.version} set={set} />}
+      </Read>
+    </section>
+  );
+}

@@ -1,0 +1,165 @@
+package dev.pinwright.service.proposal;
+
+import dev.pinwright.core.change.Confirmation;
+import dev.pinwright.service.change.Changes;
+import dev.pinwright.service.device.DeviceEdits;
+import dev.pinwright.service.device.Groups;
+import dev.pinwright.service.organisation.Units;
+import dev.pinwright.service.rules.Profiles;
+import dev.pinwright.service.rules.Publishing;
+import dev.pinwright.service.rules.Undo;
+import dev.pinwright.service.work.Caller;
+import java.util.List;
+import java.util.Optional;
+
+/** What an intent means: what it is called, what it would do, and doing it. */
+public final class Deeds {
+  private final Profiles profiles;
+  private final Publishing publishing;
+  private final Undo undo;
+  private final Changes changes;
+  private final DeviceEdits edits;
+  private final Groups groups;
+  private final Units units;
+
+  public Deeds(
+      Profiles profiles,
+      Publishing publishing,
+      Undo undo,
+      Changes changes,
+      DeviceEdits edits,
+      Groups groups,
+      Units units) {
+    this.profiles = profiles;
+    this.publishing = publishing;
+    this.undo = undo;
+    this.changes = changes;
+    this.edits = edits;
+    this.groups = groups;
+    this.units = units;
+  }
+
+  /** One deed. */
+  interface Deed {
+    /** What it is called. */
+    String title();
+
+    /** What it would do now; nothing is stored. */
+    DeviceEdits.Rehearsed rehearse();
+
+    /** The version of what it changes; 0 where that has none. */
+    int version();
+
+    /** Does it; the id of the change it made, where it made one. */
+    Optional<String> perform(Caller caller, Confirmation given);
+  }
+
+  private interface Rehearsing {
+    DeviceEdits.Rehearsed rehearse();
+  }
+
+  private interface Performing {
+    Optional<String> perform(Caller caller, Confirmation given);
+  }
+
+  private record Told(String title, int version, Rehearsing how, Performing doing) implements Deed {
+    @Override
+    public DeviceEdits.Rehearsed rehearse() {
+      return how.rehearse();
+    }
+
+    @Override
+    public Optional<String> perform(Caller caller, Confirmation given) {
+      return doing.perform(caller, given);
+    }
+  }
+
+  /**
+   * What an intent means as things are.
+   *
+   * @throws dev.pinwright.service.work.Problem 404 when what it is about is not there
+   */
+  Deed of(Caller caller, Intent intent) {
+    if (intent.publish().isPresent()) {
+      return publication(caller, intent.publish().get().id());
+    }
+    if (intent.deleteProfile().isPresent()) {
+      return deletion(caller, intent.deleteProfile().get().id());
+    }
+    if (intent.takeBack().isPresent()) {
+      String id = intent.takeBack().get().id();
+      return new Told(
+          "Take back: " + changes.get(caller, id).title(),
+          0,
+          () -> undo.rehearse(caller, id),
+          (by, given) -> Optional.of(undo.undo(by, id, given).id()));
+    }
+    if (intent.edit().isPresent()) {
+      DeviceEdits.Edit edit = intent.edit().get();
+      return new Told(
+          edit.title(),
+          0,
+          () -> edits.rehearse(caller, edit),
+          (by, given) -> Optional.of(edits.edit(by, edit, given).id()));
+    }
+    return intent.group().isPresent()
+        ? group(caller, intent.group().get())
+        : unit(caller, intent.unit().orElseThrow());
+  }
+
+  private Deed publication(Caller caller, String id) {
+    Profiles.Detail p = profiles.get(caller, id);
+    return new Told(
+        "Publish " + p.name(),
+        p.version(),
+        () -> DeviceEdits.Rehearsed.ofSettings(publishing.rehearse(caller, id)),
+        (by, given) -> Optional.of(publishing.publish(by, id, p.version(), given).change().id()));
+  }
+
+  private Deed deletion(Caller caller, String id) {
+    Profiles.Detail p = profiles.get(caller, id);
+    return new Told(
+        "Delete " + p.name(),
+        p.version(),
+        () -> DeviceEdits.Rehearsed.ofSettings(publishing.rehearseDeletion(caller, id)),
+        (by, given) -> {
+          publishing.delete(by, id, p.version(), given);
+          return Optional.empty();
+        });
+  }
+
+  private Deed group(Caller caller, Intent.OfGroup of) {
+    var now = groups.get(caller, of.id());
+    return new Told(
+        "Change the group " + now.name(),
+        now.version(),
+        () -> {
+          Groups.Rehearsed r = groups.rehearse(caller, Optional.of(of.id()), of.draft());
+          return new DeviceEdits.Rehearsed(
+              r.settings().map(s -> s.devices()).orElse(r.entering() + r.leaving()),
+              r.settings().map(s -> s.changing()).orElse(0L),
+              List.of(),
+              r.settings(),
+              r.confirmDevices(),
+              r.reasonWanted(),
+              r.secondWanted());
+        },
+        (by, given) -> {
+          groups.change(by, of.id(), now.version(), of.draft(), given);
+          return Optional.empty();
+        });
+  }
+
+  private Deed unit(Caller caller, Intent.OfUnit of) {
+    var now = units.get(caller, of.id());
+    Units.Move move = new Units.Move(of.parentId(), Optional.empty(), Optional.empty());
+    return new Told(
+        "Move " + now.code() + " " + now.name(),
+        now.version(),
+        () -> DeviceEdits.Rehearsed.ofSettings(units.rehearseMove(caller, of.id(), move)),
+        (by, given) -> {
+          units.move(by, of.id(), now.version(), move, given);
+          return Optional.empty();
+        });
+  }
+}

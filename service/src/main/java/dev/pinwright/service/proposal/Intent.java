@@ -1,0 +1,57 @@
+package dev.pinwright.service.proposal;
+
+import dev.pinwright.service.device.DeviceEdits;
+import dev.pinwright.service.device.Groups;
+import dev.pinwright.service.work.Problem;
+import java.util.Optional;
+import java.util.stream.Stream;
+import org.jspecify.annotations.Nullable;
+
+/**
+ * What is proposed; exactly one of these.
+ *
+ * @param publish a profile whose draft is to be published
+ * @param deleteProfile a profile that is to be deleted
+ * @param takeBack a change that is to be taken back
+ * @param edit of many devices
+ * @param group that is to be written anew
+ * @param unit that is to be moved
+ */
+public record Intent(
+    Optional<OfProfile> publish,
+    Optional<OfProfile> deleteProfile,
+    Optional<OfChange> takeBack,
+    Optional<DeviceEdits.Edit> edit,
+    Optional<OfGroup> group,
+    Optional<OfUnit> unit) {
+
+  /** A profile by id. */
+  public record OfProfile(String id) {}
+
+  /** A change by id. */
+  public record OfChange(String id) {}
+
+  /** A group by id, as it is to be. */
+  public record OfGroup(String id, Groups.Draft draft) {}
+
+  /** A unit by id, and the unit it is to lie in; none for the top. */
+  public record OfUnit(String id, @Nullable String parentId) {}
+
+  /**
+   * @throws Problem 400 when it is not exactly one
+   */
+  Intent sound() {
+    long said =
+        Stream.of(publish, deleteProfile, takeBack, edit, group, unit)
+            .filter(Optional::isPresent)
+            .count();
+    if (said != 1) {
+      throw Problem.malformed(
+          "",
+          "Propose one thing: publish, deleteProfile, takeBack, edit, group or unit; this has "
+              + said
+              + ".");
+    }
+    return this;
+  }
+}
