@@ -20,6 +20,7 @@ import { ProfileVersions } from './ProfileVersions';
 import { RehearsalSheet } from './RehearsalSheet';
 import { entriesOf, entryOf, firstValue, inEntry, settingOf } from './entries';
 import { objection, SettingField } from './SettingField';
+import { WindowFields } from './window';
 import { SettingFinder } from './SettingFinder';
 import { sayTarget, TargetPicker } from './TargetPicker';
 
@@ -87,6 +88,9 @@ interface Written extends Record<string, unknown> {
   description: string;
   targets: Schemas['NamedTarget'][];
   exclusions: Schemas['NamedTarget'][];
+  /** When it begins and ends; empty for at once and for never. */
+  from: string;
+  until: string;
 }
 
 const SETTING = 'setting ';
@@ -95,6 +99,8 @@ function flat(p: Profile): Written {
   const { name, description, targets, exclusions } = p;
   return {
     ...{ name, description, targets, exclusions },
+    from: p.window.from ?? '',
+    until: p.window.until ?? '',
     ...Object.fromEntries(Object.entries(p.settings).map(([k, v]) => [`${SETTING}${k}`, v])),
   };
 }
@@ -231,6 +237,7 @@ function Draft({
             settings: settings as Schemas['ProfileDraft']['settings'],
             targets: draft.targets.map((t) => ({ kind: t.kind, ref: t.ref }) as Schemas['TargetSpec']),
             exclusions: draft.exclusions.map((t) => ({ kind: t.kind, ref: t.ref }) as Schemas['TargetSpec']),
+            window: { from: draft.from || undefined, until: draft.until || undefined },
           },
         }),
       );
@@ -331,6 +338,7 @@ function Draft({
               onChange={(exclusions) => set({ exclusions })}
               everyone={false}
             />
+            <WindowFields from={draft.from} until={draft.until} onChange={set} />
           </div>
           {catalogue.sections.map((section) => (
             <SectionFields

@@ -22,6 +22,7 @@ const version = (number: number, words: Record<string, string>) => ({
   words,
   targets: [{ kind: 'tag' as const, ref: 'gallery', name: 'gallery' }],
   exclusions: [],
+  window: {},
 });
 
 const PROFILE = {
@@ -31,6 +32,7 @@ const PROFILE = {
   words: { 'passcode.min-length': '8 characters' },
   targets: [],
   exclusions: [],
+  window: {},
 } as unknown as Schemas['Profile'];
 
 describe('versions of a profile', () => {

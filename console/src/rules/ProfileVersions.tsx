@@ -7,6 +7,7 @@ import { Button, Moment, Trouble } from '../ui/parts';
 import { onVersion } from '../ui/RecordSheet';
 import { entryOf, settingOf } from './entries';
 import { sayTarget } from './TargetPicker';
+import { sayWindow } from './window';
 
 type Profile = Schemas['Profile'];
 type Version = Schemas['ProfileVersion'];
@@ -16,12 +17,15 @@ export type Said = Record<string, string>;
 
 const GOES = 'goes to';
 const EXCEPT = 'except';
+const WHEN = 'when';
 
-export function said(of: Pick<Version, 'words' | 'targets' | 'exclusions'>): Said {
+export function said(of: Pick<Version, 'words' | 'targets' | 'exclusions' | 'window'>): Said {
+  const when = sayWindow(of.window);
   return {
     ...of.words,
     [GOES]: of.targets.map(sayTarget).join(', ') || 'nobody',
     [EXCEPT]: of.exclusions.map(sayTarget).join(', ') || 'nobody',
+    ...(when ? { [WHEN]: when } : {}),
   };
 }
 
@@ -97,7 +101,10 @@ export function ProfileVersions({
                 <Moment at={v.publishedAt} /> by {v.publishedBy}
               </td>
               <td className="text-quiet max-md:hidden">{Object.keys(v.settings).length} settings</td>
-              <td className="text-quiet max-md:hidden">{v.targets.map(sayTarget).join(', ') || 'nobody'}</td>
+              <td className="text-quiet max-md:hidden">
+                {v.targets.map(sayTarget).join(', ') || 'nobody'}
+                {sayWindow(v.window) && `, ${sayWindow(v.window)}`}
+              </td>
               <td className="text-right">
                 <Button
                   weight="bare"

@@ -4,7 +4,13 @@ import type { Schemas } from '../api/client';
 import { serve, show, type Call } from '../testing/service';
 import { RehearsalSheet } from './RehearsalSheet';
 
-const profile = { id: 'p1', version: 3, name: 'Gallery tablets', publishedVersion: 1 } as Schemas['Profile'];
+const profile = {
+  id: 'p1',
+  version: 3,
+  name: 'Gallery tablets',
+  publishedVersion: 1,
+  window: {},
+} as Schemas['Profile'];
 const named = (n: number) => ({ id: `d${n}`, name: `HAR ${n}` });
 const rehearsal = {
   devices: 9,

@@ -3,10 +3,12 @@ import { useState } from 'react';
 import { Link } from 'react-router';
 import { answer, api, type Schemas } from '../api/client';
 import { usePages } from '../api/pages';
+import { moment } from '../ui/dates';
 import { Sheet } from '../ui/Dialog';
 import { Button, Trouble } from '../ui/parts';
 import { onVersion } from '../ui/RecordSheet';
 import { ProposeButton, useConfirmation } from './confirmation';
+import { begins } from './window';
 
 const say = (v: unknown) =>
   v === undefined
@@ -169,6 +171,21 @@ export function RehearsalSheet({ profile, onClose }: { profile: Schemas['Profile
       <Trouble error={rehearsal.error} />
       {r && (
         <>
+          {r.begins && (
+            <p className="border-brass border-l-2 pl-3 text-sm">
+              It begins on {moment(r.begins)}. This is what it does then; nothing happens before.
+            </p>
+          )}
+          {begins(profile.window) && !r.begins && (
+            <p className="border-amber border-l-2 pl-3 text-sm">
+              It begins on {moment(profile.window.from!)}. Until then devices are without it, as shown.
+            </p>
+          )}
+          {profile.window.until && (
+            <p className="border-brass border-l-2 pl-3 text-sm">
+              It ends on {moment(profile.window.until)}; devices lose it again then.
+            </p>
+          )}
           <Effects rehearsal={r} profile={profile.id} />
           {confirmation.fields}
         </>

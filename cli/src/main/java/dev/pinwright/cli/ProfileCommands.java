@@ -19,7 +19,11 @@ import dev.pinwright.client.model.Publication;
 import dev.pinwright.client.model.Published;
 import dev.pinwright.client.model.Rehearsal;
 import dev.pinwright.client.model.Setting;
+import dev.pinwright.client.model.Window;
 import java.nio.file.Path;
+import java.time.LocalDateTime;
+import java.time.OffsetDateTime;
+import java.time.ZoneId;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
@@ -87,7 +91,12 @@ final class ProfileCommands {
   private static Table table(Profile p) {
     Table t = new Table(p.getName(), "");
     new TreeMap<>(p.getWords()).forEach(t::row);
-    return t.row("assigned to", targets(p.getTargets())).row("except", targets(p.getExclusions()));
+    t.row("assigned to", targets(p.getTargets())).row("except", targets(p.getExclusions()));
+    Window w = p.getWindow();
+    if (w.getFrom() != null) {
+      t.row("from", time(w.getFrom()));
+    }
+    return w.getUntil() == null ? t : t.row("until", time(w.getUntil()));
   }
 
   private static String targets(List<NamedTarget> targets) {
@@ -174,16 +183,34 @@ final class ProfileCommands {
       footer = {
         "",
         "Example:",
-        "  pinwright profile assign \"Gallery tablets\" --tag gallery --except-device AR10-0001-4471"
+        "  pinwright profile assign \"Gallery tablets\" --tag gallery --except-device AR10-0001-4471",
+        "  pinwright profile assign Christmas --everyone --from 2026-12-24T12:00 --until 2026-12-27T06:00"
       })
   int assign(
       @Parameters(paramLabel = "PROFILE") String name,
       @Mixin TargetOptions targets,
-      @Mixin TargetOptions.Except exclusions) {
+      @Mixin TargetOptions.Except exclusions,
+      @Option(
+              names = "--from",
+              paramLabel = "TIME",
+              description = "When it begins, such as 2026-12-24T12:00 here; at once without it.")
+          @Nullable LocalDateTime from,
+      @Option(
+              names = "--until",
+              paramLabel = "TIME",
+              description = "When devices lose it again; never without it.")
+          @Nullable LocalDateTime until) {
     Profile p = get(name);
     return save(
         p,
-        new ProfileDraft().targets(targets.specs(context)).exclusions(exclusions.specs(context)));
+        new ProfileDraft()
+            .targets(targets.specs(context))
+            .exclusions(exclusions.specs(context))
+            .window(new Window().from(here(from)).until(here(until))));
+  }
+
+  private static @Nullable OffsetDateTime here(@Nullable LocalDateTime time) {
+    return time == null ? null : time.atZone(ZoneId.systemDefault()).toOffsetDateTime();
   }
 
   @Command(

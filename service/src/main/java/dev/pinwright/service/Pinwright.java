@@ -260,6 +260,7 @@ public final class Pinwright implements AutoCloseable {
                 new Jobs.Chore("follow-time", Duration.ofSeconds(30), groups::followTime),
                 new Jobs.Chore(
                     "follow-own", Duration.ofSeconds(5), () -> selves.followDue(database)),
+                new Jobs.Chore("follow-windows", Duration.ofSeconds(10), publishing::followWindows),
                 new Jobs.Chore("clear-files", Duration.ofHours(1), files::clearUnused),
                 new Jobs.Chore("look-over-groups", Duration.ofMinutes(10), groups::repair),
                 new Jobs.Chore("mail-invitations", Duration.ofSeconds(3), letters::sendDue),

@@ -11,6 +11,7 @@ import dev.pinwright.core.policy.Effective;
 import dev.pinwright.core.tree.Edit;
 import dev.pinwright.core.tree.Leaf;
 import dev.pinwright.core.tree.Tree;
+import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.LinkedHashMap;
@@ -34,6 +35,7 @@ import org.jspecify.annotations.Nullable;
  * @param confirmDevices when present, the number of devices has to be repeated
  * @param reasonWanted whether a reason has to be given
  * @param secondWanted whether a second person has to agree
+ * @param begins when all this happens; empty for at once
  */
 public record Rehearsal(
     long devices,
@@ -46,7 +48,8 @@ public record Rehearsal(
     List<Unsupported> unsupported,
     Optional<Long> confirmDevices,
     boolean reasonWanted,
-    boolean secondWanted) {
+    boolean secondWanted,
+    Optional<Instant> begins) {
 
   /** Most devices an effect names. */
   public static final int EXAMPLES = 5;
@@ -133,7 +136,8 @@ public record Rehearsal(
         List.copyOf(unsupported.values()),
         asked.number(),
         asked.reason(),
-        asked.second());
+        asked.second(),
+        Optional.empty());
   }
 
   /** The moves behind one effect; none when there is no such effect, or no longer. */
@@ -145,6 +149,23 @@ public record Rehearsal(
               return !edits.isEmpty() && effectId(m, steps(catalog, m, edits)).equals(effect);
             })
         .toList();
+  }
+
+  /** This, which happens later. */
+  public Rehearsal beginning(Instant at) {
+    return new Rehearsal(
+        devices,
+        changing,
+        gain,
+        change,
+        lose,
+        effects,
+        conflicts,
+        unsupported,
+        confirmDevices,
+        reasonWanted,
+        secondWanted,
+        Optional.of(at));
   }
 
   /** What is asked before this may be done. */

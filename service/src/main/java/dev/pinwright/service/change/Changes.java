@@ -7,6 +7,7 @@ import dev.pinwright.core.change.Move;
 import dev.pinwright.core.change.Progress;
 import dev.pinwright.core.change.Rehearsal;
 import dev.pinwright.core.change.Thresholds;
+import dev.pinwright.core.target.Assignment;
 import dev.pinwright.service.group.Membership;
 import dev.pinwright.service.live.Wakes;
 import dev.pinwright.service.shape.Shapes;
@@ -183,12 +184,23 @@ public final class Changes {
    * first.
    */
   public Proposal ofProfile(Tx tx, Shapes.Unpublished draft) {
+    return ofProfile(tx, draft, draft.content().assignment().at(clock.instant()));
+  }
+
+  /** {@link #ofProfile(Tx, Shapes.Unpublished)}, for whom this assignment reaches. */
+  public Proposal ofProfile(Tx tx, Shapes.Unpublished draft, Assignment assignment) {
     return new Proposal(
         tx,
-        Moves.ofProfile(
-            tx,
-            new Moves.Candidate(draft.profileId(), draft.version(), draft.content().assignment())),
+        Moves.ofProfile(tx, new Moves.Candidate(draft.profileId(), draft.version(), assignment)),
         Optional.of(draft));
+  }
+
+  /** What it means that a published version reaches others from now on. */
+  public Proposal ofPublished(Tx tx, String profileId, int version, Assignment assignment) {
+    return new Proposal(
+        tx,
+        Moves.ofProfile(tx, new Moves.Candidate(profileId, version, assignment)),
+        Optional.empty());
   }
 
   /** What a change of these devices means that was made in this transaction. */

@@ -8,6 +8,7 @@ import dev.pinwright.core.organisation.Attribute;
 import dev.pinwright.core.own.Placeholders;
 import dev.pinwright.core.target.Assignment;
 import dev.pinwright.core.target.Target;
+import dev.pinwright.core.target.Window;
 import dev.pinwright.service.secret.Vault;
 import dev.pinwright.service.shape.ProfileContent;
 import dev.pinwright.service.usecase.Noun;
@@ -73,6 +74,7 @@ public final class Profiles {
       Map<String, String> words,
       List<NamedTarget> targets,
       List<NamedTarget> exclusions,
+      Window window,
       Instant changedAt) {}
 
   /** A target as written. */
@@ -88,7 +90,22 @@ public final class Profiles {
       Optional<String> description,
       Optional<Map<String, JsonNode>> settings,
       Optional<List<TargetSpec>> targets,
-      Optional<List<TargetSpec>> exclusions) {}
+      Optional<List<TargetSpec>> exclusions,
+      Optional<WindowSpec> window) {
+
+    /** One that says nothing of when it holds. */
+    public Draft(
+        Optional<String> name,
+        Optional<String> description,
+        Optional<Map<String, JsonNode>> settings,
+        Optional<List<TargetSpec>> targets,
+        Optional<List<TargetSpec>> exclusions) {
+      this(name, description, settings, targets, exclusions, Optional.empty());
+    }
+  }
+
+  /** When it goes to them, as written: moments, absent for at once and for ever. */
+  public record WindowSpec(Optional<Instant> from, Optional<Instant> until) {}
 
   /** Profiles by name. */
   public Page<Summary> page(Caller caller, String words, Page.Request page) {
@@ -241,7 +258,11 @@ public final class Profiles {
     Assignment assignment =
         new Assignment(
             targets(tx, draft.targets(), "/targets", before.assignment().targets()),
-            targets(tx, draft.exclusions(), "/exclusions", before.assignment().exclusions()));
+            targets(tx, draft.exclusions(), "/exclusions", before.assignment().exclusions()),
+            draft
+                .window()
+                .map(w -> Problem.reading("/window", () -> new Window(w.from(), w.until())))
+                .orElse(before.assignment().window()));
     ProfileContent after =
         new ProfileContent(
             draft
@@ -325,6 +346,7 @@ public final class Profiles {
         files.words(tx, content),
         named(tx, content.assignment().targets()),
         named(tx, content.assignment().exclusions()),
+        content.assignment().window(),
         row.changedAt);
   }
 

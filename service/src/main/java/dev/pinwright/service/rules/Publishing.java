@@ -5,6 +5,7 @@ import dev.pinwright.core.catalog.Catalog;
 import dev.pinwright.core.change.Confirmation;
 import dev.pinwright.core.change.Rehearsal;
 import dev.pinwright.core.target.Assignment;
+import dev.pinwright.core.target.Window;
 import dev.pinwright.service.change.Changes;
 import dev.pinwright.service.secret.Vault;
 import dev.pinwright.service.shape.ProfileContent;
@@ -53,11 +54,41 @@ public final class Publishing {
       Map<String, JsonNode> settings,
       Map<String, String> words,
       List<Profiles.NamedTarget> targets,
-      List<Profiles.NamedTarget> exclusions) {}
+      List<Profiles.NamedTarget> exclusions,
+      Window window) {}
 
   /** Shows what publishing the draft would do. Nothing is stored and nobody has to wait. */
   public Rehearsal rehearse(Caller caller, String id) {
-    return useCases.snapshot(tx -> changes.ofProfile(tx, draft(Profiles.row(tx, id))).rehearsal());
+    return useCases.snapshot(
+        tx -> {
+          ProfileRow row = Profiles.row(tx, id);
+          Shapes.Unpublished draft = draft(row);
+          Rehearsal r = changes.ofProfile(tx, draft, begun(row, draft)).rehearsal();
+          return waits(row)
+              ? draft
+                  .content()
+                  .assignment()
+                  .window()
+                  .from()
+                  .filter(useCases.now()::isBefore)
+                  .map(r::beginning)
+                  .orElse(r)
+              : r;
+        });
+  }
+
+  /**
+   * Whom a draft is rehearsed for: whom it reaches now. One that is yet to begin, and whose profile
+   * reaches nobody until then, for whom it will.
+   */
+  private Assignment begun(ProfileRow row, Shapes.Unpublished draft) {
+    Assignment wanted = draft.content().assignment();
+    return waits(row) ? wanted.begun(useCases.now()) : wanted.at(useCases.now());
+  }
+
+  /** Whether it reaches nobody now, whoever it will reach. */
+  private static boolean waits(ProfileRow row) {
+    return row.publishedVersion == null || !row.inForce;
   }
 
   /**
@@ -67,12 +98,20 @@ public final class Publishing {
    */
   public Page<Rehearsal.Named> devices(Caller caller, String id, String effect, Page.Request page) {
     return useCases.snapshot(
-        tx -> changes.ofProfile(tx, draft(Profiles.row(tx, id))).devices(effect, page));
+        tx -> {
+          ProfileRow row = Profiles.row(tx, id);
+          Shapes.Unpublished draft = draft(row);
+          return changes.ofProfile(tx, draft, begun(row, draft)).devices(effect, page);
+        });
   }
 
   private Shapes.Unpublished draft(ProfileRow row) {
     return new Shapes.Unpublished(
         row.id, next(row), row.name, ProfileContent.load(row.draft, vault));
+  }
+
+  private Assignment now(Shapes.Unpublished draft) {
+    return draft.content().assignment().at(useCases.now());
   }
 
   private static int next(ProfileRow row) {
@@ -95,8 +134,9 @@ public final class Publishing {
                 "nothing-to-publish", "The draft is the published version already.");
           }
           Moves.aloneWithRules(act.tx());
-          Changes.Proposal proposal =
-              changes.ofProfile(act.tx(), draft(row)).confirmed(given, "publish it");
+          Shapes.Unpublished draft = draft(row);
+          changes.ofProfile(act.tx(), draft, begun(row, draft)).confirmed(given, "publish it");
+          Changes.Proposal proposal = changes.ofProfile(act.tx(), draft, now(draft)).given(given);
           row.draftChanged = false;
           ChangeRow change = store(act, row, proposal, row.draft, "Publish " + row.name, given);
           return new Published(change.version, Changes.follow(act.tx(), change));
@@ -122,7 +162,8 @@ public final class Publishing {
     tx.insert(v);
     row.publishedVersion = v.number;
     tx.flush();
-    new ShapeStore(tx).assign(row.id, ProfileContent.load(content, vault).assignment());
+    Assignment assignment = ProfileContent.load(content, vault).assignment();
+    holds(tx, row, assignment, act.now());
     ChangeRow change = proposal.apply(act.caller(), title + ", version " + v.number);
     tx.flush();
     act.done(
@@ -138,6 +179,44 @@ public final class Publishing {
             + given.words());
     act.touch(Noun.CHANGE, Noun.DEVICE);
     return change;
+  }
+
+  /** Notes whom a published profile reaches at a moment, and when that is otherwise. */
+  private static void holds(Tx tx, ProfileRow row, Assignment assignment, Instant now) {
+    row.inForce = assignment.window().holds(now);
+    row.inForceFrom = assignment.window().from().orElse(null);
+    row.inForceUntil = assignment.window().until().orElse(null);
+    tx.flush();
+    new ShapeStore(tx).assign(row.id, assignment.at(now));
+  }
+
+  /** Lets profiles begin and end whose time has come, each as a change of its own. */
+  public void followWindows() {
+    for (String id : useCases.read(tx -> new ProfileStore(tx).turning(useCases.now()))) {
+      useCases.run(
+          Caller.SERVICE,
+          act -> {
+            Tx tx = act.tx();
+            Moves.aloneWithRules(tx);
+            ProfileRow row = tx.lock(ProfileRow.class, id).orElse(null);
+            if (row == null || row.publishedVersion == null) {
+              return;
+            }
+            Assignment assignment =
+                ProfileContent.load(version(tx, id, row.publishedVersion).content, vault)
+                    .assignment();
+            if (assignment.window().holds(act.now()) == row.inForce) {
+              return;
+            }
+            Changes.Proposal proposal =
+                changes.ofPublished(tx, row.id, row.publishedVersion, assignment.at(act.now()));
+            holds(tx, row, assignment, act.now());
+            String title = row.name + (row.inForce ? " begins" : " ends");
+            proposal.applyIfAny(Caller.SERVICE, title);
+            act.done(Noun.PROFILE, row.inForce ? "begun" : "ended", id, title);
+            act.touch(Noun.CHANGE, Noun.DEVICE);
+          });
+    }
   }
 
   // ---- taking back -----------------------------------------------------------------------------
@@ -286,7 +365,8 @@ public final class Publishing {
                     content.shown(catalog),
                     files.words(tx, content),
                     Profiles.named(tx, content.assignment().targets()),
-                    Profiles.named(tx, content.assignment().exclusions()));
+                    Profiles.named(tx, content.assignment().exclusions()),
+                    content.assignment().window());
               },
               v -> Page.cursor(String.valueOf(v.number)));
         });

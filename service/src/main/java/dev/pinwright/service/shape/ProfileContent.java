@@ -10,13 +10,16 @@ import dev.pinwright.core.catalog.Setting;
 import dev.pinwright.core.catalog.SettingValue;
 import dev.pinwright.core.target.Assignment;
 import dev.pinwright.core.target.Target;
+import dev.pinwright.core.target.Window;
 import dev.pinwright.service.secret.Vault;
 import dev.pinwright.service.work.Json;
 import dev.pinwright.service.work.Problem;
+import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Base64;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.TreeMap;
 
 /**
@@ -52,6 +55,12 @@ public record ProfileContent(Map<String, SettingValue> settings, Assignment assi
             });
     targets(root.putArray("targets"), assignment.targets());
     targets(root.putArray("exclusions"), assignment.exclusions());
+    Window window = assignment.window();
+    if (!window.equals(Window.ALWAYS)) {
+      ObjectNode kept = root.putObject("window");
+      window.from().ifPresent(from -> kept.put("from", from.toString()));
+      window.until().ifPresent(until -> kept.put("until", until.toString()));
+    }
     return Json.write(root);
   }
 
@@ -73,7 +82,16 @@ public record ProfileContent(Map<String, SettingValue> settings, Assignment assi
             });
     return new ProfileContent(
         values,
-        new Assignment(targets(root.path("targets"), ""), targets(root.path("exclusions"), "")));
+        new Assignment(
+            targets(root.path("targets"), ""),
+            targets(root.path("exclusions"), ""),
+            new Window(
+                moment(root.path("window").path("from")),
+                moment(root.path("window").path("until")))));
+  }
+
+  private static Optional<Instant> moment(JsonNode n) {
+    return Optional.ofNullable(n.textValue()).map(Instant::parse);
   }
 
   /** Settings as shown: by key, sensitive values masked. */

@@ -25,8 +25,10 @@ public final class AssignmentStore {
         String.class,
         """
         select p.name from profile p
-         where exists (select 1 from assignment a
-                        where a.profile_id = p.id and a.kind = :kind and a.ref = :ref)
+         where exists (select 1 from profile_version v
+                        where v.profile_id = p.id and v.number = p.published_version
+                          and (v.content @> jsonb_build_object('targets', jsonb_build_array(%1$s))
+                            or v.content @> jsonb_build_object('exclusions', jsonb_build_array(%1$s))))
             or p.draft @> jsonb_build_object('targets', jsonb_build_array(%1$s))
             or p.draft @> jsonb_build_object('exclusions', jsonb_build_array(%1$s))
          order by p.name limit 20

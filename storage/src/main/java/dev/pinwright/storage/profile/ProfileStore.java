@@ -64,6 +64,20 @@ public final class ProfileStore {
         .findFirst();
   }
 
+  /** Published profiles that are to begin or end at a moment and have not yet; at most twenty. */
+  public List<String> turning(Instant now) {
+    return tx.column(
+        String.class,
+        """
+        select id from profile
+         where published_version is not null and (in_force_from is not null or in_force_until is not null)
+           and in_force <> (coalesce(in_force_from <= :now, true)
+                            and coalesce(in_force_until > :now, true))
+         order by id limit 20
+        """,
+        Map.of("now", now));
+  }
+
   /** The number of a publication: later ones are higher, over all profiles. */
   public long nextPublication() {
     return tx.value("select nextval('publication')", Long.class, Map.of());

@@ -29,6 +29,13 @@ public class ProfileRow {
 
   public Integer publishedVersion;
 
+  /** Whether its published version reaches whom it is assigned to, as it was looked at last. */
+  public boolean inForce = true;
+
+  public Instant inForceFrom;
+
+  public Instant inForceUntil;
+
   public Instant createdAt;
 
   public Instant changedAt;
