@@ -143,6 +143,7 @@ const names = [
   'unit',
   'site',
   'person',
+  'profile',
   'attribute',
   'rule',
   'termsBelow',
@@ -160,6 +161,10 @@ export function DevicesPage() {
   const groups = useQuery({
     queryKey: ['groups', 'choice'],
     queryFn: () => answer(api.GET('/groups', { params: { query: { limit: 200 } } })),
+  });
+  const profiles = useQuery({
+    queryKey: ['profiles', 'choice'],
+    queryFn: () => answer(api.GET('/profiles', { params: { query: { limit: 200 } } })),
   });
   const attributes = useAttributes('device');
   const terms = useQuery({ queryKey: ['terms'], queryFn: () => answer(api.GET('/terms')) });
@@ -269,6 +274,12 @@ export function DevicesPage() {
             name="group"
             label="Group"
             options={groups.data?.items.map((g) => [g.id, g.name]) ?? []}
+          />
+          <Choice
+            filters={filters}
+            name="profile"
+            label="Profile"
+            options={profiles.data?.items.map((p) => [p.id, p.name]) ?? []}
           />
           <AttributeFilter filters={filters} attributes={attributes} />
           <Choice

@@ -16,6 +16,7 @@ import { RehearsalNote } from './RehearsalNote';
 import { CopyOrSave } from './ProfileFile';
 import { KioskLayout } from './KioskLayout';
 import { PasscodeTry } from './PasscodeTry';
+import { ProfileStanding } from './ProfileStanding';
 import { ProfileVersions } from './ProfileVersions';
 import { RehearsalSheet } from './RehearsalSheet';
 import { entriesOf, entryOf, firstValue, inEntry, settingOf } from './entries';
@@ -309,6 +310,7 @@ function Draft({
         </div>
         <div className="min-h-0 flex-1 space-y-6 overflow-y-auto px-5 pb-6">
           <Trouble error={trouble} />
+          <ProfileStanding profile={profile} />
           <div className="grid grid-cols-2 max-md:grid-cols-1 gap-6">
             <Labelled label="Name">
               <input

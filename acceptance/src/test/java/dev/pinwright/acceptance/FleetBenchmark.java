@@ -241,6 +241,7 @@ final class FleetBenchmark implements AutoCloseable {
         field.equals("unit") ? value : "",
         field.equals("site") ? value : "",
         field.equals("person") ? value : "",
+        field.equals("profile") ? value : "",
         field.equals("attribute") ? List.of(value) : List.of(),
         field.equals("rule") ? value : "",
         0,

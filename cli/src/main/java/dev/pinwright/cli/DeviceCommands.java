@@ -73,6 +73,7 @@ final class DeviceCommands {
             .person(f.getPerson())
             .attribute(f.getAttributes())
             .rule(f.getRule())
+            .profile(f.getProfile())
             .termsBelow(f.getTermsBelow())
             .sort(sort)
             .retired(filter.retired)
@@ -459,6 +460,7 @@ final class DeviceCommands {
             .person(f.getPerson())
             .attribute(f.getAttributes())
             .rule(f.getRule())
+            .profile(f.getProfile())
             .termsBelow(f.getTermsBelow())
             .retired(filter.retired)
             .build();

@@ -41,6 +41,9 @@ final class FilterOptions {
   @Option(names = "--person")
   @Nullable String person;
 
+  @Option(names = "--profile", description = "A profile that is assigned to them.")
+  @Nullable String profile;
+
   @Option(
       names = "--attribute",
       paramLabel = "CONDITION",
@@ -74,6 +77,7 @@ final class FilterOptions {
         .unit(unit == null ? null : context.unit(unit).getId())
         .site(site == null ? null : context.site(site).getId())
         .person(person == null ? null : context.person(person).getId())
+        .profile(profile == null ? null : context.profile(profile).getId())
         .attributes(attributes)
         .rule(rule)
         .termsBelow(termsBelow);

@@ -13,6 +13,7 @@ import dev.pinwright.client.model.ProfileCopy;
 import dev.pinwright.client.model.ProfileDraft;
 import dev.pinwright.client.model.ProfileFile;
 import dev.pinwright.client.model.ProfilePage;
+import dev.pinwright.client.model.ProfileStanding;
 import dev.pinwright.client.model.ProfileVersion;
 import dev.pinwright.client.model.ProfileVersionPage;
 import dev.pinwright.client.model.Publication;
@@ -81,6 +82,26 @@ final class ProfileCommands {
   int show(@Parameters(paramLabel = "PROFILE") String name) {
     Profile p = get(name);
     return context.print(p, () -> table(p));
+  }
+
+  @Command(
+      mixinStandardHelpOptions = true,
+      description = "Says who has a profile, who waits for it, and what devices refused of it.")
+  int standing(@Parameters(paramLabel = "PROFILE") String name) {
+    ProfileStanding s =
+        call(() -> context.client().rules().getProfileStanding(context.profile(name).getId()));
+    return context.print(
+        s,
+        () -> {
+          if (!s.getInForce()) {
+            context.line("It goes to nobody now.");
+          }
+          Table t = new Table("STANDING", "DEVICES");
+          s.getStandings().forEach(t::row);
+          s.getWithheld()
+              .forEach(w -> t.row(w.getTitle() + " refused, it " + w.getReason(), w.getDevices()));
+          return t;
+        });
   }
 
   private Profile get(String name) {

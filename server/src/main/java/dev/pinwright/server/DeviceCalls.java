@@ -215,6 +215,7 @@ final class DeviceCalls {
         query(ctx, "unit"),
         query(ctx, "site"),
         query(ctx, "person"),
+        query(ctx, "profile"),
         ctx.queryParams("attribute"),
         query(ctx, "rule"),
         number(ctx, "termsBelow").map(Math::toIntExact).orElse(0),

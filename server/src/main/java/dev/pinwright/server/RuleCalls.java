@@ -81,6 +81,9 @@ final class RuleCalls {
                   caller(ctx), id(ctx), ifMatch(ctx), numbered(ctx, "number", "version"));
           versioned(ctx, shown.version(), shown);
         });
+    r.get(
+        ROOT + "/profiles/{id}/standing",
+        ctx -> json(ctx, profiles.standing(caller(ctx), id(ctx))));
     r.post(
         ROOT + "/profiles/{id}/copy",
         ctx -> {

@@ -18,6 +18,7 @@ import java.util.stream.Stream;
  * @param fields texts by field; those it has not are left out
  * @param unitsAbove ids of its unit and of those that lies within
  * @param groups ids of the groups it is in
+ * @param profiles ids of the profiles that are assigned to it and in force
  * @param attributes values by id of the attribute, in the form their type keeps them in
  * @param facts values by key, as it last told them
  * @param terms the latest version of the terms its holders accepted; 0 when they were to accept
@@ -36,6 +37,7 @@ public record Device(
     Set<String> unitsAbove,
     Set<String> tags,
     Set<String> groups,
+    Set<String> profiles,
     Map<String, String> attributes,
     Map<String, String> facts,
     Optional<Integer> terms) {
@@ -44,6 +46,7 @@ public record Device(
     unitsAbove = Set.copyOf(unitsAbove);
     tags = Set.copyOf(tags);
     groups = Set.copyOf(groups);
+    profiles = Set.copyOf(profiles);
     attributes = Map.copyOf(attributes);
     facts = Map.copyOf(facts);
   }
@@ -63,6 +66,7 @@ public record Device(
         unitsAbove,
         tags,
         these,
+        profiles,
         attributes,
         facts,
         terms);

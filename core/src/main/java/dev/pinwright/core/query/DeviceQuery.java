@@ -228,6 +228,14 @@ public sealed interface DeviceQuery extends Predicate<Device> {
     }
   }
 
+  /** A published profile, by id, is assigned to it and in force. */
+  record HasProfile(String profileId) implements DeviceQuery {
+    @Override
+    public boolean test(Device d) {
+      return d.profiles().contains(profileId);
+    }
+  }
+
   /** Its holder accepted an earlier version of the terms last, or none of those asked for. */
   record TermsBelow(int version) implements DeviceQuery {
     @Override

@@ -34,6 +34,7 @@ class GroupingTest {
           Set.of(),
           Set.of("spare"),
           Set.of("stale"),
+          Set.of(),
           Map.of(),
           Map.of(),
           Optional.empty());

@@ -26,6 +26,7 @@ import java.util.function.Function;
  *
  * @param words each has to be part of name, serial, IMEI, asset number, maker or model
  * @param unit id of a unit they are in, or below
+ * @param profile id of a profile that is assigned to them
  * @param attributes conditions on attributes, such as {@code Room=Tower}
  * @param rule a condition in words, as {@link RuleText} reads it
  * @param retired retired devices instead of managed ones
@@ -41,6 +42,7 @@ public record DeviceFilter(
     String unit,
     String site,
     String person,
+    String profile,
     List<String> attributes,
     String rule,
     int termsBelow,
@@ -48,7 +50,7 @@ public record DeviceFilter(
 
   /** Every managed device. */
   public static final DeviceFilter ALL =
-      new DeviceFilter("", "", "", "", "", "", "", "", "", "", List.of(), "", 0, false);
+      new DeviceFilter("", "", "", "", "", "", "", "", "", "", "", List.of(), "", 0, false);
 
   /**
    * A filter in the body of a request: every managed device it matches, but for some.
@@ -68,6 +70,7 @@ public record DeviceFilter(
       Optional<String> unit,
       Optional<String> site,
       Optional<String> person,
+      Optional<String> profile,
       Optional<List<String>> attributes,
       Optional<String> rule,
       Optional<Integer> termsBelow,
@@ -95,6 +98,7 @@ public record DeviceFilter(
           unit.orElse(""),
           site.orElse(""),
           person.orElse(""),
+          profile.orElse(""),
           attributes.orElse(List.of()),
           rule.orElse(""),
           termsBelow.orElse(0),
@@ -120,6 +124,7 @@ public record DeviceFilter(
     ask(parts, group, DeviceQuery.InGroup::new);
     ask(parts, unit, DeviceQuery.Within::new);
     ask(parts, site, v -> new DeviceQuery.Is(Field.SITE, v));
+    ask(parts, profile, DeviceQuery.HasProfile::new);
     ask(parts, person, v -> new DeviceQuery.Is(Field.PERSON, v));
     if (termsBelow > 0) {
       if (tx.find(TermsRow.class, termsBelow).isEmpty()) {

@@ -18,6 +18,7 @@ import dev.pinwright.service.work.Known;
 import dev.pinwright.service.work.Page;
 import dev.pinwright.service.work.Problem;
 import dev.pinwright.storage.Tx;
+import dev.pinwright.storage.device.RefusalStore;
 import dev.pinwright.storage.organisation.AttributeStore;
 import dev.pinwright.storage.profile.AssignmentStore;
 import dev.pinwright.storage.profile.ProfileStore;
@@ -31,6 +32,8 @@ import java.time.Instant;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
+import java.util.TreeMap;
 
 /** Profiles: drafted, rehearsed, published. Devices only ever see published versions. */
 public final class Profiles {
@@ -139,6 +142,48 @@ public final class Profiles {
   /** One profile. */
   public Detail get(Caller caller, String id) {
     return useCases.read(tx -> view(tx, row(tx, id)));
+  }
+
+  /**
+   * How devices are with a profile.
+   *
+   * @param inForce whether its published version goes to anybody now
+   * @param standings devices it is assigned to, by how they stand; none where nobody does
+   * @param withheld settings of it that devices refused
+   */
+  public record Standing(boolean inForce, Map<String, Long> standings, List<Withheld> withheld) {}
+
+  /** A setting some devices refused, and why. */
+  public record Withheld(String setting, String title, String reason, long devices) {}
+
+  /** Who has a profile, who waits for it, who refused some of it. */
+  public Standing standing(Caller caller, String id) {
+    return useCases.snapshot(
+        tx -> {
+          ProfileRow row = row(tx, id);
+          Map<String, Long> standings = new TreeMap<>();
+          new ProfileStore(tx).standings(id).forEach(s -> standings.put(s.standing(), s.devices()));
+          Set<String> said = row.publishedVersion == null ? Set.of() : said(tx, row);
+          List<Withheld> withheld =
+              new RefusalStore(tx)
+                  .ofProfile(id).stream()
+                      .flatMap(
+                          r ->
+                              catalog.settingAt(r.path()).stream()
+                                  .filter(s -> said.contains(s.key()))
+                                  .map(
+                                      s ->
+                                          new Withheld(
+                                              s.key(), s.title(), r.reason(), r.devices())))
+                      .toList();
+          return new Standing(row.publishedVersion != null && row.inForce, standings, withheld);
+        });
+  }
+
+  private Set<String> said(Tx tx, ProfileRow row) {
+    return tx.find(ProfileVersionRow.class, new ProfileVersionRow.Key(row.id, row.publishedVersion))
+        .map(v -> ProfileContent.load(v.content, vault).settings().keySet())
+        .orElse(Set.of());
   }
 
   static ProfileRow row(Tx tx, String id) {

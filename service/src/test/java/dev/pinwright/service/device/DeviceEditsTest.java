@@ -133,7 +133,7 @@ class DeviceEditsTest {
 
   private long counted(String rule) {
     DeviceFilter filter =
-        new DeviceFilter("", "", "", "", "", "", "", "", "", "", List.of(), rule, 0, false);
+        new DeviceFilter("", "", "", "", "", "", "", "", "", "", "", List.of(), rule, 0, false);
     return node.pinwright.deviceList().count(READER, filter);
   }
 

@@ -73,7 +73,7 @@ class DeviceListTest {
 
   private static DeviceFilter filter(String words, String standing, String tag) {
     return new DeviceFilter(
-        words, "", standing, "", "", tag, "", "", "", "", List.of(), "", 0, false);
+        words, "", standing, "", "", tag, "", "", "", "", "", List.of(), "", 0, false);
   }
 
   private static List<DeviceSummary> walk(DeviceFilter filter, String sort, int pages) {

@@ -143,6 +143,33 @@ class WindowsTest {
   }
 
   @Test
+  void whoHasItIsCountedByHowTheyStand() {
+    Profiles.Detail night = draft("{\"from\":\"%s\"}".formatted(in(2)));
+    node.publish(night);
+    assertThat(node.pinwright.profiles().standing(OWNER, night.id()).inForce()).isFalse();
+    assertThat(node.pinwright.profiles().standing(OWNER, night.id()).standings()).isEmpty();
+    pass(3);
+    node.join(code, "AR10-0002");
+    node.sql("update device_state set standing = 'blocked' where device_id = '" + device + "'");
+    node.sql(
+        "insert into refusal values ('"
+            + device
+            + "',"
+            + " './Vendor/Pinwright/Policy/appearance/brightness', 'int', 'x', 405, 'cannot', now()),"
+            + " ('"
+            + device
+            + "', './Vendor/Pinwright/Policy/passcode/min-length', 'int', 'y', 405,"
+            + " 'cannot', now())");
+    Profiles.Standing s = node.pinwright.profiles().standing(OWNER, night.id());
+    assertThat(s.inForce()).isTrue();
+    assertThat(s.standings()).containsEntry("blocked", 1L).hasSize(2);
+    assertThat(s.withheld())
+        .as("what another profile says is not of this one")
+        .containsExactly(
+            new Profiles.Withheld("appearance.brightness", "Screen brightness", "cannot", 1));
+  }
+
+  @Test
   void oneThatIsOverReachesNobody() {
     Profiles.Detail past = draft("{\"until\":\"%s\"}".formatted(in(-1)));
     assertThat(node.pinwright.publishing().rehearse(OWNER, past.id()).changing()).isZero();

@@ -125,7 +125,7 @@ class HolderTermsTest {
 
   private List<String> owing(int version) {
     DeviceFilter filter =
-        new DeviceFilter("", "", "", "", "", "", "", "", "", "", List.of(), "", version, false);
+        new DeviceFilter("", "", "", "", "", "", "", "", "", "", "", List.of(), "", version, false);
     return node.pinwright.deviceList().page(READER, filter, "name", FIRST).items().stream()
         .map(DeviceSummary::id)
         .toList();

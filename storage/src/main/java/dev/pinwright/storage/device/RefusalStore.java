@@ -30,6 +30,23 @@ public final class RefusalStore {
         Map.of("id", deviceId));
   }
 
+  /** A setting that devices refused, why, and how many. */
+  public record Counted(String path, String reason, long devices) {}
+
+  /** What devices refused that a profile is assigned to, most devices first; at most a hundred. */
+  public List<Counted> ofProfile(String profileId) {
+    return tx.select(
+        Counted.class,
+        """
+        select r.path, r.reason, count(*) as devices
+          from refusal r join device_state st using (device_id)
+         where st.standing <> 'retired'
+           and st.shape_key in (select shape_key from shape_profile where profile_id = :p)
+         group by 1, 2 order by 3 desc, 1, 2 limit 100
+        """,
+        Map.of("p", profileId));
+  }
+
   /** Keeps that a device refused a value, in place of what it refused at this path before. */
   public void keep(String deviceId, Refusal refusal, Leaf leaf) {
     tx.execute(

@@ -55,6 +55,22 @@ public final class ProfileStore {
         p);
   }
 
+  /** How many of the devices a profile is assigned to stand in some way. */
+  public record Standing(String standing, long devices) {}
+
+  /** How the devices stand that a profile is assigned to. */
+  public List<Standing> standings(String id) {
+    return tx.select(
+        Standing.class,
+        """
+        select st.standing, count(*) as devices from device_state st
+         where st.standing <> 'retired'
+           and st.shape_key in (select shape_key from shape_profile where profile_id = :p)
+         group by 1 order by 1
+        """,
+        Map.of("p", id));
+  }
+
   /** The profile of a name. */
   public Optional<ProfileRow> byName(String name) {
     return tx

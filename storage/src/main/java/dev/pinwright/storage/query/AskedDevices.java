@@ -44,6 +44,7 @@ public final class AskedDevices {
       List<String> unitsAbove,
       List<String> tags,
       List<String> groups,
+      List<String> profiles,
       List<String> attributes,
       List<String> attributeValues,
       List<String> facts,
@@ -78,6 +79,7 @@ public final class AskedDevices {
           Set.copyOf(unitsAbove),
           Set.copyOf(tags),
           Set.copyOf(groups),
+          Set.copyOf(profiles),
           paired(attributes, attributeValues),
           paired(facts, factValues),
           terms);
@@ -119,6 +121,8 @@ public final class AskedDevices {
                      as units_above,
                    array(select t.tag from device_tag t where t.device_id = d.id) as tags,
                    array(select m.group_id from group_member m where m.device_id = d.id) as groups,
+                   array(select s.profile_id from shape_profile s
+                          where s.shape_key = st.shape_key) as profiles,
                    array(select v.attribute_id from attribute_value v where v.subject_id = d.id
                           order by 1) as attributes,
                    array(select v.value from attribute_value v where v.subject_id = d.id

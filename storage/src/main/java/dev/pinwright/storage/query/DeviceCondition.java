@@ -127,6 +127,10 @@ public final class DeviceCondition {
     } else if (query instanceof DeviceQuery.InGroup group) {
       return exists(
           "group_member x where x.device_id = d.id and x.group_id = " + bind(group.groupId()));
+    } else if (query instanceof DeviceQuery.HasProfile profile) {
+      return "st.shape_key in (select s.shape_key from shape_profile s where s.profile_id = "
+          + bind(profile.profileId())
+          + ")";
     } else if (query instanceof DeviceQuery.TermsBelow terms) {
       return TERMS + " < " + bind(terms.version());
     } else if (query instanceof DeviceQuery.Fact fact) {
