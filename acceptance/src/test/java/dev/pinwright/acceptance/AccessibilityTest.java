@@ -6,14 +6,19 @@ import dev.pinwright.client.model.AttributeDraft;
 import dev.pinwright.client.model.AttributeKind;
 import dev.pinwright.client.model.BenchSession;
 import dev.pinwright.client.model.BenchSessionDraft;
+import dev.pinwright.client.model.ById;
+import dev.pinwright.client.model.Intent;
 import dev.pinwright.client.model.Invitation;
 import dev.pinwright.client.model.PlatformKey;
 import dev.pinwright.client.model.Profile;
+import dev.pinwright.client.model.ProposalDraft;
+import java.awt.image.BufferedImage;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
+import javax.imageio.ImageIO;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
@@ -51,6 +56,8 @@ class AccessibilityTest {
   private static Profile profile;
   private static BenchSession bench;
   private static String device;
+  private static String file;
+  private static String proposal;
 
   @BeforeAll
   static void start() throws Exception {
@@ -85,6 +92,19 @@ class AccessibilityTest {
                 new BenchSessionDraft().name("Cart").profileId(invitation.getProfileId()));
     rig.handheld.cable().connect(bench.getLink());
     rig.handheld.cable().plug(1, 1, rig.unpackAutomatic("T10")).join();
+    Path picture = Files.createTempFile("pinwright-test", ".png");
+    ImageIO.write(new BufferedImage(40, 60, BufferedImage.TYPE_INT_RGB), "png", picture.toFile());
+    file = rig.client.storeFile(picture, "Quay.png", null).getId();
+    desk.change(profile, Map.of("appearance.wallpaper-picture", "sha256:" + file));
+    proposal =
+        rig.client
+            .rules()
+            .propose(
+                new ProposalDraft()
+                    .intent(new Intent().publish(new ById().id(profile.getId())))
+                    .note("the new season"))
+            .getProposal()
+            .getId();
     browser = new Browser();
     browser.open(rig.consoleUrl());
     browser.type("Login", "owner");
@@ -132,6 +152,8 @@ class AccessibilityTest {
               "/devices/units",
               "/devices/people?new=1",
               "/rules/profiles/" + profile.getId(),
+              "/rules/files?card=" + file,
+              "/rules/proposals?card=" + proposal,
               "/house/set-up",
               "/house/gateways?open=tarn",
               "/house/mail",
@@ -195,6 +217,10 @@ class AccessibilityTest {
         "/rules/profiles?new=baseline",
         "/rules/profiles",
         "/rules/profiles?new=1",
+        "/rules/files",
+        "/rules/files?new=1",
+        "/rules/proposals",
+        "/house/thresholds",
         "/records/journal",
         "/house/accounts",
         "/house/accounts?new=1",
@@ -210,11 +236,23 @@ class AccessibilityTest {
         "/devices/{device}",
         "/devices?card={device}",
         "/rules/profiles/{profile}",
+        "/rules/files?card={file}",
+        "/rules/proposals?card={proposal}",
         "/intake/bench/{bench}"
       })
   void aPageOfOneThingHasNothingThatAxeFinds(String path) throws Exception {
     Map<String, String> ids =
-        Map.of("{device}", device, "{profile}", profile.getId(), "{bench}", bench.getId());
+        Map.of(
+            "{device}",
+            device,
+            "{profile}",
+            profile.getId(),
+            "{bench}",
+            bench.getId(),
+            "{file}",
+            file,
+            "{proposal}",
+            proposal);
     String whole = path;
     for (Map.Entry<String, String> id : ids.entrySet()) {
       whole = whole.replace(id.getKey(), id.getValue());

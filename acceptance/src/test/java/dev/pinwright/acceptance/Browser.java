@@ -129,6 +129,13 @@ final class Browser implements AutoCloseable {
   }
 
   /** Clicks what is there, as often as it takes while the page is drawn anew. */
+  /** Chooses a file from the disk, in a field that need not be seen. */
+  void give(By field, Path file) {
+    new WebDriverWait(driver, PATIENCE)
+        .until(d -> d.findElements(field).stream().findFirst().orElse(null))
+        .sendKeys(file.toString());
+  }
+
   void click(By by) {
     new WebDriverWait(driver, PATIENCE)
         .ignoring(StaleElementReferenceException.class)

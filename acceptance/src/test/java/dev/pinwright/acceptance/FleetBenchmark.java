@@ -1,5 +1,6 @@
 package dev.pinwright.acceptance;
 
+import dev.pinwright.core.change.Confirmation;
 import dev.pinwright.core.change.Rehearsal;
 import dev.pinwright.core.query.DeviceQuery;
 import dev.pinwright.core.query.RuleText;
@@ -123,7 +124,9 @@ final class FleetBenchmark implements AutoCloseable {
                     Profiles.Draft.class));
     Optional<Long> devicesThatChange =
         pinwright.publishing().rehearse(OWNER, draft.id()).confirmDevices();
-    pinwright.publishing().publish(OWNER, draft.id(), draft.version(), devicesThatChange);
+    pinwright
+        .publishing()
+        .publish(OWNER, draft.id(), draft.version(), Confirmation.of(devicesThatChange));
   }
 
   private void vacuum() throws Exception {
@@ -214,7 +217,11 @@ final class FleetBenchmark implements AutoCloseable {
               () ->
                   pinwright
                       .publishing()
-                      .publish(OWNER, profile.id(), now.version(), rehearsal.confirmDevices())));
+                      .publish(
+                          OWNER,
+                          profile.id(),
+                          now.version(),
+                          Confirmation.of(rehearsal.confirmDevices()))));
       database.run(
           tx ->
               tx.execute(
