@@ -184,6 +184,13 @@ public final class SandboxListener implements AutoCloseable {
         });
     act(
         r,
+        "meddle",
+        (a, ctx) -> {
+          Tamper t = read(ctx, Tamper.class);
+          after(a, () -> a.device().meddle(string(t.path()), string(t.value())));
+        });
+    act(
+        r,
         "os",
         (a, ctx) -> after(a, () -> a.device().updateOs(string(read(ctx, Os.class).version()))));
     r.post(

@@ -7,8 +7,8 @@ import java.util.Optional;
  *
  * @param number of devices, as typed
  * @param reason why, in words; never blank
- * @param agreedBy login of the second person who saw what it would do and agreed; nothing else is
- *     asked then
+ * @param agreedBy login of the second person who saw what it would do and agreed; no reason is
+ *     asked then, and the number is that which they saw
  */
 public record Confirmation(
     Optional<Long> number, Optional<String> reason, Optional<String> agreedBy) {

@@ -55,13 +55,14 @@ public record Thresholds(long number, Optional<Long> reason, Optional<Long> seco
 
     /** What is still missing; empty when it may be done. */
     public Optional<Missing> missing(Confirmation given) {
+      boolean another = number.isPresent() && !number.equals(given.number());
       if (given.agreedBy().isPresent()) {
-        return Optional.empty();
+        return another ? Optional.of(Missing.NUMBER) : Optional.empty();
       }
       if (second) {
         return Optional.of(Missing.SECOND_PERSON);
       }
-      if (number.isPresent() && !number.equals(given.number())) {
+      if (another) {
         return Optional.of(Missing.NUMBER);
       }
       return reason && given.reason().isEmpty() ? Optional.of(Missing.REASON) : Optional.empty();

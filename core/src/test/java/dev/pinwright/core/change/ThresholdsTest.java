@@ -29,8 +29,11 @@ class ThresholdsTest {
 
   @Test
   void whoeverAgreedHasSeenItAll() {
-    Confirmation agreed = new Confirmation(Optional.empty(), Optional.empty(), Optional.of("bo"));
+    Confirmation agreed = new Confirmation(Optional.of(500L), Optional.empty(), Optional.of("bo"));
     assertThat(SET.asked(500).missing(agreed)).isEmpty();
+    assertThat(SET.asked(501).missing(agreed))
+        .as("one more came in since they saw it")
+        .contains(Thresholds.Missing.NUMBER);
     assertThat(agreed.words()).isEqualTo("; agreed by bo");
   }
 

@@ -29,6 +29,8 @@ public final class Scenario {
   private static final long PATIENCE_SECONDS = 240;
   private static final int LEFT_WAITING = 2;
   private static final int BENCH_TABLETS = 9;
+  private static final int FIRST_MEDDLED = 20;
+  private static final int MEDDLED = 11;
   private static final String POLICY = "./Vendor/Pinwright/Policy/";
   private final String base;
   private final ApiCalls api;
@@ -126,6 +128,7 @@ public final class Scenario {
     approve();
     List<String> missing = settle();
     numberEleven();
+    meddled();
     own.ofDevices();
     secondPerson();
     fleet.make(new Fleet.Wish("T10", "7.2.1", "AR10-0042-7731", false, null));
@@ -475,6 +478,19 @@ public final class Scenario {
       left = left.stream().filter(so.negate()).toList();
     }
     return left;
+  }
+
+  /** On eleven kiosks something turns the light up again, however often it is put right. */
+  private void meddled() {
+    welcome.stream()
+        .filter(a -> a.screen().noticed().getOrDefault("brightness", "").equals("90"))
+        .skip(FIRST_MEDDLED)
+        .limit(MEDDLED)
+        .forEach(
+            a -> {
+              a.device().meddle(POLICY + "appearance/brightness", "100");
+              a.checkIn(false);
+            });
   }
 
   /** The eleventh kiosk of the quay fell off its stand. */

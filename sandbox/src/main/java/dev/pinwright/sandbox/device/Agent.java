@@ -166,6 +166,7 @@ public final class Agent implements AutoCloseable {
     disconnect();
     synchronized (device) {
       state.policy.clear();
+      state.meddled.clear();
       state.files.clear();
       state.passcode = null;
       state.locked = false;
@@ -415,7 +416,7 @@ public final class Agent implements AutoCloseable {
       more = another.getAndSet(false) || state.factsChanged || !state.reports.isEmpty();
     }
     changed.accept(device);
-    if (more) {
+    if (device.meddled() || more) {
       checkIn(false);
     } else {
       letTheHolderAct();

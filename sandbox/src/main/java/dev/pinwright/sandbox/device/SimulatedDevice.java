@@ -231,6 +231,32 @@ public final class SimulatedDevice implements DeviceSide {
     changed.accept(this);
   }
 
+  /** Lets something on the device write a value over whatever it is told there; empty ends that. */
+  public synchronized void meddle(String path, String value) {
+    if (value.isEmpty()) {
+      state.meddled.remove(path);
+    } else {
+      state.meddled.put(path, value);
+    }
+    meddled();
+  }
+
+  /** Whether what meddles with it found something to write over. */
+  synchronized boolean meddled() {
+    boolean found = false;
+    for (Map.Entry<String, String> m : state.meddled.entrySet()) {
+      String[] leaf = state.policy.get(m.getKey());
+      if (leaf != null && !leaf[1].equals(m.getValue())) {
+        state.policy.put(m.getKey(), new String[] {leaf[0], m.getValue()});
+        found = true;
+      }
+    }
+    if (found) {
+      changed.accept(this);
+    }
+    return found;
+  }
+
   /** Makes the device refuse some settings whatever its sheet says. */
   public synchronized void refuseAlways(List<String> paths) {
     state.stubborn.clear();

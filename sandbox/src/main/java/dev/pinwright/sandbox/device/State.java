@@ -68,6 +68,9 @@ final class State {
   /** What it was told of itself. */
   public TreeMap<String, String[]> own = new TreeMap<>();
 
+  /** Values that something on the device writes over what it is told, by path. */
+  public TreeMap<String, String> meddled = new TreeMap<>();
+
   public TreeSet<String> stubborn = new TreeSet<>();
   public LinkedHashMap<String, Integer> carriedOut = new LinkedHashMap<>();
   public List<Report> reports = new ArrayList<>();

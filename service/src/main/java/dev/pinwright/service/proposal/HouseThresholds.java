@@ -7,6 +7,7 @@ import dev.pinwright.service.work.Caller;
 import dev.pinwright.service.work.Problem;
 import dev.pinwright.storage.access.AccountStore;
 import dev.pinwright.storage.change.ThresholdStore;
+import dev.pinwright.storage.house.NoticeStore;
 import java.util.Optional;
 
 /** What is asked before devices are changed, as the owner sets it. */
@@ -60,16 +61,28 @@ public final class HouseThresholds {
           if (!store.set(version, wanted)) {
             throw Problem.changedMeanwhile("page", store.get().version());
           }
-          act.done(
-              Noun.THRESHOLDS,
-              "set",
-              "house",
+          String words =
               "Asked before devices change: the number from "
                   + wanted.number()
                   + ", a reason "
                   + from(wanted.reason())
                   + ", a second person "
-                  + from(wanted.second()));
+                  + from(wanted.second());
+          // one owner alone could lift it, do something and set it again: others see that it was
+          // set
+          NoticeStore notices = new NoticeStore(act.tx());
+          notices.over("thresholds ", "", act.now());
+          notices.give(
+              "thresholds " + store.get().version(),
+              new NoticeStore.Notice(
+                  act.newId(),
+                  caller.login() + " set what is asked before changes",
+                  words + ".",
+                  "/house/thresholds",
+                  false,
+                  act.now()));
+          act.touch(Noun.NOTICE);
+          act.done(Noun.THRESHOLDS, "set", "house", words);
         });
     return get(caller);
   }

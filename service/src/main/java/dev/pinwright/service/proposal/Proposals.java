@@ -242,7 +242,7 @@ public final class Proposals {
     Caller proposer = new Caller(row.proposerId, row.proposedBy, caller.role());
     Confirmation given =
         new Confirmation(
-            Optional.empty(),
+            now.rehearsed().confirmDevices(),
             Optional.of(row.note).filter(n -> n.length() <= Confirmation.LONGEST_REASON),
             Optional.of(caller.login()));
     Optional<String> change;

@@ -110,10 +110,6 @@ public final class Publishing {
         row.id, next(row), row.name, ProfileContent.load(row.draft, vault));
   }
 
-  private Assignment now(Shapes.Unpublished draft) {
-    return draft.content().assignment().at(useCases.now());
-  }
-
   private static int next(ProfileRow row) {
     return row.publishedVersion == null ? 1 : row.publishedVersion + 1;
   }
@@ -135,8 +131,13 @@ public final class Publishing {
           }
           Moves.aloneWithRules(act.tx());
           Shapes.Unpublished draft = draft(row);
-          changes.ofProfile(act.tx(), draft, begun(row, draft)).confirmed(given, "publish it");
-          Changes.Proposal proposal = changes.ofProfile(act.tx(), draft, now(draft)).given(given);
+          Assignment begun = begun(row, draft);
+          Assignment now = draft.content().assignment().at(act.now());
+          Changes.Proposal seen =
+              changes.ofProfile(act.tx(), draft, begun).confirmed(given, "publish it");
+          // what is yet to begin was looked at as it will be; now it is something else
+          Changes.Proposal proposal =
+              begun.equals(now) ? seen : changes.ofProfile(act.tx(), draft, now).given(given);
           row.draftChanged = false;
           ChangeRow change = store(act, row, proposal, row.draft, "Publish " + row.name, given);
           return new Published(change.version, Changes.follow(act.tx(), change));

@@ -40,6 +40,11 @@ final class Conversation {
 
   public boolean factsWanted;
 
+  /**
+   * Until when its settings are left as they were changed on it; null when they are put right now.
+   */
+  public @Nullable String leftUntil;
+
   /** What kind of thing was sent. */
   enum Kind {
     ATOMIC,
@@ -144,6 +149,11 @@ final class Conversation {
   /** Those that are, in the order they are worked through. */
   List<Subtree> spokenOf() {
     return Stream.of(Subtree.values()).filter(this::speaksOf).toList();
+  }
+
+  /** Those that are put right, in the same order. */
+  List<Subtree> workedOn() {
+    return spokenOf().stream().filter(s -> leftUntil == null || s != Subtree.POLICY).toList();
   }
 
   void holds(Subtree subtree, Holding holding) {

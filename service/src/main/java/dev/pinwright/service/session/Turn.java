@@ -7,6 +7,7 @@ import dev.pinwright.core.catalog.CommandSpec;
 import dev.pinwright.core.command.CommandState;
 import dev.pinwright.core.command.DeviceAnswer;
 import dev.pinwright.core.device.DeviceState;
+import dev.pinwright.core.device.Drift;
 import dev.pinwright.core.device.Standing;
 import dev.pinwright.core.enrollment.ReadyGate;
 import dev.pinwright.core.session.Holding;
@@ -58,6 +59,8 @@ import java.util.stream.Stream;
 final class Turn {
   private static final int COMMANDS_AT_ONCE = 10;
   private static final int AROUND_EDITS = 100;
+  private static final String DRIFTED = "drifted";
+  private static final String REFRESH = "refresh";
   private static final TypeReference<TreeMap<String, String>> FACTS = new TypeReference<>() {};
 
   private final Catalog catalog;
@@ -130,12 +133,33 @@ final class Turn {
           Standing.judge(
               Standing.Evidence.ofDigest(digest.get().equals(state.desired()), state.agreed()));
       if (judged.standing() == Standing.DRIFTED) {
-        states.put(state.standing(judged));
-        new ActivityStore(tx)
-            .add(deviceId, act.now(), "drifted", "Its settings were changed on it");
+        drifted(act, state, judged, c);
       }
     }
     return c;
+  }
+
+  /** Settings were changed on it: they are put right now, or later where that happens too often. */
+  private static void drifted(
+      UseCases.Act act, DeviceState state, Standing.Judgement judged, Conversation c) {
+    Tx tx = act.tx();
+    ActivityStore activity = new ActivityStore(tx);
+    boolean asked =
+        new CommandStore(tx)
+            .queued(state.deviceId(), act.now(), COMMANDS_AT_ONCE).stream()
+                .anyMatch(q -> q.command().equals(REFRESH));
+    Optional<Instant> waits =
+        asked
+            ? Optional.empty()
+            : Drift.waits(
+                activity.latest(
+                    state.deviceId(), DRIFTED, act.now().minus(Drift.COUNTED), Drift.MOST),
+                act.now());
+    c.leftUntil = waits.map(Instant::toString).orElse(null);
+    if (waits.isEmpty()) {
+      new DeviceStates(tx).put(state.standing(judged));
+      activity.add(state.deviceId(), act.now(), DRIFTED, "Its settings were changed on it");
+    }
   }
 
   /**
@@ -273,7 +297,7 @@ final class Turn {
   private boolean work(Tx tx, Subject s, Message message, Answer answer) {
     Conversation c = s.c;
     boolean said = false;
-    for (Subtree subtree : c.spokenOf()) {
+    for (Subtree subtree : c.workedOn()) {
       said |= next(tx, s, subtree, message, answer, said);
     }
     said |= commands(tx, s, message, answer, said);
@@ -468,24 +492,30 @@ final class Turn {
     Holding holding = s.c.holding(Subtree.POLICY);
     s.state = refusals.forgetOld(tx, s.state);
     Standing.Judgement judged =
-        Standing.judge(
-            new Standing.Evidence(
-                Optional.empty(),
-                holding.matches(desired),
-                false,
-                holding.stuck(),
-                catalog.holderMust(desired, Json.read(s.device.facts, FACTS)),
-                s.state.refused().leaves().size()));
+        s.c.leftUntil != null
+            ? Drift.left(Instant.parse(s.c.leftUntil))
+            : Standing.judge(
+                new Standing.Evidence(
+                    Optional.empty(),
+                    holding.matches(desired),
+                    false,
+                    holding.stuck(),
+                    catalog.holderMust(desired, Json.read(s.device.facts, FACTS)),
+                    s.state.refused().leaves().size()));
     if (judged.standing() != s.state.standing()) {
       String words = judged.reason().isEmpty() ? "" : ": " + judged.reason();
       new ActivityStore(tx)
           .add(s.device.id, s.now, "standing", "Now " + Words.of(judged.standing()) + words);
     }
-    s.state = s.state.standing(judged).reporting(holding.digest(desired));
+    // what is left as it is for now is known not to be as wanted, and looked at again next time
+    s.state =
+        s.c.leftUntil == null
+            ? s.state.standing(judged).reporting(holding.digest(desired))
+            : s.state.standing(judged);
     s.own.ifPresent(
         wanted -> OwnPart.end(tx, s.device.id, wanted, s.c.holding(Subtree.SELF), s.own()));
     ReadyGates.arrival(tx, s.device, settings(tx, s, s.state.agreed()), s.now);
-    if (!holding.matches(desired) && !holding.stuck()) {
+    if (!holding.matches(desired) && !holding.stuck() && s.c.leftUntil == null) {
       // the goal moved while we spoke
       Wakes.device(tx, s.device.id);
     }

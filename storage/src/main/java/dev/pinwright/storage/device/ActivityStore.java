@@ -28,6 +28,15 @@ public final class ActivityStore {
         Map.of("d", deviceId, "at", at, "kind", kind));
   }
 
+  /** When a device's latest lines of a kind were, since a moment, latest first. */
+  public List<Instant> latest(String deviceId, String kind, Instant since, int limit) {
+    return tx.column(
+        Instant.class,
+        "select at from (select at, kind from activity where device_id = :d order by id desc limit 500) a"
+            + " where kind = :k and at > :since limit :limit",
+        Map.of("d", deviceId, "k", kind, "since", since, "limit", limit));
+  }
+
   /**
    * Lines of a device, newest first.
    *
