@@ -83,7 +83,7 @@ function Decide({ detail: d }: { detail: Schemas['ProposalDetail'] }) {
   return (
     <>
       <Labelled label="Why not" hint="Needed to refuse it.">
-        <input className="field" maxLength={500} value={reason} onChange={(e) => setReason(e.target.value)} />
+        <input className="field" maxLength={300} value={reason} onChange={(e) => setReason(e.target.value)} />
       </Labelled>
       <div className="flex flex-wrap gap-2">
         <Button

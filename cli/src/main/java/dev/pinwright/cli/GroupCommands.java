@@ -9,6 +9,7 @@ import dev.pinwright.client.model.GroupMembers;
 import dev.pinwright.client.model.GroupPage;
 import dev.pinwright.client.model.GroupRehearsal;
 import dev.pinwright.client.model.InnerGroup;
+import dev.pinwright.client.model.Rehearsal;
 import dev.pinwright.client.model.RuleFault;
 import dev.pinwright.client.model.RuleReading;
 import dev.pinwright.client.model.TypedRule;
@@ -216,23 +217,42 @@ final class GroupCommands {
       footer = {"", "Example:", "  pinwright group put Glasshouse AR8-0015-1177 AR8-0016-2034"})
   int put(
       @Parameters(paramLabel = "GROUP") String group,
-      @Parameters(paramLabel = "DEVICE", arity = "1..*") List<String> devices) {
-    return members(group, new GroupMembers().add(ids(devices)));
+      @Parameters(paramLabel = "DEVICE", arity = "1..*") List<String> devices,
+      @Mixin Given given) {
+    return members(group, new GroupMembers().add(ids(devices)), given);
   }
 
   @Command(mixinStandardHelpOptions = true, description = "Takes devices out of a group.")
   int take(
       @Parameters(paramLabel = "GROUP") String group,
-      @Parameters(paramLabel = "DEVICE", arity = "1..*") List<String> devices) {
-    return members(group, new GroupMembers().remove(ids(devices)));
+      @Parameters(paramLabel = "DEVICE", arity = "1..*") List<String> devices,
+      @Mixin Given given) {
+    return members(group, new GroupMembers().remove(ids(devices)), given);
   }
 
   private List<String> ids(List<String> devices) {
     return devices.stream().map(d -> context.device(d).getId()).toList();
   }
 
-  private int members(String group, GroupMembers members) {
+  /** What is given before devices get other settings. */
+  static final class Given {
+    @Option(names = "--dry-run", description = "Only say what it would do.")
+    boolean dryRun;
+
+    @Option(names = "--confirm", description = "The number of devices, where it is asked for.")
+    @Nullable Long confirm;
+
+    @Option(names = "--reason", description = "Why, where it is asked for.")
+    @Nullable String reason;
+  }
+
+  private int members(String group, GroupMembers members, Given given) {
     String id = context.group(group).getId();
+    if (given.dryRun) {
+      Rehearsal r = call(() -> context.client().devices().rehearseGroupMembers(id, members));
+      return context.print(r, () -> Rehearsals.effects(context, r, false));
+    }
+    members.confirmDevices(given.confirm).reason(given.reason);
     Group g = call(() -> context.client().devices().changeGroupMembers(id, members));
     return context.print(g, () -> context.line("%s has %d devices.", g.getName(), g.getDevices()));
   }

@@ -32,8 +32,6 @@ final class DeviceCalls {
 
   private record TagList(@Nullable List<String> tags) {}
 
-  private record GroupMembers(@Nullable List<String> add, @Nullable List<String> remove) {}
-
   void install(Routes r) {
     Devices devices = pinwright.devices();
     DeviceList list = pinwright.deviceList();
@@ -166,17 +164,14 @@ final class DeviceCalls {
                 groups.rehearse(caller(ctx), Optional.of(id(ctx)), body(ctx, Groups.Draft.class))));
     r.get(ROOT + "/groups/{id}", ctx -> json(ctx, groups.get(caller(ctx), id(ctx))));
     r.post(
+        ROOT + "/groups/{id}/members/rehearsal",
+        ctx ->
+            json(
+                ctx,
+                groups.rehearseMembers(caller(ctx), id(ctx), body(ctx, Groups.Members.class))));
+    r.post(
         ROOT + "/groups/{id}/members",
-        ctx -> {
-          GroupMembers m = body(ctx, GroupMembers.class);
-          json(
-              ctx,
-              groups.members(
-                  caller(ctx),
-                  id(ctx),
-                  m.add() == null ? List.of() : m.add(),
-                  m.remove() == null ? List.of() : m.remove()));
-        });
+        ctx -> json(ctx, groups.members(caller(ctx), id(ctx), body(ctx, Groups.Members.class))));
     r.delete(
         ROOT + "/groups/{id}",
         ctx -> {

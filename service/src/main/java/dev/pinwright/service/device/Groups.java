@@ -324,37 +324,83 @@ public final class Groups {
   }
 
   /**
+   * Devices to put in and take out, by id.
+   *
+   * @param confirmDevices how many devices get other settings, where the rehearsal asks for it
+   * @param reason why, where it asks for that
+   */
+  public record Members(
+      Optional<List<String>> add,
+      Optional<List<String>> remove,
+      Optional<Long> confirmDevices,
+      @ManyLines Optional<String> reason) {
+
+    /** Devices to put in and take out. */
+    public static Members of(List<String> add, List<String> remove) {
+      return new Members(Optional.of(add), Optional.of(remove), Optional.empty(), Optional.empty());
+    }
+
+    private Confirmation given() {
+      return Problem.reading(
+          "/reason", () -> new Confirmation(confirmDevices, reason, Optional.empty()));
+    }
+  }
+
+  /** What came of picking and taking out, in a transaction that may still be rolled back. */
+  private record Picked(GroupRow group, int in, int out, Changes.Proposal proposal) {}
+
+  /** {@link #members(Caller, String, Members, Confirmation)}, with what is given in it. */
+  public DeviceGroup members(Caller caller, String id, Members members) {
+    return members(caller, id, members, members.given());
+  }
+
+  /**
    * Picks devices and takes picked ones out; profiles assigned to the group follow at once.
    *
-   * @throws Problem 409 for a group whose devices follow from its rule
+   * @param given what the rehearsal asks for
+   * @throws Problem 409 for a group whose devices follow from its rule, or when something that is
+   *     asked for is missing
    */
-  public DeviceGroup members(Caller caller, String id, List<String> add, List<String> remove) {
+  public DeviceGroup members(Caller caller, String id, Members members, Confirmation given) {
     return useCases.act(
         caller,
         act -> {
-          GroupRow row = row(act.tx(), id);
-          if (row.rule != null) {
-            throw Problem.conflict(
-                "by-rule", "Who is in " + row.name + " follows from its rule; change that.");
-          }
-          GroupStore groups = new GroupStore(act.tx());
-          List<String> unknown = groups.unknown(add);
-          if (!unknown.isEmpty()) {
-            throw Problem.malformed("/add", "There is no device " + unknown.get(0) + ".");
-          }
-          int in = groups.pick(id, add);
-          int out = groups.takeOut(id, remove);
-          TreeSet<String> all = new TreeSet<>(add);
-          all.addAll(remove);
-          changes.ofDevices(act.tx(), all).applyIfAny(caller, "Members of " + row.name);
+          Picked p = pick(act.tx(), id, members);
+          String name = p.group().name;
+          p.proposal().confirmed(given, "do it").applyIfAny(caller, "Members of " + name);
           act.done(
               Noun.GROUP,
               "changed",
               id,
-              row.name + ": " + in + " devices put in, " + out + " taken out");
+              name + ": " + p.in() + " devices put in, " + p.out() + " taken out" + given.words());
           act.touch(Noun.CHANGE, Noun.DEVICE);
           return one(act.tx(), id);
         });
+  }
+
+  /** Says what it would do to devices to pick some and take others out; nothing is stored. */
+  public Rehearsal rehearseMembers(Caller caller, String id, Members members) {
+    return useCases.rehearse(caller, act -> pick(act.tx(), id, members).proposal().rehearsal());
+  }
+
+  private Picked pick(Tx tx, String id, Members members) {
+    GroupRow row = row(tx, id);
+    if (row.rule != null) {
+      throw Problem.conflict(
+          "by-rule", "Who is in " + row.name + " follows from its rule; change that.");
+    }
+    GroupStore groups = new GroupStore(tx);
+    List<String> add = members.add().orElse(List.of());
+    List<String> remove = members.remove().orElse(List.of());
+    List<String> unknown = groups.unknown(add);
+    if (!unknown.isEmpty()) {
+      throw Problem.malformed("/add", "There is no device " + unknown.get(0) + ".");
+    }
+    int in = groups.pick(id, add);
+    int out = groups.takeOut(id, remove);
+    TreeSet<String> all = new TreeSet<>(add);
+    all.addAll(remove);
+    return new Picked(row, in, out, changes.ofDevices(tx, all));
   }
 
   /**

@@ -102,6 +102,9 @@ public final class Deeds {
           () -> edits.rehearse(caller, edit),
           (by, given) -> Optional.of(edits.edit(by, edit, given).id()));
     }
+    if (intent.members().isPresent()) {
+      return members(caller, intent.members().get());
+    }
     return intent.group().isPresent()
         ? group(caller, intent.group().get())
         : unit(caller, intent.unit().orElseThrow());
@@ -146,6 +149,18 @@ public final class Deeds {
         },
         (by, given) -> {
           groups.change(by, of.id(), now.version(), of.draft(), given);
+          return Optional.empty();
+        });
+  }
+
+  private Deed members(Caller caller, Intent.OfMembers of) {
+    return new Told(
+        "Members of " + groups.get(caller, of.id()).name(),
+        0,
+        () ->
+            DeviceEdits.Rehearsed.ofSettings(groups.rehearseMembers(caller, of.id(), of.members())),
+        (by, given) -> {
+          groups.members(by, of.id(), of.members(), given);
           return Optional.empty();
         });
   }

@@ -16,6 +16,7 @@ import org.jspecify.annotations.Nullable;
  * @param edit of many devices
  * @param group that is to be written anew
  * @param unit that is to be moved
+ * @param members of a group, to be put in and taken out
  */
 public record Intent(
     Optional<OfProfile> publish,
@@ -23,7 +24,8 @@ public record Intent(
     Optional<OfChange> takeBack,
     Optional<DeviceEdits.Edit> edit,
     Optional<OfGroup> group,
-    Optional<OfUnit> unit) {
+    Optional<OfUnit> unit,
+    Optional<OfMembers> members) {
 
   /** A profile by id. */
   public record OfProfile(String id) {}
@@ -37,18 +39,21 @@ public record Intent(
   /** A unit by id, and the unit it is to lie in; none for the top. */
   public record OfUnit(String id, @Nullable String parentId) {}
 
+  /** A group by id, and devices to put in and take out. */
+  public record OfMembers(String id, Groups.Members members) {}
+
   /**
    * @throws Problem 400 when it is not exactly one
    */
   Intent sound() {
     long said =
-        Stream.of(publish, deleteProfile, takeBack, edit, group, unit)
+        Stream.of(publish, deleteProfile, takeBack, edit, group, unit, members)
             .filter(Optional::isPresent)
             .count();
     if (said != 1) {
       throw Problem.malformed(
           "",
-          "Propose one thing: publish, deleteProfile, takeBack, edit, group or unit; this has "
+          "Propose one thing: publish, deleteProfile, takeBack, edit, group, unit or members; this has "
               + said
               + ".");
     }

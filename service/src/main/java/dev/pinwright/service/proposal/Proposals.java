@@ -28,7 +28,7 @@ import java.util.TreeMap;
  * would do now, and what became different since it was proposed, and agrees or refuses.
  */
 public final class Proposals {
-  private static final int LONGEST_NOTE = 500;
+  private static final int LONGEST_NOTE = Confirmation.LONGEST_REASON;
 
   private final UseCases useCases;
   private final Deeds deeds;
@@ -173,7 +173,7 @@ public final class Proposals {
     Intent intent = draft.intent().sound();
     String note = draft.note().orElse("").strip();
     if (note.length() > LONGEST_NOTE) {
-      throw Problem.malformed("/note", "A note has at most 500 characters.");
+      throw Problem.malformed("/note", "A note has at most 300 characters.");
     }
     Seen seen = look(caller, intent);
     if (seen.rehearsed().devices() == 0) {
@@ -242,9 +242,7 @@ public final class Proposals {
     Caller proposer = new Caller(row.proposerId, row.proposedBy, caller.role());
     Confirmation given =
         new Confirmation(
-            now.rehearsed().confirmDevices(),
-            Optional.of(row.note).filter(n -> n.length() <= Confirmation.LONGEST_REASON),
-            Optional.of(caller.login()));
+            now.rehearsed().confirmDevices(), Optional.of(row.note), Optional.of(caller.login()));
     Optional<String> change;
     try {
       change = now.deed().perform(proposer, given);
@@ -286,7 +284,7 @@ public final class Proposals {
   public Detail refuse(Caller caller, String id, String reason) {
     String words = reason.strip();
     if (words.isEmpty() || words.length() > LONGEST_NOTE) {
-      throw Problem.malformed("/reason", "Say why, in 1 to 500 characters.");
+      throw Problem.malformed("/reason", "Say why, in 1 to 300 characters.");
     }
     decide(caller, id, ProposalState.REFUSED, Optional.of(words));
     return get(caller, id);

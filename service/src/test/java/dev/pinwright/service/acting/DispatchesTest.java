@@ -54,7 +54,7 @@ class DispatchesTest {
     String one = node.join(code, "AR10-0001");
     node.join(code, "AR10-0002");
     DeviceGroup group = node.pinwright.groups().add(OWNER, Groups.Draft.picked("Quay"));
-    node.pinwright.groups().members(OWNER, group.id(), List.of(one), List.of());
+    node.pinwright.groups().members(OWNER, group.id(), Groups.Members.of(List.of(one), List.of()));
     Dispatch d =
         node.order(
             refresh(

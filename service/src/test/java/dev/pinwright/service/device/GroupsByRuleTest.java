@@ -157,7 +157,7 @@ class GroupsByRuleTest {
 
     DeviceGroup picked = groups.change(OWNER, now.id(), now.version(), Draft.picked("Gallery"));
     assertThat(picked.devices()).isZero();
-    groups.members(OWNER, picked.id(), List.of(device), List.of());
+    groups.members(OWNER, picked.id(), Groups.Members.of(List.of(device), List.of()));
     assertThat(in()).containsExactly("Gallery");
   }
 
@@ -172,7 +172,7 @@ class GroupsByRuleTest {
 
     tag("none");
     assertThat(in()).containsExactly("Rest");
-    groups.members(OWNER, picked.id(), List.of(device), List.of());
+    groups.members(OWNER, picked.id(), Groups.Members.of(List.of(device), List.of()));
     assertThat(in()).containsExactly("All", "Picked");
 
     assertThatThrownBy(
@@ -188,7 +188,8 @@ class GroupsByRuleTest {
         .satisfies(
             p ->
                 assertThat(p.extras().get("circle").toString()).contains("All", "Rest", "Gallery"));
-    assertThatThrownBy(() -> groups.members(OWNER, rest.id(), List.of(device), List.of()))
+    assertThatThrownBy(
+            () -> groups.members(OWNER, rest.id(), Groups.Members.of(List.of(device), List.of())))
         .hasMessageContaining("follows from its rule");
     assertThatThrownBy(() -> groups.delete(OWNER, all.id())).hasMessageContaining("Rest");
     groups.delete(OWNER, rest.id());

@@ -54,12 +54,23 @@ class GroupsTest {
                 + quay.id()
                 + "\"}]}"));
     assertThat(inEffect()).isEqualTo("[]");
-    assertThat(groups.members(OWNER, quay.id(), List.of(device), List.of()).devices()).isEqualTo(1);
+    assertThat(
+            groups
+                .members(OWNER, quay.id(), Groups.Members.of(List.of(device), List.of()))
+                .devices())
+        .isEqualTo(1);
     assertThat(inEffect()).isEqualTo("[passcode.min-length=6]");
-    assertThat(groups.members(OWNER, quay.id(), List.of(device), List.of()).devices())
+    assertThat(
+            groups
+                .members(OWNER, quay.id(), Groups.Members.of(List.of(device), List.of()))
+                .devices())
         .as("once is enough")
         .isEqualTo(1);
-    assertThat(groups.members(OWNER, quay.id(), List.of(), List.of(device)).devices()).isZero();
+    assertThat(
+            groups
+                .members(OWNER, quay.id(), Groups.Members.of(List.of(), List.of(device)))
+                .devices())
+        .isZero();
     assertThat(inEffect()).isEqualTo("[]");
   }
 
@@ -115,7 +126,8 @@ class GroupsTest {
     assertThatThrownBy(() -> groups.add(OWNER, Groups.Draft.picked(" ")))
         .hasMessageContaining("1 to 80");
     String id = groups.page(READER, "", FIRST).items().get(0).id();
-    assertThatThrownBy(() -> groups.members(OWNER, id, List.of("nobody"), List.of()))
+    assertThatThrownBy(
+            () -> groups.members(OWNER, id, Groups.Members.of(List.of("nobody"), List.of())))
         .hasMessageContaining("nobody");
   }
 

@@ -51,7 +51,7 @@ class ReplacementTest {
     devices.place(OWNER, old, node.version(old), new Devices.Placement(unit, null, ines));
     devices.tag(OWNER, old, node.version(old), List.of("quay"));
     String group = node.pinwright.groups().add(OWNER, Groups.Draft.picked("Doors")).id();
-    node.pinwright.groups().members(OWNER, group, List.of(old), List.of());
+    node.pinwright.groups().members(OWNER, group, Groups.Members.of(List.of(old), List.of()));
     node.publish(
         node.draft(
             "{\"name\":\"Doors\",\"settings\":{\"passcode.min-length\":8},"

@@ -10,11 +10,14 @@ import dev.pinwright.core.change.ProposalState;
 import dev.pinwright.service.Node;
 import dev.pinwright.service.change.Changes;
 import dev.pinwright.service.device.DeviceEdits;
+import dev.pinwright.service.device.DeviceFilter;
+import dev.pinwright.service.device.Groups;
 import dev.pinwright.service.rules.Profiles;
 import dev.pinwright.service.work.Caller;
 import dev.pinwright.service.work.Json;
 import dev.pinwright.service.work.Problem;
 import dev.pinwright.service.work.Role;
+import java.util.List;
 import java.util.Optional;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
@@ -178,10 +181,7 @@ class ProposalsTest {
     String group =
         node.pinwright
             .groups()
-            .add(
-                OWNER,
-                Json.request(
-                    "{\"name\":\"Quay\"}", dev.pinwright.service.device.Groups.Draft.class))
+            .add(OWNER, Json.request("{\"name\":\"Quay\"}", Groups.Draft.class))
             .id();
     agreeTo(publication());
     Profiles.Detail other =
@@ -191,6 +191,23 @@ class ProposalsTest {
                 + group
                 + "\"}]}");
     node.publish(other);
+    String member =
+        node.pinwright
+            .deviceList()
+            .page(OWNER, DeviceFilter.ALL, "name", FIRST)
+            .items()
+            .get(0)
+            .id();
+    node.sql("update thresholds set second = 1");
+    String members = "{\"id\":\"%s\",\"members\":{\"add\":[\"%s\"]}}".formatted(group, member);
+    assertThatThrownBy(
+            () ->
+                node.pinwright
+                    .groups()
+                    .members(OWNER, group, Groups.Members.of(List.of(member), List.of())))
+        .hasMessageContaining("somebody else has to agree");
+    agreeTo(propose("{\"members\":" + members + "}"));
+    assertThat(node.pinwright.groups().get(OWNER, group).devices()).isEqualTo(1);
     agreeTo(
         propose(
             "{\"group\":{\"id\":\"%s\",\"draft\":{\"name\":\"Quay\",\"rule\":\"tag has gallery\"}}}"

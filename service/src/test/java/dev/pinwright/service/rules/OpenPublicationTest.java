@@ -71,7 +71,7 @@ class OpenPublicationTest {
             "members",
             (n, c, d) -> {
               String group = n.pinwright.groups().add(OWNER, Groups.Draft.picked("Quay")).id();
-              n.pinwright.groups().members(OWNER, group, List.of(d), List.of());
+              n.pinwright.groups().members(OWNER, group, Groups.Members.of(List.of(d), List.of()));
             }),
         writer(
             "sheet",
