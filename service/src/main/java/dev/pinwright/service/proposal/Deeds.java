@@ -1,5 +1,7 @@
 package dev.pinwright.service.proposal;
 
+import static dev.pinwright.service.proposal.Intent.said;
+
 import dev.pinwright.core.change.Confirmation;
 import dev.pinwright.service.change.Changes;
 import dev.pinwright.service.device.DeviceEdits;
@@ -81,13 +83,13 @@ public final class Deeds {
    */
   Deed of(Caller caller, Intent intent) {
     if (intent.publish().isPresent()) {
-      return publication(caller, intent.publish().get().id());
+      return publication(caller, said(intent.publish().get().id(), "publish/id"));
     }
     if (intent.deleteProfile().isPresent()) {
-      return deletion(caller, intent.deleteProfile().get().id());
+      return deletion(caller, said(intent.deleteProfile().get().id(), "deleteProfile/id"));
     }
     if (intent.takeBack().isPresent()) {
-      String id = intent.takeBack().get().id();
+      String id = said(intent.takeBack().get().id(), "takeBack/id");
       return new Told(
           "Take back: " + changes.get(caller, id).title(),
           0,
@@ -132,12 +134,14 @@ public final class Deeds {
   }
 
   private Deed group(Caller caller, Intent.OfGroup of) {
-    var now = groups.get(caller, of.id());
+    String id = said(of.id(), "group/id");
+    Groups.Draft draft = said(of.draft(), "group/draft");
+    var now = groups.get(caller, id);
     return new Told(
         "Change the group " + now.name(),
         now.version(),
         () -> {
-          Groups.Rehearsed r = groups.rehearse(caller, Optional.of(of.id()), of.draft());
+          Groups.Rehearsed r = groups.rehearse(caller, Optional.of(id), draft);
           return new DeviceEdits.Rehearsed(
               r.settings().map(s -> s.devices()).orElse(r.entering() + r.leaving()),
               r.settings().map(s -> s.changing()).orElse(0L),
@@ -148,32 +152,34 @@ public final class Deeds {
               r.secondWanted());
         },
         (by, given) -> {
-          groups.change(by, of.id(), now.version(), of.draft(), given);
+          groups.change(by, id, now.version(), draft, given);
           return Optional.empty();
         });
   }
 
   private Deed members(Caller caller, Intent.OfMembers of) {
+    String id = said(of.id(), "members/id");
+    Groups.Members members = said(of.members(), "members/members");
     return new Told(
-        "Members of " + groups.get(caller, of.id()).name(),
+        "Members of " + groups.get(caller, id).name(),
         0,
-        () ->
-            DeviceEdits.Rehearsed.ofSettings(groups.rehearseMembers(caller, of.id(), of.members())),
+        () -> DeviceEdits.Rehearsed.ofSettings(groups.rehearseMembers(caller, id, members)),
         (by, given) -> {
-          groups.members(by, of.id(), of.members(), given);
+          groups.members(by, id, members, given);
           return Optional.empty();
         });
   }
 
   private Deed unit(Caller caller, Intent.OfUnit of) {
-    var now = units.get(caller, of.id());
+    String id = said(of.id(), "unit/id");
+    var now = units.get(caller, id);
     Units.Move move = new Units.Move(of.parentId(), Optional.empty(), Optional.empty());
     return new Told(
         "Move " + now.code() + " " + now.name(),
         now.version(),
-        () -> DeviceEdits.Rehearsed.ofSettings(units.rehearseMove(caller, of.id(), move)),
+        () -> DeviceEdits.Rehearsed.ofSettings(units.rehearseMove(caller, id, move)),
         (by, given) -> {
-          units.move(by, of.id(), now.version(), move, given);
+          units.move(by, id, now.version(), move, given);
           return Optional.empty();
         });
   }

@@ -28,19 +28,19 @@ public record Intent(
     Optional<OfMembers> members) {
 
   /** A profile by id. */
-  public record OfProfile(String id) {}
+  public record OfProfile(@Nullable String id) {}
 
   /** A change by id. */
-  public record OfChange(String id) {}
+  public record OfChange(@Nullable String id) {}
 
   /** A group by id, as it is to be. */
-  public record OfGroup(String id, Groups.Draft draft) {}
+  public record OfGroup(@Nullable String id, Groups.@Nullable Draft draft) {}
 
   /** A unit by id, and the unit it is to lie in; none for the top. */
-  public record OfUnit(String id, @Nullable String parentId) {}
+  public record OfUnit(@Nullable String id, @Nullable String parentId) {}
 
   /** A group by id, and devices to put in and take out. */
-  public record OfMembers(String id, Groups.Members members) {}
+  public record OfMembers(@Nullable String id, Groups.@Nullable Members members) {}
 
   /**
    * @throws Problem 400 when it is not exactly one
@@ -58,5 +58,20 @@ public record Intent(
               + ".");
     }
     return this;
+  }
+
+  /**
+   * What an intent has to say.
+   *
+   * @param where its place in the intent, such as {@code publish/id}
+   * @throws Problem 400 when it does not
+   */
+  static <T> T said(@Nullable T said, String where) {
+    if (said == null) {
+      throw Problem.malformed(
+          "/intent/" + where,
+          where.isEmpty() ? "Say what is proposed." : "The intent has to say " + where + ".");
+    }
+    return said;
   }
 }

@@ -22,6 +22,7 @@ import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
 import java.util.TreeMap;
+import org.jspecify.annotations.Nullable;
 
 /**
  * Rehearsals that are saved, linked to and handed to a second person, who sees what the change
@@ -39,7 +40,7 @@ public final class Proposals {
   }
 
   /** A proposal as written. */
-  public record Draft(Intent intent, @ManyLines Optional<String> note) {}
+  public record Draft(@Nullable Intent intent, @ManyLines Optional<String> note) {}
 
   /** A proposal in a list. */
   public record Summary(
@@ -170,7 +171,7 @@ public final class Proposals {
    * @throws Problem 400 or 404 when it is none, 409 when it is about no device
    */
   public Detail propose(Caller caller, Draft draft) {
-    Intent intent = draft.intent().sound();
+    Intent intent = Intent.said(draft.intent(), "").sound();
     String note = draft.note().orElse("").strip();
     if (note.length() > LONGEST_NOTE) {
       throw Problem.malformed("/note", "A note has at most 300 characters.");

@@ -215,6 +215,15 @@ class ProposalsTest {
     assertThat(node.pinwright.groups().get(OWNER, group).devices()).isEqualTo(2);
     agreeTo(propose("{\"deleteProfile\":{\"id\":\"" + other.id() + "\"}}"));
     assertThatThrownBy(() -> propose("{}")).hasMessageContaining("Propose one thing");
+    assertThatThrownBy(
+            () -> proposals().propose(OWNER, new Proposals.Draft(null, Optional.empty())))
+        .isInstanceOf(Problem.class);
+    for (String without :
+        List.of("publish", "deleteProfile", "takeBack", "group", "unit", "members")) {
+      assertThatThrownBy(() -> propose("{\"" + without + "\":{}}"))
+          .as(without)
+          .hasMessageContaining("has to say " + without + "/id");
+    }
     assertThatThrownBy(() -> propose("{\"edit\":{\"ids\":[],\"addTags\":[\"x\"]}}"))
         .hasMessageContaining("no device");
   }
