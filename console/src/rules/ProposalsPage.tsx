@@ -162,7 +162,7 @@ function ProposalCard({ detail: d, onClose }: { detail: Schemas['ProposalDetail'
             )}
           </section>
         )}
-        {p.state === 'waiting' && <Decide detail={d} />}
+        {(p.state === 'waiting' || d.rehearsal) && <Decide detail={d} />}
       </div>
     </aside>
   );

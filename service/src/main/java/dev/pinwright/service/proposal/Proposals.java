@@ -18,6 +18,7 @@ import dev.pinwright.storage.Tx;
 import dev.pinwright.storage.change.ProposalStore;
 import dev.pinwright.storage.house.NoticeStore;
 import dev.pinwright.storage.row.ProposalRow;
+import java.time.Duration;
 import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
@@ -29,6 +30,7 @@ import org.jspecify.annotations.Nullable;
  * would do now, and what became different since it was proposed, and agrees or refuses.
  */
 public final class Proposals {
+  private static final Duration LONGEST_DEED = Duration.ofMinutes(5);
   private static final int LONGEST_NOTE = Confirmation.LONGEST_REASON;
 
   private final UseCases useCases;
@@ -111,7 +113,7 @@ public final class Proposals {
     ProposalRow row = useCases.read(tx -> row(tx, id));
     Summary summary = summary(row);
     boolean mine = row.proposerId.equals(caller.accountId());
-    if (summary.state() != ProposalState.WAITING) {
+    if (!open(row)) {
       return new Detail(summary, Optional.empty(), Optional.empty(), List.of(), "", mine);
     }
     try {
@@ -309,8 +311,20 @@ public final class Proposals {
     return get(caller, id);
   }
 
-  private static void waiting(ProposalRow row) {
-    if (!row.state.equals(Words.of(ProposalState.WAITING))) {
+  /**
+   * Whether somebody may decide. A node that was killed while it did what was agreed to leaves it
+   * open again: what was done already, a new look shows.
+   */
+  private boolean open(ProposalRow row) {
+    return switch (Words.parse(ProposalState.class, row.state)) {
+      case WAITING -> true;
+      case AGREED -> row.decidedAt.plus(LONGEST_DEED).isBefore(useCases.now());
+      default -> false;
+    };
+  }
+
+  private void waiting(ProposalRow row) {
+    if (!open(row)) {
       throw Problem.conflict(
           "decided-already",
           "This is decided: "

@@ -17,6 +17,7 @@ import dev.pinwright.service.work.Caller;
 import dev.pinwright.service.work.Json;
 import dev.pinwright.service.work.Problem;
 import dev.pinwright.service.work.Role;
+import java.time.Duration;
 import java.util.List;
 import java.util.Optional;
 import org.junit.jupiter.api.AfterEach;
@@ -132,6 +133,24 @@ class ProposalsTest {
     assertThat(again.since()).contains("What is to be done was changed after it was proposed.");
     proposals().agree(BO, id, again.seen());
     assertThat(node.pinwright.profiles().get(OWNER, profile.id()).draftChanged()).isFalse();
+  }
+
+  @Test
+  void oneThatANodeWasKilledOverIsOpenAgainAfterAWhile() {
+    String id = publication().proposal().id();
+    String seen = proposals().get(BO, id).seen();
+    node.sql(
+        "update proposal set state = 'agreed', decided_by = 'bo', decided_at = '"
+            + node.clock.instant()
+            + "' where id = '"
+            + id
+            + "'");
+    assertThat(proposals().get(BO, id).rehearsal()).isEmpty();
+    assertThatThrownBy(() -> proposals().agree(BO, id, seen)).hasMessageContaining("decided");
+    node.clock.pass(Duration.ofMinutes(6));
+    assertThat(proposals().get(BO, id).rehearsal()).isPresent();
+    proposals().agree(BO, id, seen);
+    assertThat(published()).isTrue();
   }
 
   @Test
