@@ -15,6 +15,7 @@ import { ProposeButton, useConfirmation } from './confirmation';
 import { RehearsalNote } from './RehearsalNote';
 import { CopyOrSave } from './ProfileFile';
 import { KioskLayout } from './KioskLayout';
+import { KitParts, sayPart } from './KitParts';
 import { PasscodeTry } from './PasscodeTry';
 import { ProfileStanding } from './ProfileStanding';
 import { ProfileVersions } from './ProfileVersions';
@@ -65,7 +66,7 @@ function DeleteProfile({ profile }: { profile: Profile }) {
                 },
               }),
             ),
-          () => go('/rules/profiles'),
+          () => go(`/rules/${profile.kind}s`),
         )
       }
     >
@@ -89,6 +90,8 @@ interface Written extends Record<string, unknown> {
   description: string;
   targets: Schemas['NamedTarget'][];
   exclusions: Schemas['NamedTarget'][];
+  /** What goes along, where it is a kit. */
+  parts: Schemas['KitPart'][];
   /** When it begins and ends; empty for at once and for never. */
   from: string;
   until: string;
@@ -96,10 +99,26 @@ interface Written extends Record<string, unknown> {
 
 const SETTING = 'setting ';
 
-function flat(p: Profile): Written {
-  const { name, description, targets, exclusions } = p;
+type Listed = Schemas['NamedTarget'] | Schemas['KitPart'];
+
+const sayListed = (t: Listed) => ('kind' in t ? sayTarget(t) : sayPart(t));
+
+/** What a kit says of itself: the collections that hold files. */
+function filesOnly(catalogue: Schemas['Catalogue']): Schemas['Catalogue'] {
+  const holding = (s: Schemas['Section']) =>
+    s.entries && catalogue.settings.some((x) => x.section === s.key && x.type.kind === 'file');
+  const sections = catalogue.sections.filter(holding);
   return {
-    ...{ name, description, targets, exclusions },
+    ...catalogue,
+    sections,
+    settings: catalogue.settings.filter((s) => sections.some((x) => x.key === s.section)),
+  };
+}
+
+function flat(p: Profile): Written {
+  const { name, description, targets, exclusions, parts } = p;
+  return {
+    ...{ name, description, targets, exclusions, parts },
     from: p.window.from ?? '',
     until: p.window.until ?? '',
     ...Object.fromEntries(Object.entries(p.settings).map(([k, v]) => [`${SETTING}${k}`, v])),
@@ -238,6 +257,7 @@ function Draft({
             settings: settings as Schemas['ProfileDraft']['settings'],
             targets: draft.targets.map((t) => ({ kind: t.kind, ref: t.ref }) as Schemas['TargetSpec']),
             exclusions: draft.exclusions.map((t) => ({ kind: t.kind, ref: t.ref }) as Schemas['TargetSpec']),
+            parts: draft.parts.map(({ profile, whenInOrder }) => ({ profile, whenInOrder })),
             window: { from: draft.from || undefined, until: draft.until || undefined },
           },
         }),
@@ -263,6 +283,8 @@ function Draft({
     writing.replace(Object.fromEntries(rest) as Written);
   };
   const narrow = useNarrow();
+  const kit = profile.kind === 'kit';
+  const offered = kit ? filesOnly(catalogue) : catalogue;
   const [finding, setFinding] = useState(false);
   const state = profile.publishedVersion
     ? `version ${profile.publishedVersion} is published${profile.draftChanged || dirty ? '; the draft differs' : ''}`
@@ -273,7 +295,7 @@ function Draft({
         <Heading title={profile.name} note={state}>
           {narrow && (
             <Button onClick={() => setFinding(true)}>
-              <Plus className="size-4" /> Add a setting
+              <Plus className="size-4" /> {kit ? 'Add a file' : 'Add a setting'}
             </Button>
           )}
           <CopyOrSave profile={profile} />
@@ -301,9 +323,7 @@ function Draft({
               v === undefined
                 ? 'not said'
                 : Array.isArray(v)
-                  ? v
-                      .map((t) => (typeof t === 'object' ? sayTarget(t as Schemas['NamedTarget']) : t))
-                      .join(', ')
+                  ? v.map((t) => (typeof t === 'object' ? sayListed(t as Listed) : t)).join(', ')
                   : String(v)
             }
           />
@@ -311,6 +331,20 @@ function Draft({
         <div className="min-h-0 flex-1 space-y-6 overflow-y-auto px-5 pb-6">
           <Trouble error={trouble} />
           <ProfileStanding profile={profile} />
+          {profile.kits.length > 0 && (
+            <p className="text-sm">
+              It goes along with{' '}
+              {profile.kits.map((k, i) => (
+                <span key={k.id}>
+                  {i > 0 && ', '}
+                  <Link className="text-brass underline" to={`/rules/kits/${k.id}`}>
+                    {k.name}
+                  </Link>
+                </span>
+              ))}
+              , wherever {profile.kits.length === 1 ? 'that kit goes' : 'those kits go'}.
+            </p>
+          )}
           <div className="grid grid-cols-2 max-md:grid-cols-1 gap-6">
             <Labelled label="Name">
               <input
@@ -342,7 +376,9 @@ function Draft({
             />
             <WindowFields from={draft.from} until={draft.until} onChange={set} />
           </div>
-          {catalogue.sections.map((section) => (
+          {kit && <KitParts value={draft.parts} onChange={(parts) => set({ parts })} />}
+          {kit && <h2 className="font-semibold">Files of its own</h2>}
+          {offered.sections.map((section) => (
             <SectionFields
               key={section.key}
               section={section}
@@ -354,7 +390,13 @@ function Draft({
               onRemove={without}
             />
           ))}
-          {Object.keys(settings).length === 0 && (
+          {kit && Object.keys(settings).length === 0 && (
+            <p className="text-quiet text-sm">
+              None yet. Documents, certificates, fonts and scripts that belong to the kit are found at the
+              right.
+            </p>
+          )}
+          {!kit && Object.keys(settings).length === 0 && (
             <Empty title="This profile says nothing yet.">Find settings at the right and add them.</Empty>
           )}
           <ProfileVersions profile={profile} catalogue={catalogue} />
@@ -362,7 +404,8 @@ function Draft({
       </section>
       {(!narrow || finding) && (
         <SettingFinder
-          catalogue={catalogue}
+          catalogue={offered}
+          of={profile.kind}
           taken={Object.keys(settings)}
           onClose={() => setFinding(false)}
           onAdd={(added) => {

@@ -56,7 +56,7 @@ export function CopyOrSave({ profile }: { profile: Schemas['Profile'] }) {
                     () => answer(api.POST('/profiles/{id}/copy', { params: { path }, body: { name } })),
                     (made) => {
                       setName(undefined);
-                      go(`/rules/profiles/${made.id}`);
+                      go(`/rules/${made.kind}s/${made.id}`);
                     },
                   )
                 }
@@ -110,7 +110,7 @@ export function FromFile({ onClose }: { onClose: () => void }) {
             onClick={() =>
               void act(
                 () => answer(api.POST('/profile-files', { body: file! })),
-                (made) => go(`/rules/profiles/${made.id}`),
+                (made) => go(`/rules/${made.kind}s/${made.id}`),
               )
             }
           >

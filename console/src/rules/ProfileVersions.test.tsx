@@ -20,6 +20,7 @@ const version = (number: number, words: Record<string, string>) => ({
   publishedBy: 'owner',
   settings: words,
   words,
+  parts: [],
   targets: [{ kind: 'tag' as const, ref: 'gallery', name: 'gallery' }],
   exclusions: [],
   window: {},
@@ -30,6 +31,7 @@ const PROFILE = {
   version: 7,
   name: 'Galleries',
   words: { 'passcode.min-length': '8 characters' },
+  parts: [],
   targets: [],
   exclusions: [],
   window: {},
@@ -69,12 +71,16 @@ describe('versions of a profile', () => {
     );
     expect(lines.map((l) => l.key)).toEqual(['except', 'goes to', 'passcode.min-length', 'wifi[b].network']);
     expect(lines[1]).toEqual({ key: 'goes to', left: 'tag gallery', right: 'nobody' });
+    const along = { profile: 'p2', name: 'Guest Wi-Fi', whenInOrder: true };
+    expect(said({ ...version(1, {}), parts: [along] })['goes along']).toBe(
+      'Guest Wi-Fi, while the device is in order',
+    );
   });
 });
 
 describe('a profile from a file', () => {
   it('says what is not in it, and is written under the name that is typed', async () => {
-    const calls = serve({ 'POST /profile-files': { id: 'p2' } });
+    const calls = serve({ 'POST /profile-files': { id: 'p2', kind: 'profile' } });
     const { address } = show(<FromFile onClose={() => undefined} />);
     const file = {
       format: 'pinwright-profile/1',

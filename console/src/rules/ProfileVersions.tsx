@@ -3,9 +3,10 @@ import clsx from 'clsx';
 import { useState } from 'react';
 import { useAct } from '../api/act';
 import { answer, api, type Schemas } from '../api/client';
-import { Button, Moment, Trouble } from '../ui/parts';
+import { Button, counted, Moment, Trouble } from '../ui/parts';
 import { onVersion } from '../ui/RecordSheet';
 import { entryOf, settingOf } from './entries';
+import { sayPart } from './KitParts';
 import { sayTarget } from './TargetPicker';
 import { sayWindow } from './window';
 
@@ -15,14 +16,16 @@ type Version = Schemas['ProfileVersion'];
 /** What a profile says at one time, in words, by setting; and whom it goes to. */
 export type Said = Record<string, string>;
 
+const ALONG = 'goes along';
 const GOES = 'goes to';
 const EXCEPT = 'except';
 const WHEN = 'when';
 
-export function said(of: Pick<Version, 'words' | 'targets' | 'exclusions' | 'window'>): Said {
+export function said(of: Pick<Version, 'words' | 'parts' | 'targets' | 'exclusions' | 'window'>): Said {
   const when = sayWindow(of.window);
   return {
     ...of.words,
+    ...(of.parts.length > 0 ? { [ALONG]: of.parts.map(sayPart).join('; ') } : {}),
     [GOES]: of.targets.map(sayTarget).join(', ') || 'nobody',
     [EXCEPT]: of.exclusions.map(sayTarget).join(', ') || 'nobody',
     ...(when ? { [WHEN]: when } : {}),
@@ -100,7 +103,11 @@ export function ProfileVersions({
               <td className="text-quiet">
                 <Moment at={v.publishedAt} /> by {v.publishedBy}
               </td>
-              <td className="text-quiet max-md:hidden">{Object.keys(v.settings).length} settings</td>
+              <td className="text-quiet max-md:hidden">
+                {profile.kind === 'kit'
+                  ? counted(v.parts.length, 'profile')
+                  : counted(Object.keys(v.settings).length, 'setting')}
+              </td>
               <td className="text-quiet max-md:hidden">
                 {v.targets.map(sayTarget).join(', ') || 'nobody'}
                 {sayWindow(v.window) && `, ${sayWindow(v.window)}`}

@@ -11,7 +11,7 @@ import { Button, Empty, Labelled, Moment, Trouble } from '../ui/parts';
 
 type Profile = Schemas['ProfileSummary'];
 
-const columns: ColumnDef<Profile>[] = [
+const columns = (kind: Profile['kind']): ColumnDef<Profile>[] => [
   { id: 'name', header: 'Name', size: 220, accessorFn: (p) => p.name },
   {
     id: 'state',
@@ -22,7 +22,9 @@ const columns: ColumnDef<Profile>[] = [
         ? `version ${p.publishedVersion}${p.draftChanged ? ', draft changed since' : ''}`
         : 'draft, never published',
   },
-  { id: 'settings', header: 'Settings', size: 90, accessorFn: (p) => p.settings },
+  kind === 'kit'
+    ? { id: 'parts', header: 'Profiles', size: 90, accessorFn: (p) => p.parts }
+    : { id: 'settings', header: 'Settings', size: 90, accessorFn: (p) => p.settings },
   { id: 'devices', header: 'Devices', size: 90, accessorFn: (p) => p.devices },
   { id: 'what', header: 'What it is for', size: 360, accessorFn: (p) => p.description },
   {
@@ -34,18 +36,62 @@ const columns: ColumnDef<Profile>[] = [
   },
 ];
 
+/** Asks what a new profile or kit is called and what it is for, and makes it. */
+function Make({ kind, onClose }: { kind: Profile['kind']; onClose: () => void }) {
+  const go = useNavigate();
+  const [name, setName] = useState('');
+  const [description, setDescription] = useState('');
+  const { act, trouble } = useAct('profiles');
+  const kit = kind === 'kit';
+  return (
+    <Sheet
+      title={kit ? 'Make a kit' : 'Write a profile'}
+      onClose={onClose}
+      actions={
+        <>
+          <Button onClick={onClose}>Cancel</Button>
+          <Button
+            weight="main"
+            disabled={!name.trim()}
+            onClick={() =>
+              void act(
+                () => answer(api.POST('/profiles', { body: { kind, name, description } })),
+                (made) => go(`/rules/${kind}s/${made.id}`),
+              )
+            }
+          >
+            {kit ? 'Make kit' : 'Write profile'}
+          </Button>
+        </>
+      }
+    >
+      <Labelled label="Name">
+        <input
+          className="field"
+          maxLength={80}
+          placeholder={kit ? 'Gallery kit' : 'Gallery tablets'}
+          value={name}
+          onChange={(e) => setName(e.target.value)}
+        />
+      </Labelled>
+      <Labelled label="What it is for">
+        <input
+          className="field"
+          maxLength={500}
+          value={description}
+          onChange={(e) => setDescription(e.target.value)}
+        />
+      </Labelled>
+      <Trouble error={trouble} />
+    </Sheet>
+  );
+}
+
 /** Profiles by name. */
 export function ProfilesPage() {
   const go = useNavigate();
   const [search, setSearch] = useSearchParams();
-  const [name, setName] = useState('');
-  const [description, setDescription] = useState('');
-  const { act, trouble } = useAct('profiles');
-  const make = () =>
-    act(
-      () => answer(api.POST('/profiles', { body: { name, description } })),
-      (made) => go(`/rules/profiles/${made.id}`),
-    );
+  const close = () => setSearch({});
   return (
     <ListPage<Profile>
       list="profiles"
@@ -62,7 +108,7 @@ export function ProfilesPage() {
           </Button>
         </>
       }
-      columns={columns}
+      columns={columns('profile')}
       query={['profiles']}
       load={(after) => answer(api.GET('/profiles', { params: { query: { after, limit: 100 } } }))}
       onOpen={(id) => go(`/rules/profiles/${id}`)}
@@ -72,41 +118,41 @@ export function ProfilesPage() {
         </Empty>
       }
     >
-      {search.get('new') === 'baseline' && <BaselineSheet onClose={() => setSearch({})} />}
-      {search.get('new') === 'file' && <FromFile onClose={() => setSearch({})} />}
-      {search.get('new') === '1' && (
-        <Sheet
-          title="Write a profile"
-          onClose={() => setSearch({})}
-          actions={
-            <>
-              <Button onClick={() => setSearch({})}>Cancel</Button>
-              <Button weight="main" disabled={!name.trim()} onClick={() => void make()}>
-                Write profile
-              </Button>
-            </>
-          }
-        >
-          <Labelled label="Name">
-            <input
-              className="field"
-              maxLength={80}
-              placeholder="Gallery tablets"
-              value={name}
-              onChange={(e) => setName(e.target.value)}
-            />
-          </Labelled>
-          <Labelled label="What it is for">
-            <input
-              className="field"
-              maxLength={500}
-              value={description}
-              onChange={(e) => setDescription(e.target.value)}
-            />
-          </Labelled>
-          <Trouble error={trouble} />
-        </Sheet>
-      )}
+      {search.get('new') === 'baseline' && <BaselineSheet onClose={close} />}
+      {search.get('new') === 'file' && <FromFile onClose={close} />}
+      {search.get('new') === '1' && <Make kind="profile" onClose={close} />}
+    </ListPage>
+  );
+}
+
+/** Kits by name. */
+export function KitsPage() {
+  const go = useNavigate();
+  const [search, setSearch] = useSearchParams();
+  return (
+    <ListPage<Profile>
+      list="kits"
+      title="Kits"
+      note="profiles and files handed out together"
+      actions={
+        <Button weight="main" onClick={() => setSearch({ new: '1' })}>
+          Make a kit
+        </Button>
+      }
+      columns={columns('kit')}
+      query={['profiles', 'kits']}
+      load={(after) =>
+        answer(api.GET('/profiles', { params: { query: { kind: 'kit', after, limit: 100 } } }))
+      }
+      onOpen={(id) => go(`/rules/kits/${id}`)}
+      empty={
+        <Empty title="There are no kits yet.">
+          A kit hands out in one go what belongs together: the profiles of a gallery tablet, its house rules
+          and its certificate. Assign the kit, and everything in it goes along.
+        </Empty>
+      }
+    >
+      {search.get('new') === '1' && <Make kind="kit" onClose={() => setSearch({})} />}
     </ListPage>
   );
 }

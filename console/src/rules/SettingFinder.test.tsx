@@ -34,7 +34,15 @@ const CATALOGUE = {
 async function finder(taken: string[]) {
   const onAdd = vi.fn<(s: Schemas['Setting'][]) => void>();
   serve({ 'GET /settings': SETTINGS });
-  show(<SettingFinder catalogue={CATALOGUE} taken={taken} onAdd={onAdd} onClose={() => undefined} />);
+  show(
+    <SettingFinder
+      of="profile"
+      catalogue={CATALOGUE}
+      taken={taken}
+      onAdd={onAdd}
+      onClose={() => undefined}
+    />,
+  );
   await screen.findByText('wifi.hidden');
   return () => onAdd.mock.calls.map(([added]) => added.map((s) => s.key));
 }

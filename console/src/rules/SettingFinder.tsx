@@ -78,10 +78,13 @@ export function unfit(s: Setting, { platform, mode }: For): string | undefined {
 /** Settings found by words, to be added. */
 export function SettingFinder({
   catalogue,
+  of,
   taken,
   onAdd,
   onClose,
 }: {
+  /** What they are added to. */
+  of: Schemas['ProfileKind'];
   catalogue: Schemas['Catalogue'];
   /** Keys of the settings that are there. */
   taken: string[];
@@ -100,7 +103,8 @@ export function SettingFinder({
     queryFn: () => answer(api.GET('/settings', { params: { query: { q: words } } })),
   });
   const collection = (s: Setting) => catalogue.sections.find((x) => x.key === s.section && x.entries);
-  const offers = (found.data ?? []).filter((s) => collection(s) || !taken.includes(s.key));
+  const known = (found.data ?? []).filter((s) => catalogue.sections.some((x) => x.key === s.section));
+  const offers = known.filter((s) => collection(s) || !taken.includes(s.key));
   const fit = offers.filter((s) => !unfit(s, meant));
   const others = offers.filter((s) => unfit(s, meant));
   // with no words it is a table of contents
@@ -109,15 +113,17 @@ export function SettingFinder({
     <div className="border-line bg-paper flex w-80 shrink-0 flex-col border-l max-md:fixed max-md:inset-0 max-md:z-20 max-md:w-full">
       <div className="flex justify-end px-2 pt-2 md:hidden">
         <Button weight="bare" onClick={onClose}>
-          Back to the profile
+          Back to the {of}
         </Button>
       </div>
       <div className="relative p-4 pb-2">
         <Search className="text-quiet absolute top-1/2 left-6 size-4 -translate-y-1/3" aria-hidden />
         <input
           type="search"
-          aria-label="Find a setting"
-          placeholder="Find a setting: photo, lock, wifi …"
+          aria-label={of === 'kit' ? 'Find a file' : 'Find a setting'}
+          placeholder={
+            of === 'kit' ? 'Find: document, certificate, font …' : 'Find a setting: photo, lock, wifi …'
+          }
           className="field pl-8"
           value={words}
           onChange={(e) => setWords(e.target.value)}

@@ -37,6 +37,7 @@ const todo: [name: string, detail: string, to: string][] = [
   ['Add a person', 'who holds devices', '/devices/people?new=1'],
   ['Make a site', 'a place on the map', '/devices/sites?new=1'],
   ['Write a profile', 'settings for devices', '/rules/profiles?new=1'],
+  ['Make a kit', 'profiles and files handed out together', '/rules/kits?new=1'],
   ['Store a file', 'a picture, a certificate, a document', '/rules/files?new=1'],
   ['Baseline', 'one sane set of rules', '/rules/profiles?new=baseline'],
   ['Journal', 'who did what', '/records/journal'],
@@ -54,6 +55,7 @@ const actions: Entry[] = todo.map(([name, detail, to]) => ({ key: to, name, deta
 const places: Record<string, (id: string) => string> = {
   device: (id) => `/devices/${id}`,
   profile: (id) => `/rules/profiles/${id}`,
+  kit: (id) => `/rules/kits/${id}`,
   'enrollment-profile': (id) => `/intake/profiles?card=${id}`,
   unit: (id) => `/devices/units?card=${id}`,
   person: (id) => `/devices/people?card=${id}`,

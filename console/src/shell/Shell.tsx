@@ -61,6 +61,7 @@ const areas: Area[] = [
     name: 'Rules',
     pages: [
       { to: '/rules/profiles', name: 'Profiles' },
+      { to: '/rules/kits', name: 'Kits' },
       { to: '/rules/files', name: 'Files' },
       { to: '/rules/proposals', name: 'Proposals' },
     ],

@@ -5,6 +5,7 @@ import com.fasterxml.jackson.databind.node.ObjectNode;
 import dev.pinwright.core.catalog.Section;
 import dev.pinwright.core.catalog.Setting;
 import dev.pinwright.core.catalog.ValueType;
+import dev.pinwright.core.policy.KitPart;
 
 /**
  * What a profile is as a file, as a JSON Schema (draft 2020-12): {@code pinwright-profile/1} with
@@ -33,6 +34,13 @@ public final class ProfileSchema {
     ObjectNode left = properties.putObject("secretsLeftOut");
     left.put("type", "array").put("description", "keys of secrets; they are never in a file");
     left.putObject("items").put("type", "string");
+    properties
+        .putObject("kind")
+        .put("description", "what it is; a profile where this is not said")
+        .putArray("enum")
+        .add("profile")
+        .add("kit");
+    properties.set("parts", parts());
     ObjectNode settings = properties.putObject("settings");
     settings.put("type", "object").put("additionalProperties", false);
     ObjectNode plain = settings.putObject("properties");
@@ -48,6 +56,23 @@ public final class ProfileSchema {
       }
     }
     return root;
+  }
+
+  private static ObjectNode parts() {
+    ObjectNode parts = MAPPER.createObjectNode();
+    parts
+        .put("type", "array")
+        .put("maxItems", KitPart.MOST)
+        .put("description", "profiles that go along with a kit");
+    ObjectNode part = parts.putObject("items");
+    part.put("type", "object").put("additionalProperties", false);
+    part.putArray("required").add("profile");
+    ObjectNode said = part.putObject("properties");
+    said.set("profile", text(1, 80).put("description", "what it is called"));
+    said.putObject("whenInOrder")
+        .put("type", "boolean")
+        .put("description", "whether devices that are out of order go without it");
+    return parts;
   }
 
   private static boolean isCollection(Catalogue catalogue, String section) {

@@ -11,6 +11,7 @@ import dev.pinwright.client.model.Found;
 import dev.pinwright.client.model.FoundKind;
 import dev.pinwright.client.model.Group;
 import dev.pinwright.client.model.Person;
+import dev.pinwright.client.model.ProfileKind;
 import dev.pinwright.client.model.Site;
 import dev.pinwright.client.model.Unit;
 import java.io.IOException;
@@ -284,7 +285,11 @@ final class Context {
   }
 
   Found profile(String wanted) {
-    return found(FoundKind.PROFILE, wanted);
+    return profile(ProfileKind.PROFILE, wanted);
+  }
+
+  Found profile(ProfileKind kind, String wanted) {
+    return found(kind == ProfileKind.KIT ? FoundKind.KIT : FoundKind.PROFILE, wanted);
   }
 
   Found file(String wanted) {

@@ -12,7 +12,7 @@ class ProfileCommandsTest extends ServedTest {
   private static final String PROFILE =
       "{\"id\":\"p1\",\"version\":4,\"name\":\"Galleries\",\"description\":\"\",\"state\":\"published\","
           + "\"publishedVersion\":2,\"draftChanged\":false,\"settings\":{},"
-          + "\"words\":{\"passcode.min-length\":\"8 characters\"},\"targets\":[],\"exclusions\":[],"
+          + "\"parts\":[],\"kits\":[],\"kind\":\"profile\",\"words\":{\"passcode.min-length\":\"8 characters\"},\"targets\":[],\"exclusions\":[],"
           + "\"changedAt\":\"2026-03-01T08:00:00Z\"}";
 
   @BeforeEach
@@ -24,7 +24,7 @@ class ProfileCommandsTest extends ServedTest {
     answers.put(
         "GET /profiles/p1/versions",
         "{\"items\":[{\"number\":1,\"name\":\"Galleries\",\"publishedAt\":\"2026-03-01T08:00:00Z\","
-            + "\"publishedBy\":\"owner\",\"settings\":{},\"targets\":[],\"exclusions\":[],"
+            + "\"publishedBy\":\"owner\",\"parts\":[],\"settings\":{},\"targets\":[],\"exclusions\":[],"
             + "\"words\":{\"passcode.min-length\":\"6 characters\",\"passcode.no-runs\":\"on\"}}]}");
   }
 

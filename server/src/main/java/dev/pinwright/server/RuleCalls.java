@@ -3,11 +3,15 @@ package dev.pinwright.server;
 import static dev.pinwright.server.Calls.*;
 
 import dev.pinwright.catalog.ProfileSchema;
+import dev.pinwright.core.Words;
+import dev.pinwright.core.policy.ProfileKind;
 import dev.pinwright.service.Pinwright;
 import dev.pinwright.service.rules.PasscodeTrial;
 import dev.pinwright.service.rules.ProfileFiles;
 import dev.pinwright.service.rules.Profiles;
 import dev.pinwright.service.rules.Publishing;
+import dev.pinwright.service.work.Problem;
+import io.javalin.http.Context;
 import org.jspecify.annotations.Nullable;
 
 /** Profiles and the changes they make. */
@@ -18,6 +22,13 @@ final class RuleCalls {
     this.pinwright = pinwright;
   }
 
+  private static ProfileKind kind(Context ctx) {
+    String kind = query(ctx, "kind");
+    return kind.isEmpty()
+        ? ProfileKind.PROFILE
+        : Problem.reading("/kind", () -> Words.parse(ProfileKind.class, kind));
+  }
+
   private record Name(@Nullable String name) {}
 
   void install(Routes r) {
@@ -25,7 +36,7 @@ final class RuleCalls {
     Publishing publishing = pinwright.publishing();
     r.get(
         ROOT + "/profiles",
-        ctx -> json(ctx, profiles.page(caller(ctx), query(ctx, "q"), page(ctx))));
+        ctx -> json(ctx, profiles.page(caller(ctx), kind(ctx), query(ctx, "q"), page(ctx))));
     r.post(
         ROOT + "/profiles",
         ctx -> {

@@ -14,6 +14,7 @@ import dev.pinwright.core.catalog.Catalog;
 import dev.pinwright.core.catalog.SettingValue;
 import dev.pinwright.core.command.CommandState;
 import dev.pinwright.core.device.Mode;
+import dev.pinwright.core.policy.KitPart;
 import dev.pinwright.core.target.Assignment;
 import dev.pinwright.core.target.Target;
 import dev.pinwright.service.secret.Passwords;
@@ -127,6 +128,7 @@ class SecretsAndPagesTest {
                 "restrictions.blocked-apps", new SettingValue.Items(List.of("Shift Radio")),
                 "passcode.min-length", new SettingValue.Whole(6),
                 "passcode.required", new SettingValue.Flag(true)),
+            List.of(new KitPart("01GALLERY", true), new KitPart("01WIFI", false)),
             new Assignment(
                 List.of(new Target(Target.Kind.EVERYONE, "")),
                 List.of(new Target(Target.Kind.TAG, "staff"))));

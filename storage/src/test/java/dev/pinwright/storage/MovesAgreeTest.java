@@ -2,6 +2,7 @@ package dev.pinwright.storage;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import dev.pinwright.core.policy.KitPart;
 import dev.pinwright.core.target.Assignment;
 import dev.pinwright.core.target.Target;
 import dev.pinwright.core.target.Target.Kind;
@@ -11,11 +12,11 @@ import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
-import java.util.OptionalInt;
 import java.util.Random;
 import java.util.Set;
 import java.util.TreeMap;
 import java.util.TreeSet;
+import java.util.stream.Collectors;
 import java.util.stream.Stream;
 import org.junit.jupiter.api.Test;
 
@@ -74,8 +75,18 @@ class MovesAgreeTest extends MovesOnFile {
               profiles.put("p" + n, a);
               published(tx, "p" + n, 1, a);
             }
+            Assignment kit = new Assignment(pick(all, random, 3), pick(all, random, 2));
+            published(tx, "k", 1, kit);
+            kept(tx, "k", kit, "p0", "p1");
+            Set<String> inOrder = new TreeSet<>();
+            standsFor.keySet().stream().filter(id -> random.nextBoolean()).forEach(inOrder::add);
+            tx.execute(
+                "update device_state set in_order = device_id = any(:ids)",
+                Map.of("ids", inOrder.toArray(String[]::new)));
             Map<String, String> expected = new HashMap<>();
-            standsFor.forEach((id, stands) -> expected.put(id, decided(profiles, stands)));
+            standsFor.forEach(
+                (id, stands) ->
+                    expected.put(id, decided(profiles, kit, inOrder.contains(id), stands)));
             assertThat(layers(tx)).as("seed %d", seed).isEqualTo(expected);
             layOut(tx);
             Assignment draft = new Assignment(pick(all, random, 3), pick(all, random, 2));
@@ -84,13 +95,11 @@ class MovesAgreeTest extends MovesOnFile {
                 .allSatisfy(
                     (id, parts) -> {
                       Map<String, Assignment> then = new TreeMap<>(profiles);
-                      then.remove("p1");
-                      Set<String> wanted = new TreeSet<>();
-                      Stream.of(decided(then, standsFor.get(id)).split(","))
-                          .filter(p -> !p.isEmpty())
-                          .forEach(wanted::add);
-                      draft.reaches(standsFor.get(id)).ifPresent(n -> wanted.add("p1:2:" + n));
-                      assertThat(parts).isEqualTo(String.join(",", wanted));
+                      then.put("p1", draft);
+                      assertThat(parts)
+                          .isEqualTo(
+                              decided(then, kit, inOrder.contains(id), standsFor.get(id))
+                                  .replace("p1:1:", "p1:2:"));
                     })
                 .satisfies(
                     m ->
@@ -106,6 +115,23 @@ class MovesAgreeTest extends MovesOnFile {
                                                     .isPresent())
                                     .map(Map.Entry::getKey)
                                     .toList()));
+            Assignment other = new Assignment(pick(all, random, 3), pick(all, random, 2));
+            Candidate second =
+                new Candidate(
+                    "k", 2, other, List.of(new KitPart("p1", false), new KitPart("p2", true)));
+            Map<String, String> then = new HashMap<>();
+            standsFor.forEach(
+                (id, stands) -> {
+                  if (names(kit, stands) || names(other, stands)) {
+                    then.put(
+                        id,
+                        decided(profiles, other, inOrder.contains(id), stands, "p1", "p2")
+                            .replace("k:1:", "k:2:"));
+                  }
+                });
+            assertThat(worked(Moves.ofKit(tx, second)))
+                .as("a kit that takes others along, seed %d", seed)
+                .isEqualTo(then);
             return true;
           });
     }
@@ -133,14 +159,40 @@ class MovesAgreeTest extends MovesOnFile {
     return out;
   }
 
-  private static String decided(Map<String, Assignment> profiles, List<Target> standsFor) {
-    List<String> out = new ArrayList<>();
-    profiles.forEach(
-        (profile, a) -> {
-          OptionalInt near = a.reaches(standsFor);
-          near.ifPresent(n -> out.add(profile + ":1:" + n));
-        });
-    return String.join(",", out);
+  private static String decided(
+      Map<String, Assignment> profiles, Assignment kit, boolean inOrder, List<Target> standsFor) {
+    return decided(profiles, kit, inOrder, standsFor, "p0", "p1");
+  }
+
+  /**
+   * @param parts what goes along with the kit; the second only where a device is in order
+   */
+  private static String decided(
+      Map<String, Assignment> profiles,
+      Assignment kit,
+      boolean inOrder,
+      List<Target> standsFor,
+      String... parts) {
+    Map<String, Integer> near = new TreeMap<>();
+    profiles.forEach((profile, a) -> a.reaches(standsFor).ifPresent(n -> near.put(profile, n)));
+    kit.reaches(standsFor)
+        .ifPresent(
+            n -> {
+              near.put("k", n);
+              near.merge(parts[0], n, Math::max);
+              if (inOrder) {
+                near.merge(parts[1], n, Math::max);
+              }
+            });
+    return near.entrySet().stream()
+        .map(e -> e.getKey() + ":1:" + e.getValue())
+        .collect(Collectors.joining(","));
+  }
+
+  /** Whether a device is named at all, be it to be left out. */
+  private static boolean names(Assignment a, List<Target> standsFor) {
+    return Stream.concat(a.targets().stream(), a.exclusions().stream())
+        .anyMatch(standsFor::contains);
   }
 
   private static List<Target> pick(List<Target> from, Random random, int most) {

@@ -1,5 +1,6 @@
 package dev.pinwright.storage;
 
+import dev.pinwright.core.policy.KitPart;
 import dev.pinwright.core.target.Assignment;
 import dev.pinwright.core.target.Target;
 import dev.pinwright.core.target.Target.Kind;
@@ -75,7 +76,13 @@ abstract class MovesOnFile {
         values (:p, 0, :p, '', '{}', false, :v, now(), now())
         """,
         Map.of("p", profile, "v", version));
-    new ShapeStore(tx).assign(profile, assignment);
+    new ShapeStore(tx).assign(profile, assignment, List.of());
+  }
+
+  /** Lets two profiles go along with a kit, the second only with devices that are in order. */
+  static void kept(Tx tx, String kit, Assignment assignment, String first, String second) {
+    new ShapeStore(tx)
+        .assign(kit, assignment, List.of(new KitPart(first, false), new KitPart(second, true)));
   }
 
   static void tagged(Tx tx, String device, String tag) {

@@ -222,6 +222,19 @@ public final class Catalog {
         : meant.title() + " is one for the whole device: write " + k.kind() + ".";
   }
 
+  /** Whether a setting is of a collection of files, such as documents. */
+  public boolean holdsFiles(String key) {
+    return setting(key)
+        .map(Setting::section)
+        .filter(this::isCollection)
+        .filter(
+            section ->
+                settings.values().stream()
+                    .anyMatch(
+                        s -> s.section().equals(section) && s.type() instanceof ValueType.FileType))
+        .isPresent();
+  }
+
   private boolean isCollection(String section) {
     return sections.get(section).entries().isPresent();
   }

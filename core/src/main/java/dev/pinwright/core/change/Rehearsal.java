@@ -18,6 +18,7 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import java.util.TreeMap;
 import org.jspecify.annotations.Nullable;
 
@@ -94,14 +95,14 @@ public record Rehearsal(
   /**
    * Sums moves up.
    *
-   * @param profileId the profile whose change this is, so that what other profiles cannot do is not
-   *     told again; empty when it is not that of one profile
+   * @param about the profiles whose change this is, so that what others cannot do is not told
+   *     again; empty when it is not that of one profile or kit
    * @param names of the devices the moves give as examples, by id
    * @param thresholds what is to be asked before so many are changed
    */
   public static Rehearsal of(
       Catalog catalog,
-      Optional<String> profileId,
+      Set<String> about,
       List<Move> moves,
       Map<String, String> names,
       Thresholds thresholds) {
@@ -112,8 +113,8 @@ public record Rehearsal(
     Map<String, Unsupported> unsupported = new TreeMap<>();
     for (Move m : moves) {
       devices += m.devices();
-      conflicts(m, profileId, conflicts);
-      unsupported(m, profileId, unsupported);
+      conflicts(m, about, conflicts);
+      unsupported(m, about, unsupported);
       List<Edit> edits = m.edits();
       if (!edits.isEmpty()) {
         byDirection[direction(edits)] += m.devices();
@@ -173,10 +174,9 @@ public record Rehearsal(
     return new Thresholds.Asked(confirmDevices, reasonWanted, secondWanted);
   }
 
-  private static void conflicts(
-      Move m, Optional<String> profileId, Map<String, Conflict> conflicts) {
+  private static void conflicts(Move m, Set<String> about, Map<String, Conflict> conflicts) {
     for (Effective.Resolved r : m.effective().settings()) {
-      if (r.conflict() && (profileId.isEmpty() || concerns(r, profileId.get()))) {
+      if (r.conflict() && (about.isEmpty() || concerns(r, about))) {
         Conflict c =
             new Conflict(
                 r.setting().key(),
@@ -197,10 +197,9 @@ public record Rehearsal(
     }
   }
 
-  private static void unsupported(
-      Move m, Optional<String> profileId, Map<String, Unsupported> unsupported) {
+  private static void unsupported(Move m, Set<String> about, Map<String, Unsupported> unsupported) {
     for (Effective.Unsupported u : m.effective().unsupported()) {
-      if (profileId.isEmpty() || profileId.get().equals(u.source().profileId())) {
+      if (about.isEmpty() || about.contains(u.source().profileId())) {
         unsupported.merge(
             String.join("|", u.setting().key(), u.source().profileId(), u.reason()),
             new Unsupported(
@@ -216,10 +215,9 @@ public record Rehearsal(
     }
   }
 
-  private static boolean concerns(Effective.Resolved r, String profileId) {
-    return r.winners().stream().anyMatch(w -> w.source().profileId().equals(profileId))
-        || r.losers().stream()
-            .anyMatch(l -> l.contribution().source().profileId().equals(profileId));
+  private static boolean concerns(Effective.Resolved r, Set<String> about) {
+    return r.winners().stream().anyMatch(w -> about.contains(w.source().profileId()))
+        || r.losers().stream().anyMatch(l -> about.contains(l.contribution().source().profileId()));
   }
 
   private static int direction(List<Edit> edits) {

@@ -7,6 +7,8 @@ import dev.pinwright.core.change.Move;
 import dev.pinwright.core.change.Progress;
 import dev.pinwright.core.change.Rehearsal;
 import dev.pinwright.core.change.Thresholds;
+import dev.pinwright.core.policy.KitPart;
+import dev.pinwright.core.policy.ProfileKind;
 import dev.pinwright.core.target.Assignment;
 import dev.pinwright.service.group.Membership;
 import dev.pinwright.service.live.Wakes;
@@ -28,6 +30,8 @@ import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.stream.Collectors;
+import java.util.stream.Stream;
 
 /**
  * The one way to move desired trees, whatever moves them: a publication, members, tags, a place, a
@@ -102,10 +106,18 @@ public final class Changes {
               .toList();
       return Rehearsal.of(
           catalog,
-          draft.map(Shapes.Unpublished::profileId),
+          draft.map(Proposal::about).orElse(Set.of()),
           worked,
           named.isEmpty() ? Map.of() : moves.names(named),
           new ThresholdStore(tx).get().thresholds());
+    }
+
+    /** The profiles whose change this is. */
+    private static Set<String> about(Shapes.Unpublished draft) {
+      return Stream.concat(
+              Stream.of(draft.profileId()),
+              draft.content().parts().stream().map(KitPart::profileId))
+          .collect(Collectors.toUnmodifiableSet());
     }
 
     /**
@@ -191,16 +203,25 @@ public final class Changes {
   public Proposal ofProfile(Tx tx, Shapes.Unpublished draft, Assignment assignment) {
     return new Proposal(
         tx,
-        Moves.ofProfile(tx, new Moves.Candidate(draft.profileId(), draft.version(), assignment)),
+        moves(
+            tx,
+            draft.kind(),
+            new Moves.Candidate(
+                draft.profileId(), draft.version(), assignment, draft.content().parts())),
         Optional.of(draft));
   }
 
-  /** What it means that a published version reaches others from now on. */
-  public Proposal ofPublished(Tx tx, String profileId, int version, Assignment assignment) {
-    return new Proposal(
-        tx,
-        Moves.ofProfile(tx, new Moves.Candidate(profileId, version, assignment)),
-        Optional.empty());
+  /**
+   * What it means that a published version reaches others from now on.
+   *
+   * @param candidate that version, and whom it is to reach
+   */
+  public Proposal ofPublished(Tx tx, ProfileKind kind, Moves.Candidate candidate) {
+    return new Proposal(tx, moves(tx, kind, candidate), Optional.empty());
+  }
+
+  private static Moves moves(Tx tx, ProfileKind kind, Moves.Candidate candidate) {
+    return kind == ProfileKind.KIT ? Moves.ofKit(tx, candidate) : Moves.ofProfile(tx, candidate);
   }
 
   /** What a change of these devices means that was made in this transaction. */

@@ -261,7 +261,9 @@ public final class Devices {
 
   private JsonNode masked(Effective.Resolved r, dev.pinwright.core.catalog.SettingValue value) {
     return new ProfileContent(
-            Map.of(r.setting().key(), value), dev.pinwright.core.target.Assignment.NOBODY)
+            Map.of(r.setting().key(), value),
+            List.of(),
+            dev.pinwright.core.target.Assignment.NOBODY)
         .shown(catalog)
         .get(r.setting().key());
   }

@@ -3,6 +3,7 @@ package dev.pinwright.service.rules;
 import com.fasterxml.jackson.databind.JsonNode;
 import dev.pinwright.catalog.Catalogue;
 import dev.pinwright.core.catalog.Setting;
+import dev.pinwright.core.policy.ProfileKind;
 import dev.pinwright.service.shape.ProfileContent;
 import dev.pinwright.service.work.Caller;
 import dev.pinwright.service.work.Page;
@@ -40,7 +41,10 @@ public final class Baseline {
   /** What the baseline would set, and whether it is there already. */
   public Shown show(Caller caller) {
     Optional<String> present =
-        profiles.page(caller, NAME, new Page.Request("", Page.MAX)).items().stream()
+        profiles
+            .page(caller, ProfileKind.PROFILE, NAME, new Page.Request("", Page.MAX))
+            .items()
+            .stream()
             .filter(p -> p.name().equals(NAME))
             .map(Profiles.Summary::id)
             .findFirst();

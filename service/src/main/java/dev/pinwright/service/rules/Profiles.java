@@ -6,6 +6,8 @@ import dev.pinwright.core.catalog.Catalog;
 import dev.pinwright.core.catalog.SettingValue;
 import dev.pinwright.core.organisation.Attribute;
 import dev.pinwright.core.own.Placeholders;
+import dev.pinwright.core.policy.KitPart;
+import dev.pinwright.core.policy.ProfileKind;
 import dev.pinwright.core.target.Assignment;
 import dev.pinwright.core.target.Target;
 import dev.pinwright.core.target.Window;
@@ -21,6 +23,7 @@ import dev.pinwright.storage.Tx;
 import dev.pinwright.storage.device.RefusalStore;
 import dev.pinwright.storage.organisation.AttributeStore;
 import dev.pinwright.storage.profile.AssignmentStore;
+import dev.pinwright.storage.profile.KitStore;
 import dev.pinwright.storage.profile.ProfileStore;
 import dev.pinwright.storage.row.DeviceRow;
 import dev.pinwright.storage.row.GroupRow;
@@ -29,11 +32,13 @@ import dev.pinwright.storage.row.ProfileRow;
 import dev.pinwright.storage.row.ProfileVersionRow;
 import dev.pinwright.storage.row.UnitRow;
 import java.time.Instant;
+import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.TreeMap;
+import org.jspecify.annotations.Nullable;
 
 /** Profiles: drafted, rehearsed, published. Devices only ever see published versions. */
 public final class Profiles {
@@ -41,32 +46,49 @@ public final class Profiles {
   private final Catalog catalog;
   private final Vault vault;
   private final NamedFiles files;
+  private final KitParts parts;
 
   public Profiles(UseCases useCases, Catalog catalog, Vault vault) {
     this.useCases = useCases;
     this.catalog = catalog;
     this.vault = vault;
     files = new NamedFiles(catalog);
+    parts = new KitParts(catalog);
   }
 
   /** A target with its name for people. */
   public record NamedTarget(String kind, String ref, String name) {}
 
+  /** A profile that goes along with a kit. */
+  public record Part(
+      String profile, String name, Optional<Integer> publishedVersion, boolean whenInOrder) {}
+
+  /** A profile or kit by id and name. */
+  public record Named(String id, String name) {}
+
   /** A profile in a list. */
   public record Summary(
       String id,
+      ProfileKind kind,
       String name,
       String description,
       String state,
       Optional<Integer> publishedVersion,
       boolean draftChanged,
       int settings,
+      int parts,
       long devices,
       Instant changedAt) {}
 
-  /** A profile with its draft. {@code version} is the one to send in {@code If-Match}. */
+  /**
+   * A profile with its draft. {@code version} is the one to send in {@code If-Match}.
+   *
+   * @param parts profiles that go along with it, where it is a kit
+   * @param kits kits it goes along with
+   */
   public record Detail(
       String id,
+      ProfileKind kind,
       int version,
       String name,
       String description,
@@ -75,48 +97,71 @@ public final class Profiles {
       boolean draftChanged,
       Map<String, JsonNode> settings,
       Map<String, String> words,
+      List<Part> parts,
       List<NamedTarget> targets,
       List<NamedTarget> exclusions,
       Window window,
+      List<Named> kits,
       Instant changedAt) {}
 
+  /** A part of a kit as written. */
+  public record PartSpec(@Nullable String profile, @Nullable Boolean whenInOrder) {
+    KitPart part() {
+      return new KitPart(String.valueOf(profile), Boolean.TRUE.equals(whenInOrder));
+    }
+  }
+
   /** A target as written. */
-  public record TargetSpec(String kind, @org.jspecify.annotations.Nullable String ref) {
+  public record TargetSpec(String kind, @Nullable String ref) {
     Target target(String pointer) {
       return ProfileContent.target(kind == null ? "" : kind, ref == null ? "" : ref, pointer);
     }
   }
 
-  /** A profile as an administrator writes it; what is absent stays as it is. */
+  /**
+   * A profile as an administrator writes it; what is absent stays as it is.
+   *
+   * @param kind what it is; said when it is made, and no other later
+   */
   public record Draft(
       Optional<String> name,
       Optional<String> description,
       Optional<Map<String, JsonNode>> settings,
       Optional<List<TargetSpec>> targets,
       Optional<List<TargetSpec>> exclusions,
-      Optional<WindowSpec> window) {
+      Optional<WindowSpec> window,
+      Optional<ProfileKind> kind,
+      Optional<List<PartSpec>> parts) {
 
-    /** One that says nothing of when it holds. */
+    /** One that takes nothing along and says nothing of when it holds. */
     public Draft(
         Optional<String> name,
         Optional<String> description,
         Optional<Map<String, JsonNode>> settings,
         Optional<List<TargetSpec>> targets,
         Optional<List<TargetSpec>> exclusions) {
-      this(name, description, settings, targets, exclusions, Optional.empty());
+      this(
+          name,
+          description,
+          settings,
+          targets,
+          exclusions,
+          Optional.empty(),
+          Optional.empty(),
+          Optional.empty());
     }
   }
 
   /** When it goes to them, as written: moments, absent for at once and for ever. */
   public record WindowSpec(Optional<Instant> from, Optional<Instant> until) {}
 
-  /** Profiles by name. */
-  public Page<Summary> page(Caller caller, String words, Page.Request page) {
+  /** Profiles or kits by name. */
+  public Page<Summary> page(Caller caller, ProfileKind kind, String words, Page.Request page) {
     return useCases.read(
         tx -> {
           Page<ProfileStore.Line> lines =
               Page.byName(
-                  (after, limit) -> new ProfileStore(tx).page(words, after, limit),
+                  (after, limit) -> new ProfileStore(tx).page(kind, words, after, limit),
                   page,
                   ProfileStore.Line::name,
                   ProfileStore.Line::id);
@@ -126,12 +171,14 @@ public final class Profiles {
                       l ->
                           new Summary(
                               l.id(),
+                              kind,
                               l.name(),
                               l.description(),
                               l.publishedVersion().isEmpty() ? "draft" : "published",
                               l.publishedVersion(),
                               l.draftChanged(),
                               l.settings(),
+                              l.parts(),
                               l.devices(),
                               l.changedAt()))
                   .toList(),
@@ -163,7 +210,7 @@ public final class Profiles {
           ProfileRow row = row(tx, id);
           Map<String, Long> standings = new TreeMap<>();
           new ProfileStore(tx).standings(id).forEach(s -> standings.put(s.standing(), s.devices()));
-          Set<String> said = row.publishedVersion == null ? Set.of() : said(tx, row);
+          Set<String> said = said(tx, row);
           List<Withheld> withheld =
               new RefusalStore(tx)
                   .ofProfile(id).stream()
@@ -180,10 +227,31 @@ public final class Profiles {
         });
   }
 
+  /** Keys of the settings its published version gives, and what goes along with it. */
   private Set<String> said(Tx tx, ProfileRow row) {
-    return tx.find(ProfileVersionRow.class, new ProfileVersionRow.Key(row.id, row.publishedVersion))
-        .map(v -> ProfileContent.load(v.content, vault).settings().keySet())
-        .orElse(Set.of());
+    Set<String> said = new HashSet<>();
+    published(tx, row)
+        .ifPresent(
+            content -> {
+              said.addAll(content.settings().keySet());
+              for (KitPart part : content.parts()) {
+                tx.find(ProfileRow.class, part.profileId())
+                    .flatMap(p -> published(tx, p))
+                    .ifPresent(p -> said.addAll(p.settings().keySet()));
+              }
+            });
+    return said;
+  }
+
+  private Optional<ProfileContent> published(Tx tx, ProfileRow row) {
+    return Optional.ofNullable(row.publishedVersion)
+        .flatMap(n -> tx.find(ProfileVersionRow.class, new ProfileVersionRow.Key(row.id, n)))
+        .map(v -> ProfileContent.load(v.content, vault));
+  }
+
+  /** What it is and what it is called. */
+  static String said(ProfileRow row) {
+    return (row.kind() == ProfileKind.KIT ? "Kit " : "Profile ") + row.name;
   }
 
   static ProfileRow row(Tx tx, String id) {
@@ -199,13 +267,14 @@ public final class Profiles {
           row.id = act.newId();
           row.name =
               draft.name().orElseThrow(() -> Problem.malformed("/name", "A profile needs a name."));
+          row.kind = Words.of(draft.kind().orElse(ProfileKind.PROFILE));
           row.description = "";
           row.createdAt = act.now();
           row.draft = ProfileContent.EMPTY.store(catalog, vault);
           write(act, row, draft);
           act.tx().insert(row);
           act.tx().flush();
-          act.done(Noun.PROFILE, "made", row.id, "Profile " + row.name + " made");
+          act.done(Noun.PROFILE, "made", row.id, said(row) + " made");
           return view(act.tx(), row);
         });
   }
@@ -240,6 +309,7 @@ public final class Profiles {
           ProfileRow of = row(act.tx(), id);
           ProfileRow row = new ProfileRow();
           row.id = act.newId();
+          row.kind = of.kind;
           row.name = name(act.tx(), name, row.id);
           row.description = of.description;
           row.createdAt = act.now();
@@ -288,6 +358,13 @@ public final class Profiles {
 
   private void write(UseCases.Act act, ProfileRow row, Draft draft) {
     Tx tx = act.tx();
+    draft
+        .kind()
+        .filter(k -> k != row.kind())
+        .ifPresent(
+            k -> {
+              throw Problem.malformed("/kind", "This is a " + row.kind + ", and stays one.");
+            });
     draft.name().ifPresent(n -> row.name = name(tx, n, row.id));
     draft
         .description()
@@ -312,8 +389,9 @@ public final class Profiles {
         new ProfileContent(
             draft
                 .settings()
-                .map(s -> sound(tx, ProfileContent.written(s, catalog, before)))
+                .map(s -> sound(tx, row, ProfileContent.written(s, catalog, before)))
                 .orElse(before.settings()),
+            draft.parts().map(p -> parts.require(tx, row, p)).orElse(before.parts()),
             assignment);
     row.changedAt = act.now();
     if (!after.equals(before) || row.publishedVersion == null) {
@@ -323,7 +401,9 @@ public final class Profiles {
   }
 
   /** Refuses what no device could fill in or fetch. */
-  private Map<String, SettingValue> sound(Tx tx, Map<String, SettingValue> settings) {
+  private Map<String, SettingValue> sound(
+      Tx tx, ProfileRow row, Map<String, SettingValue> settings) {
+    parts.onlyFiles(row, settings);
     files.require(tx, settings);
     return placeholders(tx, settings);
   }
@@ -350,7 +430,8 @@ public final class Profiles {
       throw Problem.malformed("/name", "A name has 1 to 80 characters.");
     }
     if (new ProfileStore(tx).byName(name).filter(p -> !p.id.equals(ownId)).isPresent()) {
-      throw Problem.conflict("name-taken", "There is a profile called " + name + " already.");
+      throw Problem.conflict(
+          "name-taken", "There is a profile or kit called " + name + " already.");
     }
     return name;
   }
@@ -381,6 +462,7 @@ public final class Profiles {
     ProfileContent content = ProfileContent.load(row.draft, vault);
     return new Detail(
         row.id,
+        row.kind(),
         row.version,
         row.name,
         row.description,
@@ -389,9 +471,14 @@ public final class Profiles {
         row.draftChanged,
         content.shown(catalog),
         files.words(tx, content),
+        parts.shown(tx, content.parts()),
         named(tx, content.assignment().targets()),
         named(tx, content.assignment().exclusions()),
         content.assignment().window(),
+        row.kind() == ProfileKind.KIT
+            ? List.of()
+            : new KitStore(tx)
+                .taking(row.id).stream().map(k -> new Named(k.id(), k.name())).toList(),
         row.changedAt);
   }
 

@@ -33,6 +33,7 @@ public final class Publishing {
   private final Vault vault;
   private final Changes changes;
   private final NamedFiles files;
+  private final KitParts parts;
 
   public Publishing(UseCases useCases, Catalog catalog, Vault vault, Changes changes) {
     this.useCases = useCases;
@@ -40,6 +41,7 @@ public final class Publishing {
     this.vault = vault;
     this.changes = changes;
     files = new NamedFiles(catalog);
+    parts = new KitParts(catalog);
   }
 
   /** What a publication began. */
@@ -53,6 +55,7 @@ public final class Publishing {
       String publishedBy,
       Map<String, JsonNode> settings,
       Map<String, String> words,
+      List<Profiles.Part> parts,
       List<Profiles.NamedTarget> targets,
       List<Profiles.NamedTarget> exclusions,
       Window window) {}
@@ -106,8 +109,11 @@ public final class Publishing {
   }
 
   private Shapes.Unpublished draft(ProfileRow row) {
-    return new Shapes.Unpublished(
-        row.id, next(row), row.name, ProfileContent.load(row.draft, vault));
+    return saying(row, ProfileContent.load(row.draft, vault));
+  }
+
+  private static Shapes.Unpublished saying(ProfileRow row, ProfileContent content) {
+    return new Shapes.Unpublished(row.id, row.kind(), next(row), row.name, content);
   }
 
   private static int next(ProfileRow row) {
@@ -163,8 +169,7 @@ public final class Publishing {
     tx.insert(v);
     row.publishedVersion = v.number;
     tx.flush();
-    Assignment assignment = ProfileContent.load(content, vault).assignment();
-    holds(tx, row, assignment, act.now());
+    holds(tx, row, ProfileContent.load(content, vault), act.now());
     ChangeRow change = proposal.apply(act.caller(), title + ", version " + v.number);
     tx.flush();
     act.done(
@@ -183,12 +188,13 @@ public final class Publishing {
   }
 
   /** Notes whom a published profile reaches at a moment, and when that is otherwise. */
-  private static void holds(Tx tx, ProfileRow row, Assignment assignment, Instant now) {
+  private static void holds(Tx tx, ProfileRow row, ProfileContent content, Instant now) {
+    Assignment assignment = content.assignment();
     row.inForce = assignment.window().holds(now);
     row.inForceFrom = assignment.window().from().orElse(null);
     row.inForceUntil = assignment.window().until().orElse(null);
     tx.flush();
-    new ShapeStore(tx).assign(row.id, assignment.at(now));
+    new ShapeStore(tx).assign(row.id, assignment.at(now), content.parts());
   }
 
   /** Lets profiles begin and end whose time has come, each as a change of its own. */
@@ -203,15 +209,19 @@ public final class Publishing {
             if (row == null || row.publishedVersion == null) {
               return;
             }
-            Assignment assignment =
-                ProfileContent.load(version(tx, id, row.publishedVersion).content, vault)
-                    .assignment();
+            ProfileContent content =
+                ProfileContent.load(version(tx, id, row.publishedVersion).content, vault);
+            Assignment assignment = content.assignment();
             if (assignment.window().holds(act.now()) == row.inForce) {
               return;
             }
             Changes.Proposal proposal =
-                changes.ofPublished(tx, row.id, row.publishedVersion, assignment.at(act.now()));
-            holds(tx, row, assignment, act.now());
+                changes.ofPublished(
+                    tx,
+                    row.kind(),
+                    new Moves.Candidate(
+                        row.id, row.publishedVersion, assignment.at(act.now()), content.parts()));
+            holds(tx, row, content, act.now());
             String title = row.name + (row.inForce ? " begins" : " ends");
             proposal.applyIfAny(Caller.SERVICE, title);
             act.done(Noun.PROFILE, row.inForce ? "begun" : "ended", id, title);
@@ -277,8 +287,7 @@ public final class Publishing {
 
   private Shapes.Unpublished saying(Before before) {
     ProfileRow row = before.profile();
-    return new Shapes.Unpublished(
-        row.id, next(row), row.name, ProfileContent.load(before.content(), vault));
+    return saying(row, ProfileContent.load(before.content(), vault));
   }
 
   private Before before(Tx tx, ChangeRow publication, ProfileRow row) {
@@ -297,9 +306,7 @@ public final class Publishing {
         publication,
         version > 1
             ? version(tx, row.id, version - 1).content
-            : new ProfileContent(
-                    ProfileContent.load(published.content, vault).settings(), Assignment.NOBODY)
-                .store(catalog, vault));
+            : ProfileContent.load(published.content, vault).toNobody().store(catalog, vault));
   }
 
   private static ProfileVersionRow version(Tx tx, String profileId, int number) {
@@ -307,24 +314,31 @@ public final class Publishing {
         .orElseThrow(() -> Problem.notFound("version", String.valueOf(number)));
   }
 
-  /** Shows what deleting a profile would do. Nothing is stored and nobody has to wait. */
+  /**
+   * Shows what deleting a profile would do. Nothing is stored and nobody has to wait.
+   *
+   * @throws Problem 409 when a kit takes it along
+   */
   public Rehearsal rehearseDeletion(Caller caller, String id) {
     return useCases.snapshot(
-        tx -> changes.ofProfile(tx, nothing(Profiles.row(tx, id))).rehearsal());
+        tx -> {
+          ProfileRow row = Profiles.row(tx, id);
+          KitParts.none(tx, row);
+          return changes.ofProfile(tx, nothing(row)).rehearsal();
+        });
   }
 
   /** The profile saying nothing to anybody. */
   private static Shapes.Unpublished nothing(ProfileRow row) {
-    return new Shapes.Unpublished(
-        row.id, next(row), row.name, new ProfileContent(Map.of(), Assignment.NOBODY));
+    return saying(row, ProfileContent.EMPTY);
   }
 
   /**
    * Deletes a profile: devices that have it lose what it says, as one change.
    *
    * @param given what the rehearsal asks for
-   * @throws Problem 409 when something that is asked for is missing, 412 when someone else changed
-   *     the profile meanwhile
+   * @throws Problem 409 when a kit takes it along or something that is asked for is missing, 412
+   *     when someone else changed the profile meanwhile
    */
   public void delete(Caller caller, String id, int version, Confirmation given) {
     useCases.run(
@@ -332,6 +346,7 @@ public final class Publishing {
         act -> {
           ProfileRow row = Profiles.locked(act.tx(), id, version);
           Moves.aloneWithRules(act.tx());
+          KitParts.none(act.tx(), row);
           changes
               .ofProfile(act.tx(), nothing(row))
               .confirmed(given, "delete it")
@@ -339,7 +354,7 @@ public final class Publishing {
               // there is nothing to look at any more
               .ifPresent(change -> change.profileId = null);
           act.tx().delete(row);
-          act.done(Noun.PROFILE, "deleted", id, "Profile " + row.name + " deleted" + given.words());
+          act.done(Noun.PROFILE, "deleted", id, Profiles.said(row) + " deleted" + given.words());
           act.touch(Noun.CHANGE, Noun.DEVICE);
         });
   }
@@ -365,6 +380,7 @@ public final class Publishing {
                     v.publishedBy,
                     content.shown(catalog),
                     files.words(tx, content),
+                    parts.shown(tx, content.parts()),
                     Profiles.named(tx, content.assignment().targets()),
                     Profiles.named(tx, content.assignment().exclusions()),
                     content.assignment().window());

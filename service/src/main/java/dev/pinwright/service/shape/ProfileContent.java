@@ -8,6 +8,7 @@ import dev.pinwright.core.Words;
 import dev.pinwright.core.catalog.Catalog;
 import dev.pinwright.core.catalog.Setting;
 import dev.pinwright.core.catalog.SettingValue;
+import dev.pinwright.core.policy.KitPart;
 import dev.pinwright.core.target.Assignment;
 import dev.pinwright.core.target.Target;
 import dev.pinwright.core.target.Window;
@@ -23,20 +24,30 @@ import java.util.Optional;
 import java.util.TreeMap;
 
 /**
- * What a profile says: settings and whom they go to. Kept as JSON with sensitive values sealed, and
- * shown with sensitive values masked.
+ * What a profile says: settings, what goes with them where it is a kit, and whom they go to. Kept
+ * as JSON with sensitive values sealed, and shown with sensitive values masked.
  */
-public record ProfileContent(Map<String, SettingValue> settings, Assignment assignment) {
+public record ProfileContent(
+    Map<String, SettingValue> settings, List<KitPart> parts, Assignment assignment) {
   /** Stands for a sensitive value that is not shown; sent back, it leaves the value as it is. */
   public static final String MASK = Setting.MASK.text();
 
   private static final String SEALED = "sealed";
+  private static final String PROFILE = "profile";
+  private static final String WHEN_IN_ORDER = "whenInOrder";
 
   /** Nothing, to nobody. */
-  public static final ProfileContent EMPTY = new ProfileContent(Map.of(), Assignment.NOBODY);
+  public static final ProfileContent EMPTY =
+      new ProfileContent(Map.of(), List.of(), Assignment.NOBODY);
 
   public ProfileContent {
     settings = Map.copyOf(settings);
+    parts = List.copyOf(parts);
+  }
+
+  /** This, going to nobody. */
+  public ProfileContent toNobody() {
+    return new ProfileContent(settings, parts, Assignment.NOBODY);
   }
 
   /** As it is kept. */
@@ -53,6 +64,11 @@ public record ProfileContent(Map<String, SettingValue> settings, Assignment assi
                 values.set(key, json(value));
               }
             });
+    if (!parts.isEmpty()) {
+      ArrayNode kept = root.putArray("parts");
+      parts.forEach(
+          p -> kept.addObject().put(PROFILE, p.profileId()).put(WHEN_IN_ORDER, p.whenInOrder()));
+    }
     targets(root.putArray("targets"), assignment.targets());
     targets(root.putArray("exclusions"), assignment.exclusions());
     Window window = assignment.window();
@@ -80,8 +96,15 @@ public record ProfileContent(Map<String, SettingValue> settings, Assignment assi
                           vault.open(Base64.getDecoder().decode(n.path(SEALED).asText())))
                       : value(n, "/settings/" + e.getKey()));
             });
+    List<KitPart> parts = new ArrayList<>();
+    root.path("parts")
+        .forEach(
+            p ->
+                parts.add(
+                    new KitPart(p.path(PROFILE).asText(), p.path(WHEN_IN_ORDER).asBoolean())));
     return new ProfileContent(
         values,
+        parts,
         new Assignment(
             targets(root.path("targets"), ""),
             targets(root.path("exclusions"), ""),

@@ -8,6 +8,7 @@ import dev.pinwright.core.change.Move;
 import dev.pinwright.core.device.DeviceState;
 import dev.pinwright.core.policy.Effective;
 import dev.pinwright.core.policy.Layer;
+import dev.pinwright.core.policy.ProfileKind;
 import dev.pinwright.core.policy.Resolver;
 import dev.pinwright.core.policy.Shape;
 import dev.pinwright.core.tree.Leaf;
@@ -59,7 +60,8 @@ public final class Shapes {
   private record Published(String name, long publication, ProfileContent content) {}
 
   /** A profile version that is not stored yet, for a rehearsal. */
-  public record Unpublished(String profileId, int version, String name, ProfileContent content) {}
+  public record Unpublished(
+      String profileId, ProfileKind kind, int version, String name, ProfileContent content) {}
 
   private record Compiled(Effective effective, Tree whole) {
     static Compiled of(Effective effective) {

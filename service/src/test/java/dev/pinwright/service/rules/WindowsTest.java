@@ -7,6 +7,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import dev.pinwright.core.change.Rehearsal;
+import dev.pinwright.core.policy.ProfileKind;
 import dev.pinwright.service.Node;
 import dev.pinwright.service.change.Changes;
 import dev.pinwright.service.work.Json;
@@ -99,7 +100,12 @@ class WindowsTest {
                 .profiles()
                 .get(
                     OWNER,
-                    node.pinwright.profiles().page(OWNER, "Night", FIRST).items().get(0).id())
+                    node.pinwright
+                        .profiles()
+                        .page(OWNER, ProfileKind.PROFILE, "Night", FIRST)
+                        .items()
+                        .get(0)
+                        .id())
                 .window()
                 .from())
         .contains(in(2));

@@ -1,13 +1,11 @@
 package dev.pinwright.storage.change;
 
-import dev.pinwright.core.Words;
 import dev.pinwright.core.change.Rehearsal;
+import dev.pinwright.core.policy.KitPart;
 import dev.pinwright.core.policy.Shape;
 import dev.pinwright.core.target.Assignment;
-import dev.pinwright.core.target.Target;
 import dev.pinwright.storage.Tx;
 import dev.pinwright.storage.shape.ShapeStore;
-import java.util.ArrayList;
 import java.util.Collection;
 import java.util.HashMap;
 import java.util.List;
@@ -16,7 +14,6 @@ import java.util.Optional;
 import java.util.function.Function;
 import java.util.function.Supplier;
 import java.util.stream.Collectors;
-import java.util.stream.Stream;
 
 /**
  * Where devices belong, and the statement that takes them there, however many they are.
@@ -64,8 +61,19 @@ public final class Moves {
    * What a profile would say, in place of what it says now.
    *
    * @param version number of the version to be
+   * @param parts what goes with it, where it is a kit
    */
-  public record Candidate(String profileId, int version, Assignment assignment) {}
+  public record Candidate(
+      String profileId, int version, Assignment assignment, List<KitPart> parts) {
+    public Candidate {
+      parts = List.copyOf(parts);
+    }
+
+    /** What a profile would say that takes nothing along. */
+    public Candidate(String profileId, int version, Assignment assignment) {
+      this(profileId, version, assignment, List.of());
+    }
+  }
 
   /**
    * Devices that move alike.
@@ -112,8 +120,7 @@ public final class Moves {
   public static Moves ofProfile(Tx tx, Candidate candidate) {
     Map<String, Object> p = new HashMap<>();
     p.put("profile", candidate.profileId());
-    Reach reach = Reach.of(candidate.assignment(), p);
-    String hits = reach.hits().isEmpty() ? "" : reach.joined();
+    Reach reach = Reach.of(candidate.assignment(), inKits(tx, candidate.profileId()), p);
     String about =
         "st.standing <> 'retired' and st.shape_key is not null and (%s)".formatted(reach.about());
     String source =
@@ -123,10 +130,17 @@ public final class Moves {
           from device_state st %s
          where %s
         """
-            .formatted(reach.key(), hits, about);
+            .formatted(reach.key(), reach.joined(), about);
     Optional<Itself> itself =
-        hits.isEmpty() ? Optional.of(new Itself(reach.key(), about)) : Optional.empty();
+        reach.joined().isEmpty() ? Optional.of(new Itself(reach.key(), about)) : Optional.empty();
     return new Moves(tx, source, p, Optional.of(candidate), itself, true);
+  }
+
+  private static boolean inKits(Tx tx, String profileId) {
+    return tx.value(
+        "select exists (select 1 from assignment where profile_id = :p and source <> :p)",
+        Boolean.class,
+        Map.of("p", profileId));
   }
 
   /**
@@ -179,117 +193,17 @@ public final class Moves {
     return matched(tx, "is not null", Map.of(), true);
   }
 
-  private static Moves matched(Tx tx, String which, Map<String, Object> parameters, boolean many) {
-    String source =
-        """
-        select st.device_id, coalesce(st.shape_key, '') as from_shape, st.refused,
-               st.desired_digest as desired,
-               d.platform || '|' || d.mode || '|' || d.os_level || '|' || coalesce(l.parts, '')
-                 as key
-          from device_state st join device d on d.id = st.device_id
-          left join (
-            select m.device_id,
-                   string_agg(m.profile_id || ':' || p.published_version || ':' || m.nearness,
-                              ',' order by m.profile_id) as parts
-              from (select dt.device_id, a.profile_id,
-                           max(a.nearness) filter (where not a.excluded) as nearness,
-                           bool_or(a.excluded) as out
-                      from device_target dt join assignment a on a.kind = dt.kind and a.ref = dt.ref
-                     where dt.device_id %1$s
-                     group by dt.device_id, a.profile_id) m
-              join profile p on p.id = m.profile_id
-             where not m.out and m.nearness is not null and p.published_version is not null
-             group by m.device_id
-          ) l on l.device_id = d.id
-         where st.standing <> 'retired' and st.device_id %1$s
-        """
-            .formatted(which);
-    return new Moves(tx, source, parameters, Optional.empty(), Optional.empty(), many);
+  /** Every device a kit reaches now or would reach: what goes with it comes and goes with it. */
+  public static Moves ofKit(Tx tx, Candidate kit) {
+    Map<String, Object> p = new HashMap<>();
+    Matching matching = Matching.with(kit, p);
+    return new Moves(
+        tx, matching.source(matching.reached()), p, Optional.empty(), Optional.empty(), true);
   }
 
-  /** Whom an assignment reaches, as SQL. */
-  private record Reach(Optional<Integer> everyone, boolean nobody, List<String> hits) {
-
-    private static final Map<Target.Kind, String> FROM =
-        Map.of(
-            Target.Kind.DEVICE,
-            "select c.ref as device_id, c.excluded from unnest(%s) as c(ref, excluded)",
-            Target.Kind.TAG,
-            "select t.device_id, c.excluded from device_tag t"
-                + " join unnest(%s) as c(ref, excluded) on c.ref = t.tag",
-            Target.Kind.GROUP,
-            "select g.device_id, c.excluded from group_member g"
-                + " join unnest(%s) as c(ref, excluded) on c.ref = g.group_id",
-            Target.Kind.PERSON,
-            "select d.id, c.excluded from device d"
-                + " join unnest(%s) as c(ref, excluded) on c.ref = d.person_id",
-            Target.Kind.UNIT,
-            "select d.id, c.excluded from device d join unit_within w on w.unit_id = d.unit_id"
-                + " join unnest(%s) as c(ref, excluded) on c.ref = w.ancestor_id");
-
-    static Reach of(Assignment a, Map<String, Object> parameters) {
-      Target everyone = new Target(Target.Kind.EVERYONE, "");
-      List<String> hits = new ArrayList<>();
-      for (Target.Kind kind : Target.Kind.values()) {
-        List<Target> in = a.targets().stream().filter(t -> t.kind() == kind).toList();
-        List<Target> out = a.exclusions().stream().filter(t -> t.kind() == kind).toList();
-        if (kind != Target.Kind.EVERYONE && in.size() + out.size() > 0) {
-          String name = Words.of(kind);
-          parameters.put(
-              name + "Refs",
-              Stream.concat(in.stream(), out.stream()).map(Target::ref).toArray(String[]::new));
-          parameters.put(
-              name + "Out",
-              Stream.concat(in.stream().map(t -> false), out.stream().map(t -> true))
-                  .toArray(Boolean[]::new));
-          String given = "cast(:%1$sRefs as text[]), cast(:%1$sOut as boolean[])".formatted(name);
-          hits.add(
-              "select x.device_id, x.excluded, "
-                  + new Target(kind, "any").nearness()
-                  + " as nearness from ("
-                  + FROM.get(kind).formatted(given)
-                  + ") as x(device_id, excluded)");
-        }
-      }
-      return new Reach(
-          a.targets().contains(everyone) ? Optional.of(everyone.nearness()) : Optional.empty(),
-          a.exclusions().contains(everyone),
-          hits);
-    }
-
-    String joined() {
-      return """
-      left join (
-        select device_id, bool_or(excluded) as excluded,
-               max(nearness) filter (where not excluded) as nearness
-          from (%s) t group by device_id
-      ) h on h.device_id = st.device_id
-      """
-          .formatted(String.join(" union all ", hits));
-    }
-
-    /** The nearness as text; empty for who is not reached. */
-    String key() {
-      String far = everyone.map(String::valueOf).orElse("null");
-      if (nobody) {
-        return "''";
-      }
-      return hits.isEmpty()
-          ? "coalesce(cast(" + far + " as text), '')"
-          : "case when coalesce(h.excluded, false) then ''"
-              + " else coalesce(cast(greatest(h.nearness, "
-              + far
-              + ") as text), '') end";
-    }
-
-    /** Who is looked at: those reached now, and those who would be. */
-    String about() {
-      if (everyone.isPresent() && !nobody) {
-        return "true";
-      }
-      return "st.shape_key in (select shape_key from shape_profile where profile_id = :profile)"
-          + (hits.isEmpty() ? "" : " or h.device_id is not null");
-    }
+  private static Moves matched(Tx tx, String which, Map<String, Object> parameters, boolean many) {
+    return new Moves(
+        tx, Matching.ON_FILE.source(which), parameters, Optional.empty(), Optional.empty(), many);
   }
 
   // ---- what becomes of them --------------------------------------------------------------------

@@ -1,5 +1,7 @@
 package dev.pinwright.storage.profile;
 
+import dev.pinwright.core.Words;
+import dev.pinwright.core.policy.ProfileKind;
 import dev.pinwright.storage.After;
 import dev.pinwright.storage.Tx;
 import dev.pinwright.storage.query.Sought;
@@ -23,6 +25,7 @@ public final class ProfileStore {
    * A profile in a list.
    *
    * @param settings how many settings its draft has
+   * @param parts how many profiles it takes along
    * @param devices how many managed devices have it
    */
   public record Line(
@@ -32,23 +35,26 @@ public final class ProfileStore {
       Optional<Integer> publishedVersion,
       boolean draftChanged,
       int settings,
+      int parts,
       long devices,
       Instant changedAt) {}
 
-  /** Profiles by name in small letters, then id. */
-  public List<Line> page(String words, After after, int limit) {
+  /** Profiles or kits by name in small letters, then id. */
+  public List<Line> page(ProfileKind kind, String words, After after, int limit) {
     Map<String, Object> p = new HashMap<>(after.parameters(limit));
+    p.put("kind", Words.of(kind));
     return tx.select(
         Line.class,
         """
         select p.id, p.name, p.description, p.published_version, p.draft_changed,
                (select count(*) from jsonb_object_keys(p.draft -> 'settings')) as settings,
+               coalesce(jsonb_array_length(p.draft -> 'parts'), 0) as parts,
                coalesce(n.devices, 0) as devices, p.changed_at
           from profile p left join (
             select sp.profile_id, count(*) as devices
               from device_state st join shape_profile sp using (shape_key)
              where st.standing <> 'retired' group by 1) n on n.profile_id = p.id
-         where (lower(p.name), p.id) > (:key, :id) and
+         where p.kind = :kind and (lower(p.name), p.id) > (:key, :id) and
         """
             + Sought.in("lower(p.name || ' ' || p.description)", words, p)
             + " order by lower(p.name), p.id limit :limit",

@@ -84,8 +84,15 @@ public final class SearchStore {
         "profile",
         "id, name, description as detail",
         "profile",
-        "lower(name) like :like",
-        "(id = upper(:whole) or lower(name) = :whole)",
+        "lower(name) like :like and kind = 'profile'",
+        "(id = upper(:whole) or lower(name) = :whole) and kind = 'profile'",
+        "lower(name)");
+    kind(
+        "kit",
+        "id, name, description as detail",
+        "profile",
+        "lower(name) like :like and kind = 'kit'",
+        "(id = upper(:whole) or lower(name) = :whole) and kind = 'kit'",
         "lower(name)");
     kind(
         "enrollment-profile",

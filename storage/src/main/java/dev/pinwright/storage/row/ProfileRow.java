@@ -1,5 +1,7 @@
 package dev.pinwright.storage.row;
 
+import dev.pinwright.core.Words;
+import dev.pinwright.core.policy.ProfileKind;
 import jakarta.persistence.Entity;
 import jakarta.persistence.Id;
 import jakarta.persistence.Table;
@@ -17,6 +19,9 @@ public class ProfileRow {
   @Id public String id;
 
   @Version public int version;
+
+  /** What it is, a {@link ProfileKind} as a word. */
+  public String kind = "profile";
 
   public String name;
 
@@ -39,4 +44,9 @@ public class ProfileRow {
   public Instant createdAt;
 
   public Instant changedAt;
+
+  /** What it is. */
+  public ProfileKind kind() {
+    return Words.parse(ProfileKind.class, kind);
+  }
 }

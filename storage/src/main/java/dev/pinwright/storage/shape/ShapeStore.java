@@ -3,6 +3,7 @@ package dev.pinwright.storage.shape;
 import dev.pinwright.core.Words;
 import dev.pinwright.core.device.Mode;
 import dev.pinwright.core.device.OsVersion;
+import dev.pinwright.core.policy.KitPart;
 import dev.pinwright.core.policy.Shape;
 import dev.pinwright.core.target.Assignment;
 import dev.pinwright.core.target.Target;
@@ -174,16 +175,29 @@ public final class ShapeStore {
             "now", now.toString()));
   }
 
-  /** Makes an assignment the one in effect for a profile. */
-  public void assign(String profileId, Assignment a) {
-    tx.execute("delete from assignment where profile_id = :p", Map.of("p", profileId));
+  /**
+   * Makes an assignment the one in effect for a profile and for what goes with it.
+   *
+   * @param parts what does; those that are no more are left out
+   */
+  public void assign(String profileId, Assignment a, List<KitPart> parts) {
+    tx.execute("delete from assignment where source = :p", Map.of("p", profileId));
     tx.execute(
         """
-        insert into assignment (profile_id, kind, ref, excluded, nearness)
-        select distinct :p, c.* from unnest(:kinds, :refs, :excluded, :nearness) as c
+        insert into assignment (profile_id, source, kind, ref, excluded, nearness, when_in_order)
+        select distinct k.profile_id, :p, c.*, k.when_in_order
+          from unnest(cast(:parts as text[]), cast(:inOrder as boolean[])) as k(profile_id, when_in_order)
+          join profile p on p.id = k.profile_id
+         cross join unnest(:kinds, :refs, :excluded, :nearness) as c
         """,
         Map.of(
             "p", profileId,
+            "parts",
+                Stream.concat(Stream.of(profileId), parts.stream().map(KitPart::profileId))
+                    .toArray(String[]::new),
+            "inOrder",
+                Stream.concat(Stream.of(false), parts.stream().map(KitPart::whenInOrder))
+                    .toArray(Boolean[]::new),
             "kinds", kinds(a).toArray(String[]::new),
             "refs", all(a).map(Target::ref).toArray(String[]::new),
             "excluded",
