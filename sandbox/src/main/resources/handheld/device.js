@@ -275,6 +275,7 @@ const screens = {
       },
       h('div', { className: 'clock' }, new Date().toTimeString().slice(0, 5)),
       d.kioskBack ? h('p', { className: 'signed', id: 'kiosk-back' }, `The kiosk comes back at ${moment(d.kioskBack)}`) : null,
+      orderNote(d),
       d.passcodeUntil
         ? h(
             'div',
@@ -309,6 +310,18 @@ const screens = {
       ),
     ),
 };
+
+/** What its holder is told where the device is not in order. */
+function orderNote(d) {
+  if (!d.order || d.order.state === 'in-order' || d.order.reasons.length === 0) return null;
+  return h(
+    'div',
+    { className: `nudge order ${d.order.state}`, id: 'order' },
+    h('div', {},
+      h('b', {}, d.order.state === 'in-grace' ? 'Something to put in order' : 'This device is out of order'),
+      ...d.order.reasons.map((r) => h('p', {}, r))),
+  );
+}
 
 const moment = (at) => new Date(at).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' });
 
@@ -426,7 +439,7 @@ function draw(d, force = false) {
     h('span', {}, new Date().toTimeString().slice(0, 5)),
     h('span', { className: 'right' }, d.offline ? 'no network' : !d.managed ? 'Wi-Fi' : d.pushOnly ? 'saving battery' : d.online ? 'connected' : 'connecting', `  ${level} %${d.charging ? ' charging' : ''}`),
   );
-  const key = JSON.stringify([d.screen, d.reason, d.lockText, d.lockPhone, d.passcodeDemand, d.passcodeUntil, d.signIn, d.signedIn, d.shortcuts, d.noticed, d.offer, d.firstRun, d.gate, d.updating, d.kiosk, d.kioskBack]);
+  const key = JSON.stringify([d.screen, d.reason, d.lockText, d.lockPhone, d.passcodeDemand, d.passcodeUntil, d.signIn, d.signedIn, d.shortcuts, d.noticed, d.offer, d.order, d.firstRun, d.gate, d.updating, d.kiosk, d.kioskBack]);
   if (key !== shown || force) {
     if (key !== shown && !force) complaint = [];
     shown = key;
@@ -471,10 +484,17 @@ function aside(d) {
       ['Came in', d.managed ? (d.handsFree ? 'hands-free' : 'by a code') : ''],
       ['Sessions', String(d.sessions)],
     ].filter(([, v]) => v).flatMap(([k, v]) => [h('dt', {}, k), h('dd', {}, v)])),
-    d.managed ? '' : h(
+    h(
       'details',
       { id: 'faults', open: faultsOpen, ontoggle: (e) => (faultsOpen = e.target.open) },
       h('summary', {}, 'What can be wrong with it'),
+      d.managed ? h('div', { className: 'tools' },
+        ...[
+          ['unencrypted', 'Turn encryption off', 'Turn encryption on'],
+          ['unknown-sources', 'Let in apps from anywhere', 'Let in no apps from anywhere'],
+          ['tampered', 'Tamper with its system', 'Put its system right'],
+        ].map(([fault, on, off]) =>
+          button(d.faults.includes(fault) ? off : on, () => post('fault', { fault, on: !d.faults.includes(fault) })))) :
       h('div', { className: 'tools' },
         button('Swap its board', () => {
           const serial = prompt('Serial number of the other board');
@@ -495,6 +515,10 @@ function aside(d) {
             ),
           ),
         )
+      : '',
+    d.order
+      ? h('div', { id: 'in-order' }, h('h3', {}, { 'in-order': 'In order', 'in-grace': 'To be put in order', 'out-of-order': 'Out of order' }[d.order.state] ?? d.order.state),
+          ...d.order.reasons.map((r) => h('p', { className: 'off-list' }, r)))
       : '',
     h('h3', {}, 'What its holder can do'),
     h('div', { className: 'tools' },

@@ -11,5 +11,5 @@ alter table assignment drop constraint assignment_pkey;
 alter table assignment add primary key (profile_id, source, kind, ref, excluded);
 create index assignment_source on assignment (source);
 
--- whether a device is in order, as it was judged last
-alter table device_state add column in_order boolean not null default true;
+-- whether what goes along with kits only in order is withheld from a device
+alter table device_state add column withheld boolean not null default false;

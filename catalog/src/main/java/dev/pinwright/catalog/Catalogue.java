@@ -14,6 +14,7 @@ import dev.pinwright.core.catalog.Setting;
 import dev.pinwright.core.catalog.SettingValue;
 import dev.pinwright.core.catalog.SystemApp;
 import dev.pinwright.core.catalog.ValueType;
+import dev.pinwright.core.compliance.CheckTemplate;
 import dev.pinwright.core.device.DeviceKind;
 import dev.pinwright.core.device.Mode;
 import dev.pinwright.core.device.OsVersion;
@@ -43,6 +44,7 @@ import java.util.function.Function;
  * @param languages BCP 47 tags a device may start in, with their names
  * @param joining how a holder joins on each platform, for the letter that invites them
  * @param baseline values by setting key for an organisation that wants nothing to design
+ * @param checks checks ready to be taken
  * @param modes the management modes in people's words; so {@code ownerships} and {@code kinds}
  */
 public record Catalogue(
@@ -53,6 +55,7 @@ public record Catalogue(
     Map<String, String> languages,
     Map<String, String> joining,
     Map<String, SettingValue> baseline,
+    List<CheckTemplate> checks,
     List<Word> modes,
     List<Word> ownerships,
     List<Word> kinds) {
@@ -98,9 +101,20 @@ public record Catalogue(
         languages,
         joining,
         baseline(settings.path("baseline"), catalog),
+        each(read("checks").path("checks"), Catalogue::check),
         worded(Mode.class, platforms.path("modes")),
         worded(Ownership.class, platforms.path("ownerships")),
         worded(DeviceKind.class, platforms.path("kinds")));
+  }
+
+  private static CheckTemplate check(JsonNode c) {
+    return new CheckTemplate(
+        need(c, "key"),
+        need(c, "title"),
+        need(c, "help"),
+        need(c, "rule"),
+        need(c, "advice"),
+        c.path("grace").asInt());
   }
 
   /**

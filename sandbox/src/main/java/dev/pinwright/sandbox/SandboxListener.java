@@ -111,6 +111,8 @@ public final class SandboxListener implements AutoCloseable {
 
   private record Saver(boolean on) {}
 
+  private record Fault(@Nullable String fault, boolean on) {}
+
   private record Board(@Nullable String serial) {}
 
   private record Typed(@Nullable String passcode) {}
@@ -188,6 +190,13 @@ public final class SandboxListener implements AutoCloseable {
         (a, ctx) -> {
           Tamper t = read(ctx, Tamper.class);
           after(a, () -> a.device().meddle(string(t.path()), string(t.value())));
+        });
+    act(
+        r,
+        "fault",
+        (a, ctx) -> {
+          Fault f = read(ctx, Fault.class);
+          after(a, () -> a.device().fault(string(f.fault()), f.on()));
         });
     act(
         r,

@@ -9,6 +9,8 @@ import dev.pinwright.service.arrival.Joining;
 import dev.pinwright.service.bench.Bench;
 import dev.pinwright.service.bench.BenchCable;
 import dev.pinwright.service.change.Changes;
+import dev.pinwright.service.compliance.Checks;
+import dev.pinwright.service.compliance.Orders;
 import dev.pinwright.service.device.DeviceEdits;
 import dev.pinwright.service.device.DeviceList;
 import dev.pinwright.service.device.DeviceSheets;
@@ -123,6 +125,8 @@ public final class Pinwright implements AutoCloseable {
   private final RosterImports rosterImports;
   private final StoredFiles files;
   private final Profiles profiles;
+  private final Checks checks;
+  private final Orders orders;
   private final ProfileFiles profileFiles;
   private final PasscodeTrial passcodeTrial;
   private final NamePreview namePreview;
@@ -208,6 +212,8 @@ public final class Pinwright implements AutoCloseable {
     tags = new Tags(useCases);
     deviceSheets = new DeviceSheets(useCases, changes);
     groups = new Groups(useCases, changes, membership);
+    orders = new Orders(useCases, changes);
+    checks = new Checks(useCases, groups, orders, catalogue.checks());
     ruleHelp = new RuleHelp(useCases, catalog);
     files = new StoredFiles(useCases, database);
     profiles = new Profiles(useCases, catalog, vault);
@@ -219,7 +225,8 @@ public final class Pinwright implements AutoCloseable {
     undo = new Undo(useCases, deviceEdits, publishing);
     proposals =
         new Proposals(
-            useCases, new Deeds(profiles, publishing, undo, changes, deviceEdits, groups, units));
+            useCases,
+            new Deeds(profiles, publishing, undo, changes, deviceEdits, groups, checks, units));
     thresholds = new HouseThresholds(useCases);
     dispatches = new Dispatches(useCases, catalog);
     lastSeen = new LastSeen(database);
@@ -261,6 +268,7 @@ public final class Pinwright implements AutoCloseable {
                 new Jobs.Chore(
                     "follow-own", Duration.ofSeconds(5), () -> selves.followDue(database)),
                 new Jobs.Chore("follow-windows", Duration.ofSeconds(10), publishing::followWindows),
+                new Jobs.Chore("follow-checks", Duration.ofSeconds(3), orders::follow),
                 new Jobs.Chore("clear-files", Duration.ofHours(1), files::clearUnused),
                 new Jobs.Chore("look-over-groups", Duration.ofMinutes(10), groups::repair),
                 new Jobs.Chore("mail-invitations", Duration.ofSeconds(3), letters::sendDue),
@@ -445,6 +453,14 @@ public final class Pinwright implements AutoCloseable {
 
   public PasscodeTrial passcodeTrial() {
     return passcodeTrial;
+  }
+
+  public Checks checks() {
+    return checks;
+  }
+
+  public Orders orders() {
+    return orders;
   }
 
   public ProfileFiles profileFiles() {

@@ -28,6 +28,7 @@ public final class Database implements AutoCloseable {
     ArrivalRow.class,
     AuthorityRow.class,
     ChangeRow.class,
+    CheckRow.class,
     CommandRow.class,
     DeviceCertificateRow.class,
     DeviceRow.class,

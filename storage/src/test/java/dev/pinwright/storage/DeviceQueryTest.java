@@ -3,6 +3,7 @@ package dev.pinwright.storage;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import dev.pinwright.core.Words;
+import dev.pinwright.core.compliance.Order;
 import dev.pinwright.core.device.Mode;
 import dev.pinwright.core.device.OsVersion;
 import dev.pinwright.core.device.Ownership;
@@ -138,6 +139,10 @@ class DeviceQueryTest {
         some("p1", "p2"),
         attributes,
         facts,
+        some(
+            "./Vendor/Pinwright/Policy/documents/rules/file",
+            "./Vendor/Pinwright/Policy/web/filter"),
+        one(Order.values()),
         maybe(1 + RANDOM.nextInt(3))
             .or(
                 () ->
@@ -216,10 +221,15 @@ class DeviceQueryTest {
     state.put("id", d.id());
     state.put("shape", d.profiles().stream().sorted().collect(Collectors.joining()));
     state.put("standing", Words.of(d.standing()));
+    state.put(
+        "refused",
+        d.refused().stream().sorted().map(path -> path + "=12").collect(Collectors.joining("\n")));
+    state.put("order", Words.of(d.order()));
     state.put("seen", d.lastSeen().map(Instant::toString).orElse(null));
     tx.execute(
-        "insert into device_state (device_id, shape_key, desired_digest, standing, last_seen)"
-            + " values (:id, :shape, 'none', :standing, cast(:seen as timestamptz))",
+        "insert into device_state (device_id, shape_key, desired_digest, standing, last_seen, refused,"
+            + " order_state) values (:id, :shape, 'none', :standing, cast(:seen as timestamptz),"
+            + " :refused, :order)",
         state);
     d.tags()
         .forEach(
@@ -266,7 +276,7 @@ class DeviceQueryTest {
 
   private static DeviceQuery leaf() {
     Device like = one(FLEET);
-    return switch (RANDOM.nextInt(18)) {
+    return switch (RANDOM.nextInt(20)) {
       case 0 -> DeviceQuery.MANAGED;
       case 1 -> new DeviceQuery.Among(new TreeSet<>(List.of(like.id(), one(FLEET).id())));
       case 2 -> new DeviceQuery.Words(words());
@@ -293,6 +303,8 @@ class DeviceQueryTest {
       case 11 -> new DeviceQuery.Tagged(one(List.of("red", "blue", "a'b", "none")));
       case 12 -> new DeviceQuery.InGroup(one(List.of("g1", "g2", "none")));
       case 17 -> new DeviceQuery.HasProfile(one(List.of("p1", "p2", "none")));
+      case 18 -> new DeviceQuery.Refuses(one(List.of("documents", "web", "none")));
+      case 19 -> new DeviceQuery.InOrder(one(Order.values()));
       case 13 -> new DeviceQuery.TermsBelow(1 + RANDOM.nextInt(4));
       case 14 -> new DeviceQuery.PasscodeIs(one(PasscodeStanding.values()), DAY);
       case 15 ->

@@ -81,7 +81,7 @@ class MovesAgreeTest extends MovesOnFile {
             Set<String> inOrder = new TreeSet<>();
             standsFor.keySet().stream().filter(id -> random.nextBoolean()).forEach(inOrder::add);
             tx.execute(
-                "update device_state set in_order = device_id = any(:ids)",
+                "update device_state set withheld = device_id <> all(:ids)",
                 Map.of("ids", inOrder.toArray(String[]::new)));
             Map<String, String> expected = new HashMap<>();
             standsFor.forEach(

@@ -20,6 +20,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.TreeMap;
+import java.util.stream.Stream;
 import org.jspecify.annotations.Nullable;
 
 /**
@@ -150,6 +151,29 @@ public record Rehearsal(
               return !edits.isEmpty() && effectId(m, steps(catalog, m, edits)).equals(effect);
             })
         .toList();
+  }
+
+  /** This and another, of other devices. */
+  public Rehearsal and(Rehearsal other) {
+    return new Rehearsal(
+        devices + other.devices,
+        changing + other.changing,
+        gain + other.gain,
+        change + other.change,
+        lose + other.lose,
+        both(effects, other.effects),
+        both(conflicts, other.conflicts),
+        both(unsupported, other.unsupported),
+        confirmDevices.isPresent() || other.confirmDevices.isPresent()
+            ? Optional.of(changing + other.changing)
+            : Optional.empty(),
+        reasonWanted || other.reasonWanted,
+        secondWanted || other.secondWanted,
+        begins);
+  }
+
+  private static <T> List<T> both(List<T> a, List<T> b) {
+    return Stream.concat(a.stream(), b.stream()).toList();
   }
 
   /** This, which happens later. */

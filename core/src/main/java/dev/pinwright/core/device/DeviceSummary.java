@@ -1,5 +1,6 @@
 package dev.pinwright.core.device;
 
+import dev.pinwright.core.compliance.Order;
 import java.time.Instant;
 import java.util.List;
 import java.util.Map;
@@ -8,6 +9,7 @@ import java.util.Optional;
 /**
  * A device as lists show it.
  *
+ * @param order how it is with the checks
  * @param battery percent
  * @param storageFree bytes
  * @param attributes values by name
@@ -29,6 +31,7 @@ public record DeviceSummary(
     Optional<String> imei,
     Standing standing,
     String standingReason,
+    Order order,
     Optional<Integer> battery,
     Optional<Long> storageFree,
     Optional<Boolean> passcodeCompliant,

@@ -1,5 +1,6 @@
 package dev.pinwright.core.query;
 
+import dev.pinwright.core.compliance.Order;
 import dev.pinwright.core.device.Mode;
 import dev.pinwright.core.device.OsVersion;
 import dev.pinwright.core.device.Ownership;
@@ -21,6 +22,8 @@ import java.util.stream.Stream;
  * @param profiles ids of the profiles that are assigned to it and in force
  * @param attributes values by id of the attribute, in the form their type keeps them in
  * @param facts values by key, as it last told them
+ * @param refused paths of the settings it turned down
+ * @param order how it is with the checks
  * @param terms the latest version of the terms its holders accepted; 0 when they were to accept
  *     some and have accepted none
  */
@@ -40,6 +43,8 @@ public record Device(
     Set<String> profiles,
     Map<String, String> attributes,
     Map<String, String> facts,
+    Set<String> refused,
+    Order order,
     Optional<Integer> terms) {
   public Device {
     fields = Map.copyOf(fields);
@@ -49,6 +54,7 @@ public record Device(
     profiles = Set.copyOf(profiles);
     attributes = Map.copyOf(attributes);
     facts = Map.copyOf(facts);
+    refused = Set.copyOf(refused);
   }
 
   /** It as it would be in these groups. */
@@ -69,6 +75,8 @@ public record Device(
         profiles,
         attributes,
         facts,
+        refused,
+        order,
         terms);
   }
 

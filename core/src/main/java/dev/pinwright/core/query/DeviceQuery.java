@@ -1,5 +1,7 @@
 package dev.pinwright.core.query;
 
+import dev.pinwright.core.catalog.Catalog;
+import dev.pinwright.core.compliance.Order;
 import dev.pinwright.core.device.Mode;
 import dev.pinwright.core.device.OsVersion;
 import dev.pinwright.core.device.Ownership;
@@ -249,6 +251,27 @@ public sealed interface DeviceQuery extends Predicate<Device> {
     @Override
     public boolean test(Device d) {
       return Optional.ofNullable(d.facts().get(key)).equals(value);
+    }
+  }
+
+  /** It turned down a setting of a section, by the section's key. */
+  record Refuses(String section) implements DeviceQuery {
+    @Override
+    public boolean test(Device d) {
+      return d.refused().stream().anyMatch(path -> path.startsWith(beginning()));
+    }
+
+    /** What the paths of the section's settings begin with. */
+    public String beginning() {
+      return Catalog.POLICY_ROOT + "/" + section + "/";
+    }
+  }
+
+  /** How it is with the checks. */
+  record InOrder(Order order) implements DeviceQuery {
+    @Override
+    public boolean test(Device d) {
+      return d.order() == order;
     }
   }
 

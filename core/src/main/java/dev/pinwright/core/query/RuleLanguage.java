@@ -21,6 +21,7 @@ public final class RuleLanguage {
     MAKER,
     MODEL,
     STANDING,
+    ORDER,
     PASSCODE,
     MODE,
     OWNERSHIP,
@@ -32,6 +33,7 @@ public final class RuleLanguage {
     TAG,
     ATTRIBUTE,
     FACT,
+    SECTION,
     FIELD
   }
 
@@ -99,6 +101,7 @@ public final class RuleLanguage {
           subject("seen", "Last seen", TIMES),
           subject("joined", "Enrolled", TIMES),
           subject("standing", "Standing", one("is", "is", Value.STANDING)),
+          subject("order", "In order", one("is", "is", Value.ORDER)),
           subject("passcode", "Passcode", one("is", "is", Value.PASSCODE)),
           subject("kind", "Kind", any(Value.KIND)),
           subject("maker", "Maker", any(Value.MAKER)),
@@ -117,6 +120,7 @@ public final class RuleLanguage {
                   one("before", "is before", Value.DAY),
                   one("after", "is after", Value.DAY))),
           new Subject("fact", "Fact", Value.FACT, List.of(one("is", "is", Value.TEXT))),
+          subject("refuses", "Turned down", one("", "a setting of", Value.SECTION)),
           subject("terms", "Accepted terms", one("below", "older than version", Value.NUMBER)),
           subject("has", "Something is there", one("", "namely", Value.FIELD)),
           subject("find", "Words", one("", "found in name, number or model", Value.TEXT)),

@@ -8,9 +8,13 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
+import java.util.Set;
 
 /** Takes a rule apart at its outermost joints. */
 final class RuleOutline {
+  /** Subjects that nothing stands behind before their value. */
+  private static final Set<String> BARE = Set.of("has", "find", "refuses");
+
   private final String rule;
   private final List<RuleToken> tokens;
 
@@ -64,7 +68,7 @@ final class RuleOutline {
     if (subject.equals("attribute") || subject.equals("fact")) {
       of = t.get(at++).text();
     }
-    boolean bare = subject.equals("has") || subject.equals("find") || t.size() == 1;
+    boolean bare = BARE.contains(subject) || t.size() == 1;
     String relation = bare ? "" : t.get(at++).text().toLowerCase(Locale.ROOT);
     return new Condition(
         subject,

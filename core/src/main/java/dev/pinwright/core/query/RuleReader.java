@@ -1,6 +1,7 @@
 package dev.pinwright.core.query;
 
 import dev.pinwright.core.Words;
+import dev.pinwright.core.compliance.Order;
 import dev.pinwright.core.device.Mode;
 import dev.pinwright.core.device.OsVersion;
 import dev.pinwright.core.device.Ownership;
@@ -201,6 +202,16 @@ final class RuleReader {
         expect("is");
         followsTime = true;
         yield new DeviceQuery.PasscodeIs(word(PasscodeStanding.class), now);
+      }
+      case "order" -> {
+        expect("is");
+        followsTime = true;
+        yield new DeviceQuery.InOrder(word(Order.class));
+      }
+      case "refuses" -> {
+        followsTime = true;
+        yield new DeviceQuery.Refuses(
+            value("a section of settings, such as certificates", Value.SECTION).text());
       }
       case "os" -> os();
       case "seen" -> time(Time.LAST_SEEN);

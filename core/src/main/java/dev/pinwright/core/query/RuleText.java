@@ -20,12 +20,12 @@ import java.util.stream.Collectors;
  *               "is" value { "," value }
  *           | "unit" "in" code | ("unit" | "site" | "person" | "profile") "is" name { "," name }
  *           | "has" field | "tag" "has" tag | "group" "has" name
- *           | ("standing" | "mode" | "ownership" | "passcode") "is" word
+ *           | ("standing" | "order" | "mode" | "ownership" | "passcode") "is" word
  *           | "os" ("<" | "<=" | ">" | ">=" | "is") version
  *           | ("seen" | "joined") ("within" number span | ("before" | "after") day)
  *           | "attribute" name ("is" | "<" | ">" | "before" | "after") (value | "empty")
  *           | "fact" key "is" (value | "unknown") | "terms" "below" number
- *           | "find" words | "id" "is" id { "," id }
+ *           | "refuses" section | "find" words | "id" "is" id { "," id }
  *           | "managed" | "retired" | "everything" | "nothing"
  * }</pre>
  *
@@ -86,6 +86,8 @@ public final class RuleText {
         return "has " + word(has.field());
       } else if (query instanceof DeviceQuery.Stands stands) {
         return "standing is " + Words.of(stands.standing());
+      } else if (query instanceof DeviceQuery.InOrder in) {
+        return "order is " + Words.of(in.order());
       } else if (query instanceof DeviceQuery.PasscodeIs passcode) {
         return "passcode is " + Words.of(passcode.standing());
       } else if (query instanceof DeviceQuery.InMode mode) {
@@ -111,6 +113,8 @@ public final class RuleText {
             + plain(fact.key())
             + " is "
             + fact.value().map(RuleText::quoted).orElse("unknown");
+      } else if (query instanceof DeviceQuery.Refuses refuses) {
+        return "refuses " + plain(refuses.section());
       } else if (query instanceof DeviceQuery.HasAttribute attribute) {
         return "attribute "
             + called(RuleNames.Kind.ATTRIBUTE, attribute.id())

@@ -10,7 +10,7 @@ import java.util.stream.Stream;
  *
  * @param standing how the device stood
  * @param factsKnown whether its facts were ever read
- * @param outstanding whether a command waits for it
+ * @param outstanding whether a command waits for it, or word of the checks
  * @param underWay whether a session of this name is open, so that the message may be a repetition
  * @param whole whether the device's package ends with this message
  * @param news whether it tells anything besides its digests

@@ -39,6 +39,13 @@ public record Refused(SortedSet<String> leaves) {
     return String.join("\n", leaves);
   }
 
+  /** Paths of the leaves. */
+  public Set<String> paths() {
+    Set<String> paths = new TreeSet<>();
+    leaves.forEach(leaf -> paths.add(leaf.substring(0, leaf.lastIndexOf('='))));
+    return paths;
+  }
+
   /** This and one more. */
   public Refused and(String path, Leaf leaf) {
     TreeSet<String> more = new TreeSet<>(leaves);

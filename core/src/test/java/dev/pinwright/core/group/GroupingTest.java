@@ -3,6 +3,7 @@ package dev.pinwright.core.group;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatIllegalArgumentException;
 
+import dev.pinwright.core.compliance.Order;
 import dev.pinwright.core.device.Mode;
 import dev.pinwright.core.device.OsVersion;
 import dev.pinwright.core.device.Ownership;
@@ -37,6 +38,8 @@ class GroupingTest {
           Set.of(),
           Map.of(),
           Map.of(),
+          Set.of(),
+          Order.IN_ORDER,
           Optional.empty());
 
   private static Definition rule(String id, DeviceQuery rule, String... asked) {

@@ -58,6 +58,8 @@ class RuleLanguageTest {
           case VERSION -> "7.1";
           case NUMBER -> "2";
           case STANDING -> "blocked";
+          case ORDER -> "out-of-order";
+          case SECTION -> "certificates";
           case PASSCODE -> "overdue";
           case MODE -> "supervised";
           case OWNERSHIP -> "personal";

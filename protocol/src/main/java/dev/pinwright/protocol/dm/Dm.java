@@ -53,6 +53,12 @@ public final class Dm {
   /** Leaf that tells a device how far it is from being handed over. */
   public static final String READY_GATE = "./Vendor/Pinwright/ReadyGate";
 
+  /** Whether the device is in order: {@code in-order}, {@code in-grace} or {@code out-of-order}. */
+  public static final String COMPLIANCE_STATE = "./Vendor/Pinwright/Compliance/State";
+
+  /** Why it is not, one reason a line. */
+  public static final String COMPLIANCE_REASONS = "./Vendor/Pinwright/Compliance/Reasons";
+
   public static final String DEV_INFO = "./DevInfo/";
 
   /** Appended to a LocURI to read a whole subtree at once (OMA DM TND 1.2, 6.5). */

@@ -167,6 +167,8 @@ public final class Agent implements AutoCloseable {
     synchronized (device) {
       state.policy.clear();
       state.meddled.clear();
+      state.order = "";
+      state.orderReasons = "";
       state.files.clear();
       state.passcode = null;
       state.locked = false;

@@ -111,9 +111,19 @@ record Display(
         turnedOff(),
         kiosk.view(this::filled, Instant.now()),
         kiosk.backAt(Instant.now()).map(Instant::toString),
+        List.copyOf(state.faults),
+        order(),
         catalog.platform(model.platform()).orElseThrow().apps().stream()
             .map(a -> new Screen.App(a.id(), a.name(), kiosk.there().contains(a.id())))
             .toList());
+  }
+
+  private Optional<Screen.Order> order() {
+    return state.order.isEmpty()
+        ? Optional.empty()
+        : Optional.of(
+            new Screen.Order(
+                state.order, state.orderReasons.lines().filter(l -> !l.isBlank()).toList()));
   }
 
   /** What shows on the device of the settings it has, by where it shows; of entries the first. */

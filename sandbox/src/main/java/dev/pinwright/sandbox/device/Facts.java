@@ -4,6 +4,7 @@ import static java.time.temporal.ChronoUnit.SECONDS;
 
 import dev.pinwright.core.tree.Leaf;
 import java.time.Instant;
+import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.TreeMap;
@@ -41,7 +42,7 @@ record Facts(Model model, State state) {
               "chr",
               "+000 5550 " + state.serial.substring(Math.max(0, state.serial.length() - 4))));
     }
-    out.put("security/encrypted", flag(true));
+    out.put("security/encrypted", flag(!state.faults.contains("unencrypted")));
     out.put("security/passcode-present", flag(state.passcode != null));
     out.put("security/passcode-compliant", flag(goodPasscode));
     passcodeDue.ifPresent(t -> out.put("security/passcode-due", moment(t)));
@@ -54,7 +55,9 @@ record Facts(Model model, State state) {
       }
     }
     out.put("security/locked", flag(state.locked));
-    out.put("security/tampered", flag(false));
+    for (String fault : List.of("tampered", "unknown-sources")) {
+      out.put("security/" + fault, flag(state.faults.contains(fault)));
+    }
     return out;
   }
 

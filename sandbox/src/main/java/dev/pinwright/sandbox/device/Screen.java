@@ -12,6 +12,8 @@ import java.util.Optional;
  * @param passcodeUntil until when the holder may go on with a passcode that is not good enough
  * @param turnedOff titles of what was turned off and would be missed
  * @param kioskBack when its kiosk comes back, where it was left for a time
+ * @param faults what is wrong with it
+ * @param order what it was told of being in order; none before that
  * @param apps those that come with it
  */
 public record Screen(
@@ -58,6 +60,8 @@ public record Screen(
     List<String> turnedOff,
     Optional<KioskView> kiosk,
     Optional<String> kioskBack,
+    List<String> faults,
+    Optional<Order> order,
     List<App> apps) {
   /** Whether a flag of the catalogue shows on the device, such as that its camera is gone. */
   public boolean notices(String place) {
@@ -101,6 +105,9 @@ public record Screen(
       List<String> off,
       List<String> changes,
       boolean exitCode) {}
+
+  /** Whether the device is in order, and why it is not. */
+  public record Order(String state, List<String> reasons) {}
 
   /** Something to read, by the digest of its file. */
   public record Document(String title, String file) {}

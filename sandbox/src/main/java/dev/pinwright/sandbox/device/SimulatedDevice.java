@@ -103,6 +103,8 @@ public final class SimulatedDevice implements DeviceSide {
     state.policy.clear();
     state.files.clear();
     state.own.clear();
+    state.order = "";
+    state.orderReasons = "";
     state.kioskBackAt = 0;
     state.firstRun.clear();
     state.gate = "";
@@ -222,6 +224,14 @@ public final class SimulatedDevice implements DeviceSide {
   public synchronized void readMessages() {
     state.notes.replaceAll(n -> new State.Note(n.text(), n.at(), true));
     changed.accept(this);
+  }
+
+  /** Lets something be wrong with the device, or no longer; see {@link State#faults}. */
+  public synchronized void fault(String fault, boolean on) {
+    if (on ? state.faults.add(fault) : state.faults.remove(fault)) {
+      state.factsChanged = true;
+      changed.accept(this);
+    }
   }
 
   /** Changes a setting behind the server's back. */
@@ -406,6 +416,12 @@ public final class SimulatedDevice implements DeviceSide {
   public synchronized int put(String uri, Leaf leaf, boolean mayExist) {
     if (uri.equals(Dm.READY_GATE)) {
       state.gate = leaf.value();
+      changed.accept(this);
+      return Dm.OK;
+    }
+    if (uri.equals(Dm.COMPLIANCE_STATE) || uri.equals(Dm.COMPLIANCE_REASONS)) {
+      state.order = uri.equals(Dm.COMPLIANCE_STATE) ? leaf.value() : state.order;
+      state.orderReasons = uri.equals(Dm.COMPLIANCE_REASONS) ? leaf.value() : state.orderReasons;
       changed.accept(this);
       return Dm.OK;
     }

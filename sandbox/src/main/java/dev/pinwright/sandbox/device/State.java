@@ -71,6 +71,14 @@ final class State {
   /** Values that something on the device writes over what it is told, by path. */
   public TreeMap<String, String> meddled = new TreeMap<>();
 
+  /** What is wrong with it: {@code unencrypted}, {@code tampered}, {@code unknown-sources}. */
+  public TreeSet<String> faults = new TreeSet<>();
+
+  /** What it was told of being in order, and why it is not, a reason a line. */
+  public String order = "";
+
+  public String orderReasons = "";
+
   public TreeSet<String> stubborn = new TreeSet<>();
   public LinkedHashMap<String, Integer> carriedOut = new LinkedHashMap<>();
   public List<Report> reports = new ArrayList<>();

@@ -71,6 +71,23 @@ class SimulatedDeviceTest {
   }
 
   @Test
+  void itShowsWhetherItIsInOrderAndTellsWhatIsWrongWithIt() {
+    SimulatedDevice tablet = supervised("T10");
+    assertThat(tablet.screen(true).order()).isEmpty();
+    assertThat(tablet.put(Dm.COMPLIANCE_STATE, new Leaf("chr", "out-of-order"), true))
+        .isEqualTo(Dm.OK);
+    assertThat(tablet.put(Dm.COMPLIANCE_REASONS, new Leaf("chr", "One: a.\nTwo: b."), true))
+        .isEqualTo(Dm.OK);
+    assertThat(tablet.screen(true).order())
+        .contains(new Screen.Order("out-of-order", List.of("One: a.", "Two: b.")));
+    assertThat(tablet.digest(Subtree.POLICY)).isEqualTo(Tree.EMPTY.digest());
+    tablet.fault("unencrypted", true);
+    assertThat(tablet.read(Dm.FACTS))
+        .containsEntry(Dm.FACTS + "/security/encrypted", new Leaf("bool", "false"))
+        .containsEntry(Dm.FACTS + "/security/tampered", new Leaf("bool", "false"));
+  }
+
+  @Test
   void itsDigestIsThatOfItsPolicySubtree() {
     SimulatedDevice tablet = unpack("T10");
     assertThat(tablet.digest(Subtree.POLICY)).isEqualTo(Tree.EMPTY.digest());

@@ -15,6 +15,7 @@ import dev.pinwright.service.naming.Sequences;
 import dev.pinwright.service.shape.Shapes;
 import dev.pinwright.storage.Tx;
 import dev.pinwright.storage.bench.BenchStore;
+import dev.pinwright.storage.compliance.OrderStore;
 import dev.pinwright.storage.device.ActivityStore;
 import dev.pinwright.storage.device.DeviceStates;
 import dev.pinwright.storage.device.DeviceStore;
@@ -86,6 +87,7 @@ final class Admittance {
     String wanted = states.lock(d.id).map(DeviceState::desired).orElse(Tree.EMPTY.digest());
     states.put(DeviceState.joined(d.id, wanted));
     if (!fresh) {
+      new OrderStore(tx).forget(d.id);
       devices.beginAnew(d.id);
       new SequenceStore(tx).takeBack(d.id);
       List<String> gone = devices.returnToGroups(d.id);

@@ -20,6 +20,7 @@ import dev.pinwright.service.work.Page;
 import dev.pinwright.service.work.Problem;
 import dev.pinwright.storage.Tx;
 import dev.pinwright.storage.change.Moves;
+import dev.pinwright.storage.compliance.CheckStore;
 import dev.pinwright.storage.group.GroupStore;
 import dev.pinwright.storage.group.MembershipStore;
 import dev.pinwright.storage.profile.AssignmentStore;
@@ -129,7 +130,12 @@ public final class Groups {
     return useCases.read(tx -> one(tx, id));
   }
 
-  private static DeviceGroup one(Tx tx, String id) {
+  /**
+   * One group, in a transaction of somebody else's.
+   *
+   * @throws Problem 404 when there is none
+   */
+  public static DeviceGroup one(Tx tx, String id) {
     return new GroupStore(tx)
         .find(id)
         .map(g -> worded(g, new RuleNamesHere(tx)))
@@ -222,6 +228,29 @@ public final class Groups {
           act.touch(Noun.CHANGE, Noun.DEVICE);
           return one(act.tx(), id);
         });
+  }
+
+  /** A group that was written, and what becomes of devices. */
+  public record Written(String id, Changes.Proposal proposal) {}
+
+  /**
+   * Writes a group in a transaction of somebody else's, who applies what becomes of devices. Call
+   * {@link Moves#aloneWithRules} first.
+   *
+   * @param id of the group that is written anew; a new one without
+   * @throws Problem as {@link #add}
+   */
+  public Written written(UseCases.Act act, Optional<String> id, Draft draft) {
+    GroupRow row = id.map(i -> row(act.tx(), i)).orElseGet(() -> fresh(act));
+    return new Written(row.id, work(act, row, draft));
+  }
+
+  /** Deletes a group nothing depends on, in a transaction of somebody else's; leaves others. */
+  public void unused(UseCases.Act act, String id) {
+    if (users(act.tx(), id).isEmpty()) {
+      act.tx().delete(row(act.tx(), id));
+      act.tx().flush();
+    }
   }
 
   /** Says what a group as written would mean; nothing is stored. */
@@ -406,23 +435,14 @@ public final class Groups {
   /**
    * Deletes a group nothing depends on.
    *
-   * @throws Problem 409 while a profile, an enrollment profile or another group names it
+   * @throws Problem 409 while a profile, an enrollment profile, a check or another group names it
    */
   public void delete(Caller caller, String id) {
     useCases.run(
         caller,
         act -> {
           GroupRow row = row(act.tx(), id);
-          GroupStore groups = new GroupStore(act.tx());
-          List<String> users =
-              Stream.of(
-                      new AssignmentStore(act.tx()).users(new Target(Target.Kind.GROUP, id)),
-                      groups.enrollmentProfiles(id),
-                      groups.around(id),
-                      groups.naming(RuleNames.Kind.GROUP, id))
-                  .flatMap(List::stream)
-                  .distinct()
-                  .toList();
+          List<String> users = users(act.tx(), id);
           if (!users.isEmpty()) {
             throw Problem.conflict(
                 "in-use", row.name + " is used by " + String.join(", ", users) + ".");
@@ -430,6 +450,20 @@ public final class Groups {
           act.tx().delete(row);
           act.done(Noun.GROUP, "deleted", id, "Group " + row.name + " deleted");
         });
+  }
+
+  /** Names of what depends on a group. */
+  private static List<String> users(Tx tx, String id) {
+    GroupStore groups = new GroupStore(tx);
+    return Stream.of(
+            new AssignmentStore(tx).users(new Target(Target.Kind.GROUP, id)),
+            groups.enrollmentProfiles(id),
+            groups.around(id),
+            groups.naming(RuleNames.Kind.GROUP, id),
+            new CheckStore(tx).of(id).stream().map(name -> "the check " + name).toList())
+        .flatMap(List::stream)
+        .distinct()
+        .toList();
   }
 
   /** Lets devices come and go where a rule follows time, what was heard, or how they stand. */

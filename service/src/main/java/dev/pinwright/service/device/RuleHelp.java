@@ -157,6 +157,7 @@ public final class RuleHelp {
           case PLATFORM -> catalog.platforms().stream().map(p -> new Found(p.key(), ""));
           case KIND -> Arrays.stream(DeviceKind.values()).map(k -> new Found(Words.of(k), ""));
           case FACT -> catalog.facts().stream().map(f -> new Found(f.key(), f.title()));
+          case SECTION -> catalog.sections().stream().map(s -> new Found(s.key(), s.title()));
           default -> RuleValues.of(tx, sort, typed, CHOICES).stream();
         };
     return known

@@ -145,7 +145,7 @@ public final class Membership {
 
   private boolean settleDue(Tx tx, MembershipStore store, List<Kept> kept) {
     store.picks();
-    read(tx, kept).grouping().ordered().forEach(g -> store.settle(g, true));
+    read(tx, kept).grouping().ordered().forEach(g -> store.settle(g, true, clock.instant()));
     store.tell(clock.instant());
     return store.any();
   }
@@ -165,10 +165,11 @@ public final class Membership {
     grouping.ordered().forEach(d -> defined.add(d.id()));
     for (String id : groupIds) {
       if (!defined.contains(id)) {
-        store.settle(new Definition(id, Optional.empty(), Set.of(), Set.of()), false);
+        store.settle(
+            new Definition(id, Optional.empty(), Set.of(), Set.of()), false, clock.instant());
       }
     }
-    grouping.following(groupIds).forEach(g -> store.settle(g, false));
+    grouping.following(groupIds).forEach(g -> store.settle(g, false, clock.instant()));
     store.tell(clock.instant());
     return store.any();
   }

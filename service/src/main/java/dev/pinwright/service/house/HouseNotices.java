@@ -8,11 +8,13 @@ import dev.pinwright.service.work.Caller;
 import dev.pinwright.service.work.Page;
 import dev.pinwright.service.work.Problem;
 import dev.pinwright.storage.arrival.ArrivalStore;
+import dev.pinwright.storage.compliance.CheckStore;
 import dev.pinwright.storage.file.FileStore;
 import dev.pinwright.storage.gateway.GatewayStore;
 import dev.pinwright.storage.house.ConnectionStore;
 import dev.pinwright.storage.house.NoticeStore;
 import dev.pinwright.storage.roster.RosterStore;
+import dev.pinwright.storage.row.CheckRow;
 import dev.pinwright.storage.row.GatewayRow;
 import dev.pinwright.storage.row.StoredFileRow;
 import java.time.Duration;
@@ -156,6 +158,7 @@ public final class HouseNotices {
         Caller.SERVICE,
         act -> {
           arrivals(act);
+          checks(act);
           connection(
               act,
               "directory",
@@ -182,6 +185,22 @@ public final class HouseNotices {
             + ". Approve or refuse them in Intake, Arrivals.",
         "/intake/arrivals?outcome=waiting",
         false);
+  }
+
+  private static void checks(UseCases.Act act) {
+    CheckStore store = new CheckStore(act.tx());
+    Map<String, CheckStore.Found> found = store.found(act.now());
+    for (CheckRow check : store.all()) {
+      long n = Optional.ofNullable(found.get(check.id)).map(CheckStore.Found::house).orElse(0L);
+      say(
+          act,
+          "check " + check.id,
+          n > 0,
+          check.name + ": " + n + (n == 1 ? " device is" : " devices are") + " out of order",
+          "Their holders are told: " + check.advice,
+          "/rules/checks?card=" + check.id,
+          false);
+    }
   }
 
   private void connection(UseCases.Act act, String kind, String title, String meaning) {

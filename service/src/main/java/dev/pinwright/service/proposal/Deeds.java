@@ -4,6 +4,7 @@ import static dev.pinwright.service.proposal.Intent.said;
 
 import dev.pinwright.core.change.Confirmation;
 import dev.pinwright.service.change.Changes;
+import dev.pinwright.service.compliance.Checks;
 import dev.pinwright.service.device.DeviceEdits;
 import dev.pinwright.service.device.Groups;
 import dev.pinwright.service.organisation.Units;
@@ -22,6 +23,7 @@ public final class Deeds {
   private final Changes changes;
   private final DeviceEdits edits;
   private final Groups groups;
+  private final Checks checks;
   private final Units units;
 
   public Deeds(
@@ -31,6 +33,7 @@ public final class Deeds {
       Changes changes,
       DeviceEdits edits,
       Groups groups,
+      Checks checks,
       Units units) {
     this.profiles = profiles;
     this.publishing = publishing;
@@ -38,6 +41,7 @@ public final class Deeds {
     this.changes = changes;
     this.edits = edits;
     this.groups = groups;
+    this.checks = checks;
     this.units = units;
   }
 
@@ -107,6 +111,12 @@ public final class Deeds {
     if (intent.members().isPresent()) {
       return members(caller, intent.members().get());
     }
+    if (intent.check().isPresent()) {
+      return check(caller, intent.check().get());
+    }
+    if (intent.deleteCheck().isPresent()) {
+      return deletionOfCheck(caller, said(intent.deleteCheck().get().id(), "deleteCheck/id"));
+    }
     return intent.group().isPresent()
         ? group(caller, intent.group().get())
         : unit(caller, intent.unit().orElseThrow());
@@ -155,6 +165,46 @@ public final class Deeds {
           groups.change(by, id, now.version(), draft, given);
           return Optional.empty();
         });
+  }
+
+  private Deed check(Caller caller, Intent.OfCheck of) {
+    Checks.Draft draft = said(of.draft(), "check/draft");
+    Optional<Checks.Shown> now = of.id().map(id -> checks.get(caller, id));
+    return new Told(
+        now.map(c -> "Change the check " + c.name()).orElse("Make the check " + draft.name()),
+        now.map(Checks.Shown::version).orElse(0),
+        () -> rehearsed(checks.rehearse(caller, of.id(), draft)),
+        (by, given) -> {
+          if (now.isPresent()) {
+            checks.change(by, now.get().id(), now.get().version(), draft, given);
+          } else {
+            checks.add(by, draft, given);
+          }
+          return Optional.empty();
+        });
+  }
+
+  private Deed deletionOfCheck(Caller caller, String id) {
+    Checks.Shown now = checks.get(caller, id);
+    return new Told(
+        "Delete the check " + now.name(),
+        now.version(),
+        () -> rehearsed(checks.rehearseDeletion(caller, id)),
+        (by, given) -> {
+          checks.delete(by, id, now.version(), given);
+          return Optional.empty();
+        });
+  }
+
+  private static DeviceEdits.Rehearsed rehearsed(Checks.Rehearsed r) {
+    return new DeviceEdits.Rehearsed(
+        r.found(),
+        r.found(),
+        List.of(),
+        r.settings(),
+        r.confirmDevices(),
+        r.reasonWanted(),
+        r.secondWanted());
   }
 
   private Deed members(Caller caller, Intent.OfMembers of) {

@@ -1,5 +1,6 @@
 package dev.pinwright.service.proposal;
 
+import dev.pinwright.service.compliance.Checks;
 import dev.pinwright.service.device.DeviceEdits;
 import dev.pinwright.service.device.Groups;
 import dev.pinwright.service.work.Problem;
@@ -15,6 +16,8 @@ import org.jspecify.annotations.Nullable;
  * @param takeBack a change that is to be taken back
  * @param edit of many devices
  * @param group that is to be written anew
+ * @param check that is to be made or written anew
+ * @param deleteCheck a check that is to be deleted
  * @param unit that is to be moved
  * @param members of a group, to be put in and taken out
  */
@@ -24,10 +27,12 @@ public record Intent(
     Optional<OfChange> takeBack,
     Optional<DeviceEdits.Edit> edit,
     Optional<OfGroup> group,
+    Optional<OfCheck> check,
+    Optional<OfProfile> deleteCheck,
     Optional<OfUnit> unit,
     Optional<OfMembers> members) {
 
-  /** A profile by id. */
+  /** A profile or a check by id. */
   public record OfProfile(@Nullable String id) {}
 
   /** A change by id. */
@@ -35,6 +40,9 @@ public record Intent(
 
   /** A group by id, as it is to be. */
   public record OfGroup(@Nullable String id, Groups.@Nullable Draft draft) {}
+
+  /** A check by id, as it is to be; without an id a new one. */
+  public record OfCheck(Optional<String> id, Checks.@Nullable Draft draft) {}
 
   /** A unit by id, and the unit it is to lie in; none for the top. */
   public record OfUnit(@Nullable String id, @Nullable String parentId) {}
@@ -47,13 +55,14 @@ public record Intent(
    */
   Intent sound() {
     long said =
-        Stream.of(publish, deleteProfile, takeBack, edit, group, unit, members)
+        Stream.of(publish, deleteProfile, takeBack, edit, group, check, deleteCheck, unit, members)
             .filter(Optional::isPresent)
             .count();
     if (said != 1) {
       throw Problem.malformed(
           "",
-          "Propose one thing: publish, deleteProfile, takeBack, edit, group, unit or members; this has "
+          "Propose one thing: publish, deleteProfile, takeBack, edit, group, check, deleteCheck, unit or"
+              + " members; this has "
               + said
               + ".");
     }

@@ -40,6 +40,9 @@ final class Conversation {
 
   public boolean factsWanted;
 
+  /** What it was told of the checks in this session; null before that. */
+  public @Nullable String order;
+
   /**
    * Until when its settings are left as they were changed on it; null when they are put right now.
    */
@@ -52,14 +55,15 @@ final class Conversation {
     COMMAND,
     TREE,
     FACTS,
-    GATE
+    GATE,
+    ORDER
   }
 
   /**
    * Something sent.
    *
    * @param ref LocURI of an edit, id of a command, CmdIDs of an atomic's parts joined by commas,
-   *     the text a gate was told
+   *     the text a gate was told or the word of the checks
    * @param subtree of an atomic or a reading of all its leaves
    */
   record Sent(

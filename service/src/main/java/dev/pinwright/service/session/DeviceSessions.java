@@ -323,7 +323,7 @@ public final class DeviceSessions implements AutoCloseable {
     return new CheckIn(
         known.standing(),
         known.factsKnown(),
-        known.commandsQueued(),
+        known.commandsQueued() || known.orderDue(),
         known.openSession().filter(message.header().sessionId()::equals).isPresent(),
         message.last(),
         heard.news(),

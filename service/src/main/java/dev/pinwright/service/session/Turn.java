@@ -6,6 +6,7 @@ import dev.pinwright.core.catalog.Catalog;
 import dev.pinwright.core.catalog.CommandSpec;
 import dev.pinwright.core.command.CommandState;
 import dev.pinwright.core.command.DeviceAnswer;
+import dev.pinwright.core.compliance.Order;
 import dev.pinwright.core.device.DeviceState;
 import dev.pinwright.core.device.Drift;
 import dev.pinwright.core.device.Standing;
@@ -39,6 +40,7 @@ import dev.pinwright.service.work.Problem;
 import dev.pinwright.storage.Tx;
 import dev.pinwright.storage.acting.CommandStore;
 import dev.pinwright.storage.acting.CommandStore.Queued;
+import dev.pinwright.storage.compliance.OrderStore;
 import dev.pinwright.storage.device.ActivityStore;
 import dev.pinwright.storage.device.DeviceStates;
 import dev.pinwright.storage.row.DeviceRow;
@@ -235,6 +237,8 @@ final class Turn {
       }
       case ATOMIC -> judged(tx, s, heard, sent, code);
       case GATE -> ReadyGates.told(s.device, sent.ref());
+      // one that has no such node has its last word with that
+      case ORDER -> new OrderStore(tx).told(s.device.id, sent.ref(), s.now);
       case TREE -> {
         if (code == Dm.NOT_FOUND && sent.subtree() != null) {
           s.c.holds(sent.subtree(), s.c.holding(sent.subtree()).knowing(Tree.EMPTY));
@@ -307,7 +311,25 @@ final class Turn {
       c.factsWanted = false;
       said = true;
     }
-    return said || gate(tx, s, answer);
+    return said || gate(tx, s, answer) || order(tx, s, answer);
+  }
+
+  /** Tells a device how it is with the checks, when that is not what it was told last. */
+  private static boolean order(Tx tx, Subject s, Answer answer) {
+    Optional<String> news = new OrderStore(tx).said(s.device.id).filter(n -> !n.equals(s.c.order));
+    news.ifPresent(
+        said -> {
+          String[] parts = said.split("\n", 2);
+          String state = parts[0].isEmpty() ? Words.of(Order.IN_ORDER) : parts[0];
+          List<Item> items =
+              List.of(
+                  Item.put(Dm.COMPLIANCE_STATE, "chr", state),
+                  Item.put(Dm.COMPLIANCE_REASONS, "chr", parts.length > 1 ? parts[1] : ""));
+          String id = answer.add(i -> new Element.Replace(i, items));
+          s.c.sent.put(id, Sent.of(Kind.ORDER, said));
+          s.c.order = said;
+        });
+    return news.isPresent();
   }
 
   private Tree desired(Tx tx, Subject s, Subtree subtree) {

@@ -8,6 +8,7 @@ public enum Noun {
   BENCH("bench", "bench"),
   CERTIFICATE("certificate", "devices"),
   CHANGE("change", "changes"),
+  CHECK("check", "checks"),
   COMMAND("command", "dispatches"),
   CONNECTION("connection", "gateways"),
   DEVICE("device", "devices"),

@@ -72,7 +72,7 @@ record Matching(String assigned, String version) {
     select n.device_id, n.profile_id, max(n.nearness) as nearness
       from (select dt.device_id, a.profile_id, a.source,
                    max(a.nearness) filter (where not a.excluded) as nearness,
-                   bool_or(a.excluded) or bool_or(a.when_in_order and not o.in_order) as out
+                   bool_or(a.excluded) or bool_or(a.when_in_order and o.withheld) as out
               from device_target dt join %1$s a on a.kind = dt.kind and a.ref = dt.ref
               join device_state o on o.device_id = dt.device_id
              where %2$s

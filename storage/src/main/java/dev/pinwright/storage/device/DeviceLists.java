@@ -69,7 +69,7 @@ public final class DeviceLists {
   private static final String DETAILS =
       """
       select d.id, d.name, d.platform, d.kind, d.maker, d.model, d.os_version, d.ownership, d.mode,
-             d.serial, d.imei, st.standing, st.standing_reason,
+             d.serial, d.imei, st.standing, st.standing_reason, st.order_state,
              d.facts ->> 'battery/level' as battery, d.facts ->> 'storage/free' as storage_free,
              d.facts ->> 'security/passcode-compliant' as passcode_compliant,
              array(select t.tag from device_tag t where t.device_id = d.id order by t.tag) as tags,
@@ -100,6 +100,7 @@ public final class DeviceLists {
       Optional<String> imei,
       Standing standing,
       String standingReason,
+      dev.pinwright.core.compliance.Order orderState,
       Optional<String> battery,
       Optional<String> storageFree,
       Optional<String> passcodeCompliant,
@@ -136,6 +137,7 @@ public final class DeviceLists {
               imei,
               standing,
               standingReason,
+              orderState,
               battery.flatMap(Row::whole).map(Long::intValue),
               storageFree.flatMap(Row::whole),
               passcodeCompliant.map(Boolean::parseBoolean),

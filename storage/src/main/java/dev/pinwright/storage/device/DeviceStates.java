@@ -183,7 +183,7 @@ public final class DeviceStates {
     ITSELF(
         "select st.device_id from device_state st where st.device_id = :ref"
             + " and st.standing <> 'retired'"
-            + " and (st.reported_digest is distinct from st.desired_digest or exists"
+            + " and (st.order_due or st.reported_digest is distinct from st.desired_digest or exists"
             + " (select 1 from command c where c.device_id = st.device_id and c.state = 'queued'))"),
     /**
      * All that something is outstanding for and that were not heard just now, and whose management
@@ -196,6 +196,8 @@ public final class DeviceStates {
             + " and :ref = ''"
             + " union select device_id from command where state = 'queued'"
             + " and queued_at < now() - interval '15 seconds' and expires_at > now()"
+            + " union select device_id from device_state where order_due and standing <> 'retired'"
+            + " and coalesce(last_seen, '-infinity') < now() - interval '15 seconds'"
             + " union select s.device_id from device d join push_subscription s"
             + " on s.device_id = d.id where d.retired_at > now() - interval '2 days'"
             + " and d.let_go_at is null");

@@ -110,7 +110,8 @@ public final class MembershipStore {
           delete from group_member
            where device_id = :d and group_id = any(cast(:left as text[])) returning group_id),
         come as (
-          insert into group_member select w, :d from unnest(cast(:entered as text[])) w
+          insert into group_member select w, :d, cast(:now as timestamptz)
+            from unnest(cast(:entered as text[])) w
           on conflict do nothing returning group_id)
         insert into activity (device_id, at, kind, text)
         select :d, cast(:now as timestamptz), 'groups', m.did || g.name
@@ -165,8 +166,9 @@ public final class MembershipStore {
   }
 
   /** Works out anew who is in a group; of the due devices alone where that is said. */
-  public void settle(Definition group, boolean dueAlone) {
+  public void settle(Definition group, boolean dueAlone, Instant now) {
     Difference d = new Difference(group, dueAlone);
+    d.parameters.put("now", now);
     tx.planEachTime();
     tx.execute(
         """
@@ -176,7 +178,8 @@ public final class MembershipStore {
            where not moved.wanted and m.group_id = :g and m.device_id = moved.device_id
           returning m.device_id),
         come as (
-          insert into group_member select :g, device_id from moved where wanted
+          insert into group_member select :g, device_id, cast(:now as timestamptz)
+            from moved where wanted
           on conflict do nothing returning device_id)
         insert into regrouped
         select :g, device_id, false from gone union all select :g, device_id, true from come

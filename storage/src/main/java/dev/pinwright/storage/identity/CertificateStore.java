@@ -81,6 +81,7 @@ public final class CertificateStore {
   /**
    * The device of a certificate and what is outstanding for it.
    *
+   * @param orderDue whether it has yet to be told how it is with the checks
    * @param ownDue whether what is its own changed and was not worked out since
    * @param own digest it is expected to tell of what is its own, if it tells one
    */
@@ -89,6 +90,7 @@ public final class CertificateStore {
       String id,
       String certificateState,
       String desired,
+      boolean orderDue,
       boolean ownDue,
       Optional<String> own,
       Standing standing,
@@ -108,7 +110,7 @@ public final class CertificateStore {
             Known.class,
             """
             select c.serial, d.device_id as id, c.state as certificate_state,
-                   d.desired_digest as desired, exists (select 1 from own_due q where q.device_id = d.device_id)
+                   d.desired_digest as desired, d.order_due, exists (select 1 from own_due q where q.device_id = d.device_id)
                      as own_due,
                    case when o.told_for = o.desired then o.accepted else o.desired end as own,
                    d.standing, d.facts_at is not null as facts_known,

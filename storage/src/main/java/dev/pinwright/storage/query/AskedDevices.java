@@ -1,11 +1,13 @@
 package dev.pinwright.storage.query;
 
+import dev.pinwright.core.compliance.Order;
 import dev.pinwright.core.device.Mode;
 import dev.pinwright.core.device.OsVersion;
 import dev.pinwright.core.device.Ownership;
 import dev.pinwright.core.device.Standing;
 import dev.pinwright.core.query.Device;
 import dev.pinwright.core.query.DeviceQuery.Field;
+import dev.pinwright.core.tree.Refused;
 import dev.pinwright.storage.Tx;
 import java.time.Instant;
 import java.util.Collection;
@@ -49,6 +51,8 @@ public final class AskedDevices {
       List<String> attributeValues,
       List<String> facts,
       List<String> factValues,
+      String refused,
+      Order orderState,
       Optional<Integer> terms,
       List<String> picked) {
 
@@ -82,6 +86,8 @@ public final class AskedDevices {
           Set.copyOf(profiles),
           paired(attributes, attributeValues),
           paired(facts, factValues),
+          Refused.parse(refused).paths(),
+          orderState,
           terms);
     }
 
@@ -131,7 +137,7 @@ public final class AskedDevices {
                           where f.value is not null order by 1) as facts,
                    array(select f.value from jsonb_each_text(d.facts) f
                           where f.value is not null order by f.key) as fact_values,
-                   %s as terms,
+                   st.refused, st.order_state, %s as terms,
                    array(select p.group_id from group_pick p where p.device_id = d.id) as picked
               from %s
              where %s

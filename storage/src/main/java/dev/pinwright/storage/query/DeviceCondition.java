@@ -136,6 +136,10 @@ public final class DeviceCondition {
     } else if (query instanceof DeviceQuery.Fact fact) {
       String told = "jsonb_extract_path_text(d.facts, " + bind(fact.key()) + ")";
       return fact.value().map(v -> told + " = " + bind(v)).orElse(told + " is null");
+    } else if (query instanceof DeviceQuery.Refuses refuses) {
+      return "strpos(st.refused, " + bind(refuses.beginning()) + ") > 0";
+    } else if (query instanceof DeviceQuery.InOrder in) {
+      return "st.order_state = " + bind(Words.of(in.order()));
     } else if (query instanceof DeviceQuery.PasscodeIs passcode) {
       return passcode(passcode);
     } else if (query instanceof DeviceQuery.HasAttribute attribute) {
