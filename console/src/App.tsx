@@ -55,6 +55,7 @@ const pages = (me: Schemas['Me']) =>
               path: '/rules/profiles/:id',
               lazy: page(() => import('./rules/ProfileEditor'), 'ProfileEditor'),
             },
+            { path: '/rules/checks', lazy: page(() => import('./rules/ChecksPage'), 'ChecksPage') },
             { path: '/rules/kits', lazy: page(() => import('./rules/ProfilesPage'), 'KitsPage') },
             { path: '/rules/kits/:id', lazy: page(() => import('./rules/ProfileEditor'), 'ProfileEditor') },
             { path: '/records', element: <Navigate to="/records/journal" replace /> },

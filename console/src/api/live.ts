@@ -15,6 +15,7 @@ const stale: Record<string, string[]> = {
     'roster',
   ],
   groups: ['groups'],
+  checks: ['checks', 'device'],
   units: ['units'],
   attributes: ['attributes'],
   sites: ['sites'],

@@ -12,6 +12,7 @@ import { Standing } from '../ui/Standing';
 import { ActMenu } from './ActMenu';
 import { Activity, Commands } from './DeviceActivity';
 import { Facts } from './DeviceFacts';
+import { DeviceOrder } from './DeviceOrder';
 import { KioskExit } from './KioskExit';
 import { InEffect } from './DeviceSettings';
 import { PlaceSheet } from './PlaceSheet';
@@ -185,6 +186,7 @@ export function DeviceCard({ id, onClose, whole }: { id: string; onClose?: () =>
                 </Button>
               </div>
             )}
+            <DeviceOrder device={d} />
             <KioskExit detail={detail} />
             {detail.refused.map((r) => (
               <p key={r.setting} className="border-rust text-rust border-l-2 pl-3 text-sm">

@@ -36,6 +36,13 @@ const columns: ColumnDef<Device>[] = [
     accessorFn: (d) => d.standing,
     cell: ({ row }) => <Standing of={row.original.standing} reason={row.original.standingReason} />,
   },
+  {
+    id: 'order',
+    header: 'Checks',
+    size: 124,
+    accessorFn: (d) => d.order,
+    cell: ({ row }) => <Standing of={row.original.order} />,
+  },
   { id: 'model', header: 'Model', size: 130, accessorFn: (d) => `${d.maker} ${d.model}` },
   { id: 'os', header: 'System', size: 104, accessorFn: (d) => `${d.platform} ${d.osVersion}` },
   { id: 'unit', header: 'Unit', size: 90, accessorFn: (d) => d.unit },

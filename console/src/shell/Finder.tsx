@@ -38,6 +38,8 @@ const todo: [name: string, detail: string, to: string][] = [
   ['Make a site', 'a place on the map', '/devices/sites?new=1'],
   ['Write a profile', 'settings for devices', '/rules/profiles?new=1'],
   ['Make a kit', 'profiles and files handed out together', '/rules/kits?new=1'],
+  ['Checks', 'which devices are not in order', '/rules/checks'],
+  ['Make a check', 'encryption, passcode, OS version', '/rules/checks?new=1'],
   ['Store a file', 'a picture, a certificate, a document', '/rules/files?new=1'],
   ['Baseline', 'one sane set of rules', '/rules/profiles?new=baseline'],
   ['Journal', 'who did what', '/records/journal'],

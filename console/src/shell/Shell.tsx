@@ -45,6 +45,7 @@ const areas: Area[] = [
         ready: [
           { name: 'Needs attention', search: '?standing=blocked' },
           { name: 'Catching up', search: '?standing=catching-up' },
+          { name: 'Out of order', search: '?rule=order+is+out-of-order' },
           { name: 'Just arrived', search: '?sort=enrolled' },
         ],
       },
@@ -62,6 +63,7 @@ const areas: Area[] = [
     pages: [
       { to: '/rules/profiles', name: 'Profiles' },
       { to: '/rules/kits', name: 'Kits' },
+      { to: '/rules/checks', name: 'Checks' },
       { to: '/rules/files', name: 'Files' },
       { to: '/rules/proposals', name: 'Proposals' },
     ],

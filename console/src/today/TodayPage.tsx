@@ -2,7 +2,7 @@ import { useQuery } from '@tanstack/react-query';
 import type { ReactNode } from 'react';
 import { Link } from 'react-router';
 import { useAct } from '../api/act';
-import { answer, api } from '../api/client';
+import { answer, api, type Schemas } from '../api/client';
 import { Button, Heading, Moment, Trouble } from '../ui/parts';
 import { Remind } from './Remind';
 import { Standing, standingColour, standings } from '../ui/Standing';
@@ -58,6 +58,42 @@ function Notices() {
 }
 
 const OVERDUE = 'passcode is overdue';
+const OUT = 'order is out-of-order';
+
+type Device = Schemas['DeviceSummary'];
+
+/** Devices that need a person, by what they have in common. */
+function Devices(props: {
+  title: string;
+  /** What the list of devices is filtered by. */
+  filter: { standing?: Schemas['Standing']; rule?: string; sort?: 'enrolled' };
+  none: string;
+  /** What is said of each, at its right. */
+  said: (d: Device) => ReactNode;
+  /** What can be done about them all. */
+  act?: (found: Device[]) => ReactNode;
+}) {
+  const search = new URLSearchParams(props.filter).toString();
+  const found = useQuery({
+    queryKey: ['devices', 'today', search],
+    queryFn: () => answer(api.GET('/devices', { params: { query: { ...props.filter, limit: 6 } } })),
+  });
+  const items = found.data?.items;
+  return (
+    <Section title={props.title} to={`/devices?${search}`}>
+      {items?.map((d) => (
+        <li key={d.id} className="border-line/60 flex h-8 items-center gap-3 border-b">
+          <Link to={`/devices?${search}&card=${d.id}`} className="flex-1 truncate hover:underline">
+            {d.name}
+          </Link>
+          {props.said(d)}
+        </li>
+      ))}
+      {items && items.length > 0 && props.act && <li className="py-2">{props.act(items)}</li>}
+      {items?.length === 0 && <li className="text-quiet py-2">{props.none}</li>}
+    </Section>
+  );
+}
 
 /** What needs a person today. */
 export function TodayPage() {
@@ -66,25 +102,9 @@ export function TodayPage() {
     queryKey: ['arrivals', 'waiting', 'today'],
     queryFn: () => answer(api.GET('/arrivals', { params: { query: { outcome: 'waiting', limit: 6 } } })),
   });
-  const blocked = useQuery({
-    queryKey: ['devices', 'today', 'blocked'],
-    queryFn: () => answer(api.GET('/devices', { params: { query: { standing: 'blocked', limit: 6 } } })),
-  });
-  const overdue = useQuery({
-    queryKey: ['devices', 'today', 'passcode'],
-    queryFn: () => answer(api.GET('/devices', { params: { query: { rule: OVERDUE, limit: 6 } } })),
-  });
-  const behind = useQuery({
-    queryKey: ['devices', 'today', 'catching-up'],
-    queryFn: () => answer(api.GET('/devices', { params: { query: { standing: 'catching-up', limit: 6 } } })),
-  });
   const refused = useQuery({
     queryKey: ['arrivals', 'refused', 'today'],
     queryFn: () => answer(api.GET('/arrivals', { params: { query: { outcome: 'refused', limit: 6 } } })),
-  });
-  const joined = useQuery({
-    queryKey: ['devices', 'today', 'joined'],
-    queryFn: () => answer(api.GET('/devices', { params: { query: { sort: 'enrolled', limit: 6 } } })),
   });
   const journal = useQuery({
     queryKey: ['journal', 'today'],
@@ -158,61 +178,41 @@ export function TodayPage() {
             ))}
             {waiting.data?.items.length === 0 && <li className="text-quiet py-2">Nobody waits.</li>}
           </Section>
-          <Section title="Devices that are blocked" to="/devices?standing=blocked">
-            {blocked.data?.items.map((d) => (
-              <li key={d.id} className="border-line/60 flex h-8 items-center gap-3 border-b">
-                <Link
-                  to={`/devices?standing=blocked&card=${d.id}`}
-                  className="flex-1 truncate hover:underline"
-                >
-                  {d.name}
-                </Link>
-                <span className="text-rust">{d.standingReason}</span>
-              </li>
-            ))}
-            {blocked.data?.items.length === 0 && <li className="text-quiet py-2">None.</li>}
-          </Section>
-          <Section title="Devices that are catching up" to="/devices?standing=catching-up">
-            {behind.data?.items.map((d) => (
-              <li key={d.id} className="border-line/60 flex h-8 items-center gap-3 border-b">
-                <Link
-                  to={`/devices?standing=catching-up&card=${d.id}`}
-                  className="flex-1 truncate hover:underline"
-                >
-                  {d.name}
-                </Link>
-                <span className="text-quiet">{d.standingReason}</span>
-              </li>
-            ))}
-            {behind.data?.items.length === 0 && (
-              <li className="text-quiet py-2">None: every device has what it should.</li>
+          <Devices
+            title="Devices that are out of order"
+            filter={{ rule: OUT }}
+            none="None: what the checks found has time left."
+            said={(d) => (
+              <span className="text-quiet truncate">{[d.model, d.unit].filter(Boolean).join(', ')}</span>
             )}
-          </Section>
-          <Section title="Passcodes that are overdue" to={`/devices?rule=${encodeURIComponent(OVERDUE)}`}>
-            {overdue.data?.items.map((d) => (
-              <li key={d.id} className="border-line/60 flex h-8 items-center gap-3 border-b">
-                <Link
-                  to={`/devices?rule=${encodeURIComponent(OVERDUE)}&card=${d.id}`}
-                  className="flex-1 truncate hover:underline"
-                >
-                  {d.name}
-                </Link>
-                <span className="text-quiet truncate">{d.person ?? d.unit}</span>
-              </li>
-            ))}
-            {overdue.data && overdue.data.items.length > 0 && (
-              <li className="py-2">
-                <Remind
-                  rule={OVERDUE}
-                  count={overdue.data.items.length}
-                  called="passcodes that are overdue"
-                />
-              </li>
+          />
+          <Devices
+            title="Devices that are blocked"
+            filter={{ standing: 'blocked' }}
+            none="None."
+            said={(d) => <span className="text-rust truncate">{d.standingReason}</span>}
+          />
+          <Devices
+            title="Devices something keeps changing"
+            filter={{ standing: 'drifted' }}
+            none="None: what was changed on a device was put right."
+            said={(d) => <span className="text-quiet truncate">{d.standingReason}</span>}
+          />
+          <Devices
+            title="Devices that are catching up"
+            filter={{ standing: 'catching-up' }}
+            none="None: every device has what it should."
+            said={(d) => <span className="text-quiet truncate">{d.standingReason}</span>}
+          />
+          <Devices
+            title="Passcodes that are overdue"
+            filter={{ rule: OVERDUE }}
+            none="None: every holder has one that is good, or time left."
+            said={(d) => <span className="text-quiet truncate">{d.person ?? d.unit}</span>}
+            act={(found) => (
+              <Remind rule={OVERDUE} count={found.length} called="passcodes that are overdue" />
             )}
-            {overdue.data?.items.length === 0 && (
-              <li className="text-quiet py-2">None: every holder has one that is good, or time left.</li>
-            )}
-          </Section>
+          />
           <Section title="Arrivals that were refused" to="/intake/arrivals?outcome=refused">
             {refused.data?.items.map((a) => (
               <li key={a.id} className="border-line/60 flex h-8 items-center gap-3 border-b">
@@ -224,19 +224,19 @@ export function TodayPage() {
             ))}
             {refused.data?.items.length === 0 && <li className="text-quiet py-2">None.</li>}
           </Section>
-          <Section title="Just arrived" to="/devices?sort=enrolled">
-            {joined.data?.items.map((d) => (
-              <li key={d.id} className="border-line/60 flex h-8 items-center gap-3 border-b">
-                <Link to={`/devices?sort=enrolled&card=${d.id}`} className="flex-1 truncate hover:underline">
-                  {d.name}
-                </Link>
+          <Devices
+            title="Just arrived"
+            filter={{ sort: 'enrolled' }}
+            none="None yet."
+            said={(d) => (
+              <>
                 <Standing of={d.standing} />
                 <span className="text-quiet text-xs">
                   <Moment at={d.enrolledAt} />
                 </span>
-              </li>
-            ))}
-          </Section>
+              </>
+            )}
+          />
           <Section title="Latest in the journal" to="/records/journal">
             {journal.data?.items.map((e) => (
               <li key={e.number} className="border-line/60 flex h-8 items-center gap-3 border-b">

@@ -2,6 +2,7 @@ package dev.pinwright.acceptance;
 
 import dev.pinwright.core.change.Confirmation;
 import dev.pinwright.core.change.Rehearsal;
+import dev.pinwright.core.policy.ProfileKind;
 import dev.pinwright.core.query.DeviceQuery;
 import dev.pinwright.core.query.RuleText;
 import dev.pinwright.core.roster.SheetState;
@@ -192,7 +193,11 @@ final class FleetBenchmark implements AutoCloseable {
                     "select count(distinct shape_key) from device_state", Long.class, Map.of()));
     double reference = reference();
     Profiles.Detail profile =
-        pinwright.profiles().page(OWNER, "Everyone", new Page.Request("", 5)).items().stream()
+        pinwright
+            .profiles()
+            .page(OWNER, ProfileKind.PROFILE, "Everyone", new Page.Request("", 5))
+            .items()
+            .stream()
             .map(p -> pinwright.profiles().get(OWNER, p.id()))
             .findFirst()
             .orElseThrow();

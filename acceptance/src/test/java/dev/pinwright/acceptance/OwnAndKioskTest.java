@@ -5,11 +5,14 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import dev.pinwright.client.http.ApiException;
 import dev.pinwright.client.model.ActivityLine;
+import dev.pinwright.client.model.Check;
+import dev.pinwright.client.model.CheckDraft;
 import dev.pinwright.client.model.CommandKey;
 import dev.pinwright.client.model.DeviceChange;
 import dev.pinwright.client.model.DispatchOrder;
 import dev.pinwright.client.model.ExitCode;
 import dev.pinwright.client.model.JournalEntry;
+import dev.pinwright.client.model.Ladder;
 import dev.pinwright.client.model.Placement;
 import dev.pinwright.client.model.Profile;
 import dev.pinwright.client.model.ProfileDraft;
@@ -120,6 +123,8 @@ class OwnAndKioskTest {
   private static final class Stranger implements DeviceSide {
     private final Map<String, Leaf> self = new TreeMap<>();
     private final Map<String, Leaf> policy = new TreeMap<>();
+    private final List<String> told = new ArrayList<>();
+    private boolean knowsOrder = true;
     private int asked;
 
     private Map<String, Leaf> at(String uri) {
@@ -141,6 +146,10 @@ class OwnAndKioskTest {
       if (uri.equals(SELF + "/ExitSecret")) {
         asked++;
         return Dm.NOT_SUPPORTED;
+      }
+      if (uri.startsWith("./Vendor/Pinwright/Compliance/")) {
+        told.add(uri.substring(uri.lastIndexOf('/') + 1) + "=" + leaf.value());
+        return knowsOrder ? Dm.OK : Dm.NOT_FOUND;
       }
       at(uri).put(uri, leaf);
       return Dm.OK;
@@ -235,6 +244,33 @@ class OwnAndKioskTest {
     desk.publish(desk.profile("Stranger's kiosk", kiosk(), Desk.device(joined.id())));
     assertThatThrownBy(() -> rig.client.devices().showExitCode(joined.id()))
         .hasMessageContaining("No code would open it");
+  }
+
+  @Test
+  void howItIsWithTheChecksADeviceIsToldOnceWhetherItKnowsThatOrNot() throws Exception {
+    Wire.Joined joined = new Wire(rig.deviceUrl(), root, null, null).joined(code, "OWN-0003", root);
+    Stranger device = new Stranger();
+    device.checkIn(joined.wire(), "1");
+    assertThat(device.told).as("in order, and never otherwise").isEmpty();
+    Check check =
+        rig.client
+            .rules()
+            .addCheck(
+                new CheckDraft()
+                    .name("Stranger")
+                    .rule("id is " + joined.id())
+                    .advice("Bring it to us.")
+                    .ladder(new Ladder().grace(0).holder(0)));
+    device.checkIn(joined.wire(), "2");
+    assertThat(device.told)
+        .containsExactly("State=out-of-order", "Reasons=Stranger: Bring it to us.");
+    assertThat(device.checkIn(joined.wire(), "3")).as("told already").isEqualTo(1);
+    device.told.clear();
+    device.knowsOrder = false;
+    rig.client.rules().deleteCheck(check.getId(), Desk.onVersion(check.getVersion()), null, 1L);
+    device.checkIn(joined.wire(), "4");
+    assertThat(device.told).containsExactly("State=in-order", "Reasons=");
+    assertThat(device.checkIn(joined.wire(), "5")).as("it has no such node").isEqualTo(1);
   }
 
   @Test

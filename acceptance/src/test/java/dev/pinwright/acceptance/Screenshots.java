@@ -78,9 +78,6 @@ public final class Screenshots {
       b.open(console + "/house/set-up");
       b.read("steps to look at");
       b.picture(to.resolve("set-up.png"));
-      b.open(console + "/house/gateways?open=tarn");
-      b.read("lapses soon");
-      b.picture(to.resolve("gateway.png"));
       b.open(console + "/rules/profiles");
       b.click(By.xpath("//td[contains(., 'Gallery kiosks')]"));
       b.read("Apps in the kiosk");
@@ -89,6 +86,10 @@ public final class Screenshots {
       b.click(By.xpath("//td[contains(., 'Publish Gallery tablets')]"));
       b.read("What it would do now");
       b.picture(to.resolve("proposal.png"));
+      b.open(console + "/rules/checks");
+      b.click(By.xpath("//td[contains(., 'Encryption')]"));
+      b.read("What follows, from when it is found");
+      b.picture(to.resolve("checks.png"));
       b.open(console + "/devices/groups");
       b.click(By.xpath("//tr[contains(., 'Kiosks behind')]//button[.='Change']"));
       b.press("As conditions");

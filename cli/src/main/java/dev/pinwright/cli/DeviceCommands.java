@@ -180,6 +180,7 @@ final class DeviceCommands {
                 "standing",
                 s.getStanding()
                     + (s.getStandingReason().isEmpty() ? "" : ": " + s.getStandingReason()))
+            .row("checks", s.getOrder())
             .row("model", s.getMaker() + " " + s.getModel() + ", " + s.getKind())
             .row("system", s.getPlatform() + " " + s.getOsVersion())
             .row("ownership, mode", s.getOwnership() + ", " + s.getMode())

@@ -126,22 +126,19 @@ record DemoRules(ApiCalls api, Map<String, String> units) {
     String laptops = group("Laptops", "platform is moor");
     profile("Office laptops", "What the office works with", laptops(), target("group", laptops));
     String staff = group("Staff devices", "ownership is corporate and not tag has gallery");
-    profile(
-        "Staff network",
-        "Whom the devices of the staff trust, and the house rules",
-        Map.of(
-            "certificates[network].file",
-            api.file(
-                "Staff network root.pem",
-                DemoFiles.root(
-                    "Vellmar Museums staff network", Instant.now(), Duration.ofDays(26))),
-            "certificates[network].use",
-            "trust",
-            "documents[rules].title",
-            "House rules",
-            "documents[rules].file",
-            api.file("House rules.txt", DemoFiles.houseRules())),
-        target("group", staff));
+    String network =
+        profile(
+            "Staff network",
+            "Whom the devices of the staff trust",
+            Map.of(
+                "certificates[network].file",
+                api.file(
+                    "Staff network root.pem",
+                    DemoFiles.root(
+                        "Vellmar Museums staff network", Instant.now(), Duration.ofDays(26))),
+                "certificates[network].use",
+                "trust"));
+    kit(staff, network);
     String phones = group("Staff phones", "kind is phone and ownership is corporate");
     profile(
         "Staff phones",
@@ -175,6 +172,59 @@ record DemoRules(ApiCalls api, Map<String, String> units) {
             "kind is tablet and mode is supervised and os < 7.1\n  and not unit in VM-DIG");
     String quiet = group("Quiet at the dig", "unit in VM-DIG and not seen within 2 days");
     api.post("/groups", Map.of("name", "To look at", "inside", List.of(behind, quiet)));
+    checks();
+  }
+
+  /** What every device of the staff gets; the network only while it is in order. */
+  private void kit(String staff, String network) {
+    publish(
+        api.post(
+            "/profiles",
+            Map.of(
+                "kind",
+                "kit",
+                "name",
+                "Staff kit",
+                "description",
+                "The house rules, and the staff network for devices in order",
+                "settings",
+                Map.of(
+                    "documents[rules].title",
+                    "House rules",
+                    "documents[rules].file",
+                    api.file("House rules.txt", DemoFiles.houseRules())),
+                "parts",
+                List.of(Map.of("profile", network, "whenInOrder", true)),
+                "targets",
+                List.of(target("group", staff)))));
+  }
+
+  /** What is looked for on devices. */
+  private void checks() {
+    check(
+        "Passcode",
+        "passcode is overdue",
+        "Choose a longer passcode.",
+        Map.of("grace", 0, "holder", 0));
+    check(
+        "Encryption",
+        "fact security/encrypted is \"false\"",
+        "Turn encryption on, in the settings of the device.",
+        Map.of("grace", 0, "holder", 0, "house", 0, "withhold", 0));
+    check(
+        "Least OS version",
+        "(platform is fjell and os < 13) or (platform is tarn and os < 7.1)",
+        "Update the system of the device.",
+        Map.of("grace", 168, "holder", 0, "house", 168));
+    check(
+        "Apps from anywhere",
+        "fact security/unknown-sources is \"true\"",
+        "Turn off apps from unknown sources.",
+        Map.of("grace", 24, "holder", 0, "house", 24));
+  }
+
+  private void check(String name, String rule, String advice, Map<String, Integer> ladder) {
+    api.post("/checks", Map.of("name", name, "rule", rule, "advice", advice, "ladder", ladder));
   }
 
   private String group(String name, String rule) {
@@ -185,22 +235,27 @@ record DemoRules(ApiCalls api, Map<String, String> units) {
     return Map.of("kind", kind, "ref", ref);
   }
 
-  private void profile(
-      String name, String description, Map<String, Object> settings, Map<String, String> target) {
-    publish(
+  @SafeVarargs
+  private String profile(
+      String name,
+      String description,
+      Map<String, Object> settings,
+      Map<String, String>... targets) {
+    return publish(
         api.post(
             "/profiles",
             Map.of(
                 "name", name,
                 "description", description,
                 "settings", settings,
-                "targets", List.of(target))));
+                "targets", List.of(targets))));
   }
 
-  private void publish(JsonNode profile) {
+  private String publish(JsonNode profile) {
     api.post(
         "/profiles/" + profile.path("id").asText() + "/publication",
         Map.of(),
         profile.path("version").asInt());
+    return profile.path("id").asText();
   }
 }

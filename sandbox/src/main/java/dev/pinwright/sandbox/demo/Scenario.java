@@ -129,6 +129,7 @@ public final class Scenario {
     List<String> missing = settle();
     numberEleven();
     meddled();
+    faulty();
     own.ofDevices();
     secondPerson();
     fleet.make(new Fleet.Wish("T10", "7.2.1", "AR10-0042-7731", false, null));
@@ -491,6 +492,26 @@ public final class Scenario {
               a.device().meddle(POLICY + "appearance/brightness", "100");
               a.checkIn(false);
             });
+  }
+
+  /** Three phones of the staff are not as they should be. */
+  private void faulty() {
+    List<Agent> phones =
+        welcome.stream()
+            .filter(a -> a.device().model().kind().equals("phone") && a.screen().managed())
+            .filter(
+                a ->
+                    a.screen()
+                        .offer()
+                        .filter(o -> !o.profile().ownership().equals("personal"))
+                        .isPresent())
+            .toList();
+    List<String> faults = List.of("unencrypted", "unencrypted", "unknown-sources");
+    for (int i = 0; i < Math.min(faults.size(), phones.size()); i++) {
+      Agent phone = phones.get(i * 5 % phones.size());
+      phone.device().fault(faults.get(i), true);
+      phone.checkIn(false);
+    }
   }
 
   /** The eleventh kiosk of the quay fell off its stand. */

@@ -24,6 +24,7 @@ import dev.pinwright.storage.compliance.OrderStore;
 import dev.pinwright.storage.compliance.OrderStore.Judged;
 import dev.pinwright.storage.row.CheckRow;
 import dev.pinwright.storage.row.GroupRow;
+import java.time.Instant;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -351,8 +352,10 @@ public final class Checks {
 
   private Outcome outcome(UseCases.Act act, long found, Optional<Changes.Proposal> regrouped) {
     Tx tx = act.tx();
+    // not before a device came into the group, which was a moment ago
+    Instant now = useCases.now();
     List<Judged> judged =
-        Orders.judge(tx, new OrderStore(tx).different(act.now(), Integer.MAX_VALUE), act.now());
+        Orders.judge(tx, new OrderStore(tx).different(now, Integer.MAX_VALUE), now);
     return new Outcome(
         new ThresholdStore(tx).get().thresholds().asked(found),
         found,
