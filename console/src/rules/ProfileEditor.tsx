@@ -22,6 +22,7 @@ import { ProfileVersions } from './ProfileVersions';
 import { RehearsalSheet } from './RehearsalSheet';
 import { entriesOf, entryOf, firstValue, inEntry, settingOf } from './entries';
 import { objection, SettingField } from './SettingField';
+import { ProfileWaves } from './waves';
 import { WindowFields } from './window';
 import { SettingFinder } from './SettingFinder';
 import { sayTarget, TargetPicker } from './TargetPicker';
@@ -331,6 +332,7 @@ function Draft({
         <div className="min-h-0 flex-1 space-y-6 overflow-y-auto px-5 pb-6">
           <Trouble error={trouble} />
           <ProfileStanding profile={profile} />
+          <ProfileWaves profile={profile} />
           {profile.kits.length > 0 && (
             <p className="text-sm">
               It goes along with{' '}

@@ -8,6 +8,7 @@ import { Sheet } from '../ui/Dialog';
 import { Button, Trouble } from '../ui/parts';
 import { onVersion } from '../ui/RecordSheet';
 import { ProposeButton, useConfirmation } from './confirmation';
+import { WaveFields, wavesFault, type WavesSpec } from './waves';
 import { begins } from './window';
 
 const say = (v: unknown) =>
@@ -123,6 +124,7 @@ export function RehearsalSheet({ profile, onClose }: { profile: Schemas['Profile
   const queries = useQueryClient();
   const [trouble, setTrouble] = useState<unknown>();
   const [busy, setBusy] = useState(false);
+  const [waves, setWaves] = useState<WavesSpec>();
   const rehearsal = useQuery({
     queryKey: ['rehearsal', profile.id, profile.version],
     gcTime: 0,
@@ -136,7 +138,7 @@ export function RehearsalSheet({ profile, onClose }: { profile: Schemas['Profile
       await answer(
         api.POST('/profiles/{id}/publication', {
           params: { path: { id: profile.id }, header: onVersion(profile) },
-          body: confirmation.given,
+          body: { ...confirmation.given, waves },
         }),
       );
       await queries.invalidateQueries();
@@ -146,6 +148,7 @@ export function RehearsalSheet({ profile, onClose }: { profile: Schemas['Profile
       setBusy(false);
     }
   }
+  const inWaves = profile.kind === 'profile' && r && r.changing > 1 && !r.begins;
   const next = (profile.publishedVersion ?? 0) + 1;
   return (
     <Sheet
@@ -157,13 +160,18 @@ export function RehearsalSheet({ profile, onClose }: { profile: Schemas['Profile
           <Button onClick={onClose}>Back to the draft</Button>
           {r && r.changing > 0 && (
             <ProposeButton
-              intent={{ publish: { id: profile.id } }}
+              intent={{ publish: { id: profile.id, waves } }}
               confirmation={confirmation}
               weight={confirmation.second ? 'main' : undefined}
             />
           )}
-          <Button weight="main" disabled={busy || !confirmation.ready} onClick={() => void publish()}>
-            Publish to {r?.changing ?? '…'} {r?.changing === 1 ? 'device' : 'devices'}
+          <Button
+            weight="main"
+            disabled={busy || !confirmation.ready || (waves && wavesFault(waves)) !== undefined}
+            onClick={() => void publish()}
+          >
+            {waves ? 'Begin the first wave of' : 'Publish to'} {r?.changing ?? '…'}{' '}
+            {r?.changing === 1 ? 'device' : 'devices'}
           </Button>
         </>
       }
@@ -187,6 +195,7 @@ export function RehearsalSheet({ profile, onClose }: { profile: Schemas['Profile
             </p>
           )}
           <Effects rehearsal={r} profile={profile.id} />
+          {inWaves && <WaveFields value={waves} onChange={setWaves} />}
           {confirmation.fields}
         </>
       )}

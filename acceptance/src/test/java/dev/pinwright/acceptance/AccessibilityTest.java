@@ -6,12 +6,12 @@ import dev.pinwright.client.model.AttributeDraft;
 import dev.pinwright.client.model.AttributeKind;
 import dev.pinwright.client.model.BenchSession;
 import dev.pinwright.client.model.BenchSessionDraft;
-import dev.pinwright.client.model.ById;
 import dev.pinwright.client.model.Intent;
 import dev.pinwright.client.model.Invitation;
 import dev.pinwright.client.model.PlatformKey;
 import dev.pinwright.client.model.Profile;
 import dev.pinwright.client.model.ProposalDraft;
+import dev.pinwright.client.model.PublicationIntent;
 import java.awt.image.BufferedImage;
 import java.nio.file.Files;
 import java.nio.file.Path;
@@ -101,7 +101,7 @@ class AccessibilityTest {
             .rules()
             .propose(
                 new ProposalDraft()
-                    .intent(new Intent().publish(new ById().id(profile.getId())))
+                    .intent(new Intent().publish(new PublicationIntent().id(profile.getId())))
                     .note("the new season"))
             .getProposal()
             .getId();

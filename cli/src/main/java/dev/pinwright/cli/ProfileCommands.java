@@ -8,6 +8,9 @@ import dev.pinwright.client.model.Profile;
 import dev.pinwright.client.model.ProfileDraft;
 import dev.pinwright.client.model.ProfileKind;
 import dev.pinwright.client.model.ProfilePage;
+import dev.pinwright.client.model.ProfileWaves;
+import dev.pinwright.client.model.WaveAct;
+import dev.pinwright.client.model.Waves;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Option;
@@ -19,7 +22,7 @@ import picocli.CommandLine.Parameters;
     mixinStandardHelpOptions = true,
     synopsisSubcommandLabel = "VERB",
     description =
-        "Named sets of settings: list, show, add, set, unset, assign, rehearse, publish, standing, "
+        "Named sets of settings: list, show, add, set, unset, assign, rehearse, publish, waves, standing, "
             + "versions, compare, restore, copy, export, import, delete.")
 final class ProfileCommands extends ProfileVerbs {
   ProfileCommands(Context context) {
@@ -87,5 +90,60 @@ final class ProfileCommands extends ProfileVerbs {
             context.line(
                 "%s is drafted for everyone. Next: pinwright profile rehearse %s",
                 p.getName(), p.getName()));
+  }
+
+  @Command(
+      mixinStandardHelpOptions = true,
+      description = "Says how far the latest publication has spread, or does something about it.",
+      footer = {"", "Example:", "  pinwright profile waves \"Gallery tablets\" --next"})
+  int waves(
+      @Parameters(paramLabel = "NAME") String name,
+      @Option(names = "--next", description = "Begin the next wave now.") boolean next,
+      @Option(names = "--stop", description = "Stop it where it is.") boolean stop,
+      @Option(names = "--go-on", description = "Go on after it stopped.") boolean goOn) {
+    String id = get(name).getId();
+    ProfileWaves now = call(() -> context.client().rules().getProfileWaves(id));
+    Waves spreading = now.getSpreading();
+    if ((next ? 1 : 0) + (stop ? 1 : 0) + (goOn ? 1 : 0) > 1) {
+      throw new Failure(Failure.USAGE, "Say one of --next, --stop and --go-on.");
+    }
+    if (spreading != null && (next || stop || goOn)) {
+      WaveAct act =
+          new WaveAct()
+              .at(spreading.getAt())
+              .verb(
+                  next
+                      ? WaveAct.VerbEnum.NEXT
+                      : stop ? WaveAct.VerbEnum.STOP : WaveAct.VerbEnum.GO_ON);
+      now = call(() -> context.client().rules().actOnProfileWaves(id, act));
+      spreading = now.getSpreading();
+    }
+    Waves w = spreading;
+    return context.print(
+        now,
+        () -> {
+          if (w == null) {
+            context.line("Its latest version went to everybody it goes to.");
+            return;
+          }
+          context.line(
+              "Version %d %s: wave %d of %d; %d of %d devices reached, %d have it, %d wait, %d"
+                  + " failed.",
+              w.getVersion(),
+              w.getStopped() ? "stopped (" + w.getReason() + ")" : "spreads",
+              w.getAt() + 1,
+              w.getWaves().size(),
+              w.getReached(),
+              w.getDevices(),
+              w.getDone(),
+              w.getWaiting(),
+              w.getFailed());
+          w.getWaves()
+              .forEach(
+                  step -> context.line("  %s %s", step.getBegun() ? "*" : "-", step.getWords()));
+          if (!w.getStopped()) {
+            context.line("The next wave begins after %s, unless too many fail.", time(w.getNext()));
+          }
+        });
   }
 }

@@ -3,7 +3,6 @@ package dev.pinwright.cli;
 import static dev.pinwright.cli.Context.call;
 import static dev.pinwright.cli.Context.time;
 
-import dev.pinwright.client.model.ById;
 import dev.pinwright.client.model.Intent;
 import dev.pinwright.client.model.KitPart;
 import dev.pinwright.client.model.NamedRefPage;
@@ -18,6 +17,7 @@ import dev.pinwright.client.model.ProfileSummary;
 import dev.pinwright.client.model.ProfileVersion;
 import dev.pinwright.client.model.ProfileVersionPage;
 import dev.pinwright.client.model.Publication;
+import dev.pinwright.client.model.PublicationIntent;
 import dev.pinwright.client.model.Published;
 import dev.pinwright.client.model.Rehearsal;
 import dev.pinwright.client.model.Setting;
@@ -244,7 +244,12 @@ abstract class ProfileVerbs {
   @Command(
       mixinStandardHelpOptions = true,
       description = "Publishes the draft.",
-      footer = {"", "Example:", "  pinwright profile publish \"Gallery tablets\" --wait"})
+      footer = {
+        "",
+        "Example:",
+        "  pinwright profile publish \"Gallery tablets\" --wait",
+        "  pinwright profile publish \"Gallery tablets\" --waves \"5,5%,25%\" --hold 120 --bound 5"
+      })
   public int publish(
       @Parameters(paramLabel = "NAME") String name,
       @Option(names = "--confirm", description = "The number of devices that change.")
@@ -256,13 +261,16 @@ abstract class ProfileVerbs {
               paramLabel = "NOTE",
               description = "Only propose it, with a word to whoever agrees.")
           @Nullable String note,
+      @Mixin WaveOptions waves,
       @Option(names = "--wait", description = "Follow until every device has it or refused it.")
           boolean wait)
       throws InterruptedException {
     Profile p = get(name);
     if (note != null) {
       return ProposalCommands.propose(
-          context, new Intent().publish(new ById().id(p.getId())), note);
+          context,
+          new Intent().publish(new PublicationIntent().id(p.getId()).waves(waves.spec(context))),
+          note);
     }
     Published done =
         call(
@@ -273,7 +281,10 @@ abstract class ProfileVerbs {
                     .publishProfile(
                         p.getId(),
                         Context.onVersion(p.getVersion()),
-                        new Publication().confirmDevices(confirm).reason(reason)));
+                        new Publication()
+                            .confirmDevices(confirm)
+                            .reason(reason)
+                            .waves(waves.spec(context))));
     if (wait) {
       return ChangeCommands.follow(context, done.getChange().getId());
     }

@@ -4,14 +4,18 @@ import static dev.pinwright.server.Calls.*;
 
 import dev.pinwright.catalog.ProfileSchema;
 import dev.pinwright.core.Words;
+import dev.pinwright.core.change.WaveVerb;
 import dev.pinwright.core.policy.ProfileKind;
 import dev.pinwright.service.Pinwright;
 import dev.pinwright.service.rules.PasscodeTrial;
 import dev.pinwright.service.rules.ProfileFiles;
 import dev.pinwright.service.rules.Profiles;
 import dev.pinwright.service.rules.Publishing;
+import dev.pinwright.service.rules.Waves;
+import dev.pinwright.service.work.ManyLines;
 import dev.pinwright.service.work.Problem;
 import io.javalin.http.Context;
+import java.util.Optional;
 import org.jspecify.annotations.Nullable;
 
 /** Profiles and the changes they make. */
@@ -30,6 +34,27 @@ final class RuleCalls {
   }
 
   private record Name(@Nullable String name) {}
+
+  private record Publication(
+      Optional<Long> confirmDevices,
+      @ManyLines Optional<String> reason,
+      Optional<Waves.Spec> waves) {}
+
+  private record WaveAct(@Nullable WaveVerb verb, int at) {}
+
+  private record Spreading(Optional<Waves.Shown> spreading) {}
+
+  private Publishing.Published publication(Context ctx) {
+    Publication said = body(ctx, Publication.class);
+    return pinwright
+        .publishing()
+        .publish(
+            caller(ctx),
+            id(ctx),
+            ifMatch(ctx),
+            given(said.confirmDevices(), said.reason()),
+            said.waves());
+  }
 
   void install(Routes r) {
     Profiles profiles = pinwright.profiles();
@@ -74,13 +99,7 @@ final class RuleCalls {
         ctx ->
             json(
                 ctx, publishing.devices(caller(ctx), id(ctx), ctx.pathParam("effect"), page(ctx))));
-    r.post(
-        ROOT + "/profiles/{id}/publication",
-        ctx ->
-            json(
-                ctx,
-                publishing.publish(
-                    caller(ctx), id(ctx), ifMatch(ctx), body(ctx, Given.class).confirmation())));
+    r.post(ROOT + "/profiles/{id}/publication", ctx -> json(ctx, publication(ctx)));
     r.get(
         ROOT + "/profiles/{id}/versions",
         ctx -> json(ctx, publishing.versions(caller(ctx), id(ctx), page(ctx))));
@@ -91,6 +110,16 @@ final class RuleCalls {
               profiles.restore(
                   caller(ctx), id(ctx), ifMatch(ctx), numbered(ctx, "number", "version"));
           versioned(ctx, shown.version(), shown);
+        });
+    Waves waves = pinwright.waves();
+    r.get(
+        ROOT + "/profiles/{id}/waves",
+        ctx -> json(ctx, new Spreading(waves.get(caller(ctx), id(ctx)))));
+    r.post(
+        ROOT + "/profiles/{id}/waves",
+        ctx -> {
+          WaveAct said = body(ctx, WaveAct.class);
+          json(ctx, new Spreading(waves.act(caller(ctx), id(ctx), said.verb(), said.at())));
         });
     r.get(
         ROOT + "/profiles/{id}/standing",

@@ -63,6 +63,7 @@ import dev.pinwright.service.rules.ProfileFiles;
 import dev.pinwright.service.rules.Profiles;
 import dev.pinwright.service.rules.Publishing;
 import dev.pinwright.service.rules.Undo;
+import dev.pinwright.service.rules.Waves;
 import dev.pinwright.service.secret.Vault;
 import dev.pinwright.service.session.DeviceSessions;
 import dev.pinwright.service.shape.Shapes;
@@ -125,6 +126,7 @@ public final class Pinwright implements AutoCloseable {
   private final RosterImports rosterImports;
   private final StoredFiles files;
   private final Profiles profiles;
+  private final Waves waves;
   private final Checks checks;
   private final Orders orders;
   private final ProfileFiles profileFiles;
@@ -221,7 +223,8 @@ public final class Pinwright implements AutoCloseable {
     profileFiles = new ProfileFiles(useCases, catalog, vault, profiles);
     baseline = new Baseline(catalogue, profiles);
     namePreview = new NamePreview(useCases);
-    publishing = new Publishing(useCases, catalog, vault, changes);
+    waves = new Waves(useCases, changes, vault);
+    publishing = new Publishing(useCases, catalog, vault, changes, waves);
     undo = new Undo(useCases, deviceEdits, publishing);
     proposals =
         new Proposals(
@@ -268,6 +271,7 @@ public final class Pinwright implements AutoCloseable {
                 new Jobs.Chore(
                     "follow-own", Duration.ofSeconds(5), () -> selves.followDue(database)),
                 new Jobs.Chore("follow-windows", Duration.ofSeconds(10), publishing::followWindows),
+                new Jobs.Chore("follow-waves", Duration.ofSeconds(10), waves::follow),
                 new Jobs.Chore("follow-checks", Duration.ofSeconds(3), orders::follow),
                 new Jobs.Chore("clear-files", Duration.ofHours(1), files::clearUnused),
                 new Jobs.Chore("look-over-groups", Duration.ofMinutes(10), groups::repair),
@@ -453,6 +457,10 @@ public final class Pinwright implements AutoCloseable {
 
   public PasscodeTrial passcodeTrial() {
     return passcodeTrial;
+  }
+
+  public Waves waves() {
+    return waves;
   }
 
   public Checks checks() {

@@ -2,6 +2,7 @@ package dev.pinwright.storage;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import dev.pinwright.core.change.Wave;
 import dev.pinwright.core.policy.KitPart;
 import dev.pinwright.core.target.Assignment;
 import dev.pinwright.core.target.Target;
@@ -12,6 +13,7 @@ import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.Random;
 import java.util.Set;
 import java.util.TreeMap;
@@ -115,6 +117,43 @@ class MovesAgreeTest extends MovesOnFile {
                                                     .isPresent())
                                     .map(Map.Entry::getKey)
                                     .toList()));
+            Wave wave =
+                new Wave("salt" + random.nextInt(), random.nextInt(Wave.ALL + 1), List.of("quay"));
+            Map<String, String> reached = new HashMap<>();
+            standsFor.forEach(
+                (id, stands) -> {
+                  boolean in =
+                      wave.reached(
+                          id, stands.contains(group("quay")) ? List.of("quay") : List.of());
+                  String whole = decided(profiles, kit, inOrder.contains(id), stands);
+                  reached.put(id, in ? whole : whole.replace("p2:1:", "p2:0:"));
+                });
+            tx.execute(
+                "insert into spreading (profile_id, version, before, plan, salt, devices, step, reach,"
+                    + " groups, state, begun_at, changes) values ('p2', 1, 0, '{}', :salt, 9, 0,"
+                    + " :reach, array['quay'], 'going', now(), '{}')",
+                Map.of("salt", wave.salt(), "reach", wave.reach()));
+            assertThat(layers(tx)).as("while p2 spreads, seed %d", seed).isEqualTo(reached);
+            Map<String, String> about =
+                worked(
+                    Moves.ofProfile(
+                        tx,
+                        new Candidate("p2", 1, profiles.get("p2"), List.of(), Optional.of(wave))));
+            about.values().removeIf(parts -> !parts.contains("p2:1:"));
+            assertThat(about.keySet())
+                .as("whom the wave is about, seed %d", seed)
+                .isEqualTo(
+                    standsFor.keySet().stream()
+                        .filter(
+                            id ->
+                                wave.reached(
+                                        id,
+                                        standsFor.get(id).contains(group("quay"))
+                                            ? List.of("quay")
+                                            : List.of())
+                                    && profiles.get("p2").reaches(standsFor.get(id)).isPresent())
+                        .collect(Collectors.toSet()));
+            tx.execute("delete from spreading", Map.of());
             Assignment other = new Assignment(pick(all, random, 3), pick(all, random, 2));
             Candidate second =
                 new Candidate(

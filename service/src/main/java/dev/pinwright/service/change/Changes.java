@@ -7,6 +7,7 @@ import dev.pinwright.core.change.Move;
 import dev.pinwright.core.change.Progress;
 import dev.pinwright.core.change.Rehearsal;
 import dev.pinwright.core.change.Thresholds;
+import dev.pinwright.core.change.Wave;
 import dev.pinwright.core.policy.KitPart;
 import dev.pinwright.core.policy.ProfileKind;
 import dev.pinwright.core.target.Assignment;
@@ -201,13 +202,19 @@ public final class Changes {
 
   /** {@link #ofProfile(Tx, Shapes.Unpublished)}, for whom this assignment reaches. */
   public Proposal ofProfile(Tx tx, Shapes.Unpublished draft, Assignment assignment) {
+    return ofProfile(tx, draft, assignment, Optional.empty());
+  }
+
+  /** {@link #ofProfile(Tx, Shapes.Unpublished, Assignment)}, for whom a wave reaches of them. */
+  public Proposal ofProfile(
+      Tx tx, Shapes.Unpublished draft, Assignment assignment, Optional<Wave> wave) {
     return new Proposal(
         tx,
         moves(
             tx,
             draft.kind(),
             new Moves.Candidate(
-                draft.profileId(), draft.version(), assignment, draft.content().parts())),
+                draft.profileId(), draft.version(), assignment, draft.content().parts(), wave)),
         Optional.of(draft));
   }
 

@@ -20,6 +20,7 @@ import dev.pinwright.service.work.Page;
 import dev.pinwright.service.work.Problem;
 import dev.pinwright.storage.Tx;
 import dev.pinwright.storage.change.Moves;
+import dev.pinwright.storage.change.WaveStore;
 import dev.pinwright.storage.compliance.CheckStore;
 import dev.pinwright.storage.group.GroupStore;
 import dev.pinwright.storage.group.MembershipStore;
@@ -460,6 +461,7 @@ public final class Groups {
             groups.enrollmentProfiles(id),
             groups.around(id),
             groups.naming(RuleNames.Kind.GROUP, id),
+            new WaveStore(tx).naming(id).stream().map(name -> "the waves of " + name).toList(),
             new CheckStore(tx).of(id).stream().map(name -> "the check " + name).toList())
         .flatMap(List::stream)
         .distinct()

@@ -2,6 +2,7 @@ package dev.pinwright.service.house;
 
 import dev.pinwright.core.Lapse;
 import dev.pinwright.core.gateway.PushCredential;
+import dev.pinwright.service.rules.Waves;
 import dev.pinwright.service.usecase.Noun;
 import dev.pinwright.service.usecase.UseCases;
 import dev.pinwright.service.work.Caller;
@@ -159,6 +160,7 @@ public final class HouseNotices {
         act -> {
           arrivals(act);
           checks(act);
+          waves(act);
           connection(
               act,
               "directory",
@@ -185,6 +187,23 @@ public final class HouseNotices {
             + ". Approve or refuse them in Intake, Arrivals.",
         "/intake/arrivals?outcome=waiting",
         false);
+  }
+
+  private static void waves(UseCases.Act act) {
+    List<Waves.Stopped> stopped = Waves.stopped(act.tx());
+    say(
+        act,
+        "waves",
+        !stopped.isEmpty(),
+        stopped.size() == 1
+            ? "The waves of " + stopped.get(0).profile().name() + " stopped"
+            : "The waves of " + stopped.size() + " profiles stopped",
+        String.join(
+            " ", stopped.stream().map(s -> s.profile().name() + ": " + s.reason() + ".").toList()),
+        stopped.size() == 1
+            ? "/rules/profiles/" + stopped.get(0).profile().id()
+            : "/rules/profiles",
+        true);
   }
 
   private static void checks(UseCases.Act act) {

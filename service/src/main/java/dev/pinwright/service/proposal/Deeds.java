@@ -11,6 +11,7 @@ import dev.pinwright.service.organisation.Units;
 import dev.pinwright.service.rules.Profiles;
 import dev.pinwright.service.rules.Publishing;
 import dev.pinwright.service.rules.Undo;
+import dev.pinwright.service.rules.Waves;
 import dev.pinwright.service.work.Caller;
 import java.util.List;
 import java.util.Optional;
@@ -87,7 +88,8 @@ public final class Deeds {
    */
   Deed of(Caller caller, Intent intent) {
     if (intent.publish().isPresent()) {
-      return publication(caller, said(intent.publish().get().id(), "publish/id"));
+      Intent.OfPublication of = intent.publish().get();
+      return publication(caller, said(of.id(), "publish/id"), of.waves());
     }
     if (intent.deleteProfile().isPresent()) {
       return deletion(caller, said(intent.deleteProfile().get().id(), "deleteProfile/id"));
@@ -122,13 +124,14 @@ public final class Deeds {
         : unit(caller, intent.unit().orElseThrow());
   }
 
-  private Deed publication(Caller caller, String id) {
+  private Deed publication(Caller caller, String id, Optional<Waves.Spec> waves) {
     Profiles.Detail p = profiles.get(caller, id);
     return new Told(
-        "Publish " + p.name(),
+        "Publish " + p.name() + (waves.isPresent() ? ", in waves" : ""),
         p.version(),
         () -> DeviceEdits.Rehearsed.ofSettings(publishing.rehearse(caller, id)),
-        (by, given) -> Optional.of(publishing.publish(by, id, p.version(), given).change().id()));
+        (by, given) ->
+            Optional.of(publishing.publish(by, id, p.version(), given, waves).change().id()));
   }
 
   private Deed deletion(Caller caller, String id) {

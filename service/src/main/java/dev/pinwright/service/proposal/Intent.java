@@ -3,6 +3,7 @@ package dev.pinwright.service.proposal;
 import dev.pinwright.service.compliance.Checks;
 import dev.pinwright.service.device.DeviceEdits;
 import dev.pinwright.service.device.Groups;
+import dev.pinwright.service.rules.Waves;
 import dev.pinwright.service.work.Problem;
 import java.util.Optional;
 import java.util.stream.Stream;
@@ -22,7 +23,7 @@ import org.jspecify.annotations.Nullable;
  * @param members of a group, to be put in and taken out
  */
 public record Intent(
-    Optional<OfProfile> publish,
+    Optional<OfPublication> publish,
     Optional<OfProfile> deleteProfile,
     Optional<OfChange> takeBack,
     Optional<DeviceEdits.Edit> edit,
@@ -31,6 +32,9 @@ public record Intent(
     Optional<OfProfile> deleteCheck,
     Optional<OfUnit> unit,
     Optional<OfMembers> members) {
+
+  /** A profile whose draft is to be published, and how it spreads; to all at once without. */
+  public record OfPublication(@Nullable String id, Optional<Waves.Spec> waves) {}
 
   /** A profile or a check by id. */
   public record OfProfile(@Nullable String id) {}

@@ -17,6 +17,7 @@ import dev.pinwright.service.work.Page;
 import dev.pinwright.service.work.Problem;
 import dev.pinwright.storage.Tx;
 import dev.pinwright.storage.change.Moves;
+import dev.pinwright.storage.change.WaveStore;
 import dev.pinwright.storage.profile.ProfileStore;
 import dev.pinwright.storage.row.ChangeRow;
 import dev.pinwright.storage.row.ProfileRow;
@@ -25,6 +26,7 @@ import dev.pinwright.storage.shape.ShapeStore;
 import java.time.Instant;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 
 /** Takes a profile from draft to devices: rehearsed first, then published as a version. */
 public final class Publishing {
@@ -32,10 +34,12 @@ public final class Publishing {
   private final Catalog catalog;
   private final Vault vault;
   private final Changes changes;
+  private final Waves waves;
   private final NamedFiles files;
   private final KitParts parts;
 
-  public Publishing(UseCases useCases, Catalog catalog, Vault vault, Changes changes) {
+  public Publishing(UseCases useCases, Catalog catalog, Vault vault, Changes changes, Waves waves) {
+    this.waves = waves;
     this.useCases = useCases;
     this.catalog = catalog;
     this.vault = vault;
@@ -127,6 +131,17 @@ public final class Publishing {
    * @throws Problem 409 when something that is asked for is missing, or nothing was changed
    */
   public Published publish(Caller caller, String id, int version, Confirmation given) {
+    return publish(caller, id, version, given, Optional.empty());
+  }
+
+  /**
+   * {@link #publish(Caller, String, int, Confirmation)}, wave by wave.
+   *
+   * @param spec how it spreads; to all at once without
+   * @throws Problem 409 besides where it may not spread so
+   */
+  public Published publish(
+      Caller caller, String id, int version, Confirmation given, Optional<Waves.Spec> spec) {
     return useCases.act(
         caller,
         act -> {
@@ -142,10 +157,21 @@ public final class Publishing {
           Changes.Proposal seen =
               changes.ofProfile(act.tx(), draft, begun).confirmed(given, "publish it");
           // what is yet to begin was looked at as it will be; now it is something else
+          Optional<Waves.Begun> spreads =
+              spec.map(s -> waves.begin(act.tx(), row, draft, s, seen.rehearsal().devices()));
           Changes.Proposal proposal =
-              begun.equals(now) ? seen : changes.ofProfile(act.tx(), draft, now).given(given);
+              begun.equals(now) && spreads.isEmpty()
+                  ? seen
+                  : changes
+                      .ofProfile(act.tx(), draft, now, spreads.map(Waves.Begun::first))
+                      .given(given);
           row.draftChanged = false;
-          ChangeRow change = store(act, row, proposal, row.draft, "Publish " + row.name, given);
+          String title =
+              spreads
+                  .map(s -> Waves.title(row, draft.version(), 0, s.plan()))
+                  .orElse("Publish " + row.name + ", version " + draft.version());
+          ChangeRow change = store(act, row, proposal, row.draft, title, given);
+          spreads.ifPresent(s -> Waves.begun(act, row, s, change));
           return new Published(change.version, Changes.follow(act.tx(), change));
         });
   }
@@ -170,7 +196,7 @@ public final class Publishing {
     row.publishedVersion = v.number;
     tx.flush();
     holds(tx, row, ProfileContent.load(content, vault), act.now());
-    ChangeRow change = proposal.apply(act.caller(), title + ", version " + v.number);
+    ChangeRow change = proposal.apply(act.caller(), title);
     tx.flush();
     act.done(
         Noun.PROFILE,
@@ -190,6 +216,8 @@ public final class Publishing {
   /** Notes whom a published profile reaches at a moment, and when that is otherwise. */
   private static void holds(Tx tx, ProfileRow row, ProfileContent content, Instant now) {
     Assignment assignment = content.assignment();
+    // whatever spread of it reaches nobody any more, or all at once
+    new WaveStore(tx).end(row.id);
     row.inForce = assignment.window().holds(now);
     row.inForceFrom = assignment.window().from().orElse(null);
     row.inForceUntil = assignment.window().until().orElse(null);
@@ -277,7 +305,13 @@ public final class Publishing {
               changes.ofProfile(tx, saying(before)).confirmed(given, "take it back");
           row.draftChanged = !row.draft.equals(before.content());
           ChangeRow change =
-              store(act, row, proposal, before.content(), "Take back: " + publication.title, given);
+              store(
+                  act,
+                  row,
+                  proposal,
+                  before.content(),
+                  "Take back: " + publication.title + ", version " + next(row),
+                  given);
           change.undoes = changeId;
           publication.undoneBy = change.id;
           tx.flush();

@@ -17,7 +17,24 @@ import java.util.stream.Stream;
  */
 record Matching(String assigned, String version) {
   /** What is in effect. */
-  static final Matching ON_FILE = new Matching("assignment", "p.published_version");
+  static final Matching ON_FILE = new Matching("assignment", inWaves("p.published_version"));
+
+  /** Whether a wave has reached a device, as {@link dev.pinwright.core.change.Wave} has it. */
+  static String reached(String device, String salt, String reach, String groups) {
+    return """
+    (wave_bucket(%2$s, %1$s) < %3$s or exists (
+       select 1 from group_member wg where wg.device_id = %1$s and wg.group_id = any(%4$s)))"""
+        .formatted(device, salt, reach, groups);
+  }
+
+  /** The version of a profile {@code p} a device {@code m} has, of one that still spreads. */
+  private static String inWaves(String version) {
+    return "case when w.profile_id is null or "
+        + reached("m.device_id", "w.salt", "w.reach", "w.groups")
+        + " then "
+        + version
+        + " else w.before end";
+  }
 
   /** What would be in effect with a kit as it is to be. */
   static Matching with(Candidate kit, Map<String, Object> parameters) {
@@ -49,7 +66,8 @@ record Matching(String assigned, String version) {
           cross join unnest(cast(:parts as text[]), cast(:partsInOrder as boolean[]))
                   as k(profile_id, when_in_order))""";
     return new Matching(
-        assigned, "case when p.id = :kit then :version else p.published_version end");
+        assigned,
+        "case when p.id = :kit then :version else " + inWaves("p.published_version") + " end");
   }
 
   /** Devices a kit reaches, or would; for {@link #source}. */
@@ -100,6 +118,7 @@ record Matching(String assigned, String version) {
                           ',' order by m.profile_id) as parts
           from (%2$s) m
           join profile p on p.id = m.profile_id
+          left join spreading w on w.profile_id = p.id
          where %3$s is not null
          group by m.device_id
       ) l on l.device_id = d.id

@@ -1,6 +1,7 @@
 package dev.pinwright.storage.change;
 
 import dev.pinwright.core.change.Rehearsal;
+import dev.pinwright.core.change.Wave;
 import dev.pinwright.core.policy.KitPart;
 import dev.pinwright.core.policy.Shape;
 import dev.pinwright.core.target.Assignment;
@@ -62,11 +63,21 @@ public final class Moves {
    *
    * @param version number of the version to be
    * @param parts what goes with it, where it is a kit
+   * @param wave whom it reaches of them; empty for all
    */
   public record Candidate(
-      String profileId, int version, Assignment assignment, List<KitPart> parts) {
+      String profileId,
+      int version,
+      Assignment assignment,
+      List<KitPart> parts,
+      Optional<Wave> wave) {
     public Candidate {
       parts = List.copyOf(parts);
+    }
+
+    /** What would reach all at once. */
+    public Candidate(String profileId, int version, Assignment assignment, List<KitPart> parts) {
+      this(profileId, version, assignment, parts, Optional.empty());
     }
 
     /** What a profile would say that takes nothing along. */
@@ -123,6 +134,16 @@ public final class Moves {
     Reach reach = Reach.of(candidate.assignment(), inKits(tx, candidate.profileId()), p);
     String about =
         "st.standing <> 'retired' and st.shape_key is not null and (%s)".formatted(reach.about());
+    if (candidate.wave().isPresent()) {
+      Wave wave = candidate.wave().get();
+      p.put("salt", wave.salt());
+      p.put("waveReach", wave.reach());
+      p.put("waveGroups", wave.groups().toArray(String[]::new));
+      about +=
+          " and "
+              + Matching.reached(
+                  "st.device_id", ":salt", ":waveReach", "cast(:waveGroups as text[])");
+    }
     String source =
         """
         select st.device_id, coalesce(st.shape_key, '') as from_shape, st.refused,
