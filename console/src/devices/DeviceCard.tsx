@@ -152,7 +152,9 @@ export function DeviceCard({ id, onClose, whole }: { id: string; onClose?: () =>
             </div>
             <div className="flex items-center gap-3 text-sm" data-testid="standing">
               <Standing of={d.standing} />
-              <span className="text-quiet min-w-0 flex-1">{d.standingReason}</span>
+              <span className="text-quiet min-w-0 flex-1">
+                {d.standingReason && `${d.standingReason}, `}since <Moment at={detail.standingSince} />
+              </span>
               <span className="text-quiet text-xs">
                 seen <Moment at={d.lastSeen} />
               </span>

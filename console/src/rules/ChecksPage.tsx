@@ -24,7 +24,7 @@ function Count({ n, to, loud }: { n: number; to: string; loud?: boolean }) {
 }
 
 const columns: ColumnDef<Check>[] = [
-  { id: 'name', header: 'Check', size: 150, accessorFn: (c) => c.name },
+  { id: 'name', header: 'Check', size: 170, accessorFn: (c) => c.name },
   {
     id: 'out',
     header: 'Out of order',

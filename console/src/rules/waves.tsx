@@ -219,7 +219,7 @@ export function ProfileWaves({ profile }: { profile: Schemas['Profile'] }) {
           <span className="text-rust">{w.reason}.</span>
         ) : (
           <span className="text-quiet">
-            the next begins <Moment at={w.next} /> or later, when half of the devices have it
+            the next may begin <Moment at={w.next} />, when half of the devices have it
           </span>
         )}
       </p>

@@ -41,5 +41,6 @@ describe('how long ago', () => {
     expect(ago('2026-01-01T11:59:57Z', now)).toBe('just now');
     expect(ago('2026-01-01T11:59:20Z', now)).toBe('40 s ago');
     expect(ago('2026-01-01T09:00:00Z', now)).toBe('3 h ago');
+    expect(ago('2026-01-01T14:00:00Z', now)).toBe('in 2 h');
   });
 });

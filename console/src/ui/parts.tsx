@@ -101,14 +101,19 @@ const zoned = new Intl.DateTimeFormat('en-GB', {
   minute: '2-digit',
 });
 
-/** How long ago something was, for a reader. */
+/** How long ago something was, or when it will be, for a reader. */
 export function ago(at: string, now = Date.now()): string {
-  const seconds = Math.round((now - new Date(at).getTime()) / 1000);
-  if (seconds < 10) return 'just now';
-  if (seconds < 60) return `${seconds} s ago`;
-  if (seconds < 3600) return `${Math.floor(seconds / 60)} min ago`;
-  if (seconds < 86_400) return `${Math.floor(seconds / 3600)} h ago`;
-  return zoned.format(new Date(at));
+  const seconds = Math.round((now - Date.parse(at)) / 1000);
+  const far = Math.abs(seconds);
+  if (far < 10) {
+    return 'just now';
+  }
+  if (far >= 86_400) {
+    return zoned.format(new Date(at));
+  }
+  const span =
+    far < 60 ? `${far} s` : far < 3600 ? `${Math.floor(far / 60)} min` : `${Math.floor(far / 3600)} h`;
+  return seconds < 0 ? `in ${span}` : `${span} ago`;
 }
 
 /** A moment, relative, with the exact instant on hover. */

@@ -179,7 +179,9 @@ final class DeviceCommands {
             .row(
                 "standing",
                 s.getStanding()
-                    + (s.getStandingReason().isEmpty() ? "" : ": " + s.getStandingReason()))
+                    + (s.getStandingReason().isEmpty() ? "" : ": " + s.getStandingReason())
+                    + ", since "
+                    + time(d.getStandingSince()))
             .row("checks", s.getOrder())
             .row("model", s.getMaker() + " " + s.getModel() + ", " + s.getKind())
             .row("system", s.getPlatform() + " " + s.getOsVersion())

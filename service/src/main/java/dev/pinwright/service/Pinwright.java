@@ -223,7 +223,7 @@ public final class Pinwright implements AutoCloseable {
     profileFiles = new ProfileFiles(useCases, catalog, vault, profiles);
     baseline = new Baseline(catalogue, profiles);
     namePreview = new NamePreview(useCases);
-    waves = new Waves(useCases, changes, vault);
+    waves = new Waves(useCases, catalog, changes, vault);
     publishing = new Publishing(useCases, catalog, vault, changes, waves);
     undo = new Undo(useCases, deviceEdits, publishing);
     proposals =

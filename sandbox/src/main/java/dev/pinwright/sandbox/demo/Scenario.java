@@ -131,6 +131,7 @@ public final class Scenario {
     meddled();
     faulty();
     own.ofDevices();
+    waveInFlight();
     secondPerson();
     fleet.make(new Fleet.Wish("T10", "7.2.1", "AR10-0042-7731", false, null));
     fleet.make(new Fleet.Wish("P5", "11.0", "KE5-0013-2204", false, null));
@@ -198,9 +199,7 @@ public final class Scenario {
         Map.of("number", 25, "reason", 100, "second", 200));
     ApiCalls maren = new ApiCalls(base, "maren", "first password of Maren");
     JsonNode gallery = api.get("/profiles?q=Gallery%20tablets&limit=1").path("items").path(0);
-    JsonNode now = api.get("/profiles/" + id(gallery));
-    Map<String, Object> settings = new HashMap<>();
-    now.path("settings").properties().forEach(e -> settings.put(e.getKey(), e.getValue()));
+    Map<String, Object> settings = settings(api.get("/profiles/" + id(gallery)));
     settings.put("appearance.brightness", 70);
     settings.put("restrictions.bluetooth-off", true);
     maren.put("/profiles/" + id(gallery), "/profiles/" + id(gallery), Map.of("settings", settings));
@@ -211,6 +210,37 @@ public final class Scenario {
             Map.of("publish", Map.of("id", id(gallery))),
             "note",
             "The lamps in the new rooms are dimmer; and visitors keep pairing their headphones."));
+  }
+
+  /** A second network for the galleries reaches a handful of tablets first. */
+  private void waveInFlight() {
+    JsonNode found = api.get("/profiles?q=Gallery%20Wi-Fi&limit=1").path("items").path(0);
+    String path = "/profiles/" + id(found);
+    Map<String, Object> settings = settings(api.get(path));
+    settings.put("wifi[events].network", "Vellmar-Events");
+    settings.put("wifi[events].security", "open");
+    JsonNode draft = api.put(path, path, Map.of("settings", settings));
+    Map<String, Object> publication = new HashMap<>();
+    publication.put(
+        "waves",
+        Map.of(
+            "steps",
+            List.of(Map.of("devices", 5), Map.of("share", 5), Map.of("share", 25)),
+            "hold",
+            120,
+            "bound",
+            10));
+    JsonNode asked = api.get(path + "/rehearsal").path("confirmDevices");
+    if (asked.isNumber()) {
+      publication.put("confirmDevices", asked.asLong());
+    }
+    api.post(path + "/publication", publication, draft.path("version").asInt());
+  }
+
+  private static Map<String, Object> settings(JsonNode profile) {
+    Map<String, Object> settings = new HashMap<>();
+    profile.path("settings").properties().forEach(e -> settings.put(e.getKey(), e.getValue()));
+    return settings;
   }
 
   // ---- intake ----------------------------------------------------------------------------------

@@ -60,10 +60,12 @@ public final class Devices {
   /**
    * A device on its card.
    *
+   * @param standingSince since when it stands as it does
    * @param version another one for another name, place, holder or tags: what people write of it
    */
   public record Detail(
       DeviceSummary device,
+      Instant standingSince,
       Optional<String> asset,
       Optional<String> enrollmentProfile,
       Optional<String> enrollmentProfileId,
@@ -148,6 +150,7 @@ public final class Devices {
             .map(p -> p.name);
     return new Detail(
         s,
+        new ActivityStore(tx).standsSince(id),
         Optional.ofNullable(row.asset),
         profile,
         Optional.ofNullable(row.enrollmentProfileId),

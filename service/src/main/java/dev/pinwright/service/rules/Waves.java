@@ -1,6 +1,8 @@
 package dev.pinwright.service.rules;
 
 import com.github.f4b6a3.ulid.UlidCreator;
+import dev.pinwright.core.catalog.Catalog;
+import dev.pinwright.core.catalog.Setting;
 import dev.pinwright.core.change.Progress;
 import dev.pinwright.core.change.Rehearsal;
 import dev.pinwright.core.change.Wave;
@@ -47,11 +49,13 @@ public final class Waves {
   private static final int USUAL_BOUND = 5;
 
   private final UseCases useCases;
+  private final Catalog catalog;
   private final Changes changes;
   private final Vault vault;
 
-  public Waves(UseCases useCases, Changes changes, Vault vault) {
+  public Waves(UseCases useCases, Catalog catalog, Changes changes, Vault vault) {
     this.useCases = useCases;
+    this.catalog = catalog;
     this.changes = changes;
     this.vault = vault;
   }
@@ -149,7 +153,8 @@ public final class Waves {
       throw refused("It begins later; waves run from the publication on.");
     }
     if (row.publishedVersion != null
-        && !(row.inForce && wanted.equals(content(tx, row, row.publishedVersion).assignment()))) {
+        && !(row.inForce
+            && wanted.equals(content(tx, row.id, row.publishedVersion).assignment()))) {
       throw refused(
           "Waves are for what a profile says; whom it goes to changes for all at once."
               + " Publish that first.");
@@ -205,9 +210,9 @@ public final class Waves {
         .toList();
   }
 
-  private static Shown shown(Tx tx, Spreading s) {
+  private Shown shown(Tx tx, Spreading s) {
     WavePlan plan = plan(s);
-    Sum sum = Sum.of(tx, rows(tx, s));
+    Sum sum = sum(tx, s, rows(tx, s));
     List<Step> steps = new ArrayList<>();
     for (int i = 0; i < plan.waves(); i++) {
       steps.add(
@@ -245,23 +250,36 @@ public final class Waves {
         .orElse("");
   }
 
-  /** How devices are with several changes together. */
-  private record Sum(long total, long done, long waiting, long failed) {
-    static Sum of(Tx tx, List<ChangeRow> rows) {
-      long total = 0;
-      long done = 0;
-      long waiting = 0;
-      long failed = 0;
-      Map<String, Progress> all = new ChangeStore(tx).progress(rows);
-      for (ChangeRow row : rows) {
-        Progress p = all.get(row.id);
-        total += row.total;
-        done += p.done();
-        waiting += p.waiting();
-        failed += p.failed();
-      }
-      return new Sum(total, done, waiting, failed);
+  /**
+   * How devices are with several changes together. Who turned down something else long ago has this
+   * all the same.
+   */
+  private record Sum(long total, long done, long waiting, long failed) {}
+
+  private Sum sum(Tx tx, Spreading s, List<ChangeRow> rows) {
+    long total = 0;
+    long done = 0;
+    long waiting = 0;
+    long blocked = 0;
+    Map<String, Progress> all = new ChangeStore(tx).progress(rows);
+    for (ChangeRow row : rows) {
+      Progress p = all.get(row.id);
+      total += row.total;
+      done += p.done();
+      waiting += p.waiting();
+      blocked += p.failed();
     }
+    long failed =
+        blocked == 0
+            ? 0
+            : new WaveStore(tx)
+                .refusing(
+                    rows.stream().map(row -> row.id).toList(),
+                    content(tx, s.profileId(), s.version()).settings().keySet().stream()
+                        .flatMap(key -> catalog.setting(key).stream())
+                        .map(Setting::path)
+                        .toList());
+    return new Sum(total, done + blocked - failed, waiting, failed);
   }
 
   // ---- going on --------------------------------------------------------------------------------
@@ -318,7 +336,7 @@ public final class Waves {
     int step = s.step() + 1;
     Wave wave = plan.wave(step, s.devices(), s.salt());
     boolean last = step == plan.waves() - 1;
-    ProfileContent content = content(tx, row, s.version());
+    ProfileContent content = content(tx, row.id, s.version());
     Changes.Proposal proposal =
         changes.ofPublished(
             tx,
@@ -378,7 +396,7 @@ public final class Waves {
     switch (decide(tx, seen)) {
       case NEXT -> next(act, Caller.SERVICE, row, seen);
       case STOP -> {
-        Sum sum = Sum.of(tx, rows(tx, seen));
+        Sum sum = sum(tx, seen, rows(tx, seen));
         stop(act, row, sum.failed() + " of " + sum.total() + " devices failed");
       }
       case WAIT -> {
@@ -389,9 +407,9 @@ public final class Waves {
 
   private WavePlan.Decision decide(Tx tx, Spreading s) {
     List<ChangeRow> rows = rows(tx, s);
-    Sum all = Sum.of(tx, rows);
+    Sum all = sum(tx, s, rows);
     List<ChangeRow> latest = rows.isEmpty() ? rows : rows.subList(rows.size() - 1, rows.size());
-    Sum last = Sum.of(tx, latest);
+    Sum last = sum(tx, s, latest);
     return plan(s)
         .decide(
             s.begunAt(),
@@ -417,8 +435,8 @@ public final class Waves {
             .toList();
   }
 
-  private ProfileContent content(Tx tx, ProfileRow row, int version) {
-    return tx.find(ProfileVersionRow.class, new ProfileVersionRow.Key(row.id, version))
+  private ProfileContent content(Tx tx, String profileId, int version) {
+    return tx.find(ProfileVersionRow.class, new ProfileVersionRow.Key(profileId, version))
         .map(v -> ProfileContent.load(v.content, vault))
         .orElseThrow();
   }

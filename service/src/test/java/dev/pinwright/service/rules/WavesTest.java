@@ -119,6 +119,12 @@ class WavesTest {
             org.assertj.core.groups.Tuple.tuple("50 %", false),
             org.assertj.core.groups.Tuple.tuple("everybody", false));
     assertThat(changes()).first().isEqualTo("Publish Dim, version 2: wave 1 of 3");
+    assertThat(devices)
+        .as("since when a device stands as it does")
+        .allSatisfy(
+            d ->
+                assertThat(node.pinwright.devices().get(READER, d).standingSince())
+                    .isBeforeOrEqualTo(node.clock.instant()));
     pass(59);
     assertThat(shown().at()).as("held an hour").isZero();
     pass(2);
@@ -140,8 +146,16 @@ class WavesTest {
   @Test
   void itStopsByItselfWhenTooManyFailAndSaysSo() {
     spread(brighter(50), PLAN);
+    String moved = " where desired_digest <> reported_digest";
     node.sql(
-        "update device_state set standing = 'blocked' where desired_digest <> reported_digest");
+        "update device_state set standing = 'blocked',"
+            + " refused = './Vendor/Pinwright/Policy/documents/rules/file=12'"
+            + moved);
+    pass(0);
+    assertThat(shown().stopped()).as("who turned down something else").isFalse();
+    node.sql(
+        "update device_state set refused = './Vendor/Pinwright/Policy/appearance/brightness=12'"
+            + moved);
     pass(0);
     assertThat(shown().stopped()).isTrue();
     assertThat(shown().reason()).endsWith("devices failed");

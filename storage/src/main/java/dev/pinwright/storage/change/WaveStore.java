@@ -3,6 +3,7 @@ package dev.pinwright.storage.change;
 import dev.pinwright.core.change.Wave;
 import dev.pinwright.storage.Tx;
 import java.time.Instant;
+import java.util.Collection;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
@@ -111,6 +112,19 @@ public final class WaveStore {
   /** It spreads no longer: everybody has it, or something else was published. */
   public void end(String profileId) {
     tx.execute("delete from spreading where profile_id = :p", Map.of("p", profileId));
+  }
+
+  /** How many devices some changes moved last are blocked and turned one of these settings down. */
+  public long refusing(Collection<String> changeIds, Collection<String> paths) {
+    return tx.value(
+        """
+        select count(*) from device_state st
+         where st.change_id = any(cast(:ids as text[])) and st.standing = 'blocked'
+           and exists (select 1 from unnest(cast(:paths as text[])) p
+                        where strpos(st.refused, p || '=') > 0)
+        """,
+        Long.class,
+        Map.of("ids", changeIds.toArray(String[]::new), "paths", paths.toArray(String[]::new)));
   }
 
   /** Names of the profiles whose waves are by a group. */

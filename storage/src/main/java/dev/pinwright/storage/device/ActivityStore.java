@@ -38,6 +38,28 @@ public final class ActivityStore {
   }
 
   /**
+   * Since when a device stands as it does: it was heard last, moved by a change, or said so in its
+   * activity; at the earliest it joined.
+   */
+  public Instant standsSince(String deviceId) {
+    return tx.value(
+        """
+        select case when st.standing = 'silent' then coalesce(st.last_seen, d.enrolled_at)
+                    else greatest(d.enrolled_at, a.at,
+                                  case when st.standing = 'catching-up' then c.at end) end
+          from device d join device_state st on st.device_id = d.id
+          left join change c on c.id = st.change_id
+          left join lateral (
+            select at from (select at, kind from activity where device_id = d.id
+                             order by id desc limit 500) l
+             where kind in ('standing', 'drifted') limit 1) a on true
+         where d.id = :d
+        """,
+        Instant.class,
+        Map.of("d", deviceId));
+  }
+
+  /**
    * Lines of a device, newest first.
    *
    * @param before those with a lower number
