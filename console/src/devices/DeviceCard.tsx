@@ -16,6 +16,7 @@ import { DeviceOrder } from './DeviceOrder';
 import { KioskExit } from './KioskExit';
 import { InEffect } from './DeviceSettings';
 import { PlaceSheet } from './PlaceSheet';
+import { RecoveryKey } from './RecoveryKey';
 import { ReplaceSheet } from './ReplaceSheet';
 import { onVersion } from '../ui/RecordSheet';
 
@@ -190,6 +191,7 @@ export function DeviceCard({ id, onClose, whole }: { id: string; onClose?: () =>
             )}
             <DeviceOrder device={d} />
             <KioskExit detail={detail} />
+            <RecoveryKey device={d} />
             {detail.refused.map((r) => (
               <p key={r.setting} className="border-rust text-rust border-l-2 pl-3 text-sm">
                 Refused {r.title}: {r.reason}.

@@ -520,6 +520,9 @@ function aside(d) {
       ? h('div', { id: 'in-order' }, h('h3', {}, { 'in-order': 'In order', 'in-grace': 'To be put in order', 'out-of-order': 'Out of order' }[d.order.state] ?? d.order.state),
           ...d.order.reasons.map((r) => h('p', { className: 'off-list' }, r)))
       : '',
+    d.recoveryKey
+      ? h('div', { id: 'recovery' }, h('h3', {}, 'What its disk opens with'), h('p', { className: 'off-list' }, d.recoveryKey))
+      : '',
     h('h3', {}, 'What its holder can do'),
     h('div', { className: 'tools' },
       button(d.offline ? 'Come back' : 'Go out of reach', () => post('offline', { offline: !d.offline })),

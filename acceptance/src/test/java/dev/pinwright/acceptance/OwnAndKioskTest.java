@@ -125,6 +125,7 @@ class OwnAndKioskTest {
     private final Map<String, Leaf> policy = new TreeMap<>();
     private final List<String> told = new ArrayList<>();
     private boolean knowsOrder = true;
+    private @Nullable String recoveryKey;
     private int asked;
 
     private Map<String, Leaf> at(String uri) {
@@ -202,6 +203,9 @@ class OwnAndKioskTest {
       List<DeviceSession.Outstanding> alerts = new ArrayList<>();
       alerts.add(alert(Dm.TYPE_TREE_DIGEST, new Tree(policy).digest()));
       alerts.add(alert("urn:pinwright:at:self-digest:1", new Tree(self).digest()));
+      if (recoveryKey != null) {
+        alerts.add(alert(Dm.TYPE_RECOVERY_KEY, recoveryKey));
+      }
       for (String when : kioskLeft) {
         alerts.add(alert("urn:pinwright:at:kiosk-left:1", when));
       }
@@ -271,6 +275,22 @@ class OwnAndKioskTest {
     device.checkIn(joined.wire(), "4");
     assertThat(device.told).containsExactly("State=in-order", "Reasons=");
     assertThat(device.checkIn(joined.wire(), "5")).as("it has no such node").isEqualTo(1);
+  }
+
+  @Test
+  void aKeyOfADiskThatIsOfNoUseIsNotKeptAndSaidOnce() throws Exception {
+    Wire.Joined joined = new Wire(rig.deviceUrl(), root, null, null).joined(code, "OWN-0004", root);
+    Stranger device = new Stranger();
+    device.checkIn(joined.wire(), "1");
+    int session = 2;
+    for (String key :
+        List.of(
+            "", "1", "1 !!!", "1 bm8gQ01T", "999999 bm8gQ01T", "-1 x", "1 " + "A".repeat(9_000))) {
+      device.recoveryKey = key;
+      device.checkIn(joined.wire(), String.valueOf(session++));
+    }
+    assertThat(rig.client.devices().getRecoveryKey(joined.id()).getNumber()).isNull();
+    assertThat(activity(joined.id()).split("recovery-key-refused", -1)).hasSize(2);
   }
 
   @Test

@@ -18,6 +18,9 @@ import dev.pinwright.client.model.DeviceSummary;
 import dev.pinwright.client.model.ExitCode;
 import dev.pinwright.client.model.Placement;
 import dev.pinwright.client.model.Reason;
+import dev.pinwright.client.model.RecoveryKey;
+import dev.pinwright.client.model.RecoveryKeyKnown;
+import dev.pinwright.client.model.RecoveryKeyWanted;
 import dev.pinwright.client.model.Replacement;
 import dev.pinwright.client.model.TagList;
 import java.io.IOException;
@@ -38,7 +41,7 @@ import picocli.CommandLine.Parameters;
     synopsisSubcommandLabel = "VERB",
     description = {
       "Devices: list, show, place, settings, activity, commands, cancel, rename, tag,",
-      "exit-code, retire, edit, export, import."
+      "exit-code, recovery-key, retire, edit, export, import."
     })
 final class DeviceCommands {
   private final Context context;
@@ -362,6 +365,46 @@ final class DeviceCommands {
     Replacement order = new Replacement().by(context.device(by).getId()).reason(reason);
     Change change = call(() -> context.client().devices().replaceDevice(old.getId(), order));
     return context.print(change, () -> context.line("%s is another device now.", old.getName()));
+  }
+
+  @Command(
+      name = "recovery-key",
+      mixinStandardHelpOptions = true,
+      description = {
+        "Shows the key that opens the disk of a laptop; it makes another.",
+        "Without a reason it says only what is known of the key."
+      },
+      footer = {
+        "",
+        "Example:",
+        "  pinwright device recovery-key \"VM laptop 08\" --reason \"forgotten passcode\""
+      })
+  int recoveryKey(
+      @Parameters(paramLabel = "DEVICE") String device,
+      @Option(names = "--reason", description = "Why it has to be seen.") @Nullable String reason) {
+    String id = context.device(device).getId();
+    if (reason == null) {
+      RecoveryKeyKnown known = call(() -> context.client().devices().getRecoveryKey(id));
+      return context.print(
+          known,
+          () ->
+              context.line(
+                  known.getNumber() == null
+                      ? "It has handed in no key."
+                      : "Key "
+                          + known.getNumber()
+                          + " is kept since "
+                          + time(known.getReceivedAt())
+                          + "; add --reason to see it."));
+    }
+    RecoveryKey key =
+        call(
+            () ->
+                context
+                    .client()
+                    .devices()
+                    .showRecoveryKey(id, new RecoveryKeyWanted().reason(reason)));
+    return context.print(key, () -> context.line("%s", key.getKey()));
   }
 
   @Command(

@@ -32,6 +32,8 @@ final class DeviceCalls {
 
   private record TagList(@Nullable List<String> tags) {}
 
+  private record Why(@Nullable String reason) {}
+
   void install(Routes r) {
     Devices devices = pinwright.devices();
     DeviceList list = pinwright.deviceList();
@@ -91,6 +93,17 @@ final class DeviceCalls {
     r.get(
         ROOT + "/devices/{id}/commands",
         ctx -> json(ctx, pinwright.dispatches().commands(caller(ctx), "", id(ctx), "", page(ctx))));
+    r.get(
+        ROOT + "/devices/{id}/recovery-key",
+        ctx -> json(ctx, pinwright.recoveryKeys().of(caller(ctx), id(ctx))));
+    r.post(
+        ROOT + "/devices/{id}/recovery-key",
+        ctx ->
+            json(
+                ctx,
+                pinwright
+                    .recoveryKeys()
+                    .show(caller(ctx), id(ctx), text(body(ctx, Why.class).reason()))));
     r.post(
         ROOT + "/devices/{id}/exit-code",
         ctx -> json(ctx, pinwright.exitCodes().show(caller(ctx), id(ctx))));

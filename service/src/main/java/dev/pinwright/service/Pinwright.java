@@ -51,6 +51,7 @@ import dev.pinwright.service.organisation.People;
 import dev.pinwright.service.organisation.Sites;
 import dev.pinwright.service.organisation.Units;
 import dev.pinwright.service.own.ExitCodes;
+import dev.pinwright.service.own.RecoveryKeys;
 import dev.pinwright.service.own.Selves;
 import dev.pinwright.service.proposal.Deeds;
 import dev.pinwright.service.proposal.HouseThresholds;
@@ -126,6 +127,7 @@ public final class Pinwright implements AutoCloseable {
   private final RosterImports rosterImports;
   private final StoredFiles files;
   private final Profiles profiles;
+  private final RecoveryKeys recoveryKeys;
   private final Waves waves;
   private final Checks checks;
   private final Orders orders;
@@ -169,7 +171,7 @@ public final class Pinwright implements AutoCloseable {
     var catalog = catalogue.catalog();
     Membership membership = new Membership(clock);
     Shapes shapes = new Shapes(catalog, vault, membership, clock);
-    Selves selves = new Selves(vault, catalog);
+    Selves selves = new Selves(vault, catalog, authority.recovery().certificate());
     enrollmentProfiles = new EnrollmentProfiles(useCases, catalogue);
     holderPreview = new HolderPreview(useCases, catalogue, settings.organisation());
     terms = new HolderTerms(useCases, catalogue);
@@ -233,6 +235,7 @@ public final class Pinwright implements AutoCloseable {
     thresholds = new HouseThresholds(useCases);
     dispatches = new Dispatches(useCases, catalog);
     lastSeen = new LastSeen(database);
+    recoveryKeys = new RecoveryKeys(useCases, authority.recovery());
     sessions =
         new DeviceSessions(
             useCases,
@@ -243,6 +246,7 @@ public final class Pinwright implements AutoCloseable {
             catalog,
             shapes,
             selves,
+            recoveryKeys,
             vault,
             journal,
             clock);
@@ -461,6 +465,10 @@ public final class Pinwright implements AutoCloseable {
 
   public Waves waves() {
     return waves;
+  }
+
+  public RecoveryKeys recoveryKeys() {
+    return recoveryKeys;
   }
 
   public Checks checks() {

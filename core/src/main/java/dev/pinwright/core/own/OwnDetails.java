@@ -14,6 +14,8 @@ import java.util.TreeMap;
  * from the settings, which would otherwise be others for each device.
  *
  * @param attributes values of its attributes, by the attribute's name
+ * @param recoveryKeyWrap whom the key of its disk is wrapped for: a number, a space and a
+ *     certificate (base64 of its DER); for devices that have such a key
  * @param exitSecret what the codes that leave a kiosk are made from; for devices that can have one
  */
 public record OwnDetails(
@@ -23,13 +25,17 @@ public record OwnDetails(
     Optional<String> site,
     Optional<Holder> holder,
     Map<String, String> attributes,
-    Optional<String> exitSecret) {
+    Optional<String> exitSecret,
+    Optional<String> recoveryKeyWrap) {
 
   /** Who has the device. */
   public record Holder(String name, Optional<String> login, Optional<String> mail) {}
 
   /** Name of the leaf with what exit codes are made from. */
   public static final String EXIT_SECRET = "ExitSecret";
+
+  /** Name of the leaf with whom it wraps the key of its disk for. */
+  public static final String RECOVERY_KEY_WRAP = "RecoveryKeyWrap";
 
   /** Below it are the attributes. */
   static final String ATTRIBUTE = "Attribute/";
@@ -57,6 +63,7 @@ public record OwnDetails(
               }
             });
     put(leaves, EXIT_SECRET, exitSecret);
+    put(leaves, RECOVERY_KEY_WRAP, recoveryKeyWrap);
     return new Tree(leaves);
   }
 

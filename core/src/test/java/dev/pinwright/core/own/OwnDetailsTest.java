@@ -20,7 +20,8 @@ class OwnDetailsTest {
             Optional.of(
                 new OwnDetails.Holder("Ines Aldane", Optional.of("ines"), Optional.empty())),
             Map.of("Lease ends", "2027-03-01"),
-            Optional.of("MZXW6"));
+            Optional.of("MZXW6"),
+            Optional.of("2 MIIB"));
     assertThat(own.tree().leaves())
         .isEqualTo(
             Map.of(
@@ -29,7 +30,8 @@ class OwnDetailsTest {
                 "./Vendor/Pinwright/Self/Person", text("Ines Aldane"),
                 "./Vendor/Pinwright/Self/Login", text("ines"),
                 "./Vendor/Pinwright/Self/Attribute/lease-ends", text("2027-03-01"),
-                "./Vendor/Pinwright/Self/ExitSecret", text("MZXW6")));
+                "./Vendor/Pinwright/Self/ExitSecret", text("MZXW6"),
+                "./Vendor/Pinwright/Self/RecoveryKeyWrap", text("2 MIIB")));
   }
 
   @Test
@@ -48,6 +50,7 @@ class OwnDetailsTest {
             Optional.empty(),
             Optional.empty(),
             Map.of("Bay no", "4", "Bay-no", "5"),
+            Optional.empty(),
             Optional.empty());
     assertThat(own.tree().leaves()).containsEntry(OwnDetails.path("Attribute/bay-no"), text("4"));
   }

@@ -43,6 +43,9 @@ public final class Dm {
   public static final String TYPE_OPERATION = "urn:pinwright:at:operation:1";
 
   /** Type of the alert that tells that a kiosk was left by a code, and when. */
+  /** Type of the generic alert with a key that opens the device's disk, wrapped. */
+  public static final String TYPE_RECOVERY_KEY = "urn:pinwright:at:recovery-key:1";
+
   public static final String TYPE_KIOSK_LEFT = "urn:pinwright:at:kiosk-left:1";
 
   /** The operation that leaves the kiosk. */

@@ -24,6 +24,7 @@ import java.util.regex.Pattern;
  * @param digests digest of each subtree that told one
  * @param leaving whether its holder ended management
  * @param kioskLeft when its kiosk was left by a code, as it tells it
+ * @param recoveryKeys keys that open its disk, each a number, a space and the wrapped key in base64
  * @param reports ends of operations
  * @param answers status codes of our commands, by their CmdID, except the header's
  * @param told results of our {@code Get}s, by their CmdID
@@ -36,6 +37,7 @@ public record Heard(
     boolean aborted,
     boolean leaving,
     List<String> kioskLeft,
+    List<String> recoveryKeys,
     List<Report> reports,
     Map<String, Integer> answers,
     Map<String, List<Item>> told,
@@ -74,6 +76,7 @@ public record Heard(
     boolean aborted = false;
     boolean leaving = false;
     List<String> kioskLeft = new ArrayList<>();
+    List<String> recoveryKeys = new ArrayList<>();
     List<Report> reports = new ArrayList<>();
     Map<String, Integer> answers = new LinkedHashMap<>();
     Map<String, List<Item>> told = new LinkedHashMap<>();
@@ -107,6 +110,8 @@ public record Heard(
               leaving = true;
             } else if (type.equals(Dm.TYPE_KIOSK_LEFT)) {
               kioskLeft.add(data);
+            } else if (type.equals(Dm.TYPE_RECOVERY_KEY)) {
+              recoveryKeys.add(data);
             } else if (a.correlator() != null) {
               reports.add(Report.of(a.correlator(), data));
             }
@@ -124,6 +129,7 @@ public record Heard(
         aborted,
         leaving,
         kioskLeft,
+        recoveryKeys,
         reports,
         answers,
         told,
@@ -132,7 +138,11 @@ public record Heard(
 
   /** Whether it tells anything besides digests and answers. */
   public boolean news() {
-    return factsChanged || leaving || !kioskLeft.isEmpty() || !reports.isEmpty();
+    return factsChanged
+        || leaving
+        || !kioskLeft.isEmpty()
+        || !recoveryKeys.isEmpty()
+        || !reports.isEmpty();
   }
 
   private static boolean isDevInfo(Item i) {

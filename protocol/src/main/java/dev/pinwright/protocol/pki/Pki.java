@@ -12,6 +12,7 @@ import java.security.KeyPairGenerator;
 import java.security.PrivateKey;
 import java.security.PublicKey;
 import java.security.SecureRandom;
+import java.security.cert.CertificateEncodingException;
 import java.security.cert.X509Certificate;
 import java.security.interfaces.ECPublicKey;
 import java.security.interfaces.RSAPublicKey;
@@ -61,6 +62,7 @@ import org.bouncycastle.util.Store;
 
 /** Keys, requests and certificates. Everything random comes from {@link SecureRandom}. */
 public final class Pki {
+  private static final int RSA_BITS = 3_072;
   private static final SecureRandom RANDOM = new SecureRandom();
 
   /** Stands for a certificate without an end (RFC 5280, 4.1.2.5). */
@@ -128,6 +130,22 @@ public final class Pki {
       throw new IllegalStateException(e);
     }
     return new Identity(pair.getPrivate(), sign(b, root.key()));
+  }
+
+  /** A key that others wrap secrets for (RSA, 3072 bits), and its certificate. */
+  public static Identity newRecipient(
+      Identity root, String commonName, Instant from, Instant until) {
+    try {
+      KeyPairGenerator g = KeyPairGenerator.getInstance("RSA");
+      g.initialize(RSA_BITS);
+      KeyPair pair = g.generateKeyPair();
+      X500Name issuer = new JcaX509CertificateHolder(root.certificate()).getSubject();
+      X509v3CertificateBuilder b = builder(issuer, from, until, name(commonName), pair.getPublic());
+      b.addExtension(Extension.keyUsage, true, new KeyUsage(KeyUsage.keyEncipherment));
+      return new Identity(pair.getPrivate(), sign(b, root.key()));
+    } catch (GeneralSecurityException | CertIOException e) {
+      throw new IllegalStateException(e);
+    }
   }
 
   /** A device certificate (clientAuth) for a checked request. */
@@ -399,6 +417,15 @@ public final class Pki {
     return Base64.getEncoder().encodeToString(bytes);
   }
 
+  /** A certificate as DER (X.690). */
+  public static byte[] der(X509Certificate certificate) {
+    try {
+      return certificate.getEncoded();
+    } catch (CertificateEncodingException e) {
+      throw new IllegalStateException(e);
+    }
+  }
+
   /** A certificate or private key as PEM. */
   public static String pem(Object object) {
     StringWriter out = new StringWriter();
@@ -421,6 +448,16 @@ public final class Pki {
           .getCertificate((org.bouncycastle.cert.X509CertificateHolder) p.readObject());
     } catch (IOException | GeneralSecurityException | ClassCastException e) {
       throw new IllegalArgumentException("not a certificate in PEM", e);
+    }
+  }
+
+  /** A certificate from DER. */
+  public static X509Certificate certificate(byte[] der) {
+    try {
+      return new JcaX509CertificateConverter()
+          .getCertificate(new org.bouncycastle.cert.X509CertificateHolder(der));
+    } catch (IOException | GeneralSecurityException e) {
+      throw new IllegalArgumentException("not a certificate in DER", e);
     }
   }
 

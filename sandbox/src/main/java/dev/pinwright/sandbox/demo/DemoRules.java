@@ -118,6 +118,8 @@ record DemoRules(ApiCalls api, Map<String, String> units) {
     laptops.put("web.categories", List.of("gambling", "malware"));
     laptops.put("updates.when", "window");
     laptops.put("updates.window", "Mon-Sun 02:00-05:00");
+    laptops.put("encryption.required", true);
+    laptops.put("encryption.escrow", true);
     laptops.put("scripts[drive].file", api.file("Office drive.sh", DemoFiles.signInScript()));
     return laptops;
   }

@@ -167,6 +167,10 @@ public final class Agent implements AutoCloseable {
     synchronized (device) {
       state.policy.clear();
       state.meddled.clear();
+      state.recoveryKey = "";
+      state.recoveryNumber = 0;
+      state.recoveryToTell = "";
+      state.recoveryWrappedFor = "";
       state.order = "";
       state.orderReasons = "";
       state.files.clear();
@@ -294,6 +298,7 @@ public final class Agent implements AutoCloseable {
         new DeviceSession(device, sessionId, "SERIAL:" + state.serial, offer.dm(), MAX_MSG_SIZE);
     List<State.Report> reports;
     List<String> kioskLefts;
+    String recoveryKey;
     boolean leaving;
     List<DeviceSession.Outstanding> alerts = new ArrayList<>();
     synchronized (device) {
@@ -304,6 +309,7 @@ public final class Agent implements AutoCloseable {
                 subtree.digestAlert(), device.digest(subtree), Optional.empty()));
       }
       kioskLefts = List.copyOf(state.kioskLefts);
+      recoveryKey = state.recoveryToTell;
       leaving = state.leaving;
       if (leaving) {
         alerts.add(new DeviceSession.Outstanding(Dm.TYPE_MANAGEMENT_ENDED, "1", Optional.empty()));
@@ -315,6 +321,10 @@ public final class Agent implements AutoCloseable {
     }
     kioskLefts.forEach(
         at -> alerts.add(new DeviceSession.Outstanding(Dm.TYPE_KIOSK_LEFT, at, Optional.empty())));
+    if (!recoveryKey.isEmpty()) {
+      alerts.add(
+          new DeviceSession.Outstanding(Dm.TYPE_RECOVERY_KEY, recoveryKey, Optional.empty()));
+    }
     reports.forEach(
         r ->
             alerts.add(
@@ -326,7 +336,7 @@ public final class Agent implements AutoCloseable {
         .whenCompleteAsync(
             (done, failure) -> {
               line.close();
-              ended(failure, reports, kioskLefts, leaving);
+              ended(failure, reports, kioskLefts, recoveryKey, leaving);
             },
             network.thinking());
   }
@@ -395,6 +405,7 @@ public final class Agent implements AutoCloseable {
       @Nullable Throwable failure,
       List<State.Report> reported,
       List<String> kioskLefts,
+      String recoveryKey,
       boolean left) {
     inSession.set(false);
     if (failure != null) {
@@ -414,8 +425,15 @@ public final class Agent implements AutoCloseable {
     synchronized (device) {
       state.reports.removeAll(reported);
       state.kioskLefts.removeAll(kioskLefts);
+      if (state.recoveryToTell.equals(recoveryKey)) {
+        state.recoveryToTell = "";
+      }
       device.keepNamedFiles();
-      more = another.getAndSet(false) || state.factsChanged || !state.reports.isEmpty();
+      more =
+          another.getAndSet(false)
+              || state.factsChanged
+              || !state.reports.isEmpty()
+              || device.keepRecoveryKey();
     }
     changed.accept(device);
     if (device.meddled() || more) {

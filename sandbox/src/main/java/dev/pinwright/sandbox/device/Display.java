@@ -111,6 +111,7 @@ record Display(
         turnedOff(),
         kiosk.view(this::filled, Instant.now()),
         kiosk.backAt(Instant.now()).map(Instant::toString),
+        Optional.of(state.recoveryKey).filter(k -> !k.isEmpty()),
         List.copyOf(state.faults),
         order(),
         catalog.platform(model.platform()).orElseThrow().apps().stream()

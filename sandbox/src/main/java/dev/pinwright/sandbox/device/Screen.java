@@ -12,6 +12,7 @@ import java.util.Optional;
  * @param passcodeUntil until when the holder may go on with a passcode that is not good enough
  * @param turnedOff titles of what was turned off and would be missed
  * @param kioskBack when its kiosk comes back, where it was left for a time
+ * @param recoveryKey what its disk opens with besides the passcode, where it made that for somebody
  * @param faults what is wrong with it
  * @param order what it was told of being in order; none before that
  * @param apps those that come with it
@@ -60,6 +61,7 @@ public record Screen(
     List<String> turnedOff,
     Optional<KioskView> kiosk,
     Optional<String> kioskBack,
+    Optional<String> recoveryKey,
     List<String> faults,
     Optional<Order> order,
     List<App> apps) {

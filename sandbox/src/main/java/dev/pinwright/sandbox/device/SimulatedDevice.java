@@ -42,6 +42,7 @@ public final class SimulatedDevice implements DeviceSide {
   private final Obedience obedience;
   private final KioskBox kiosk;
   private final Passcode passcode;
+  private final DiskKey diskKey;
   private final Display display;
   private final Model model;
   private final State state;
@@ -56,6 +57,7 @@ public final class SimulatedDevice implements DeviceSide {
     this.obedience = new Obedience(state);
     this.kiosk = new KioskBox(catalog.platform(model.platform()).orElseThrow(), state, obedience);
     this.passcode = new Passcode(state, obedience);
+    this.diskKey = new DiskKey(state);
     this.operations = new Operations(catalog, model, state, kiosk);
     this.display = new Display(catalog, model, state, handover, obedience, kiosk, passcode);
     this.changed = changed;
@@ -105,6 +107,8 @@ public final class SimulatedDevice implements DeviceSide {
     state.own.clear();
     state.order = "";
     state.orderReasons = "";
+    state.recoveryToTell = "";
+    state.recoveryWrappedFor = "";
     state.kioskBackAt = 0;
     state.firstRun.clear();
     state.gate = "";
@@ -224,6 +228,11 @@ public final class SimulatedDevice implements DeviceSide {
   public synchronized void readMessages() {
     state.notes.replaceAll(n -> new State.Note(n.text(), n.at(), true));
     changed.accept(this);
+  }
+
+  /** Whether it has a key that opens its disk to hand in; see {@link DiskKey}. */
+  synchronized boolean keepRecoveryKey() {
+    return diskKey.keep();
   }
 
   /** Lets something be wrong with the device, or no longer; see {@link State#faults}. */

@@ -71,6 +71,16 @@ final class State {
   /** Values that something on the device writes over what it is told, by path. */
   public TreeMap<String, String> meddled = new TreeMap<>();
 
+  /** The key its disk opens with besides the passcode, and its number; none before it made one. */
+  public String recoveryKey = "";
+
+  public int recoveryNumber;
+
+  /** The key as it is yet to be handed in, wrapped; and for whom it was wrapped last. */
+  public String recoveryToTell = "";
+
+  public String recoveryWrappedFor = "";
+
   /** What is wrong with it: {@code unencrypted}, {@code tampered}, {@code unknown-sources}. */
   public TreeSet<String> faults = new TreeSet<>();
 

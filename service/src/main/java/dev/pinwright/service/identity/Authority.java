@@ -17,7 +17,10 @@ import java.time.Duration;
 import java.time.Instant;
 import java.util.List;
 
-/** The server's own root and server certificate, made on first start and shared by all nodes. */
+/**
+ * The server's own root and server certificate, made on first start and shared by all nodes; and
+ * whom keys of disks are wrapped for.
+ */
 public final class Authority {
   private static final Duration ROOT_LASTS = Duration.ofDays(365 * 15);
   private static final Duration SERVER_LASTS = Duration.ofDays(397);
@@ -35,12 +38,13 @@ public final class Authority {
 
   private final Identity root;
   private final Identity server;
+  private final Identity recovery;
 
   /** Loads both, making or renewing what is missing. */
   public Authority(Database database, Vault vault, List<String> hosts, Clock clock) {
     this.clock = clock;
     Instant now = clock.instant();
-    Identity[] both =
+    Identity[] all =
         database.call(
             tx -> {
               tx.advisoryLock(ONE_AT_A_TIME);
@@ -78,10 +82,26 @@ public final class Authority {
                                   names,
                                   Pki.newServer(
                                       r, hosts, now.minus(CLOCK_SLACK), now.plus(SERVER_LASTS))));
-              return new Identity[] {r, s};
+              Identity k =
+                  tx.find(AuthorityRow.class, "recovery")
+                      .map(row -> open(row, vault))
+                      .orElseGet(
+                          () ->
+                              keep(
+                                  tx,
+                                  vault,
+                                  "recovery",
+                                  "",
+                                  Pki.newRecipient(
+                                      r,
+                                      "Pinwright recovery keys",
+                                      now.minus(CLOCK_SLACK),
+                                      now.plus(ROOT_LASTS))));
+              return new Identity[] {r, s, k};
             });
-    root = both[0];
-    server = both[1];
+    root = all[0];
+    server = all[1];
+    recovery = all[2];
   }
 
   private static Identity open(AuthorityRow row, Vault vault) {
@@ -112,6 +132,11 @@ public final class Authority {
     } catch (GeneralSecurityException e) {
       return false;
     }
+  }
+
+  /** Whom devices wrap the keys of their disks for. */
+  public Identity recovery() {
+    return recovery;
   }
 
   /** The root every device trusts. */

@@ -10,6 +10,7 @@ import dev.pinwright.core.own.OwnDetails;
 import dev.pinwright.core.tree.Leaf;
 import dev.pinwright.core.tree.Tree;
 import dev.pinwright.protocol.dm.Dm;
+import dev.pinwright.protocol.pki.Pki;
 import dev.pinwright.service.live.Wakes;
 import dev.pinwright.service.secret.Vault;
 import dev.pinwright.storage.Database;
@@ -18,6 +19,7 @@ import dev.pinwright.storage.device.SelfStore;
 import dev.pinwright.storage.device.SelfStore.Details;
 import dev.pinwright.storage.device.SelfStore.Own;
 import dev.pinwright.storage.device.SelfStore.Worked;
+import java.security.cert.X509Certificate;
 import java.util.ArrayList;
 import java.util.Collection;
 import java.util.HashMap;
@@ -36,10 +38,15 @@ public final class Selves {
 
   private final Vault vault;
   private final Catalog catalog;
+  private final String wrapper;
   private final Cache<String, Tree> trees = Caffeine.newBuilder().maximumSize(2_000).build();
 
-  public Selves(Vault vault, Catalog catalog) {
+  /**
+   * @param recipient whom keys of disks are wrapped for
+   */
+  public Selves(Vault vault, Catalog catalog, X509Certificate recipient) {
     this.vault = vault;
+    wrapper = Pki.base64(Pki.der(recipient));
     this.catalog = catalog;
   }
 
@@ -141,13 +148,21 @@ public final class Selves {
                       .collect(
                           Collectors.toMap(
                               SelfStore.Value::attribute, SelfStore.Value::value, (a, b) -> a)),
-                  secret)
+                  secret,
+                  wrap(own, d))
               .tree();
       Optional<byte[]> sealed =
           own.exitSecret().filter(s -> secret.isPresent()).or(() -> secret.map(vault::seal));
       out.put(own.deviceId(), new Working(new Worked(d.deviceId(), tree.digest(), sealed), tree));
     }
     return out;
+  }
+
+  /** Whom the key of its disk is wrapped for, for a device that hands it in. */
+  private Optional<String> wrap(Own own, Details d) {
+    return RecoveryKeys.handedIn(catalog, d.platform(), Words.parse(Mode.class, d.mode()))
+        ? Optional.of(own.recoveryNumber() + " " + wrapper)
+        : Optional.empty();
   }
 
   /** What exit codes are made from, for a device that can have a kiosk. */

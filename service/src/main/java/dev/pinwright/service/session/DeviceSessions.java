@@ -19,6 +19,7 @@ import dev.pinwright.service.device.LastSeen;
 import dev.pinwright.service.identity.Authority;
 import dev.pinwright.service.identity.DeviceCertificates;
 import dev.pinwright.service.journal.Journal;
+import dev.pinwright.service.own.RecoveryKeys;
 import dev.pinwright.service.own.Selves;
 import dev.pinwright.service.secret.Vault;
 import dev.pinwright.service.shape.Shapes;
@@ -95,6 +96,7 @@ public final class DeviceSessions implements AutoCloseable {
       Catalog catalog,
       Shapes shapes,
       Selves selves,
+      RecoveryKeys recoveryKeys,
       Vault vault,
       Journal journal,
       Clock clock) {
@@ -106,7 +108,7 @@ public final class DeviceSessions implements AutoCloseable {
     this.journal = journal;
     this.clock = clock;
     strangers = new Throttle(database, clock, "strangers", 120, Duration.ofMinutes(1));
-    this.turn = new Turn(catalog, shapes, selves);
+    this.turn = new Turn(catalog, shapes, selves, recoveryKeys);
     certificatesKnown =
         new Together<>(
             MOST_TOGETHER,

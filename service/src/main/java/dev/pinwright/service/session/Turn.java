@@ -28,6 +28,7 @@ import dev.pinwright.service.acting.Commands;
 import dev.pinwright.service.device.Retirement;
 import dev.pinwright.service.enrollment.ReadyGates;
 import dev.pinwright.service.live.Wakes;
+import dev.pinwright.service.own.RecoveryKeys;
 import dev.pinwright.service.own.Selves;
 import dev.pinwright.service.session.Conversation.Kind;
 import dev.pinwright.service.session.Conversation.Sent;
@@ -68,10 +69,12 @@ final class Turn {
   private final Catalog catalog;
   private final Shapes shapes;
   private final Selves selves;
+  private final RecoveryKeys recoveryKeys;
   private final Refusals refusals;
   private final FactSheet facts;
 
-  Turn(Catalog catalog, Shapes shapes, Selves selves) {
+  Turn(Catalog catalog, Shapes shapes, Selves selves, RecoveryKeys recoveryKeys) {
+    this.recoveryKeys = recoveryKeys;
     this.catalog = catalog;
     this.shapes = shapes;
     this.selves = selves;
@@ -185,6 +188,7 @@ final class Turn {
       return true;
     }
     OwnPart.kioskLeft(act, s.device, heard.kioskLeft());
+    recoveryKeys.heard(act, s.device, heard.recoveryKeys());
     hear(tx, s, heard);
     if (!message.last()) {
       answer.askForMore();

@@ -1,7 +1,9 @@
 package dev.pinwright.storage.compliance;
 
+import dev.pinwright.core.Words;
 import dev.pinwright.core.compliance.Order;
 import dev.pinwright.storage.Tx;
+import dev.pinwright.storage.device.DeviceStates;
 import java.time.Instant;
 import java.util.Collection;
 import java.util.List;
@@ -66,6 +68,19 @@ public final class OrderStore {
   public record Judged(
       String deviceId, Order orderState, Order before, boolean withheld, boolean withheldBefore) {}
 
+  private record Different(
+      String deviceId,
+      Order orderState,
+      Order before,
+      boolean withheld,
+      boolean withheldBefore,
+      String said,
+      String told) {
+    Judged judged() {
+      return new Judged(deviceId, orderState, before, withheld, withheldBefore);
+    }
+  }
+
   /** Ids of devices that are otherwise than they were judged last, in order; at most so many. */
   public List<String> different(Instant now, int most) {
     return tx.column(
@@ -80,33 +95,49 @@ public final class OrderStore {
    * @return those that are otherwise now
    */
   public List<Judged> judge(Collection<String> deviceIds, Instant now) {
-    return tx.select(
-        Judged.class,
+    List<Different> all =
+        tx.select(
+            Different.class,
+            """
+            select d.device_id, d.order_state, st.order_state as before, d.withheld,
+                   st.withheld as withheld_before, d.said, coalesce(o.told, '') as told
+              from (%s) d join device_state st on st.device_id = d.device_id
+              left join device_order o on o.device_id = d.device_id
+             where d.device_id = any(cast(:ids as text[])) order by 1
+            """
+                .formatted(DIFFERENT),
+            Map.of("now", now, "ids", deviceIds.toArray(String[]::new)));
+    tx.execute(
         """
-        with different as materialized (
-          select d.*, st.order_state as before, st.withheld as withheld_before
-            from (%s) d join device_state st on st.device_id = d.device_id
-           where d.device_id = any(cast(:ids as text[]))),
-        said as (
+        with said as (
           insert into device_order (device_id, said)
-          select device_id, said from different
-          on conflict (device_id) do update set said = excluded.said
-          returning device_id, said <> told as due),
-        judged as (
-          update device_state st
-             set order_state = d.order_state, withheld = d.withheld, order_due = said.due
-            from different d join said using (device_id) where st.device_id = d.device_id),
-        lines as (
-          insert into activity (device_id, at, kind, text)
+          select * from unnest(cast(:ids as text[]), cast(:said as text[]))
+          on conflict (device_id) do update set said = excluded.said)
+        insert into activity (device_id, at, kind, text)
+        select * from (
           select device_id, cast(:now as timestamptz), 'order',
-                 case order_state when 'in-order' then 'In order again'
-                                  when 'in-grace' then 'A check found something; it has time left'
-                                  else 'Out of order' end
-            from different where order_state <> before)
-        select device_id, order_state, before, withheld, withheld_before from different order by 1
-        """
-            .formatted(DIFFERENT),
-        Map.of("now", now, "ids", deviceIds.toArray(String[]::new)));
+                 case state when 'in-order' then 'In order again'
+                            when 'in-grace' then 'A check found something; it has time left'
+                            else 'Out of order' end
+            from unnest(cast(:ids as text[]), cast(:states as text[]), cast(:moved as boolean[]))
+              as j(device_id, state, moved)
+           where moved) lines
+        """,
+        Map.of(
+            "now", now,
+            "ids", all.stream().map(Different::deviceId).toArray(String[]::new),
+            "said", all.stream().map(Different::said).toArray(String[]::new),
+            "states", all.stream().map(d -> Words.of(d.orderState())).toArray(String[]::new),
+            "moved", all.stream().map(d -> d.orderState() != d.before()).toArray(Boolean[]::new)));
+    new DeviceStates(tx)
+        .orders(
+            all.stream()
+                .map(
+                    d ->
+                        new DeviceStates.Ordered(
+                            d.deviceId(), d.orderState(), d.withheld(), !d.said().equals(d.told())))
+                .toList());
+    return all.stream().map(Different::judged).toList();
   }
 
   /**
@@ -139,26 +170,25 @@ public final class OrderStore {
 
   /** Notes that a device was told. */
   public void told(String deviceId, String said, Instant now) {
-    tx.execute(
-        """
-        with told as (
-          update device_order set told = :said, told_at = :now where device_id = :d
-          returning said)
-        update device_state set order_due = told.said <> :said from told where device_id = :d
-        """,
+    due(
+        deviceId,
+        "update device_order set told = :said, told_at = :now where device_id = :d"
+            + " returning said <> :said",
         Map.of("d", deviceId, "said", said, "now", now));
   }
 
   /** A device that joined anew holds nothing of what it was told. */
   public void forget(String deviceId) {
-    tx.execute(
-        """
-        with forgotten as (
-          update device_order set told = '', told_at = null where device_id = :d returning said)
-        update device_state set order_due = forgotten.said <> '' from forgotten
-         where device_id = :d
-        """,
+    due(
+        deviceId,
+        "update device_order set told = '', told_at = null where device_id = :d"
+            + " returning said <> ''",
         Map.of("d", deviceId));
+  }
+
+  private void due(String deviceId, String update, Map<String, Object> parameters) {
+    tx.column(Boolean.class, update, parameters)
+        .forEach(due -> new DeviceStates(tx).orderDue(deviceId, due));
   }
 
   /** When a device was told last, where it was. */

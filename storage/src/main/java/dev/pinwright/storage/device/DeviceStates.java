@@ -1,6 +1,7 @@
 package dev.pinwright.storage.device;
 
 import dev.pinwright.core.Words;
+import dev.pinwright.core.compliance.Order;
 import dev.pinwright.core.device.DeviceState;
 import dev.pinwright.core.device.Standing;
 import dev.pinwright.core.tree.Refused;
@@ -164,6 +165,36 @@ public final class DeviceStates {
             "limit", limit,
             "standing", Words.of(judged.standing()),
             "reason", judged.reason()));
+  }
+
+  /**
+   * How a device is with the checks.
+   *
+   * @param due whether it has yet to be told
+   */
+  public record Ordered(String deviceId, Order order, boolean withheld, boolean due) {}
+
+  /** Notes how devices are with the checks. */
+  public void orders(Collection<Ordered> all) {
+    tx.execute(
+        """
+        update device_state st set order_state = o.state, withheld = o.withheld, order_due = o.due
+          from unnest(cast(:ids as text[]), cast(:states as text[]), cast(:withheld as boolean[]),
+                      cast(:due as boolean[])) as o(device_id, state, withheld, due)
+         where st.device_id = o.device_id
+        """,
+        Map.of(
+            "ids", all.stream().map(Ordered::deviceId).toArray(String[]::new),
+            "states", all.stream().map(o -> Words.of(o.order())).toArray(String[]::new),
+            "withheld", all.stream().map(Ordered::withheld).toArray(Boolean[]::new),
+            "due", all.stream().map(Ordered::due).toArray(Boolean[]::new)));
+  }
+
+  /** Notes whether a device has yet to be told how it is with the checks. */
+  public void orderDue(String deviceId, boolean due) {
+    tx.execute(
+        "update device_state set order_due = :due where device_id = :d",
+        Map.of("d", deviceId, "due", due));
   }
 
   /** Who of these waits for something to be sent; see {@link Waiting}. */

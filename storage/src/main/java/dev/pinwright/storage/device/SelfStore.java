@@ -26,13 +26,15 @@ public final class SelfStore {
    * @param toldFor the desired digest it has given its last word about
    * @param accepted the digest of what it holds since
    * @param exitSecret sealed
+   * @param recoveryNumber of the key its disk is to open with
    */
   public record Own(
       String deviceId,
       Optional<String> desired,
       Optional<String> toldFor,
       Optional<String> accepted,
-      Optional<byte[]> exitSecret) {}
+      Optional<byte[]> exitSecret,
+      int recoveryNumber) {}
 
   /** What a device is told of itself, besides its attributes. */
   public record Details(
@@ -51,7 +53,7 @@ public final class SelfStore {
   public record Value(String deviceId, String attribute, String value) {}
 
   private static final String OWN =
-      "select device_id, desired, told_for, accepted, exit_secret from device_self ";
+      "select device_id, desired, told_for, accepted, exit_secret, recovery_number from device_self ";
 
   /** A device's own, held. */
   public Optional<Own> lock(String deviceId) {
