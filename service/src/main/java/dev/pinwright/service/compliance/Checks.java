@@ -236,14 +236,22 @@ public final class Checks {
   public Rehearsed rehearse(Caller caller, Optional<String> id, Draft draft) {
     return useCases.rehearse(
         caller,
-        act ->
-            work(act, id.map(i -> row(act.tx(), i)).orElseGet(() -> fresh(act)), draft)
-                .rehearsed());
+        act -> {
+          // before anything is written, as whoever saves it does: the two never wait in a circle
+          Moves.besideRules(act.tx());
+          return work(act, id.map(i -> row(act.tx(), i)).orElseGet(() -> fresh(act)), draft)
+              .rehearsed();
+        });
   }
 
   /** Says what it would mean to delete a check; nothing is stored. */
   public Rehearsed rehearseDeletion(Caller caller, String id) {
-    return useCases.rehearse(caller, act -> goes(act, row(act.tx(), id)).rehearsed());
+    return useCases.rehearse(
+        caller,
+        act -> {
+          Moves.besideRules(act.tx());
+          return goes(act, row(act.tx(), id)).rehearsed();
+        });
   }
 
   /**

@@ -17,8 +17,15 @@ import dev.pinwright.service.work.Json;
 import dev.pinwright.service.work.Page;
 import dev.pinwright.service.work.Problem;
 import java.time.Duration;
+import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
+import java.util.concurrent.ExecutionException;
+import java.util.concurrent.ExecutorService;
+import java.util.concurrent.Executors;
+import java.util.concurrent.Future;
+import java.util.concurrent.TimeUnit;
+import java.util.concurrent.TimeoutException;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
@@ -201,6 +208,32 @@ class ChecksTest {
     assertThat(node.pinwright.groups().page(OWNER, "", FIRST).items())
         .as("its own group goes with it")
         .isEmpty();
+  }
+
+  @Test
+  void whoRehearsesAndWhoSavesNeverWaitForEachOtherInACircle() {
+    encrypted(device, false);
+    Checks.Draft draft = draft("Encryption", OPEN);
+    ExecutorService typing = Executors.newFixedThreadPool(3);
+    try {
+      List<Future<?>> all = new ArrayList<>();
+      for (int i = 0; i < 24; i++) {
+        all.add(typing.submit(() -> checks.rehearse(OWNER, Optional.empty(), draft)));
+      }
+      Checks.Shown made = checks.add(OWNER, draft);
+      for (Future<?> one : all) {
+        try {
+          one.get(60, TimeUnit.SECONDS);
+        } catch (ExecutionException e) {
+          assertThat(e.getCause()).as("by then it is there").isInstanceOf(Problem.class);
+        }
+      }
+      assertThat(made.inGrace()).isEqualTo(1);
+    } catch (InterruptedException | TimeoutException e) {
+      throw new AssertionError(e);
+    } finally {
+      typing.shutdownNow();
+    }
   }
 
   @Test
