@@ -62,7 +62,6 @@ import org.bouncycastle.util.Store;
 
 /** Keys, requests and certificates. Everything random comes from {@link SecureRandom}. */
 public final class Pki {
-  private static final int RSA_BITS = 3_072;
   private static final SecureRandom RANDOM = new SecureRandom();
 
   /** Stands for a certificate without an end (RFC 5280, 4.1.2.5). */
@@ -132,16 +131,14 @@ public final class Pki {
     return new Identity(pair.getPrivate(), sign(b, root.key()));
   }
 
-  /** A key that others wrap secrets for (RSA, 3072 bits), and its certificate. */
+  /** A key that others wrap secrets for, and its certificate; for agreeing on keys alone. */
   public static Identity newRecipient(
       Identity root, String commonName, Instant from, Instant until) {
+    KeyPair pair = newKey();
     try {
-      KeyPairGenerator g = KeyPairGenerator.getInstance("RSA");
-      g.initialize(RSA_BITS);
-      KeyPair pair = g.generateKeyPair();
       X500Name issuer = new JcaX509CertificateHolder(root.certificate()).getSubject();
       X509v3CertificateBuilder b = builder(issuer, from, until, name(commonName), pair.getPublic());
-      b.addExtension(Extension.keyUsage, true, new KeyUsage(KeyUsage.keyEncipherment));
+      b.addExtension(Extension.keyUsage, true, new KeyUsage(KeyUsage.keyAgreement));
       return new Identity(pair.getPrivate(), sign(b, root.key()));
     } catch (GeneralSecurityException | CertIOException e) {
       throw new IllegalStateException(e);

@@ -1,56 +1,66 @@
 package dev.pinwright.protocol.pki;
 
 import dev.pinwright.protocol.pki.Pki.Identity;
+import java.io.IOException;
 import java.nio.charset.StandardCharsets;
+import java.security.GeneralSecurityException;
+import java.security.KeyPair;
+import java.security.Provider;
 import java.security.cert.CertificateEncodingException;
 import java.security.cert.X509Certificate;
 import java.util.Optional;
-import org.bouncycastle.asn1.nist.NISTObjectIdentifiers;
-import org.bouncycastle.asn1.pkcs.PKCSObjectIdentifiers;
-import org.bouncycastle.asn1.pkcs.RSAESOAEPparams;
-import org.bouncycastle.asn1.x509.AlgorithmIdentifier;
+import org.bouncycastle.cert.X509CertificateHolder;
+import org.bouncycastle.cert.jcajce.JcaX509CertificateHolder;
+import org.bouncycastle.cms.CMSAlgorithm;
 import org.bouncycastle.cms.CMSEnvelopedData;
 import org.bouncycastle.cms.CMSEnvelopedDataGenerator;
 import org.bouncycastle.cms.CMSException;
 import org.bouncycastle.cms.CMSProcessableByteArray;
 import org.bouncycastle.cms.RecipientInformation;
 import org.bouncycastle.cms.jcajce.JceCMSContentEncryptorBuilder;
-import org.bouncycastle.cms.jcajce.JceKeyTransEnvelopedRecipient;
-import org.bouncycastle.cms.jcajce.JceKeyTransRecipientInfoGenerator;
+import org.bouncycastle.cms.jcajce.JceKeyAgreeEnvelopedRecipient;
+import org.bouncycastle.cms.jcajce.JceKeyAgreeRecipientInfoGenerator;
+import org.bouncycastle.jce.provider.BouncyCastleProvider;
 
 /**
  * Keys that open the disk of a device, wrapped for the service: CMS {@code EnvelopedData} (RFC
- * 5652, section 6) with AES-256 in CBC mode (RFC 3565), its key by RSA to the service's
- * certificate.
+ * 5652, section 6) with AES-256 in CBC mode (RFC 3565), whose key is agreed on with the service's
+ * certificate by ECDH with an ephemeral key (RFC 5753).
  */
 public final class RecoveryKeys {
   /** Bytes of the largest wrapped key that is looked at. */
   public static final int MAX_WRAPPED = 16_384;
 
   private static final int MAX_KEY = 200;
+  private static final Provider PROVIDER = new BouncyCastleProvider();
 
   private RecoveryKeys() {}
 
-  /** Wraps a key, with RSAES-OAEP (RFC 3560); DER. */
+  /** Wraps a key; DER. */
   public static byte[] wrap(String key, X509Certificate recipient) {
     try {
+      KeyPair ephemeral = Pki.newKey();
       CMSEnvelopedDataGenerator generator = new CMSEnvelopedDataGenerator();
       generator.addRecipientInfoGenerator(
-          new JceKeyTransRecipientInfoGenerator(
-              recipient,
-              new AlgorithmIdentifier(PKCSObjectIdentifiers.id_RSAES_OAEP, new RSAESOAEPparams())));
+          new JceKeyAgreeRecipientInfoGenerator(
+                  CMSAlgorithm.ECDH_SHA256KDF,
+                  ephemeral.getPrivate(),
+                  ephemeral.getPublic(),
+                  CMSAlgorithm.AES256_WRAP)
+              .addRecipient(recipient)
+              .setProvider(PROVIDER));
       return generator
           .generate(
               new CMSProcessableByteArray(key.getBytes(StandardCharsets.UTF_8)),
-              new JceCMSContentEncryptorBuilder(NISTObjectIdentifiers.id_aes256_CBC).build())
+              new JceCMSContentEncryptorBuilder(CMSAlgorithm.AES256_CBC).build())
           .getEncoded();
-    } catch (CMSException | CertificateEncodingException | java.io.IOException e) {
+    } catch (CMSException | GeneralSecurityException | IOException e) {
       throw new IllegalStateException(e);
     }
   }
 
   /**
-   * Opens a wrapped key, however its key was transported by RSA (RFC 3370, RFC 3560).
+   * Opens a wrapped key, whatever of RFC 5753 its key was agreed on by.
    *
    * @return empty for what is no such thing, is not for this recipient, or holds no text that can
    *     be typed in
@@ -60,17 +70,15 @@ public final class RecoveryKeys {
       return Optional.empty();
     }
     try {
+      X509CertificateHolder us = new JcaX509CertificateHolder(recipient.certificate());
       for (RecipientInformation r : new CMSEnvelopedData(der).getRecipientInfos()) {
-        if (r.getRID()
-            .match(
-                new org.bouncycastle.cert.jcajce.JcaX509CertificateHolder(
-                    recipient.certificate()))) {
-          byte[] content = r.getContent(new JceKeyTransEnvelopedRecipient(recipient.key()));
+        if (r.getRID().match(us)) {
+          byte[] content =
+              r.getContent(
+                  new JceKeyAgreeEnvelopedRecipient(recipient.key()).setProvider(PROVIDER));
           return Optional.of(new String(content, StandardCharsets.UTF_8).strip())
-              .filter(
-                  k ->
-                      k.length() <= MAX_KEY
-                          && k.matches("[\\x21-\\x7e]([\\x20-\\x7e]*[\\x21-\\x7e])?"));
+              .filter(k -> k.length() <= MAX_KEY)
+              .filter(k -> k.matches("[\\x21-\\x7e]([\\x20-\\x7e]*[\\x21-\\x7e])?"));
         }
       }
       return Optional.empty();
