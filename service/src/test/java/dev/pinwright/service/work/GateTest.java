@@ -15,14 +15,14 @@ class GateTest {
   void whoFindsNoPlaceWaitsForOneAndWhatIsBeyondIsRefused() throws Exception {
     Gate gate = new Gate(1, 1, 20, "Full.");
     CompletableFuture<String> inside = entersAndStays(gate);
-    CompletableFuture<String> waits =
-        CompletableFuture.supplyAsync(() -> gate.pass(() -> "second"));
-    CompletableFuture<String> third = null;
-    while (third == null || !third.isDone()) { // until the second one stands in the queue
-      third = CompletableFuture.supplyAsync(() -> gate.pass(() -> "third"));
-      TimeUnit.MILLISECONDS.sleep(20);
+    CompletableFuture<String> waits = new CompletableFuture<>();
+    Thread second = new Thread(() -> waits.complete(gate.pass(() -> "second")));
+    second.start();
+    while (second.getState() != Thread.State.TIMED_WAITING
+        && second.getState() != Thread.State.WAITING) { // until it stands in the queue
+      TimeUnit.MILLISECONDS.sleep(1);
     }
-    assertThat(third)
+    assertThat(CompletableFuture.supplyAsync(() -> gate.pass(() -> "third")))
         .failsWithin(1, TimeUnit.SECONDS)
         .withThrowableOfType(java.util.concurrent.ExecutionException.class)
         .withCauseInstanceOf(Problem.class)
