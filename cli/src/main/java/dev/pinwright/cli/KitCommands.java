@@ -1,19 +1,16 @@
 package dev.pinwright.cli;
 
 import static dev.pinwright.cli.Context.call;
-import static dev.pinwright.cli.Context.time;
 
 import dev.pinwright.client.model.KitPartSpec;
 import dev.pinwright.client.model.Profile;
 import dev.pinwright.client.model.ProfileDraft;
 import dev.pinwright.client.model.ProfileKind;
-import dev.pinwright.client.model.ProfilePage;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Set;
 import java.util.stream.Collectors;
 import picocli.CommandLine.Command;
-import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 
@@ -38,29 +35,6 @@ import picocli.CommandLine.Parameters;
 final class KitCommands extends ProfileVerbs {
   KitCommands(Context context) {
     super(context, ProfileKind.KIT);
-  }
-
-  @Command(mixinStandardHelpOptions = true, description = "Lists kits.")
-  int list(@Mixin Paging paging) {
-    ProfilePage page =
-        call(
-            () ->
-                context
-                    .client()
-                    .rules()
-                    .listProfiles(ProfileKind.KIT, "", paging.after, paging.limit));
-    return context.list(
-        page,
-        page.getItems(),
-        p ->
-            new Object[] {
-              p.getName(), state(p), p.getParts(), p.getDevices(), time(p.getChangedAt())
-            },
-        "NAME",
-        "STATE",
-        "PROFILES",
-        "DEVICES",
-        "CHANGED");
   }
 
   @Command(mixinStandardHelpOptions = true, description = "Makes a new, empty kit.")

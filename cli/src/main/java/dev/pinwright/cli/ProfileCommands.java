@@ -7,12 +7,10 @@ import dev.pinwright.client.model.Baseline;
 import dev.pinwright.client.model.Profile;
 import dev.pinwright.client.model.ProfileDraft;
 import dev.pinwright.client.model.ProfileKind;
-import dev.pinwright.client.model.ProfilePage;
 import dev.pinwright.client.model.ProfileWaves;
 import dev.pinwright.client.model.WaveAct;
 import dev.pinwright.client.model.Waves;
 import picocli.CommandLine.Command;
-import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 
@@ -27,29 +25,6 @@ import picocli.CommandLine.Parameters;
 final class ProfileCommands extends ProfileVerbs {
   ProfileCommands(Context context) {
     super(context, ProfileKind.PROFILE);
-  }
-
-  @Command(mixinStandardHelpOptions = true, description = "Lists profiles.")
-  int list(@Mixin Paging paging) {
-    ProfilePage page =
-        call(
-            () ->
-                context
-                    .client()
-                    .rules()
-                    .listProfiles(ProfileKind.PROFILE, "", paging.after, paging.limit));
-    return context.list(
-        page,
-        page.getItems(),
-        p ->
-            new Object[] {
-              p.getName(), state(p), p.getSettings(), p.getDevices(), time(p.getChangedAt())
-            },
-        "NAME",
-        "STATE",
-        "SETTINGS",
-        "DEVICES",
-        "CHANGED");
   }
 
   @Command(mixinStandardHelpOptions = true, description = "Writes a new, empty profile.")

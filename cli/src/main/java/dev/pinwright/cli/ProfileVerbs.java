@@ -12,6 +12,7 @@ import dev.pinwright.client.model.ProfileCopy;
 import dev.pinwright.client.model.ProfileDraft;
 import dev.pinwright.client.model.ProfileFile;
 import dev.pinwright.client.model.ProfileKind;
+import dev.pinwright.client.model.ProfilePage;
 import dev.pinwright.client.model.ProfileStanding;
 import dev.pinwright.client.model.ProfileSummary;
 import dev.pinwright.client.model.ProfileVersion;
@@ -53,6 +54,29 @@ abstract class ProfileVerbs {
 
   private String id(String name) {
     return context.profile(kind, name).getId();
+  }
+
+  @Command(mixinStandardHelpOptions = true, description = "Lists all, by name.")
+  public int list(@Mixin Paging paging) {
+    boolean kits = kind == ProfileKind.KIT;
+    ProfilePage page =
+        call(() -> context.client().rules().listProfiles(kind, "", paging.after, paging.limit));
+    return context.list(
+        page,
+        page.getItems(),
+        p ->
+            new Object[] {
+              p.getName(),
+              state(p),
+              kits ? p.getParts() : p.getSettings(),
+              p.getDevices(),
+              time(p.getChangedAt())
+            },
+        "NAME",
+        "STATE",
+        kits ? "PROFILES" : "SETTINGS",
+        "DEVICES",
+        "CHANGED");
   }
 
   @Command(mixinStandardHelpOptions = true, description = "Shows the draft.")
@@ -108,8 +132,7 @@ abstract class ProfileVerbs {
     return (p.getKind() == ProfileKind.KIT ? "Kit " : "Profile ") + p.getName();
   }
 
-  /** What state it is in, in a list. */
-  static String state(ProfileSummary p) {
+  private static String state(ProfileSummary p) {
     return p.getPublishedVersion() == null
         ? "draft"
         : "version " + p.getPublishedVersion() + (p.getDraftChanged() ? ", draft changed" : "");
