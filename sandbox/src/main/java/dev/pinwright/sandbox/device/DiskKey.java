@@ -3,7 +3,7 @@ package dev.pinwright.sandbox.device;
 import dev.pinwright.core.catalog.Catalog;
 import dev.pinwright.core.own.OwnDetails;
 import dev.pinwright.protocol.pki.Pki;
-import dev.pinwright.protocol.pki.RecoveryKeys;
+import dev.pinwright.protocol.pki.WrappedKeys;
 import java.security.SecureRandom;
 import java.util.Base64;
 import java.util.stream.Collectors;
@@ -39,7 +39,7 @@ record DiskKey(State state) {
         state.recoveryNumber = number;
       }
       byte[] wrapped =
-          RecoveryKeys.wrap(
+          WrappedKeys.wrap(
               state.recoveryKey, Pki.certificate(Base64.getDecoder().decode(parts[1])));
       state.recoveryToTell = state.recoveryNumber + " " + Pki.base64(wrapped);
       state.recoveryWrappedFor = wrap[1];

@@ -3,6 +3,7 @@ package dev.pinwright.service.own;
 import dev.pinwright.core.catalog.Catalog;
 import dev.pinwright.core.device.Mode;
 import dev.pinwright.protocol.pki.Pki;
+import dev.pinwright.protocol.pki.WrappedKeys;
 import dev.pinwright.service.usecase.Noun;
 import dev.pinwright.service.usecase.UseCases;
 import dev.pinwright.service.work.Caller;
@@ -112,7 +113,7 @@ public final class RecoveryKeys {
                               "no-recovery-key",
                               device.name + " has not handed in a key that opens its disk."));
           String key =
-              dev.pinwright.protocol.pki.RecoveryKeys.unwrap(kept.wrapped(), recipient)
+              WrappedKeys.unwrap(kept.wrapped(), recipient)
                   .orElseThrow(
                       () ->
                           Problem.conflict(
@@ -146,9 +147,7 @@ public final class RecoveryKeys {
       int number = number(one);
       RecoveryKeyStore store = new RecoveryKeyStore(act.tx());
       boolean good =
-          wrapped
-                  .flatMap(w -> dev.pinwright.protocol.pki.RecoveryKeys.unwrap(w, recipient))
-                  .isPresent()
+          wrapped.flatMap(w -> WrappedKeys.unwrap(w, recipient)).isPresent()
               && number >= store.latest(device.id).map(Kept::number).orElse(0)
               && number <= store.wanted(device.id);
       ActivityStore activity = new ActivityStore(act.tx());

@@ -18,9 +18,8 @@ class GateTest {
     CompletableFuture<String> waits = new CompletableFuture<>();
     Thread second = new Thread(() -> waits.complete(gate.pass(() -> "second")));
     second.start();
-    while (second.getState() != Thread.State.TIMED_WAITING
-        && second.getState() != Thread.State.WAITING) { // until it stands in the queue
-      TimeUnit.MILLISECONDS.sleep(1);
+    while (second.isAlive() && second.getState() != Thread.State.TIMED_WAITING) {
+      TimeUnit.MILLISECONDS.sleep(1); // until it stands in the queue
     }
     assertThat(CompletableFuture.supplyAsync(() -> gate.pass(() -> "third")))
         .failsWithin(1, TimeUnit.SECONDS)

@@ -27,14 +27,14 @@ import org.bouncycastle.jce.provider.BouncyCastleProvider;
  * 5652, section 6) with AES-256 in CBC mode (RFC 3565), whose key is agreed on with the service's
  * certificate by ECDH with an ephemeral key (RFC 5753).
  */
-public final class RecoveryKeys {
+public final class WrappedKeys {
   /** Bytes of the largest wrapped key that is looked at. */
   public static final int MAX_WRAPPED = 16_384;
 
   private static final int MAX_KEY = 200;
   private static final Provider PROVIDER = new BouncyCastleProvider();
 
-  private RecoveryKeys() {}
+  private WrappedKeys() {}
 
   /** Wraps a key; DER. */
   public static byte[] wrap(String key, X509Certificate recipient) {

@@ -11,7 +11,7 @@ import java.time.Instant;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 
-class RecoveryKeysTest {
+class WrappedKeysTest {
   private static final String KEY = "011223-445566-778899";
   private static final Instant NOW = Instant.now();
   private static final Identity ROOT =
@@ -25,28 +25,28 @@ class RecoveryKeysTest {
 
   @Test
   void whatIsWrappedIsOpenedByItsRecipientAlone() {
-    byte[] wrapped = RecoveryKeys.wrap(KEY, RECIPIENT.certificate());
+    byte[] wrapped = WrappedKeys.wrap(KEY, RECIPIENT.certificate());
     assertThat(new String(wrapped, java.nio.charset.StandardCharsets.ISO_8859_1))
         .doesNotContain("445566");
-    assertThat(RecoveryKeys.unwrap(wrapped, RECIPIENT)).contains(KEY);
-    assertThat(RecoveryKeys.unwrap(wrapped, recipient())).isEmpty();
+    assertThat(WrappedKeys.unwrap(wrapped, RECIPIENT)).contains(KEY);
+    assertThat(WrappedKeys.unwrap(wrapped, recipient())).isEmpty();
   }
 
   @Test
   void whatIsNoWrappedKeyIsNone() {
-    byte[] wrapped = RecoveryKeys.wrap(KEY, RECIPIENT.certificate());
+    byte[] wrapped = WrappedKeys.wrap(KEY, RECIPIENT.certificate());
     byte[] torn = java.util.Arrays.copyOf(wrapped, wrapped.length - 20);
-    assertThat(RecoveryKeys.unwrap(torn, RECIPIENT)).isEmpty();
-    assertThat(RecoveryKeys.unwrap(new byte[0], RECIPIENT)).isEmpty();
-    assertThat(RecoveryKeys.unwrap("no CMS".getBytes(), RECIPIENT)).isEmpty();
-    assertThat(RecoveryKeys.unwrap(new byte[RecoveryKeys.MAX_WRAPPED + 1], RECIPIENT)).isEmpty();
+    assertThat(WrappedKeys.unwrap(torn, RECIPIENT)).isEmpty();
+    assertThat(WrappedKeys.unwrap(new byte[0], RECIPIENT)).isEmpty();
+    assertThat(WrappedKeys.unwrap("no CMS".getBytes(), RECIPIENT)).isEmpty();
+    assertThat(WrappedKeys.unwrap(new byte[WrappedKeys.MAX_WRAPPED + 1], RECIPIENT)).isEmpty();
     for (String key : new String[] {"", " ", "a\nb", "\u0000", "x".repeat(201)}) {
-      assertThat(RecoveryKeys.unwrap(RecoveryKeys.wrap(key, RECIPIENT.certificate()), RECIPIENT))
+      assertThat(WrappedKeys.unwrap(WrappedKeys.wrap(key, RECIPIENT.certificate()), RECIPIENT))
           .as("a key '%s'", key)
           .isEmpty();
     }
     wrapped[wrapped.length - 1] ^= 1;
-    assertThat(RecoveryKeys.unwrap(wrapped, RECIPIENT)).isNotEqualTo(java.util.Optional.of(KEY));
+    assertThat(WrappedKeys.unwrap(wrapped, RECIPIENT)).isNotEqualTo(java.util.Optional.of(KEY));
   }
 
   @Test
@@ -55,7 +55,7 @@ class RecoveryKeysTest {
     Path key = Files.writeString(here.resolve("key"), KEY + "\n");
     Files.writeString(certificate, Pki.pem(RECIPIENT.certificate()));
     for (String[] how : new String[][] {{}, {"-keyopt", "ecdh_kdf_md:sha256"}}) {
-      assertThat(RecoveryKeys.unwrap(openssl(certificate, key, how), RECIPIENT))
+      assertThat(WrappedKeys.unwrap(openssl(certificate, key, how), RECIPIENT))
           .as(String.join(" ", how))
           .contains(KEY);
     }
