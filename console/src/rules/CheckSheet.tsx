@@ -116,6 +116,7 @@ export function CheckSheet({ check, onClose }: { check?: Check; onClose: () => v
             }),
           ))
       }
+      mayGo={going.ready}
       goes={
         <>
           <p>

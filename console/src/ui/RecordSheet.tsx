@@ -22,6 +22,8 @@ export function RecordSheet(props: {
   takeAway?: () => Promise<unknown>;
   /** What goes with it when it is deleted. */
   goes?: ReactNode;
+  /** Whether all that is asked for before it is deleted was given; it is where nothing is asked. */
+  mayGo?: boolean;
   /** The draft of a record others may save too, what the journal calls it, and its fields. */
   draft?: Pick<Draft<Record<string, unknown>>, 'meanwhile' | 'version' | 'clashes' | 'settle'>;
   subject?: string;
@@ -45,6 +47,7 @@ export function RecordSheet(props: {
               label={props.remove}
               className="mr-auto"
               busy={busy}
+              ready={props.mayGo}
               trouble={trouble}
               onYes={() => act(takeAway, onClose)}
             >
