@@ -127,7 +127,7 @@ public final class Deeds {
   private Deed publication(Caller caller, String id, Optional<Waves.Spec> waves) {
     Profiles.Detail p = profiles.get(caller, id);
     return new Told(
-        "Publish " + p.name() + (waves.isPresent() ? ", in waves" : ""),
+        "Publish " + p.name() + waves.map(w -> ", in waves: " + w.words()).orElse(""),
         p.version(),
         () -> DeviceEdits.Rehearsed.ofSettings(publishing.rehearse(caller, id)),
         (by, given) ->

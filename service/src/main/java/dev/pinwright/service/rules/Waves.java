@@ -72,7 +72,22 @@ public final class Waves {
    * @param bound percent that may fail; five when it is not said
    */
   public record Spec(
-      Optional<List<StepSpec>> steps, Optional<Integer> hold, Optional<Integer> bound) {}
+      Optional<List<StepSpec>> steps, Optional<Integer> hold, Optional<Integer> bound) {
+
+    /** The steps in words: {@code about 5, 25 %, a group, everybody}. */
+    public String words() {
+      List<String> words = new ArrayList<>();
+      for (StepSpec s : steps.orElse(List.of())) {
+        words.add(
+            s.devices()
+                .map(n -> "about " + n)
+                .or(() -> s.share().map(percent -> percent + " %"))
+                .orElse("a group"));
+      }
+      words.add("everybody");
+      return String.join(", ", words);
+    }
+  }
 
   /**
    * One wave.

@@ -101,6 +101,20 @@ class ProposalsTest {
   }
 
   @Test
+  void aPublicationMayBeProposedWaveByWave() {
+    Proposals.Detail d =
+        propose(
+            "{\"publish\":{\"id\":\"%s\",\"waves\":{\"steps\":[{\"devices\":1},{\"share\":25}]}}}"
+                .formatted(profile.id()));
+    assertThat(d.proposal().title())
+        .isEqualTo("Publish Gallery, in waves: about 1, 25 %, everybody");
+    String id = d.proposal().id();
+    proposals().agree(BO, id, proposals().get(BO, id).seen());
+    assertThat(published()).isTrue();
+    assertThat(node.pinwright.waves().get(OWNER, profile.id()).orElseThrow().waves()).hasSize(3);
+  }
+
+  @Test
   void whoeverAgreesToWhatTheySawDoesIt() {
     String id = publication().proposal().id();
     Proposals.Detail seen = proposals().get(BO, id);
