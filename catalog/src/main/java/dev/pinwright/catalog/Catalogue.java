@@ -212,7 +212,7 @@ public record Catalogue(
     return out;
   }
 
-  private static JsonNode read(String name) {
+  static JsonNode read(String name) {
     try (InputStream in = Catalogue.class.getResourceAsStream("/catalog/" + name + ".yaml")) {
       if (in == null) {
         throw new IllegalArgumentException("catalogue: " + name + ".yaml is missing");

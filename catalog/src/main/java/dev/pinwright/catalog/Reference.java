@@ -110,5 +110,7 @@ public final class Reference {
     Path folder = Path.of(args[0]);
     Files.writeString(folder.resolve("settings.md"), page(catalogue));
     Files.writeString(folder.resolve("profile.schema.json"), ProfileSchema.published(catalogue));
+    Files.writeString(
+        folder.resolve("configuration.schema.json"), ConfigurationSchema.published(catalogue));
   }
 }

@@ -58,6 +58,8 @@ class CatalogueTest {
         .hasContent(Reference.page(catalogue));
     assertThat(Path.of("../docs/profile.schema.json"))
         .hasContent(ProfileSchema.published(catalogue));
+    assertThat(Path.of("../docs/configuration.schema.json"))
+        .hasContent(ConfigurationSchema.published(catalogue));
   }
 
   @Test

@@ -174,24 +174,6 @@ final class CheckCommands {
     }
   }
 
-  /** What is asked before it is done. */
-  static final class Given {
-    @Option(names = "--dry-run", description = "Only say what it would do.")
-    boolean dryRun;
-
-    @Option(names = "--confirm", description = "The number of devices, where it is asked for.")
-    @Nullable Long confirm;
-
-    @Option(names = "--reason", description = "Why, where it is asked for.")
-    @Nullable String reason;
-
-    @Option(
-        names = "--propose",
-        paramLabel = "NOTE",
-        description = "Only propose it, with a word to whoever agrees.")
-    @Nullable String note;
-  }
-
   @Command(
       mixinStandardHelpOptions = true,
       description = "Makes a check.",
@@ -207,7 +189,7 @@ final class CheckCommands {
       @Option(names = "--advice", description = "What the device tells its holder to do.")
           @Nullable String advice,
       @Mixin Steps steps,
-      @Mixin Given given) {
+      @Mixin GivenOptions given) {
     CheckDraft draft = new CheckDraft().name(name).advice(advice);
     Ladder usual = new Ladder().grace(72).holder(0).house(72);
     found(draft, finds, usual);
@@ -254,7 +236,7 @@ final class CheckCommands {
       @Option(names = "--advice", description = "What the device tells its holder to do.")
           @Nullable String advice,
       @Mixin Steps steps,
-      @Mixin Given given) {
+      @Mixin GivenOptions given) {
     Check c = check(name);
     CheckDraft draft =
         new CheckDraft()
@@ -271,7 +253,7 @@ final class CheckCommands {
     return put(draft.ladder(steps.on(before)), c, given);
   }
 
-  private int put(CheckDraft draft, @Nullable Check before, Given given) {
+  private int put(CheckDraft draft, @Nullable Check before, GivenOptions given) {
     draft.confirmDevices(given.confirm).reason(given.reason);
     if (given.dryRun) {
       CheckRehearsal r =
@@ -280,7 +262,7 @@ final class CheckCommands {
                   before == null
                       ? context.client().rules().rehearseNewCheck(draft)
                       : context.client().rules().rehearseCheck(before.getId(), draft));
-      return context.print(r, () -> tell(r));
+      return context.print(r, () -> tell(r, given));
     }
     if (given.note != null) {
       CheckIntent intent = new CheckIntent().draft(draft);
@@ -302,29 +284,22 @@ final class CheckCommands {
     return context.print(c, () -> table(c));
   }
 
-  private void tell(CheckRehearsal r) {
+  private void tell(CheckRehearsal r, GivenOptions given) {
     context.line(
         "It finds %s: %d more out of order at once, %d fewer; something is withheld from %d.",
         counted(r.getFound(), "device"), r.getOutOfOrder(), r.getInOrder(), r.getWithheld());
     if (r.getSettings() != null) {
       Rehearsals.effects(context, r.getSettings(), false);
     }
-    if (r.getSecondWanted()) {
-      context.line("Somebody else has to agree: add --propose with a word to them.");
-    } else if (r.getConfirmDevices() != null) {
-      context.line("To do it, add --confirm %d.", r.getConfirmDevices());
-    }
-    if (r.getReasonWanted()) {
-      context.line("A reason is asked for: add --reason.");
-    }
+    given.tell(context, r.getSecondWanted(), r.getConfirmDevices(), r.getReasonWanted());
   }
 
   @Command(mixinStandardHelpOptions = true, description = "Deletes a check.")
-  int delete(@Parameters(paramLabel = "CHECK") String name, @Mixin Given given) {
+  int delete(@Parameters(paramLabel = "CHECK") String name, @Mixin GivenOptions given) {
     Check c = check(name);
     if (given.dryRun) {
       CheckRehearsal r = call(() -> context.client().rules().rehearseCheckDeletion(c.getId()));
-      return context.print(r, () -> tell(r));
+      return context.print(r, () -> tell(r, given));
     }
     if (given.note != null) {
       return ProposalCommands.propose(

@@ -159,6 +159,7 @@ public final class Main {
     all.put("profile", () -> new ProfileCommands(context));
     all.put("kit", () -> new KitCommands(context));
     all.put("check", () -> new CheckCommands(context));
+    all.put("configuration", () -> new ConfigurationCommands(context));
     all.put("file", () -> new FileCommands(context));
     all.put("setting", () -> new SettingCommands(context));
     all.put("proposal", () -> new ProposalCommands(context));

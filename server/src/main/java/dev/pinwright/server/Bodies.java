@@ -168,7 +168,9 @@ final class Bodies {
   private static boolean isStream(Request request) {
     String type = request.getHeaders().get(HttpHeader.CONTENT_TYPE);
     String plain = type == null ? "" : type.toLowerCase(Locale.ROOT);
-    return plain.startsWith("text/csv") || plain.startsWith("application/octet-stream");
+    return plain.startsWith("text/csv")
+        || plain.startsWith("application/octet-stream")
+        || plain.startsWith(ConfigurationCalls.TYPE);
   }
 
   /**

@@ -11,6 +11,7 @@ import dev.pinwright.service.bench.BenchCable;
 import dev.pinwright.service.change.Changes;
 import dev.pinwright.service.compliance.Checks;
 import dev.pinwright.service.compliance.Orders;
+import dev.pinwright.service.configuration.Configurations;
 import dev.pinwright.service.device.DeviceEdits;
 import dev.pinwright.service.device.DeviceList;
 import dev.pinwright.service.device.DeviceSheets;
@@ -132,6 +133,7 @@ public final class Pinwright implements AutoCloseable {
   private final Checks checks;
   private final Orders orders;
   private final ProfileFiles profileFiles;
+  private final Configurations configurations;
   private final PasscodeTrial passcodeTrial;
   private final NamePreview namePreview;
   private final Baseline baseline;
@@ -228,10 +230,22 @@ public final class Pinwright implements AutoCloseable {
     waves = new Waves(useCases, catalog, changes, vault);
     publishing = new Publishing(useCases, catalog, vault, changes, waves);
     undo = new Undo(useCases, deviceEdits, publishing);
+    configurations =
+        new Configurations(
+            useCases, catalogue, vault, changes, membership, checks, groups, publishing);
     proposals =
         new Proposals(
             useCases,
-            new Deeds(profiles, publishing, undo, changes, deviceEdits, groups, checks, units));
+            new Deeds(
+                profiles,
+                publishing,
+                undo,
+                changes,
+                deviceEdits,
+                groups,
+                checks,
+                units,
+                configurations));
     thresholds = new HouseThresholds(useCases);
     dispatches = new Dispatches(useCases, catalog);
     lastSeen = new LastSeen(database);
@@ -477,6 +491,10 @@ public final class Pinwright implements AutoCloseable {
 
   public Orders orders() {
     return orders;
+  }
+
+  public Configurations configurations() {
+    return configurations;
   }
 
   public ProfileFiles profileFiles() {

@@ -70,11 +70,7 @@ public final class Scenario {
     if (!api.get("/units").isEmpty()) {
       return Optional.empty();
     }
-    organisation();
-    OwnFields own = new OwnFields(api, LocalDate.now(ZoneOffset.UTC));
-    own.ofUnitsAndPeople();
-    new DemoRules(api, units).write();
-    Map<String, String> links = intake();
+    Map<String, String> links = arrange();
     List<Cart> carts =
         List.of(
             new Cart("VM", "Note 14", "4.2", 10, "Office laptops"),
@@ -130,12 +126,24 @@ public final class Scenario {
     numberEleven();
     meddled();
     faulty();
-    own.ofDevices();
+    new OwnFields(api, LocalDate.now(ZoneOffset.UTC)).ofDevices();
     waveInFlight();
     secondPerson();
     fleet.make(new Fleet.Wish("T10", "7.2.1", "AR10-0042-7731", false, null));
     fleet.make(new Fleet.Wish("P5", "11.0", "KE5-0013-2204", false, null));
     return Optional.of(missing);
+  }
+
+  /**
+   * Writes what is arranged before any device is there: the organisation, rules and intake.
+   *
+   * @return links of invitations by enrollment profile
+   */
+  public Map<String, String> arrange() {
+    organisation();
+    new OwnFields(api, LocalDate.now(ZoneOffset.UTC)).ofUnitsAndPeople();
+    new DemoRules(api, units).write();
+    return intake();
   }
 
   private static String id(JsonNode node) {

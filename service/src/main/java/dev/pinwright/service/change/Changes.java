@@ -88,12 +88,14 @@ public final class Changes {
     private final List<Moves.Kind> kinds;
     private final List<Move> worked;
     private final Optional<Shapes.Unpublished> draft;
+    private Set<String> about;
     private Confirmation confirmation = Confirmation.NONE;
 
     private Proposal(Tx tx, Moves moves, Optional<Shapes.Unpublished> draft) {
       this.tx = tx;
       this.moves = moves;
       this.draft = draft;
+      about = draft.map(Proposal::about).orElse(Set.of());
       kinds = moves.kinds();
       worked = shapes.moves(tx, kinds, draft);
     }
@@ -107,10 +109,16 @@ public final class Changes {
               .toList();
       return Rehearsal.of(
           catalog,
-          draft.map(Proposal::about).orElse(Set.of()),
+          about,
           worked,
           named.isEmpty() ? Map.of() : moves.names(named),
           new ThresholdStore(tx).get().thresholds());
+    }
+
+    /** This, where conflicts and what cannot be done are told of these profiles alone. */
+    public Proposal about(Set<String> profiles) {
+      about = profiles;
+      return this;
     }
 
     /** The profiles whose change this is. */
@@ -241,6 +249,11 @@ public final class Changes {
   public Proposal ofUnit(Tx tx, String unitId) {
     membership.followUnit(tx, unitId);
     return new Proposal(tx, Moves.ofUnit(tx, unitId), Optional.empty());
+  }
+
+  /** What it means, for whichever device, that much was written in this transaction. */
+  public Proposal ofAll(Tx tx) {
+    return new Proposal(tx, Moves.ofAll(tx), Optional.empty());
   }
 
   /** What it means that devices came into groups or left them in this transaction. */

@@ -25,9 +25,11 @@ import dev.pinwright.storage.compliance.OrderStore.Judged;
 import dev.pinwright.storage.row.CheckRow;
 import dev.pinwright.storage.row.GroupRow;
 import java.time.Instant;
+import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.function.BiFunction;
 import org.jspecify.annotations.Nullable;
 
 /** Checks: which devices are not in order, and what follows for how long they are not. */
@@ -285,9 +287,7 @@ public final class Checks {
           moved.values().stream().map(Changes.Proposal::rehearsal).reduce(Rehearsal::and);
       return new Rehearsed(
           found,
-          judged.stream()
-              .filter(j -> j.orderState() == Order.OUT_OF_ORDER && j.before() != j.orderState())
-              .count(),
+          Checks.outOfOrder(judged),
           judged.stream()
               .filter(j -> j.before() == Order.OUT_OF_ORDER && j.before() != j.orderState())
               .count(),
@@ -313,6 +313,58 @@ public final class Checks {
   }
 
   private Outcome work(UseCases.Act act, CheckRow row, Draft draft) {
+    List<Changes.Proposal> regrouped = new ArrayList<>();
+    define(
+        act,
+        row,
+        draft,
+        (own, group) -> {
+          Groups.Written written = groups.written(act, own, group);
+          regrouped.add(written.proposal());
+          return written.id();
+        });
+    return outcome(act, new CheckStore(act.tx()).size(row.groupId), regrouped.stream().findFirst());
+  }
+
+  /**
+   * Says what a check is, in a transaction of somebody else's, who lets devices follow. Call {@link
+   * Moves#aloneWithRules} first.
+   *
+   * @param id of the check that is written anew; a new one without
+   * @throws Problem as {@link #add}
+   */
+  public void define(UseCases.Act act, Optional<String> id, Draft draft) {
+    CheckRow row = id.map(i -> row(act.tx(), i)).orElseGet(() -> fresh(act));
+    define(act, row, draft, (own, group) -> Groups.define(act, own, group));
+    String verb = id.isPresent() ? "changed" : "made";
+    act.done(Noun.CHECK, verb, row.id, "Check " + row.name + " " + verb);
+  }
+
+  /** Deletes a check, in a transaction of somebody else's, who lets devices follow. */
+  public void leave(UseCases.Act act, String id) {
+    CheckRow row = row(act.tx(), id);
+    remove(act, row);
+    act.done(Noun.CHECK, "deleted", id, "Check " + row.name + " deleted");
+  }
+
+  /** How many of these devices came to be out of order. */
+  public static long outOfOrder(List<Judged> judged) {
+    return judged.stream()
+        .filter(j -> j.orderState() == Order.OUT_OF_ORDER && j.before() != j.orderState())
+        .count();
+  }
+
+  /** What becomes of devices after checks and groups were written in this transaction. */
+  public List<Judged> judged(UseCases.Act act) {
+    Instant now = useCases.now();
+    return Orders.judge(act.tx(), new OrderStore(act.tx()).different(now, Integer.MAX_VALUE), now);
+  }
+
+  private void define(
+      UseCases.Act act,
+      CheckRow row,
+      Draft draft,
+      BiFunction<Optional<String>, Groups.Draft, String> ownGroup) {
     Tx tx = act.tx();
     row.name = name(tx, row, draft);
     row.advice = advice(draft);
@@ -322,17 +374,13 @@ public final class Checks {
       throw Problem.malformed(
           "/rule", "Say which devices it finds: by a rule, or those of a group; one of the two.");
     }
-    Optional<Changes.Proposal> regrouped = Optional.empty();
     Optional<String> left = Optional.empty();
     if (rule.isPresent()) {
-      Groups.Written group =
-          groups.written(
-              act,
+      row.groupId =
+          ownGroup.apply(
               Optional.ofNullable(row.ownGroup ? row.groupId : null),
               Groups.Draft.byRule(row.name + " (check)", rule.get()));
-      row.groupId = group.id();
       row.ownGroup = true;
-      regrouped = Optional.of(group.proposal());
     } else {
       Known.id(tx, GroupRow.class, "group", draft.groupId().get());
       left = Optional.ofNullable(row.ownGroup ? row.groupId : null);
@@ -344,26 +392,27 @@ public final class Checks {
     }
     tx.flush();
     left.ifPresent(id -> groups.unused(act, id));
-    return outcome(act, new CheckStore(tx).size(row.groupId), regrouped);
   }
 
   private Outcome goes(UseCases.Act act, CheckRow row) {
     Tx tx = act.tx();
     long found = new CheckStore(tx).size(row.groupId);
-    tx.delete(row);
-    tx.flush();
+    remove(act, row);
+    return outcome(act, found, Optional.empty());
+  }
+
+  private void remove(UseCases.Act act, CheckRow row) {
+    act.tx().delete(row);
+    act.tx().flush();
     if (row.ownGroup) {
       groups.unused(act, row.groupId);
     }
-    return outcome(act, found, Optional.empty());
   }
 
   private Outcome outcome(UseCases.Act act, long found, Optional<Changes.Proposal> regrouped) {
     Tx tx = act.tx();
     // not before a device came into the group, which was a moment ago
-    Instant now = useCases.now();
-    List<Judged> judged =
-        Orders.judge(tx, new OrderStore(tx).different(now, Integer.MAX_VALUE), now);
+    List<Judged> judged = judged(act);
     return new Outcome(
         new ThresholdStore(tx).get().thresholds().asked(found),
         found,

@@ -18,6 +18,7 @@ import dev.pinwright.service.work.Known;
 import dev.pinwright.service.work.ManyLines;
 import dev.pinwright.service.work.Page;
 import dev.pinwright.service.work.Problem;
+import dev.pinwright.storage.After;
 import dev.pinwright.storage.Tx;
 import dev.pinwright.storage.change.Moves;
 import dev.pinwright.storage.change.WaveStore;
@@ -114,16 +115,19 @@ public final class Groups {
   /** Groups by name. */
   public Page<DeviceGroup> page(Caller caller, String words, Page.Request page) {
     return useCases.read(
-        tx -> {
-          RuleNames names = new RuleNamesHere(tx);
-          return Page.byName(
-              (after, limit) ->
-                  new GroupStore(tx)
-                      .page(words, after, limit).stream().map(g -> worded(g, names)).toList(),
-              page,
-              DeviceGroup::name,
-              DeviceGroup::id);
-        });
+        tx ->
+            Page.byName(
+                (after, limit) -> page(tx, words, after, limit),
+                page,
+                DeviceGroup::name,
+                DeviceGroup::id));
+  }
+
+  /** Groups by name, in a transaction of somebody else's. */
+  public static List<DeviceGroup> page(Tx tx, String words, After after, int limit) {
+    RuleNames names = new RuleNamesHere(tx);
+    return new GroupStore(tx)
+        .page(words, after, limit).stream().map(g -> worded(g, names)).toList();
   }
 
   /** One group. */
@@ -231,6 +235,22 @@ public final class Groups {
         });
   }
 
+  /**
+   * Says what a group is, in a transaction of somebody else's, who lets its devices follow. Call
+   * {@link Moves#aloneWithRules} first.
+   *
+   * @param id of the group that is written anew; a new one without
+   * @return its id
+   * @throws Problem as {@link #add}
+   */
+  public static String define(UseCases.Act act, Optional<String> id, Draft draft) {
+    GroupRow row = id.map(i -> row(act.tx(), i)).orElseGet(() -> fresh(act));
+    define(act.tx(), row, draft);
+    String verb = id.isPresent() ? "changed" : "made";
+    act.done(Noun.GROUP, verb, row.id, "Group " + row.name + " " + verb + how(act.tx(), row));
+    return row.id;
+  }
+
   /** A group that was written, and what becomes of devices. */
   public record Written(String id, Changes.Proposal proposal) {}
 
@@ -278,6 +298,12 @@ public final class Groups {
   /** Writes a group in this transaction and works out what becomes of devices. */
   private Changes.Proposal work(UseCases.Act act, GroupRow row, Draft draft) {
     Tx tx = act.tx();
+    define(tx, row, draft);
+    membership.settle(tx, List.of(row.id));
+    return changes.ofRegrouped(tx);
+  }
+
+  private static void define(Tx tx, GroupRow row, Draft draft) {
     GroupStore store = new GroupStore(tx);
     row.name = name(store, row, draft);
     RuleNames names = new RuleNamesHere(tx);
@@ -293,9 +319,8 @@ public final class Groups {
     if (rule.isPresent()) {
       store.forgetPicks(row.id);
     }
+    tx.flush();
     straight(tx);
-    membership.settle(tx, List.of(row.id));
-    return changes.ofRegrouped(tx);
   }
 
   private static String name(GroupStore store, GroupRow row, Draft draft) {
@@ -443,6 +468,7 @@ public final class Groups {
         caller,
         act -> {
           GroupRow row = row(act.tx(), id);
+          act.tx().flush();
           List<String> users = users(act.tx(), id);
           if (!users.isEmpty()) {
             throw Problem.conflict(

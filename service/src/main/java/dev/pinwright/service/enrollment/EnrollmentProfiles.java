@@ -243,6 +243,9 @@ public final class EnrollmentProfiles implements Records<EnrollmentProfiles.Show
           }
           Membership.refuseNamed(tx, RuleNames.Kind.PROFILE, id, row.name);
           row.removedAt = act.now();
+          row.unitId = null;
+          row.siteId = null;
+          row.groups = new String[0];
           act.done(
               Noun.ENROLLMENT_PROFILE,
               "deleted",

@@ -238,6 +238,33 @@ public final class StoredFiles {
     return get(caller, id);
   }
 
+  /**
+   * Calls a file this, where it is there, in a transaction of somebody else's. Another of this name
+   * is called by its digest too from now on.
+   */
+  public static void call(UseCases.Act act, String written, String id) {
+    String name = name(written);
+    FileStore files = new FileStore(act.tx());
+    files
+        .byName(name)
+        .filter(other -> !other.id.equals(id))
+        .ifPresent(
+            other -> {
+              String start = other.id.substring(0, 8) + " ";
+              other.name = start + other.name.substring(0, Math.min(other.name.length(), 100));
+              act.tx().flush();
+            });
+    act.tx()
+        .find(StoredFileRow.class, id)
+        .filter(row -> !row.name.equals(name))
+        .ifPresent(
+            row -> {
+              act.done(
+                  Noun.FILE, "renamed", id, "File " + row.name + " is called " + name + " now");
+              row.name = name;
+            });
+  }
+
   private static StoredFileRow locked(Tx tx, String id, int version) {
     return Known.locked(tx, StoredFileRow.class, "file", id, version, r -> r.version);
   }

@@ -149,6 +149,23 @@ public final class Units implements Records<Unit, Units.Draft> {
 
   /** Moves the unit in this transaction and works out what becomes of its devices. */
   private Changes.Proposal moved(Tx tx, UnitRow row, @Nullable String parentId) {
+    put(tx, row, parentId);
+    return changes.ofUnit(tx, row.id);
+  }
+
+  /**
+   * Puts a unit elsewhere, in a transaction of somebody else's, who lets its devices follow.
+   *
+   * @throws Problem 400 when it would lie within itself
+   */
+  public static void put(UseCases.Act act, String id, @Nullable String parentId) {
+    UnitRow row = act.tx().find(UnitRow.class, id).orElseThrow(() -> Problem.notFound("unit", id));
+    put(act.tx(), row, parentId);
+    act.tx().flush();
+    act.done(Noun.UNIT, "moved", id, row.code + " moved");
+  }
+
+  private static void put(Tx tx, UnitRow row, @Nullable String parentId) {
     UnitStore units = new UnitStore(tx);
     String parent = parent(tx, parentId);
     if (parent != null && units.isWithin(parent, row.id)) {
@@ -156,7 +173,6 @@ public final class Units implements Records<Unit, Units.Draft> {
     }
     row.parentId = parent;
     units.lieWithin();
-    return changes.ofUnit(tx, row.id);
   }
 
   /** What moving a unit would do to devices; nothing is stored. */

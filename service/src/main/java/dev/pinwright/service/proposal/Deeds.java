@@ -3,8 +3,10 @@ package dev.pinwright.service.proposal;
 import static dev.pinwright.service.proposal.Intent.said;
 
 import dev.pinwright.core.change.Confirmation;
+import dev.pinwright.core.change.Rehearsal;
 import dev.pinwright.service.change.Changes;
 import dev.pinwright.service.compliance.Checks;
+import dev.pinwright.service.configuration.Configurations;
 import dev.pinwright.service.device.DeviceEdits;
 import dev.pinwright.service.device.Groups;
 import dev.pinwright.service.organisation.Units;
@@ -13,6 +15,7 @@ import dev.pinwright.service.rules.Publishing;
 import dev.pinwright.service.rules.Undo;
 import dev.pinwright.service.rules.Waves;
 import dev.pinwright.service.work.Caller;
+import dev.pinwright.service.work.Problem;
 import java.util.List;
 import java.util.Optional;
 
@@ -26,6 +29,7 @@ public final class Deeds {
   private final Groups groups;
   private final Checks checks;
   private final Units units;
+  private final Configurations configurations;
 
   public Deeds(
       Profiles profiles,
@@ -35,7 +39,9 @@ public final class Deeds {
       DeviceEdits edits,
       Groups groups,
       Checks checks,
-      Units units) {
+      Units units,
+      Configurations configurations) {
+    this.configurations = configurations;
     this.profiles = profiles;
     this.publishing = publishing;
     this.undo = undo;
@@ -118,6 +124,9 @@ public final class Deeds {
     }
     if (intent.deleteCheck().isPresent()) {
       return deletionOfCheck(caller, said(intent.deleteCheck().get().id(), "deleteCheck/id"));
+    }
+    if (intent.load().isPresent()) {
+      return load(caller, intent.load().get());
     }
     return intent.group().isPresent()
         ? group(caller, intent.group().get())
@@ -208,6 +217,29 @@ public final class Deeds {
         r.confirmDevices(),
         r.reasonWanted(),
         r.secondWanted());
+  }
+
+  private Deed load(Caller caller, Configurations.Load load) {
+    if (!load.secrets().isEmpty()) {
+      throw Problem.malformed(
+          "/intent/load/secrets",
+          "A proposal holds no secrets; write them into the drafts first, and propose the rest.");
+    }
+    return new Told(
+        "Load a configuration",
+        0,
+        () -> {
+          Configurations.Rehearsed r = configurations.rehearse(caller, load);
+          return new DeviceEdits.Rehearsed(
+              r.settings().map(Rehearsal::devices).orElse(0L),
+              r.settings().map(Rehearsal::changing).orElse(0L),
+              List.of(),
+              r.settings(),
+              r.confirmDevices(),
+              r.reasonWanted(),
+              r.secondWanted());
+        },
+        (by, given) -> configurations.load(by, load, given).change().map(Changes.Change::id));
   }
 
   private Deed members(Caller caller, Intent.OfMembers of) {

@@ -1,6 +1,7 @@
 package dev.pinwright.service.proposal;
 
 import dev.pinwright.service.compliance.Checks;
+import dev.pinwright.service.configuration.Configurations;
 import dev.pinwright.service.device.DeviceEdits;
 import dev.pinwright.service.device.Groups;
 import dev.pinwright.service.rules.Waves;
@@ -21,6 +22,7 @@ import org.jspecify.annotations.Nullable;
  * @param deleteCheck a check that is to be deleted
  * @param unit that is to be moved
  * @param members of a group, to be put in and taken out
+ * @param load a configuration that is to be loaded; without secrets
  */
 public record Intent(
     Optional<OfPublication> publish,
@@ -31,7 +33,8 @@ public record Intent(
     Optional<OfCheck> check,
     Optional<OfProfile> deleteCheck,
     Optional<OfUnit> unit,
-    Optional<OfMembers> members) {
+    Optional<OfMembers> members,
+    Optional<Configurations.Load> load) {
 
   /** A profile whose draft is to be published, and how it spreads; to all at once without. */
   public record OfPublication(@Nullable String id, Optional<Waves.Spec> waves) {}
@@ -59,14 +62,24 @@ public record Intent(
    */
   Intent sound() {
     long said =
-        Stream.of(publish, deleteProfile, takeBack, edit, group, check, deleteCheck, unit, members)
+        Stream.of(
+                publish,
+                deleteProfile,
+                takeBack,
+                edit,
+                group,
+                check,
+                deleteCheck,
+                unit,
+                members,
+                load)
             .filter(Optional::isPresent)
             .count();
     if (said != 1) {
       throw Problem.malformed(
           "",
-          "Propose one thing: publish, deleteProfile, takeBack, edit, group, check, deleteCheck, unit or"
-              + " members; this has "
+          "Propose one thing: publish, deleteProfile, takeBack, edit, group, check, deleteCheck, unit,"
+              + " members or load; this has "
               + said
               + ".");
     }

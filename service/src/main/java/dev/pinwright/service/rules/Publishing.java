@@ -184,6 +184,65 @@ public final class Publishing {
       String title,
       Confirmation given) {
     Tx tx = act.tx();
+    keep(act, row, content);
+    ChangeRow change = proposal.apply(act.caller(), title);
+    tx.flush();
+    act.done(
+        Noun.PROFILE,
+        "published",
+        row.id,
+        row.name
+            + " version "
+            + row.publishedVersion
+            + " published; "
+            + change.total
+            + " devices change"
+            + given.words());
+    act.touch(Noun.CHANGE, Noun.DEVICE);
+    return change;
+  }
+
+  /**
+   * Publishes the draft, in a transaction of somebody else's, who lets devices follow. Call {@link
+   * Moves#aloneWithRules} first.
+   */
+  public void put(UseCases.Act act, String id) {
+    ProfileRow row = Profiles.row(act.tx(), id);
+    row.draftChanged = false;
+    keep(act, row, row.draft);
+    act.done(
+        Noun.PROFILE,
+        "published",
+        id,
+        row.name + " version " + row.publishedVersion + " published");
+  }
+
+  /**
+   * Takes a profile from everybody, in a transaction of somebody else's, who lets devices follow
+   * and then deletes it by {@link #forget}.
+   */
+  public static void leave(UseCases.Act act, String id) {
+    Profiles.row(act.tx(), id);
+    new WaveStore(act.tx()).end(id);
+    new ShapeStore(act.tx()).assign(id, Assignment.NOBODY, List.of());
+  }
+
+  /**
+   * Deletes a profile nobody has any more.
+   *
+   * @throws Problem 409 when a kit takes it along
+   */
+  public static void forget(UseCases.Act act, String id) {
+    ProfileRow row = Profiles.row(act.tx(), id);
+    KitParts.none(act.tx(), row);
+    act.tx().delete(row);
+    act.tx().flush();
+    act.done(Noun.PROFILE, "deleted", id, Profiles.said(row) + " deleted");
+  }
+
+  /** Puts a version on file, and notes whom it reaches. */
+  private void keep(UseCases.Act act, ProfileRow row, String content) {
+    Tx tx = act.tx();
     ProfileVersionRow v = new ProfileVersionRow();
     v.profileId = row.id;
     v.number = next(row);
@@ -196,21 +255,6 @@ public final class Publishing {
     row.publishedVersion = v.number;
     tx.flush();
     holds(tx, row, ProfileContent.load(content, vault), act.now());
-    ChangeRow change = proposal.apply(act.caller(), title);
-    tx.flush();
-    act.done(
-        Noun.PROFILE,
-        "published",
-        row.id,
-        row.name
-            + " version "
-            + v.number
-            + " published; "
-            + change.total
-            + " devices change"
-            + given.words());
-    act.touch(Noun.CHANGE, Noun.DEVICE);
-    return change;
   }
 
   /** Notes whom a published profile reaches at a moment, and when that is otherwise. */

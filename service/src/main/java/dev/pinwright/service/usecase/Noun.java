@@ -10,6 +10,7 @@ public enum Noun {
   CHANGE("change", "changes"),
   CHECK("check", "checks"),
   COMMAND("command", "dispatches"),
+  CONFIGURATION("configuration", "changes"),
   CONNECTION("connection", "gateways"),
   DEVICE("device", "devices"),
   DIRECTORY("directory", "people"),

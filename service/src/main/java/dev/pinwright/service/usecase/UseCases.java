@@ -13,6 +13,7 @@ import java.time.Instant;
 import java.util.ArrayList;
 import java.util.EnumSet;
 import java.util.List;
+import java.util.Optional;
 import java.util.Set;
 import java.util.function.Consumer;
 import java.util.function.Function;
@@ -35,17 +36,32 @@ public final class UseCases {
   private final Journal journal;
   private final Events events;
   private final Clock clock;
+  private final Optional<Act> around;
 
   public UseCases(Database database, Journal journal, Events events, Clock clock) {
+    this(database, journal, events, clock, Optional.empty());
+  }
+
+  private UseCases(
+      Database database, Journal journal, Events events, Clock clock, Optional<Act> around) {
+    this.around = around;
     this.database = database;
     this.journal = journal;
     this.events = events;
     this.clock = clock;
   }
 
+  /**
+   * Use cases that are part of another one: in its transaction, at its moment, told of with it.
+   * What they do stands or falls with it.
+   */
+  public UseCases within(Act act) {
+    return new UseCases(database, journal, events, clock, Optional.of(act));
+  }
+
   /** What time it is. */
   public Instant now() {
-    return clock.instant();
+    return around.map(Act::now).orElseGet(clock::instant);
   }
 
   /** An id for something new. */
@@ -55,7 +71,7 @@ public final class UseCases {
 
   /** Looks something up; nothing is written. */
   public <T> T read(Function<Tx, T> work) {
-    return heard(() -> database.call(work));
+    return around.isPresent() ? work.apply(around.get().tx) : heard(() -> database.call(work));
   }
 
   /** Looks something up by single statements, without a transaction. */
@@ -65,11 +81,14 @@ public final class UseCases {
 
   /** Looks something up as it was at one moment, holding nobody up. */
   public <T> T snapshot(Function<Tx, T> work) {
-    return heard(() -> database.snapshot(work));
+    return around.isPresent() ? work.apply(around.get().tx) : heard(() -> database.snapshot(work));
   }
 
   /** Does something, on behalf of a caller. */
   public <T> T act(Caller caller, Function<Act, T> work) {
+    if (around.isPresent()) {
+      return work.apply(around.get());
+    }
     Act[] acts = new Act[1];
     T result =
         heard(

@@ -77,7 +77,15 @@ public final class Json {
    */
   public static <T> T request(String json, Class<T> type) {
     try {
-      JsonNode tree = REQUESTS.readTree(json);
+      return request(REQUESTS.readTree(json), type);
+    } catch (JsonProcessingException e) {
+      throw Problem.malformed("", "The body is not JSON.");
+    }
+  }
+
+  /** {@link #request(String, Class)}, of what was parsed already. */
+  public static <T> T request(@Nullable JsonNode tree, Class<T> type) {
+    try {
       if (tree == null || !tree.isObject()) {
         throw Problem.malformed("", "The body has to be a JSON object.");
       }
@@ -98,7 +106,7 @@ public final class Json {
       throw Problem.malformed(
           pointer(e), why != null ? why + "." : "The value here is of the wrong kind.");
     } catch (JsonProcessingException e) {
-      throw Problem.malformed("", "The body is not JSON.");
+      throw Problem.malformed("", "This cannot be read.");
     }
   }
 

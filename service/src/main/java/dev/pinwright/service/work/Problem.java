@@ -72,6 +72,16 @@ public final class Problem extends RuntimeException {
     return new Problem(409, type, "Not possible as things stand", detail);
   }
 
+  /** This, with what it is about before its words. */
+  public Problem about(String what) {
+    Object pointer = extras.get("pointer");
+    String where = pointer == null ? what : what + ", " + String.valueOf(pointer).substring(1);
+    Problem told = new Problem(status, type, title, where + ": " + getMessage());
+    told.extras.putAll(extras);
+    told.extras.remove("pointer");
+    return told;
+  }
+
   /** Adds a member. */
   public Problem with(String name, Object value) {
     extras.put(name, value);

@@ -9,6 +9,7 @@ import java.util.HashMap;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
+import java.util.stream.Collectors;
 
 /** Records of devices. */
 public final class DeviceStore {
@@ -33,6 +34,33 @@ public final class DeviceStore {
   private static List<String> values(Collection<Identifier> from, Identifier.Kind kind) {
     List<String> all = from.stream().filter(i -> i.kind() == kind).map(Identifier::value).toList();
     return all.isEmpty() ? List.of("") : all;
+  }
+
+  private record Serial(String id, String serial) {}
+
+  /** Serial numbers of devices by id; those that have none are left out. */
+  public Map<String, String> serials(Collection<String> ids) {
+    return tx
+        .select(
+            Serial.class,
+            "select id, serial from device where id = any(:ids) and serial is not null",
+            Map.of("ids", ids.toArray(String[]::new)))
+        .stream()
+        .collect(Collectors.toMap(Serial::id, Serial::serial));
+  }
+
+  /** Ids of devices under management by serial number; those there are none of are left out. */
+  public Map<String, String> withSerials(Collection<String> serials) {
+    return tx
+        .select(
+            Serial.class,
+            """
+            select d.id, d.serial from device d join device_state st on st.device_id = d.id
+             where d.serial = any(:serials) and st.standing <> 'retired' order by d.id
+            """,
+            Map.of("serials", serials.toArray(String[]::new)))
+        .stream()
+        .collect(Collectors.toMap(Serial::serial, Serial::id, (a, b) -> b));
   }
 
   /** Records that have one of these identifiers, held against other writers; at most three. */

@@ -69,6 +69,14 @@ public final class FileStore {
         .findFirst();
   }
 
+  /** The files of these ids there are, by name. */
+  public List<StoredFile> of(Collection<String> ids) {
+    return tx.select(
+        StoredFile.class,
+        SELECT + " where f.id = any(cast(:ids as text[])) order by lower(f.name)",
+        Map.of("ids", ids.toArray(String[]::new)));
+  }
+
   /** The files of these ids there are, kept from going until the transaction ends. */
   public List<StoredFile> held(Collection<String> ids) {
     return tx.select(

@@ -193,6 +193,11 @@ public final class GroupStore {
         Map.of("id", id));
   }
 
+  /** Ids of all groups. */
+  public List<String> ids() {
+    return tx.column(String.class, "select id from device_group", Map.of());
+  }
+
   /** Names by id. */
   public Map<String, String> names(Collection<String> ids) {
     Map<String, String> names = new HashMap<>();

@@ -100,6 +100,28 @@ public final class ProfileStore {
         Map.of("now", now));
   }
 
+  /**
+   * A profile as a whole.
+   *
+   * @param content of its published version; of its draft where it never was published
+   */
+  public record Whole(
+      String id, String name, String description, boolean published, String content) {}
+
+  /** Every profile or kit by name, as published. */
+  public List<Whole> all(ProfileKind kind) {
+    return tx.select(
+        Whole.class,
+        """
+        select p.id, p.name, p.description, p.published_version is not null as published,
+               cast(coalesce(v.content, p.draft) as text) as content
+          from profile p
+          left join profile_version v on v.profile_id = p.id and v.number = p.published_version
+         where p.kind = :kind order by lower(p.name), p.id
+        """,
+        Map.of("kind", Words.of(kind)));
+  }
+
   /** The number of a publication: later ones are higher, over all profiles. */
   public long nextPublication() {
     return tx.value("select nextval('publication')", Long.class, Map.of());
