@@ -83,6 +83,10 @@ const pages = (me: Schemas['Me']) =>
               path: '/house/thresholds',
               lazy: page(() => import('./house/ThresholdsPage'), 'ThresholdsPage'),
             },
+            {
+              path: '/house/configuration',
+              lazy: page(() => import('./house/ConfigurationPage'), 'ConfigurationPage'),
+            },
             { path: '/house/accounts', lazy: page(() => import('./house/AccountsPage'), 'AccountsPage') },
             {
               path: '/me',

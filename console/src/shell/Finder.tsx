@@ -48,6 +48,7 @@ const todo: [name: string, detail: string, to: string][] = [
   ['Mail', 'how letters leave', '/house/mail'],
   ['Staff directory', 'who holders are', '/house/directory'],
   ['Before changes', 'what is asked from how many devices on', '/house/thresholds'],
+  ['All as files', 'rules, intake and organisation in a folder', '/house/configuration'],
   ['Proposals that wait', 'for a second person', '/rules/proposals?state=waiting'],
   ['Accounts', 'who signs in here', '/house/accounts'],
   ['Your password', 'and where you are signed in', '/me'],

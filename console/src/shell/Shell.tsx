@@ -80,6 +80,7 @@ const house: Area = {
     { to: '/house/directory', name: 'Staff directory' },
     { to: '/house/accounts', name: 'Accounts' },
     { to: '/house/thresholds', name: 'Before changes' },
+    { to: '/house/configuration', name: 'All as files' },
   ],
 };
 

@@ -17,6 +17,7 @@ import java.util.TreeMap;
 import java.util.stream.Stream;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
+import org.openqa.selenium.By;
 
 /** All that the demo arranges, written into a folder and loaded into a service that has nothing. */
 class ConfigurationStoryTest {
@@ -95,9 +96,27 @@ class ConfigurationStoryTest {
               "change  profile             Gallery tablets",
               "1 thing is in no file and stays; --delete deletes:",
               "profile             Dome screens");
-      shell.ok("configuration", "load", house.toString(), "--delete");
+      loadedInTheConsole(rig, house);
       shell.ok("configuration", "export", again.toString());
       assertThat(read(again)).isEqualTo(read(house));
+    }
+  }
+
+  private static void loadedInTheConsole(Rig rig, Path house) {
+    try (Browser b = new Browser()) {
+      b.open(rig.consoleUrl());
+      b.type("Login", "owner");
+      b.type("Password", Rig.PASSWORD);
+      b.press("Sign in");
+      b.read("Today");
+      b.open(rig.consoleUrl() + "/house/configuration");
+      b.read("passcode.min-length");
+      b.see(By.cssSelector("input[type=file]")).sendKeys(house.toString());
+      b.read("In no file; stays, 1");
+      b.click(By.xpath("//label[contains(., 'Delete what is in no file')]"));
+      b.read("Deleted, 1");
+      b.press("Load all of it");
+      b.read("Loaded. No device gets other settings.");
     }
   }
 

@@ -34,7 +34,7 @@ final class Api {
     new RuleCalls(pinwright).install(r);
     new ProposalCalls(pinwright.proposals(), pinwright.thresholds()).install(r);
     new CheckCalls(pinwright.checks(), pinwright.orders()).install(r);
-    new ConfigurationCalls(pinwright.configurations()).install(r);
+    new ConfigurationCalls(pinwright.configurations(), pinwright.files()).install(r);
     new FileCalls(pinwright.files()).install(r);
     new ActingCalls(pinwright).install(r);
     new RecordCalls(pinwright).install(r);

@@ -2,13 +2,18 @@ package dev.pinwright.server;
 
 import static dev.pinwright.server.Calls.*;
 
+import dev.pinwright.core.file.StoredFile;
 import dev.pinwright.service.configuration.Configurations;
+import dev.pinwright.service.file.StoredFiles;
 import dev.pinwright.service.work.Json;
 import dev.pinwright.service.work.Problem;
 import io.javalin.http.Context;
 import java.io.IOException;
 import java.io.InputStream;
 import java.nio.charset.StandardCharsets;
+import java.util.Map;
+import java.util.zip.ZipEntry;
+import java.util.zip.ZipOutputStream;
 
 /** The configuration as files. */
 final class ConfigurationCalls {
@@ -18,9 +23,11 @@ final class ConfigurationCalls {
   private static final int MOST_BYTES = 16 << 20;
 
   private final Configurations configurations;
+  private final StoredFiles files;
 
-  ConfigurationCalls(Configurations configurations) {
+  ConfigurationCalls(Configurations configurations, StoredFiles files) {
     this.configurations = configurations;
+    this.files = files;
   }
 
   void install(Routes r) {
@@ -29,7 +36,30 @@ final class ConfigurationCalls {
     r.post(
         ROOT + "/configuration/rehearsal",
         ctx -> json(ctx, configurations.rehearse(caller(ctx), sent(ctx))));
+    r.get(ROOT + "/configuration.zip", this::archive);
     r.get(ROOT + "/configuration/schema", ctx -> json(ctx, configurations.schema()));
+  }
+
+  /** Written as it is read: never more than a part of a file is in memory. */
+  private void archive(Context ctx) throws IOException {
+    Configurations.Files all = configurations.write(caller(ctx));
+    ctx.contentType("application/zip");
+    ctx.header("Content-Disposition", "attachment; filename=\"pinwright.zip\"");
+    try (ZipOutputStream zip = new ZipOutputStream(ctx.outputStream(), StandardCharsets.UTF_8)) {
+      for (Map.Entry<String, String> text : all.texts().entrySet()) {
+        zip.putNextEntry(new ZipEntry(text.getKey()));
+        zip.write(text.getValue().getBytes(StandardCharsets.UTF_8));
+      }
+      for (StoredFile f : all.files()) {
+        var content = files.content(f.id());
+        if (content.isPresent()) {
+          zip.putNextEntry(new ZipEntry("files/" + f.name()));
+          try (InputStream in = content.get().open(0, content.get().bytes())) {
+            in.transferTo(zip);
+          }
+        }
+      }
+    }
   }
 
   private static Configurations.Load sent(Context ctx) {
