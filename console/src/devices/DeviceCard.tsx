@@ -17,6 +17,7 @@ import { KioskExit } from './KioskExit';
 import { InEffect } from './DeviceSettings';
 import { PlaceSheet } from './PlaceSheet';
 import { RecoveryKey } from './RecoveryKey';
+import { Trail } from './Trail';
 import { ReplaceSheet } from './ReplaceSheet';
 import { onVersion } from '../ui/RecordSheet';
 
@@ -168,7 +169,7 @@ export function DeviceCard({ id, onClose, whole }: { id: string; onClose?: () =>
               ))}
             </div>
             {d.retired && (
-              <p className="bg-panel rounded-md px-3 py-2 text-sm">
+              <p className="bg-raised rounded-md px-3 py-2 text-sm">
                 Retired <Moment at={d.retired.at} /> by {d.retired.by ?? 'somebody'}.{' '}
                 {d.retired.letGoAt ? (
                   <>
@@ -192,6 +193,7 @@ export function DeviceCard({ id, onClose, whole }: { id: string; onClose?: () =>
             <DeviceOrder device={d} />
             <KioskExit detail={detail} />
             <RecoveryKey device={d} />
+            <Trail device={d} />
             {detail.refused.map((r) => (
               <p key={r.setting} className="border-rust text-rust border-l-2 pl-3 text-sm">
                 Refused {r.title}: {r.reason}.

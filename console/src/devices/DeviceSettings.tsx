@@ -49,7 +49,7 @@ export function InEffect({ id }: { id: string }) {
         />
       </div>
       {what && (
-        <p className="bg-panel mb-2 rounded-[3px] px-3 py-2 text-sm" role="status">
+        <p className="bg-raised mb-2 rounded-[3px] px-3 py-2 text-sm" role="status">
           {what.was.size + what.gone.length === 0
             ? 'Nothing would be different.'
             : `${counted(what.was.size + what.gone.length, 'setting')} would be different:`}

@@ -34,7 +34,7 @@ export function KioskExit({ detail }: { detail: Schemas['DeviceDetail'] }) {
       setCode,
     );
   return (
-    <section aria-label="Kiosk" className="bg-panel space-y-2 rounded-[3px] px-3 py-2 text-sm">
+    <section aria-label="Kiosk" className="bg-raised space-y-2 rounded-[3px] px-3 py-2 text-sm">
       <div className="flex items-center gap-3">
         <p className="flex-1">
           {state === 'in' ? (

@@ -29,7 +29,7 @@ export function RecoveryKey({ device }: { device: Schemas['DeviceSummary'] }) {
   return (
     <section
       aria-label="Recovery key"
-      className="bg-panel flex items-center gap-3 rounded-[3px] px-3 py-2 text-sm"
+      className="bg-raised flex items-center gap-3 rounded-[3px] px-3 py-2 text-sm"
     >
       <p className="flex-1">
         The key its disk opens with is kept here <Moment at={k.receivedAt} />
@@ -78,7 +78,7 @@ export function RecoveryKey({ device }: { device: Schemas['DeviceSummary'] }) {
           {key ? (
             <>
               <p
-                className="bg-panel rounded-[3px] px-3 py-3 text-center font-mono text-lg tracking-wide select-all"
+                className="bg-raised rounded-[3px] px-3 py-3 text-center font-mono text-lg tracking-wide select-all"
                 data-testid="recovery-key"
               >
                 {key.key}

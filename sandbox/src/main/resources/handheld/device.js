@@ -276,6 +276,9 @@ const screens = {
       h('div', { className: 'clock' }, new Date().toTimeString().slice(0, 5)),
       d.kioskBack ? h('p', { className: 'signed', id: 'kiosk-back' }, `The kiosk comes back at ${moment(d.kioskBack)}`) : null,
       orderNote(d),
+      d.noticed.trail === 'true'
+        ? h('p', { className: 'signed', id: 'trail' }, 'This device keeps a trail: where it is, and when. Whoever manages it can see that.')
+        : null,
       d.passcodeUntil
         ? h(
             'div',

@@ -10,12 +10,17 @@ import java.util.Map;
 final class ServiceProcess implements AutoCloseable {
   private final Process process;
 
-  /** Starts one and waits until it answers; the rig's own has to be closed. */
+  /** Starts one quickly and waits until it answers; the rig's own has to be closed. */
   ServiceProcess(Rig rig) {
+    this(rig, "-XX:TieredStopAtLevel=1");
+  }
+
+  /** Starts one with an option of the JVM. */
+  ServiceProcess(Rig rig, String option) {
     ProcessBuilder b =
         new ProcessBuilder(
             System.getProperty("java.home") + "/bin/java",
-            "-XX:TieredStopAtLevel=1",
+            option,
             "-cp",
             System.getProperty("java.class.path"),
             "dev.pinwright.server.Main");

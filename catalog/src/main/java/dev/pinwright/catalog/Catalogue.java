@@ -33,6 +33,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.function.Function;
+import java.util.stream.Stream;
 
 /**
  * The catalogue as shipped, with what is said of privacy.
@@ -40,6 +41,7 @@ import java.util.function.Function;
  * @param catalog platforms, settings, facts and commands
  * @param never what is never collected on any device, for the holder
  * @param neverPersonal what is besides never collected on a personal device
+ * @param askedFor what is besides collected on a device of the organisation's that is told to
  * @param firstRun the screens devices show between joining and the first use, in their order
  * @param languages BCP 47 tags a device may start in, with their names
  * @param joining how a holder joins on each platform, for the letter that invites them
@@ -51,6 +53,7 @@ public record Catalogue(
     Catalog catalog,
     List<String> never,
     List<String> neverPersonal,
+    List<String> askedFor,
     List<FirstRunScreen> firstRun,
     Map<String, String> languages,
     Map<String, String> joining,
@@ -97,6 +100,7 @@ public record Catalogue(
         catalog,
         each(facts.path("never"), JsonNode::asText),
         each(facts.path("never-personal"), JsonNode::asText),
+        each(facts.path("asked-for"), JsonNode::asText),
         each(firstRun.path("screens"), s -> screen(s, catalog)),
         languages,
         joining,
@@ -178,9 +182,11 @@ public record Catalogue(
 
   /** Titles of the facts collected on devices of an ownership, for the holder to read. */
   public List<String> visible(Ownership ownership) {
-    return catalog.facts().stream()
-        .filter(f -> f.collectedOn().contains(ownership))
-        .map(FactField::title)
+    return Stream.concat(
+            catalog.facts().stream()
+                .filter(f -> f.collectedOn().contains(ownership))
+                .map(FactField::title),
+            ownership == Ownership.CORPORATE ? askedFor.stream() : Stream.empty())
         .toList();
   }
 

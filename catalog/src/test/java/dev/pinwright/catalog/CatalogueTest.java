@@ -25,7 +25,7 @@ class CatalogueTest {
   void theShippedCatalogueIsSound() {
     assertThat(catalog.platforms()).extracting("key").containsExactly("tarn", "fjell", "moor");
     assertThat(catalog.settings()).hasSizeGreaterThanOrEqualTo(150);
-    assertThat(catalog.sections()).hasSize(27);
+    assertThat(catalog.sections()).hasSize(28);
   }
 
   @Test
@@ -98,6 +98,8 @@ class CatalogueTest {
         .contains("Model")
         .doesNotContain("Phone number", "Network");
     assertThat(catalogue.neverSeen(Ownership.PERSONAL)).contains("calls", "location");
+    assertThat(catalogue.visible(Ownership.PERSONAL)).noneMatch(v -> v.startsWith("Where it was"));
+    assertThat(catalogue.visible(Ownership.CORPORATE)).anyMatch(v -> v.startsWith("Where it was"));
   }
 
   @Test

@@ -17,14 +17,17 @@ import dev.pinwright.client.model.DeviceSettings;
 import dev.pinwright.client.model.DeviceSummary;
 import dev.pinwright.client.model.ExitCode;
 import dev.pinwright.client.model.Placement;
+import dev.pinwright.client.model.PositionPage;
 import dev.pinwright.client.model.Reason;
 import dev.pinwright.client.model.RecoveryKey;
 import dev.pinwright.client.model.RecoveryKeyKnown;
 import dev.pinwright.client.model.RecoveryKeyWanted;
 import dev.pinwright.client.model.Replacement;
 import dev.pinwright.client.model.TagList;
+import dev.pinwright.client.model.TrailWanted;
 import java.io.IOException;
 import java.nio.file.Path;
+import java.time.OffsetDateTime;
 import java.util.List;
 import java.util.function.Function;
 import java.util.stream.Collectors;
@@ -41,7 +44,7 @@ import picocli.CommandLine.Parameters;
     synopsisSubcommandLabel = "VERB",
     description = {
       "Devices: list, show, place, settings, activity, commands, cancel, rename, tag,",
-      "exit-code, recovery-key, retire, edit, export, import."
+      "exit-code, recovery-key, trail, retire, edit, export, import."
     })
 final class DeviceCommands {
   private final Context context;
@@ -405,6 +408,50 @@ final class DeviceCommands {
                     .devices()
                     .showRecoveryKey(id, new RecoveryKeyWanted().reason(reason)));
     return context.print(key, () -> context.line("%s", key.getKey()));
+  }
+
+  @Command(
+      mixinStandardHelpOptions = true,
+      description = {
+        "Shows where a device was, the latest first, while a profile lets it keep a trail.",
+        "Each look is told in the journal. Of a personal device nothing of the kind is kept."
+      },
+      footer = {
+        "",
+        "Example:",
+        "  pinwright device trail \"Dig tablet 02\" --from 2026-03-01T00:00:00Z"
+      })
+  int trail(
+      @Parameters(paramLabel = "DEVICE") String device,
+      @Option(names = "--from", paramLabel = "TIME", description = "Not what is before (ISO 8601).")
+          @Nullable OffsetDateTime from,
+      @Option(names = "--to", paramLabel = "TIME", description = "Not what is after (ISO 8601).")
+          @Nullable OffsetDateTime to,
+      @Option(names = "--after", description = "Goes on after a page.") @Nullable String after) {
+    String id = context.device(device).getId();
+    PositionPage page =
+        call(
+            () ->
+                context
+                    .client()
+                    .devices()
+                    .lookAtTrail(id, new TrailWanted().from(from).to(to).after(after)));
+    return context.list(
+        page,
+        page.getItems(),
+        p ->
+            new Object[] {
+              time(p.getAt()),
+              "%.5f".formatted(p.getLatitude()),
+              "%.5f".formatted(p.getLongitude()),
+              p.getAccuracy() == null ? "" : "%.0f m".formatted(p.getAccuracy()),
+              p.getSource()
+            },
+        "WHEN",
+        "LATITUDE",
+        "LONGITUDE",
+        "WITHIN",
+        "BY");
   }
 
   @Command(

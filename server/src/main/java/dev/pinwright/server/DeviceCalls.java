@@ -13,6 +13,7 @@ import dev.pinwright.service.device.Groups;
 import dev.pinwright.service.device.Replacement;
 import dev.pinwright.service.device.RuleHelp;
 import dev.pinwright.service.device.Tags;
+import dev.pinwright.service.own.Trails;
 import dev.pinwright.service.work.Problem;
 import io.javalin.http.Context;
 import java.util.List;
@@ -96,6 +97,15 @@ final class DeviceCalls {
     r.get(
         ROOT + "/devices/{id}/recovery-key",
         ctx -> json(ctx, pinwright.recoveryKeys().of(caller(ctx), id(ctx))));
+    r.get(
+        ROOT + "/devices/{id}/trail",
+        ctx -> json(ctx, pinwright.trails().of(caller(ctx), id(ctx))));
+    r.post(
+        ROOT + "/devices/{id}/trail",
+        ctx ->
+            json(
+                ctx,
+                pinwright.trails().look(caller(ctx), id(ctx), body(ctx, Trails.Wanted.class))));
     r.post(
         ROOT + "/devices/{id}/recovery-key",
         ctx ->

@@ -54,6 +54,7 @@ import dev.pinwright.service.organisation.Units;
 import dev.pinwright.service.own.ExitCodes;
 import dev.pinwright.service.own.RecoveryKeys;
 import dev.pinwright.service.own.Selves;
+import dev.pinwright.service.own.Trails;
 import dev.pinwright.service.proposal.Deeds;
 import dev.pinwright.service.proposal.HouseThresholds;
 import dev.pinwright.service.proposal.Proposals;
@@ -129,6 +130,7 @@ public final class Pinwright implements AutoCloseable {
   private final StoredFiles files;
   private final Profiles profiles;
   private final RecoveryKeys recoveryKeys;
+  private final Trails trails;
   private final Waves waves;
   private final Checks checks;
   private final Orders orders;
@@ -249,6 +251,7 @@ public final class Pinwright implements AutoCloseable {
     thresholds = new HouseThresholds(useCases);
     dispatches = new Dispatches(useCases, catalog);
     lastSeen = new LastSeen(database);
+    trails = new Trails(useCases);
     recoveryKeys = new RecoveryKeys(useCases, authority.recovery());
     sessions =
         new DeviceSessions(
@@ -261,6 +264,7 @@ public final class Pinwright implements AutoCloseable {
             shapes,
             selves,
             recoveryKeys,
+            trails,
             vault,
             journal,
             clock);
@@ -292,6 +296,7 @@ public final class Pinwright implements AutoCloseable {
                 new Jobs.Chore("follow-waves", Duration.ofSeconds(10), waves::follow),
                 new Jobs.Chore("follow-checks", Duration.ofSeconds(3), orders::follow),
                 new Jobs.Chore("clear-files", Duration.ofHours(1), files::clearUnused),
+                new Jobs.Chore("forget-trails", Duration.ofHours(6), trails::forget),
                 new Jobs.Chore("look-over-groups", Duration.ofMinutes(10), groups::repair),
                 new Jobs.Chore("mail-invitations", Duration.ofSeconds(3), letters::sendDue),
                 new Jobs.Chore("ask-again", Duration.ofMinutes(10), letters::remindLapsing),
@@ -479,6 +484,10 @@ public final class Pinwright implements AutoCloseable {
 
   public Waves waves() {
     return waves;
+  }
+
+  public Trails trails() {
+    return trails;
   }
 
   public RecoveryKeys recoveryKeys() {

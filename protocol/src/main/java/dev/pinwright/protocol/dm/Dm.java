@@ -42,10 +42,13 @@ public final class Dm {
   /** Alert type reporting the end of an operation; the data is its status code. */
   public static final String TYPE_OPERATION = "urn:pinwright:at:operation:1";
 
-  /** Type of the alert that tells that a kiosk was left by a code, and when. */
-  /** Type of the generic alert with a key that opens the device's disk, wrapped. */
+  /** Alert type carrying a key that opens the device's disk, wrapped. */
   public static final String TYPE_RECOVERY_KEY = "urn:pinwright:at:recovery-key:1";
 
+  /** Alert type telling where the device was; see {@link Positions}. */
+  public static final String TYPE_POSITION = "urn:pinwright:at:position:1";
+
+  /** Alert type telling that a kiosk was left by a code, and when. */
   public static final String TYPE_KIOSK_LEFT = "urn:pinwright:at:kiosk-left:1";
 
   /** The operation that leaves the kiosk. */

@@ -25,6 +25,7 @@ import java.util.regex.Pattern;
  * @param leaving whether its holder ended management
  * @param kioskLeft when its kiosk was left by a code, as it tells it
  * @param recoveryKeys keys that open its disk, each a number, a space and the wrapped key in base64
+ * @param positions where it was, each as {@link Positions} reads it
  * @param reports ends of operations
  * @param answers status codes of our commands, by their CmdID, except the header's
  * @param told results of our {@code Get}s, by their CmdID
@@ -38,6 +39,7 @@ public record Heard(
     boolean leaving,
     List<String> kioskLeft,
     List<String> recoveryKeys,
+    List<String> positions,
     List<Report> reports,
     Map<String, Integer> answers,
     Map<String, List<Item>> told,
@@ -77,6 +79,7 @@ public record Heard(
     boolean leaving = false;
     List<String> kioskLeft = new ArrayList<>();
     List<String> recoveryKeys = new ArrayList<>();
+    List<String> positions = new ArrayList<>();
     List<Report> reports = new ArrayList<>();
     Map<String, Integer> answers = new LinkedHashMap<>();
     Map<String, List<Item>> told = new LinkedHashMap<>();
@@ -112,6 +115,8 @@ public record Heard(
               kioskLeft.add(data);
             } else if (type.equals(Dm.TYPE_RECOVERY_KEY)) {
               recoveryKeys.add(data);
+            } else if (type.equals(Dm.TYPE_POSITION)) {
+              positions.add(data);
             } else if (a.correlator() != null) {
               reports.add(Report.of(a.correlator(), data));
             }
@@ -130,6 +135,7 @@ public record Heard(
         leaving,
         kioskLeft,
         recoveryKeys,
+        positions,
         reports,
         answers,
         told,
@@ -142,6 +148,7 @@ public record Heard(
         || leaving
         || !kioskLeft.isEmpty()
         || !recoveryKeys.isEmpty()
+        || !positions.isEmpty()
         || !reports.isEmpty();
   }
 

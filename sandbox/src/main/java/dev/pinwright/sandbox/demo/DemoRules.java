@@ -47,6 +47,11 @@ record DemoRules(ApiCalls api, Map<String, String> units) {
                     new Color(0x232b45),
                     new Color(0x05070d)))),
         target("unit", units.get("VM-OBS")));
+    profile(
+        "At the dig",
+        "Where the tablets are that go out on the lake",
+        Map.of("location.trail", true, "location.every", 30, "location.days", 14),
+        target("unit", units.get("VM-DIG")));
     groups();
   }
 

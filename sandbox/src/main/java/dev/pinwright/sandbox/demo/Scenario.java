@@ -1,12 +1,16 @@
 package dev.pinwright.sandbox.demo;
 
 import com.fasterxml.jackson.databind.JsonNode;
+import dev.pinwright.core.device.Position;
 import dev.pinwright.sandbox.Outside;
 import dev.pinwright.sandbox.device.Agent;
 import dev.pinwright.sandbox.device.Fleet;
 import dev.pinwright.sandbox.office.StaffDirectory;
+import java.time.Duration;
+import java.time.Instant;
 import java.time.LocalDate;
 import java.time.ZoneOffset;
+import java.time.temporal.ChronoUnit;
 import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.LinkedHashMap;
@@ -31,6 +35,7 @@ public final class Scenario {
   private static final int BENCH_TABLETS = 9;
   private static final int FIRST_MEDDLED = 20;
   private static final int MEDDLED = 11;
+  private static final int HALF_HOURS = 96;
   private static final String POLICY = "./Vendor/Pinwright/Policy/";
   private final String base;
   private final ApiCalls api;
@@ -126,6 +131,7 @@ public final class Scenario {
     numberEleven();
     meddled();
     faulty();
+    outOnTheLake();
     new OwnFields(api, LocalDate.now(ZoneOffset.UTC)).ofDevices();
     waveInFlight();
     secondPerson();
@@ -549,6 +555,35 @@ public final class Scenario {
       Agent phone = phones.get(i * 5 % phones.size());
       phone.device().fault(faults.get(i), true);
       phone.checkIn(false);
+    }
+  }
+
+  /** The dig's tablets that are let in were out on the lake and back, two days long. */
+  private void outOnTheLake() {
+    double[] lake = Vellmar.SITES.get("Lake Orre");
+    Instant now = Instant.now().truncatedTo(ChronoUnit.MINUTES);
+    int nr = 0;
+    for (Agent agent : dig) {
+      if (!agent.screen().managed()) {
+        continue;
+      }
+      nr++;
+      for (int i = HALF_HOURS; i > 0; i--) {
+        Instant at = now.minus(Duration.ofMinutes(30L * i - nr));
+        int hour = at.atOffset(ZoneOffset.UTC).getHour();
+        // from eight to five it is somewhere along the shore, else in the hut
+        double out = hour < 8 || hour > 16 ? 0 : Math.sin(Math.PI * (hour - 8) / 9);
+        agent
+            .device()
+            .be(
+                new Position(
+                    at,
+                    lake[0] + out * 0.011 * Math.cos(nr + i / 9.0),
+                    lake[1] + out * 0.017 * Math.sin(nr + i / 7.0),
+                    Optional.of(out == 0 ? 35.0 : 6.0 + i % 5),
+                    out == 0 ? Position.Source.WIFI : Position.Source.SATELLITE));
+      }
+      agent.checkIn(false);
     }
   }
 

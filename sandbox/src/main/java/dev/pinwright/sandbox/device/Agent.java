@@ -3,6 +3,7 @@ package dev.pinwright.sandbox.device;
 import dev.pinwright.core.session.Subtree;
 import dev.pinwright.protocol.dm.DeviceSession;
 import dev.pinwright.protocol.dm.Dm;
+import dev.pinwright.protocol.dm.Positions;
 import dev.pinwright.protocol.join.JoinMessages;
 import dev.pinwright.protocol.notification.Notification;
 import dev.pinwright.protocol.pki.Pki;
@@ -167,6 +168,8 @@ public final class Agent implements AutoCloseable {
     synchronized (device) {
       state.policy.clear();
       state.meddled.clear();
+      state.here = null;
+      state.trail.clear();
       state.recoveryKey = "";
       state.recoveryNumber = 0;
       state.recoveryToTell = "";
@@ -299,6 +302,7 @@ public final class Agent implements AutoCloseable {
     List<State.Report> reports;
     List<String> kioskLefts;
     String recoveryKey;
+    List<State.Place> trail;
     boolean leaving;
     List<DeviceSession.Outstanding> alerts = new ArrayList<>();
     synchronized (device) {
@@ -310,6 +314,7 @@ public final class Agent implements AutoCloseable {
       }
       kioskLefts = List.copyOf(state.kioskLefts);
       recoveryKey = state.recoveryToTell;
+      trail = device.trail();
       leaving = state.leaving;
       if (leaving) {
         alerts.add(new DeviceSession.Outstanding(Dm.TYPE_MANAGEMENT_ENDED, "1", Optional.empty()));
@@ -325,6 +330,13 @@ public final class Agent implements AutoCloseable {
       alerts.add(
           new DeviceSession.Outstanding(Dm.TYPE_RECOVERY_KEY, recoveryKey, Optional.empty()));
     }
+    if (!trail.isEmpty()) {
+      alerts.add(
+          new DeviceSession.Outstanding(
+              Dm.TYPE_POSITION,
+              Positions.write(trail.stream().map(State.Place::position).toList()),
+              Optional.empty()));
+    }
     reports.forEach(
         r ->
             alerts.add(
@@ -336,6 +348,9 @@ public final class Agent implements AutoCloseable {
         .whenCompleteAsync(
             (done, failure) -> {
               line.close();
+              if (failure == null) {
+                device.toldTrail(trail);
+              }
               ended(failure, reports, kioskLefts, recoveryKey, leaving);
             },
             network.thinking());
@@ -433,7 +448,8 @@ public final class Agent implements AutoCloseable {
           another.getAndSet(false)
               || state.factsChanged
               || !state.reports.isEmpty()
-              || device.keepRecoveryKey();
+              || device.keepRecoveryKey()
+              || !device.trail().isEmpty();
     }
     changed.accept(device);
     if (device.meddled() || more) {

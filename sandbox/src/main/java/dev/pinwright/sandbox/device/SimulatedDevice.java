@@ -9,6 +9,7 @@ import dev.pinwright.core.device.DeviceTraits;
 import dev.pinwright.core.device.Identifier;
 import dev.pinwright.core.device.Mode;
 import dev.pinwright.core.device.OsVersion;
+import dev.pinwright.core.device.Position;
 import dev.pinwright.core.file.StoredFile;
 import dev.pinwright.core.own.Placeholders;
 import dev.pinwright.core.session.Subtree;
@@ -43,6 +44,7 @@ public final class SimulatedDevice implements DeviceSide {
   private final KioskBox kiosk;
   private final Passcode passcode;
   private final DiskKey diskKey;
+  private final Trail trail;
   private final Display display;
   private final Model model;
   private final State state;
@@ -58,6 +60,7 @@ public final class SimulatedDevice implements DeviceSide {
     this.kiosk = new KioskBox(catalog.platform(model.platform()).orElseThrow(), state, obedience);
     this.passcode = new Passcode(state, obedience);
     this.diskKey = new DiskKey(state);
+    this.trail = new Trail(state);
     this.operations = new Operations(catalog, model, state, kiosk);
     this.display = new Display(catalog, model, state, handover, obedience, kiosk, passcode);
     this.changed = changed;
@@ -235,6 +238,24 @@ public final class SimulatedDevice implements DeviceSide {
     return diskKey.keep();
   }
 
+  /** Where it was that it tells next; see {@link Trail}. */
+  synchronized List<State.Place> trail() {
+    trail.live(System.currentTimeMillis());
+    return trail.next();
+  }
+
+  /** It told where it was. */
+  synchronized void toldTrail(List<State.Place> places) {
+    trail.told(places);
+  }
+
+  /** Puts it somewhere. Where it was before, it remembers while a trail is wanted. */
+  public synchronized void be(Position position) {
+    state.here = State.Place.of(position);
+    trail.note(state.here);
+    changed.accept(this);
+  }
+
   /** Lets something be wrong with the device, or no longer; see {@link State#faults}. */
   public synchronized void fault(String fault, boolean on) {
     if (on ? state.faults.add(fault) : state.faults.remove(fault)) {
@@ -314,6 +335,7 @@ public final class SimulatedDevice implements DeviceSide {
 
   /** Time passes: the battery drains, or fills while charging. */
   synchronized void live() {
+    trail.live(System.currentTimeMillis());
     double step = state.charging ? 0.4 : -0.05;
     state.battery = Math.max(1, Math.min(100, state.battery + step));
     if (state.battery < 8) {

@@ -1,10 +1,14 @@
 package dev.pinwright.sandbox.device;
 
+import dev.pinwright.core.Words;
+import dev.pinwright.core.device.Position;
 import dev.pinwright.protocol.join.JoinMessages;
+import java.time.Instant;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.TreeMap;
 import java.util.TreeSet;
 import org.jspecify.annotations.Nullable;
@@ -80,6 +84,14 @@ final class State {
   public String recoveryToTell = "";
 
   public String recoveryWrappedFor = "";
+
+  /** Where it is; nowhere it knows of where it is null. */
+  public @Nullable Place here;
+
+  /** Where it was that is yet to be told, and when the last of it was that was. */
+  public List<Place> trail = new ArrayList<>();
+
+  public long trailTold;
 
   /** What is wrong with it: {@code unencrypted}, {@code tampered}, {@code unknown-sources}. */
   public TreeSet<String> faults = new TreeSet<>();
@@ -163,6 +175,31 @@ final class State {
 
   /** The end of an operation that is yet to be reported. */
   record Report(String correlator, int code) {}
+
+  /** Where it was, at a moment in milliseconds; see {@link Position}. */
+  record Place(long at, double latitude, double longitude, double accuracy, String source) {
+    static Place of(Position p) {
+      return new Place(
+          p.at().toEpochMilli(),
+          p.latitude(),
+          p.longitude(),
+          p.accuracy().orElse(0.0),
+          Words.of(p.source()));
+    }
+
+    Place at(long moment) {
+      return new Place(moment, latitude, longitude, accuracy, source);
+    }
+
+    Position position() {
+      return new Position(
+          Instant.ofEpochMilli(at),
+          latitude,
+          longitude,
+          Optional.of(accuracy),
+          Words.parse(Position.Source.class, source));
+    }
+  }
 
   /** Something the holder is asked yes or no. */
   record Question(String text, String correlator) {}

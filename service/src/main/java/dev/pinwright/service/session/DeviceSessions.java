@@ -21,6 +21,7 @@ import dev.pinwright.service.identity.DeviceCertificates;
 import dev.pinwright.service.journal.Journal;
 import dev.pinwright.service.own.RecoveryKeys;
 import dev.pinwright.service.own.Selves;
+import dev.pinwright.service.own.Trails;
 import dev.pinwright.service.secret.Vault;
 import dev.pinwright.service.shape.Shapes;
 import dev.pinwright.service.usecase.Noun;
@@ -97,6 +98,7 @@ public final class DeviceSessions implements AutoCloseable {
       Shapes shapes,
       Selves selves,
       RecoveryKeys recoveryKeys,
+      Trails trails,
       Vault vault,
       Journal journal,
       Clock clock) {
@@ -108,7 +110,7 @@ public final class DeviceSessions implements AutoCloseable {
     this.journal = journal;
     this.clock = clock;
     strangers = new Throttle(database, clock, "strangers", 120, Duration.ofMinutes(1));
-    this.turn = new Turn(catalog, shapes, selves, recoveryKeys);
+    this.turn = new Turn(catalog, shapes, selves, recoveryKeys, trails);
     certificatesKnown =
         new Together<>(
             MOST_TOGETHER,

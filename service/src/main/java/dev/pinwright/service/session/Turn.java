@@ -30,6 +30,7 @@ import dev.pinwright.service.enrollment.ReadyGates;
 import dev.pinwright.service.live.Wakes;
 import dev.pinwright.service.own.RecoveryKeys;
 import dev.pinwright.service.own.Selves;
+import dev.pinwright.service.own.Trails;
 import dev.pinwright.service.session.Conversation.Kind;
 import dev.pinwright.service.session.Conversation.Sent;
 import dev.pinwright.service.shape.Shapes;
@@ -70,10 +71,12 @@ final class Turn {
   private final Shapes shapes;
   private final Selves selves;
   private final RecoveryKeys recoveryKeys;
+  private final Trails trails;
   private final Refusals refusals;
   private final FactSheet facts;
 
-  Turn(Catalog catalog, Shapes shapes, Selves selves, RecoveryKeys recoveryKeys) {
+  Turn(Catalog catalog, Shapes shapes, Selves selves, RecoveryKeys recoveryKeys, Trails trails) {
+    this.trails = trails;
     this.recoveryKeys = recoveryKeys;
     this.catalog = catalog;
     this.shapes = shapes;
@@ -189,6 +192,7 @@ final class Turn {
     }
     OwnPart.kioskLeft(act, s.device, heard.kioskLeft());
     recoveryKeys.heard(act, s.device, heard.recoveryKeys());
+    trails.heard(act, s.device, heard.positions(), () -> shapes.desired(tx, s.state));
     hear(tx, s, heard);
     if (!message.last()) {
       answer.askForMore();

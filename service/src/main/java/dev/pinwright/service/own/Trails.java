@@ -1,0 +1,178 @@
+package dev.pinwright.service.own;
+
+import dev.pinwright.core.Words;
+import dev.pinwright.core.catalog.Catalog;
+import dev.pinwright.core.device.Ownership;
+import dev.pinwright.core.device.Position;
+import dev.pinwright.core.tree.Leaf;
+import dev.pinwright.core.tree.Tree;
+import dev.pinwright.protocol.dm.Positions;
+import dev.pinwright.service.usecase.Noun;
+import dev.pinwright.service.usecase.UseCases;
+import dev.pinwright.service.work.Caller;
+import dev.pinwright.service.work.Page;
+import dev.pinwright.service.work.Problem;
+import dev.pinwright.storage.Tx;
+import dev.pinwright.storage.device.PositionStore;
+import dev.pinwright.storage.row.DeviceRow;
+import java.time.Duration;
+import java.time.Instant;
+import java.util.List;
+import java.util.Optional;
+import java.util.function.Supplier;
+
+/**
+ * Where devices of the organisation were, kept only while a profile asks for it, and shown to those
+ * who say so in the journal. Of a personal device nothing of the kind is kept, whoever sends it.
+ */
+public final class Trails {
+  private static final String TRAIL = Catalog.POLICY_ROOT + "/location/trail";
+  private static final String KEPT = Catalog.POLICY_ROOT + "/location/days";
+
+  /** Longest time anything is kept, and where a profile does not say for how long. */
+  private static final Duration LONGEST = Duration.ofDays(90);
+
+  private static final Duration USUAL = Duration.ofDays(30);
+
+  private static final int PAGE = 200;
+
+  /** How far the clock of a device may be ahead. */
+  private static final Duration AHEAD = Duration.ofMinutes(5);
+
+  private final UseCases useCases;
+
+  public Trails(UseCases useCases) {
+    this.useCases = useCases;
+  }
+
+  /**
+   * What is kept of a device.
+   *
+   * @param personal whether it is its holder's own, of which nothing is ever kept
+   */
+  public record Known(
+      boolean personal, long points, Optional<Instant> first, Optional<Instant> last) {}
+
+  /** What is wanted of a trail; all there is without. */
+  public record Wanted(Optional<Instant> from, Optional<Instant> to, Optional<String> after) {}
+
+  /** What is kept of a device, besides where it was. */
+  public Known of(Caller caller, String deviceId) {
+    return useCases.read(
+        tx -> {
+          DeviceRow device = device(tx, deviceId);
+          PositionStore.Extent e = new PositionStore(tx).extent(deviceId);
+          return new Known(personal(device), e.points(), e.first(), e.last());
+        });
+  }
+
+  private static DeviceRow device(Tx tx, String id) {
+    return tx.find(DeviceRow.class, id).orElseThrow(() -> Problem.notFound("device", id));
+  }
+
+  private static boolean personal(DeviceRow device) {
+    return device.ownership.equals(Words.of(Ownership.PERSONAL));
+  }
+
+  /**
+   * Shows where a device was, the latest first; that somebody looked is told in the journal.
+   *
+   * @throws Problem 404, 409 personal
+   */
+  public Page<Position> look(Caller caller, String deviceId, Wanted wanted) {
+    Page.Request page = new Page.Request(wanted.after().orElse(""), PAGE);
+    String[] c = page.parts(Page.Part.LONG);
+    Instant from = wanted.from().orElse(Instant.EPOCH);
+    Instant to = wanted.to().orElse(useCases.now().plus(AHEAD));
+    return useCases.act(
+        caller,
+        act -> {
+          DeviceRow device = device(act.tx(), deviceId);
+          if (personal(device)) {
+            throw Problem.conflict(
+                "personal",
+                device.name
+                    + " is its holder's own; where such a device is is never asked for or kept.");
+          }
+          if (c.length == 0) {
+            act.done(
+                Noun.DEVICE,
+                "trail-seen",
+                deviceId,
+                "Trail of "
+                    + device.name
+                    + wanted.from().map(f -> " from " + f).orElse("")
+                    + wanted.to().map(t -> " to " + t).orElse("")
+                    + " looked at");
+          }
+          return Page.of(
+              new PositionStore(act.tx())
+                  .page(
+                      deviceId,
+                      from,
+                      to,
+                      c.length == 0
+                          ? to.plusSeconds(1)
+                          : Instant.ofEpochMilli(Long.parseLong(c[0])),
+                      page.limit() + 1),
+              page.limit(),
+              p -> p,
+              p -> Page.cursor(String.valueOf(p.at().toEpochMilli())));
+        });
+  }
+
+  /**
+   * Keeps where a device says it was, as long as it is told to keep a trail.
+   *
+   * @param desired the policy it is to hold
+   */
+  public void heard(UseCases.Act act, DeviceRow device, List<String> told, Supplier<Tree> desired) {
+    if (told.isEmpty() || personal(device)) {
+      return;
+    }
+    Tree policy = desired.get();
+    if (value(policy, TRAIL).filter("true"::equals).isEmpty()) {
+      return;
+    }
+    Instant oldest =
+        act.now()
+            .minus(
+                value(policy, KEPT)
+                    .map(days -> Duration.ofDays(Long.parseLong(days)))
+                    .orElse(USUAL));
+    List<Position> positions =
+        told.stream()
+            .flatMap(t -> Positions.read(t).stream())
+            .limit(Positions.MOST)
+            .filter(p -> p.at().isAfter(oldest) && p.at().isBefore(act.now().plus(AHEAD)))
+            // told and listed to the millisecond
+            .map(
+                p ->
+                    new Position(
+                        Instant.ofEpochMilli(p.at().toEpochMilli()),
+                        p.latitude(),
+                        p.longitude(),
+                        p.accuracy(),
+                        p.source()))
+            .toList();
+    PositionStore store = new PositionStore(act.tx());
+    if (!positions.isEmpty()) {
+      store.keep(device.id, positions);
+      store.forget(device.id, oldest);
+    }
+  }
+
+  private static Optional<String> value(Tree policy, String path) {
+    return Optional.ofNullable(policy.leaves().get(path)).map(Leaf::value);
+  }
+
+  /** Forgets what is older than anything may be. */
+  public void forget() {
+    boolean more = true;
+    while (more) {
+      more =
+          useCases.act(
+              Caller.SERVICE, act -> new PositionStore(act.tx()).forget(act.now().minus(LONGEST)));
+    }
+  }
+}
