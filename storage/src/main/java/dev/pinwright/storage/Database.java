@@ -238,7 +238,7 @@ public final class Database implements AutoCloseable {
   }
 
   private static RuntimeException instead(RuntimeException e) {
-    return DatabaseAway.instead(DataRefused.instead(e));
+    return DatabaseAway.instead(DataRefused.instead(ChangedAtOnce.instead(e)));
   }
 
   /** What broke the transaction is told, not that a broken connection cannot roll it back. */

@@ -562,26 +562,25 @@ public final class Scenario {
   private void outOnTheLake() {
     double[] lake = Vellmar.SITES.get("Lake Orre");
     Instant now = Instant.now().truncatedTo(ChronoUnit.MINUTES);
+    List<Agent> out = dig.subList(LEFT_WAITING, dig.size());
+    await(out, agent -> agent.screen().notices("trail"));
     int nr = 0;
-    for (Agent agent : dig) {
-      if (!agent.screen().managed()) {
-        continue;
-      }
+    for (Agent agent : out) {
       nr++;
       for (int i = HALF_HOURS; i > 0; i--) {
         Instant at = now.minus(Duration.ofMinutes(30L * i - nr));
         int hour = at.atOffset(ZoneOffset.UTC).getHour();
         // from eight to five it is somewhere along the shore, else in the hut
-        double out = hour < 8 || hour > 16 ? 0 : Math.sin(Math.PI * (hour - 8) / 9);
+        double far = hour < 8 || hour > 16 ? 0 : Math.sin(Math.PI * (hour - 8) / 9);
         agent
             .device()
             .be(
                 new Position(
                     at,
-                    lake[0] + out * 0.011 * Math.cos(nr + i / 9.0),
-                    lake[1] + out * 0.017 * Math.sin(nr + i / 7.0),
-                    Optional.of(out == 0 ? 35.0 : 6.0 + i % 5),
-                    out == 0 ? Position.Source.WIFI : Position.Source.SATELLITE));
+                    lake[0] + far * 0.011 * Math.cos(nr + i / 9.0),
+                    lake[1] + far * 0.017 * Math.sin(nr + i / 7.0),
+                    Optional.of(far == 0 ? 35.0 : 6.0 + i % 5),
+                    far == 0 ? Position.Source.WIFI : Position.Source.SATELLITE));
       }
       agent.checkIn(false);
     }

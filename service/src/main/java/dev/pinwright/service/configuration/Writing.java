@@ -27,7 +27,9 @@ import dev.pinwright.service.work.Json;
 import dev.pinwright.service.work.Problem;
 import dev.pinwright.storage.device.DeviceStore;
 import dev.pinwright.storage.file.FileStore;
+import dev.pinwright.storage.row.EnrollmentProfileRow;
 import dev.pinwright.storage.row.PersonRow;
+import dev.pinwright.storage.row.ProfileRow;
 import dev.pinwright.storage.row.SiteRow;
 import dev.pinwright.storage.row.UnitRow;
 import java.util.ArrayList;
@@ -347,7 +349,7 @@ final class Writing {
             e.removable(),
             e.comesBack());
     if (id.isPresent()) {
-      int version = nouns.enrollments().get(caller, id.get()).version();
+      int version = one(EnrollmentProfileRow.class, id.get()).version;
       nouns.enrollments().change(caller, id.get(), version, form);
     } else {
       present.ids(Part.ENROLLMENT_PROFILE).put(e.key(), nouns.enrollments().add(caller, form).id());
@@ -430,6 +432,7 @@ final class Writing {
       present.ids(part).put(p.key(), nouns.profiles().add(caller, draft).id());
       return;
     }
+    one(ProfileRow.class, id.get());
     Profiles.Detail there = nouns.profiles().get(caller, id.get());
     if (whole && there.draftChanged() && there.publishedVersion().isPresent()) {
       leftOut.add("The draft of " + p.name() + " that nobody published is replaced.");
@@ -581,7 +584,8 @@ final class Writing {
     }
   }
 
+  /** A row, held: whoever wants to change it meanwhile waits. */
   private <R> R one(Class<R> row, String id) {
-    return act.tx().find(row, id).orElseThrow();
+    return act.tx().lock(row, id).orElseThrow();
   }
 }

@@ -205,6 +205,7 @@ public final class StoredFiles {
     String name = written.strip();
     if (name.isEmpty()
         || name.length() > 120
+        || name.matches("\\.{1,2}")
         || name.codePoints().anyMatch(c -> c < 0x20 || c == 0x7f || c == '/' || c == '\\')) {
       throw Problem.malformed(
           "/name", "The name of a file has 1 to 120 characters on one line, and no slashes.");

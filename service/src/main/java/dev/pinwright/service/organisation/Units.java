@@ -201,8 +201,8 @@ public final class Units implements Records<Unit, Units.Draft> {
     return useCases.act(
         caller,
         act -> {
-          UnitRow row = locked(act.tx(), id, version);
           Moves.aloneWithRules(act.tx());
+          UnitRow row = locked(act.tx(), id, version);
           ChangeRow change =
               moved(act.tx(), row, move.parentId())
                   .confirmed(given, "move it")

@@ -145,12 +145,12 @@ public final class Publishing {
     return useCases.act(
         caller,
         act -> {
+          Moves.aloneWithRules(act.tx());
           ProfileRow row = Profiles.locked(act.tx(), id, version);
           if (!row.draftChanged) {
             throw Problem.conflict(
                 "nothing-to-publish", "The draft is the published version already.");
           }
-          Moves.aloneWithRules(act.tx());
           Shapes.Unpublished draft = draft(row);
           Assignment begun = begun(row, draft);
           Assignment now = draft.content().assignment().at(act.now());
@@ -339,10 +339,10 @@ public final class Publishing {
         act -> {
           Tx tx = act.tx();
           String profile = profileOf(tx, changeId);
+          Moves.aloneWithRules(tx);
           ProfileRow row =
               tx.lock(ProfileRow.class, profile)
                   .orElseThrow(() -> Problem.notFound("profile", profile));
-          Moves.aloneWithRules(tx);
           ChangeRow publication = tx.lock(ChangeRow.class, changeId).orElseThrow();
           Before before = before(tx, publication, row);
           Changes.Proposal proposal =
@@ -422,8 +422,8 @@ public final class Publishing {
     useCases.run(
         caller,
         act -> {
-          ProfileRow row = Profiles.locked(act.tx(), id, version);
           Moves.aloneWithRules(act.tx());
+          ProfileRow row = Profiles.locked(act.tx(), id, version);
           KitParts.none(act.tx(), row);
           changes
               .ofProfile(act.tx(), nothing(row))

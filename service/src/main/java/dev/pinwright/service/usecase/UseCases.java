@@ -5,6 +5,7 @@ import dev.pinwright.service.journal.Journal;
 import dev.pinwright.service.live.Events;
 import dev.pinwright.service.work.Caller;
 import dev.pinwright.service.work.Problem;
+import dev.pinwright.storage.ChangedAtOnce;
 import dev.pinwright.storage.DataRefused;
 import dev.pinwright.storage.Database;
 import dev.pinwright.storage.Tx;
@@ -120,10 +121,16 @@ public final class UseCases {
     return heard(() -> database.rehearse(tx -> work.apply(new Act(tx, caller, clock.instant()))));
   }
 
-  /** Tells whoever sent a value no column takes, in place of failing. */
+  /** Tells whoever sent a value no column takes, or came between, in place of failing. */
   private static <T> T heard(Supplier<T> work) {
     try {
       return work.get();
+    } catch (ChangedAtOnce e) {
+      throw new Problem(
+          412,
+          "changed-meanwhile",
+          "Changed meanwhile",
+          "Someone changed something of this at the same moment; nothing was done. Do it again.");
     } catch (DataRefused e) {
       LOG.warn("was given what no column takes: {}", String.valueOf(e.getMessage()));
       throw Problem.malformed("", "Something in the request has a form that cannot be kept.");

@@ -8,9 +8,12 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import dev.pinwright.core.Words;
 import dev.pinwright.core.configuration.Step;
+import dev.pinwright.core.policy.ProfileKind;
 import dev.pinwright.service.Node;
 import dev.pinwright.service.proposal.HouseThresholds;
 import dev.pinwright.service.proposal.Proposals;
+import dev.pinwright.service.rules.Profiles;
+import dev.pinwright.service.shape.ProfileContent;
 import dev.pinwright.service.work.Json;
 import dev.pinwright.service.work.Problem;
 import java.util.HashMap;
@@ -18,6 +21,10 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.TreeMap;
+import java.util.concurrent.ExecutorService;
+import java.util.concurrent.Executors;
+import java.util.concurrent.Future;
+import java.util.concurrent.TimeUnit;
 import java.util.stream.Collectors;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
@@ -370,7 +377,7 @@ class ConfigurationTest {
   private String secret() {
     return node.sql(
         tx ->
-            dev.pinwright.service.shape.ProfileContent.load(
+            ProfileContent.load(
                     tx.value(
                         "select cast(v.content as text) from profile_version v join profile p"
                             + " on p.id = v.profile_id and p.published_version = v.number"
@@ -485,6 +492,73 @@ class ConfigurationTest {
     assertThat(written()).containsAllEntriesOf(HOUSE);
   }
 
+  @Test
+  void whoeverPublishesMeanwhileWaitsOrIsToldAndNothingHangs() throws Exception {
+    house();
+    String id =
+        node.pinwright
+            .profiles()
+            .page(OWNER, ProfileKind.PROFILE, "gall", FIRST)
+            .items()
+            .get(0)
+            .id();
+    ExecutorService two = Executors.newFixedThreadPool(2);
+    Future<?> loading =
+        two.submit(
+            () -> {
+              for (int i = 0; i < 12; i++) {
+                configurations.load(
+                    OWNER, plain(with("rules/profiles/galleries.yaml", dimmed(30 + i % 2)), false));
+              }
+            });
+    Future<Integer> publishing =
+        two.submit(
+            () -> {
+              int told = 0;
+              for (int i = 0; i < 12; i++) {
+                try {
+                  var now = node.pinwright.profiles().get(OWNER, id);
+                  node.publish(
+                      node.pinwright
+                          .profiles()
+                          .change(
+                              OWNER,
+                              id,
+                              now.version(),
+                              Json.request(
+                                  "{\"settings\":{\"appearance.brightness\":%d}}".formatted(50 + i),
+                                  Profiles.Draft.class)));
+                } catch (Problem p) {
+                  told++;
+                }
+              }
+              return told;
+            });
+    loading.get(60, TimeUnit.SECONDS);
+    assertThat(publishing.get(60, TimeUnit.SECONDS)).isLessThanOrEqualTo(12);
+    two.shutdown();
+  }
+
+  @Test
+  void whatIsNoHonestYamlIsRefused() {
+    String bomb =
+        "- &a {name: A, inside: [x, x]}\n- &b {name: B, inside: *a}\n- {name: C, inside: [*a, *b]}\n";
+    for (String text :
+        List.of(
+            bomb,
+            "- name: A\n  name: B\n",
+            "[".repeat(200),
+            "- {name: A}\n--- \n- {name: B}\n",
+            "{}",
+            "name: A")) {
+      assertThatThrownBy(
+              () -> configurations.load(OWNER, plain(with("rules/groups.yaml", text), false)))
+          .as(text)
+          .isInstanceOf(Problem.class)
+          .hasMessageStartingWith("rules/groups.yaml");
+    }
+  }
+
   private interface Exec {
     void run();
   }
@@ -520,11 +594,7 @@ class ConfigurationTest {
   void whatNobodyPublishedStaysUnlessItsProfileIsLoadedAnew() {
     house();
     var galleries =
-        node.pinwright
-            .profiles()
-            .page(OWNER, dev.pinwright.core.policy.ProfileKind.PROFILE, "gall", FIRST)
-            .items()
-            .get(0);
+        node.pinwright.profiles().page(OWNER, ProfileKind.PROFILE, "gall", FIRST).items().get(0);
     var detail = node.pinwright.profiles().get(OWNER, galleries.id());
     node.pinwright
         .profiles()
@@ -532,9 +602,7 @@ class ConfigurationTest {
             OWNER,
             detail.id(),
             detail.version(),
-            Json.request(
-                "{\"settings\":{\"appearance.brightness\":99}}",
-                dev.pinwright.service.rules.Profiles.Draft.class));
+            Json.request("{\"settings\":{\"appearance.brightness\":99}}", Profiles.Draft.class));
     assertThat(configurations.rehearse(OWNER, plain(HOUSE, true)).steps()).isEmpty();
     String described = HOUSE.get("rules/profiles/galleries.yaml").replace("In the", "For the");
     configurations.load(OWNER, plain(with("rules/profiles/galleries.yaml", described), true));
