@@ -26,6 +26,7 @@ import java.time.Duration;
 import java.util.List;
 import java.util.Map;
 import java.util.function.Function;
+import org.jspecify.annotations.Nullable;
 
 /**
  * A node of the service without listeners, on a database of its own, with a clock that is moved.
@@ -39,7 +40,7 @@ public final class Node implements AutoCloseable {
   public final Pinwright pinwright;
   private final Path home;
   private final String url;
-  private final Database beside;
+  private @Nullable Database beside;
 
   public Node() {
     this(TestDatabase.create(), home());
@@ -64,7 +65,6 @@ public final class Node implements AutoCloseable {
                 Duration.ofDays(7),
                 List.of()),
             clock);
-    beside = TestDatabase.open(url);
   }
 
   private static Path home() {
@@ -81,7 +81,10 @@ public final class Node implements AutoCloseable {
   }
 
   /** The database, beside the service. */
-  public Database database() {
+  public synchronized Database database() {
+    if (beside == null) {
+      beside = TestDatabase.open(url);
+    }
     return beside;
   }
 
@@ -97,12 +100,12 @@ public final class Node implements AutoCloseable {
 
   /** Looks behind the service. */
   public <T> T sql(Function<Tx, T> work) {
-    return beside.call(work);
+    return database().call(work);
   }
 
   /** Does what only a device or an intruder could do. */
   public int sql(String statement) {
-    return beside.call(tx -> tx.execute(statement, Map.of()));
+    return database().call(tx -> tx.execute(statement, Map.of()));
   }
 
   /** Writes an enrollment profile and returns the code of an invitation to it. */
@@ -161,7 +164,9 @@ public final class Node implements AutoCloseable {
 
   @Override
   public void close() {
-    beside.close();
+    if (beside != null) {
+      beside.close();
+    }
     pinwright.close();
   }
 }

@@ -99,6 +99,8 @@ public final class Database implements AutoCloseable {
     config.setUsername(address.user());
     config.setPassword(address.password());
     config.setMaximumPoolSize(address.connections());
+    // signing in costs time: what is not needed yet does not hold up the start
+    config.setMinimumIdle(Math.min(2, address.connections()));
     config.setConnectionTimeout(5_000);
     config.setInitializationFailTimeout(5_000);
     config.setAutoCommit(false);
