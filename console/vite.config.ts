@@ -6,5 +6,6 @@ export default defineConfig({
   plugins: [react(), tailwindcss()],
   build: { assetsInlineLimit: 0, chunkSizeWarningLimit: 900 },
   server: { proxy: { '/api': 'http://127.0.0.1:7480' } },
-  test: { environment: 'jsdom', setupFiles: './src/testing/setup.ts', testTimeout: 20_000 },
+  // a stand-in for a browser for each file would take longer than all the tests in them
+  test: { environment: 'jsdom', isolate: false, setupFiles: './src/testing/setup.ts', testTimeout: 20_000 },
 });

@@ -1,11 +1,5 @@
 import { act, render, screen } from '@testing-library/react';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
-import { gone, useAway, whenBack } from './away';
-
-function Says() {
-  return <p data-testid="away">{useAway()}</p>;
-}
-
 describe('a service that is away', () => {
   beforeEach(() => {
     vi.useFakeTimers();
@@ -16,6 +10,10 @@ describe('a service that is away', () => {
   });
 
   it('is told, asked for every two seconds, and gone on with when it is back', async () => {
+    // as it is when the page is opened, whatever other tests lost
+    vi.resetModules();
+    const { gone, useAway, whenBack } = await import('./away');
+    const Says = () => <p data-testid="away">{useAway()}</p>;
     let well = false;
     const asked = vi.fn(() => Promise.resolve({ ok: well }));
     vi.stubGlobal('fetch', asked);
