@@ -1,6 +1,9 @@
 package dev.pinwright.service.configuration;
 
+import com.fasterxml.jackson.core.type.TypeReference;
+import dev.pinwright.core.configuration.Loading;
 import dev.pinwright.core.configuration.Part;
+import dev.pinwright.service.work.Json;
 import java.util.Collections;
 import java.util.EnumMap;
 import java.util.HashSet;
@@ -16,6 +19,8 @@ import java.util.Set;
  * @param parts those that are there; a part that is absent is not spoken of
  */
 record Arrangement(Map<Part, Map<String, Placed>> parts) {
+  private static final TypeReference<Map<String, Object>> TREE = new TypeReference<>() {};
+
   /** A thing and the file it is in. */
   record Placed(Thing thing, String file) {}
 
@@ -49,6 +54,21 @@ record Arrangement(Map<Part, Map<String, Placed>> parts) {
   /** The things of a part by key; none where it is not spoken of. */
   Map<String, Placed> of(Part part) {
     return parts.getOrDefault(part, Collections.emptyMap());
+  }
+
+  /** What each thing says, to be compared. */
+  Map<Part, Map<String, Loading.Entry>> entries() {
+    Map<Part, Map<String, Loading.Entry>> entries = new EnumMap<>(Part.class);
+    parts.forEach(
+        (part, things) -> {
+          Map<String, Loading.Entry> all = new LinkedHashMap<>();
+          things.forEach(
+              (key, p) ->
+                  all.put(
+                      key, new Loading.Entry(Json.MAPPER.convertValue(p.thing(), TREE), p.file())));
+          entries.put(part, all);
+        });
+    return entries;
   }
 
   /** One thing of a part. */

@@ -9,7 +9,7 @@ import dev.pinwright.core.catalog.Setting;
 import dev.pinwright.core.catalog.ValueType;
 import dev.pinwright.core.change.Confirmation;
 import dev.pinwright.core.change.Rehearsal;
-import dev.pinwright.core.configuration.Difference;
+import dev.pinwright.core.configuration.Loading;
 import dev.pinwright.core.configuration.Part;
 import dev.pinwright.core.configuration.Step;
 import dev.pinwright.core.file.FileKind;
@@ -31,7 +31,6 @@ import dev.pinwright.service.terms.HolderTerms;
 import dev.pinwright.service.usecase.Noun;
 import dev.pinwright.service.usecase.UseCases;
 import dev.pinwright.service.work.Caller;
-import dev.pinwright.service.work.Json;
 import dev.pinwright.service.work.ManyLines;
 import dev.pinwright.service.work.Problem;
 import dev.pinwright.storage.Tx;
@@ -130,9 +129,11 @@ public final class Configurations {
           .map(keys -> keys.get(key));
     }
 
-    /** Whether any secret of a profile is given anew. */
-    boolean renews(Part part, Thing.OfProfile p) {
-      return p.secrets().stream().anyMatch(key -> secret(part, p.name(), key).isPresent());
+    /** Keys of the secrets of a thing that are given. */
+    List<String> given(Part part, Thing thing) {
+      return thing.secrets().stream()
+          .filter(key -> secret(part, thing.key(), key).isPresent())
+          .toList();
     }
   }
 
@@ -281,7 +282,8 @@ public final class Configurations {
     List<Step> steps = steps(present.arrangement(), wanted, load);
     secrets(present.arrangement(), wanted, load);
     List<String> leftOut = new ArrayList<>();
-    Writing writing = new Writing(act, nouns(useCases.within(act)), present, wanted, load, leftOut);
+    Writing writing =
+        new Writing(new Desk(act, nouns(useCases.within(act)), present, wanted, load, leftOut));
     writing.write(steps);
     writing.withdraw(steps);
     tx.flush();
@@ -314,61 +316,23 @@ public final class Configurations {
         new Groups(within, changes, membership));
   }
 
+  /** The steps; that a secret is given anew is a difference too. */
   private static List<Step> steps(Arrangement now, Arrangement wanted, Load load) {
-    List<Step> steps = new ArrayList<>();
-    wanted
-        .parts()
-        .forEach(
-            (part, things) -> {
-              Map<String, Arrangement.Placed> there = now.of(part);
-              things.forEach(
-                  (key, placed) -> {
-                    Thing before = there.containsKey(key) ? there.get(key).thing() : null;
-                    List<Difference> differences = differences(part, before, placed.thing(), load);
-                    if (before == null || !differences.isEmpty()) {
-                      steps.add(
-                          new Step(
-                              part,
-                              key,
-                              placed.file(),
-                              before == null ? Step.Verb.ADD : Step.Verb.CHANGE,
-                              before == null ? List.of() : differences));
-                    }
-                  });
-              there.keySet().stream()
-                  .filter(key -> !things.containsKey(key))
-                  .forEach(
-                      key ->
-                          steps.add(
-                              new Step(
-                                  part,
-                                  key,
-                                  "",
-                                  part != Part.TERMS && load.delete().orElse(false)
-                                      ? Step.Verb.DELETE
-                                      : Step.Verb.STAY,
-                                  List.of())));
-            });
-    return steps;
-  }
-
-  private static List<Difference> differences(
-      Part part, @Nullable Thing before, Thing after, Load load) {
-    List<Difference> all = new ArrayList<>(Difference.between(tree(before), tree(after)));
-    if (after instanceof Thing.OfProfile p) {
-      p.secrets().stream()
-          .filter(key -> load.secret(part, p.name(), key).isPresent())
+    Map<Part, Map<String, Loading.Entry>> asked = wanted.entries();
+    for (Part part : List.of(Part.ENROLLMENT_PROFILE, Part.PROFILE, Part.KIT)) {
+      wanted
+          .of(part)
           .forEach(
-              key ->
-                  all.add(
-                      new Difference(
-                          "secrets " + key, Optional.empty(), Optional.of("given anew"))));
+              (name, placed) -> {
+                List<String> anew = load.given(part, placed.thing());
+                if (!anew.isEmpty()) {
+                  asked
+                      .get(part)
+                      .computeIfPresent(name, (k, e) -> e.with("secrets given anew", anew));
+                }
+              });
     }
-    return all;
-  }
-
-  private static @Nullable Object tree(@Nullable Thing thing) {
-    return thing == null ? null : Json.MAPPER.convertValue(thing, Object.class);
+    return Loading.steps(now.entries(), asked, load.delete().orElse(false));
   }
 
   /** Goes on when every secret is on file or given. */
@@ -380,9 +344,8 @@ public final class Configurations {
           .forEach(
               (name, placed) -> {
                 Set<String> there =
-                    new TreeSet<>(
-                        now.one(part, name).map(Configurations::secrets).orElse(List.of()));
-                secrets(placed.thing()).stream()
+                    new TreeSet<>(now.one(part, name).map(Thing::secrets).orElse(List.of()));
+                placed.thing().secrets().stream()
                     .filter(key -> !there.contains(key))
                     .filter(key -> load.secret(part, name, key).isEmpty())
                     .forEach(key -> missing.add(new Secret(part, name, key)));
@@ -402,12 +365,6 @@ public final class Configurations {
                   + "; give them apart.")
           .with("secrets", missing.stream().limit(MOST_SECRETS_NAMED).toList());
     }
-  }
-
-  private static List<String> secrets(Thing thing) {
-    return thing instanceof Thing.OfProfile p
-        ? p.secrets()
-        : thing instanceof Thing.OfEnrollment e ? e.secrets() : List.of();
   }
 
   // ---- files -----------------------------------------------------------------------------------

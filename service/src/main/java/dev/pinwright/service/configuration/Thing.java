@@ -4,8 +4,12 @@ import com.fasterxml.jackson.annotation.JsonIgnore;
 import com.fasterxml.jackson.annotation.JsonInclude;
 import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.node.LongNode;
+import dev.pinwright.core.Words;
 import dev.pinwright.core.compliance.Ladder;
 import dev.pinwright.core.configuration.Part;
+import dev.pinwright.core.device.Mode;
+import dev.pinwright.core.device.Ownership;
+import dev.pinwright.core.enrollment.EnrollmentProfile;
 import dev.pinwright.service.terms.HolderTerms;
 import dev.pinwright.service.work.ManyLines;
 import java.time.Instant;
@@ -24,6 +28,11 @@ interface Thing {
   /** What tells it from others of its part. */
   @JsonIgnore
   String key();
+
+  /** Keys of the secrets it has, whose values are in no file. */
+  default List<String> secrets() {
+    return List.of();
+  }
 
   /** The words a part of the configuration is read as. */
   static Class<? extends Thing> type(Part part) {
@@ -160,24 +169,34 @@ interface Thing {
       Optional<String> directoryGroup,
       Optional<Integer> termsVersion,
       Map<String, String> minimumOs,
-      boolean approval,
-      boolean rosterOnly,
+      @Nullable Boolean approval,
+      @Nullable Boolean rosterOnly,
       String namePattern,
-      boolean fillGaps,
+      @Nullable Boolean fillGaps,
       Optional<String> unit,
       Optional<String> site,
       List<String> groups,
       List<String> tags,
       @Nullable JsonNode firstRun,
       @Nullable JsonNode readyGate,
-      boolean removable,
-      boolean comesBack)
+      @Nullable Boolean removable,
+      @Nullable Boolean comesBack)
       implements Thing {
     /** The one secret it may have. */
     static final String PASSPHRASE = "passphrase";
 
     public OfEnrollment {
       name = plain(name);
+      // what is not said is as where somebody writes one without saying it
+      ownership = ownership == null ? Words.of(Ownership.CORPORATE) : ownership;
+      boolean personal = ownership.equals(Words.of(Ownership.PERSONAL));
+      mode = mode == null ? Words.of(personal ? Mode.WORK_PROFILE : Mode.STANDARD) : mode;
+      signIn = signIn == null ? Words.of(EnrollmentProfile.SignIn.NONE) : signIn;
+      approval = Boolean.TRUE.equals(approval);
+      rosterOnly = Boolean.TRUE.equals(rosterOnly);
+      fillGaps = Boolean.TRUE.equals(fillGaps);
+      removable = removable == null ? personal : removable;
+      comesBack = comesBack == null || comesBack;
       platforms = list(platforms);
       kinds = list(kinds);
       secrets = list(secrets);
@@ -220,9 +239,12 @@ interface Thing {
     public OfProfile {
       name = plain(name);
       settings = map(settings);
-      settings.replaceAll((key, v) -> v.isIntegralNumber() ? LongNode.valueOf(v.longValue()) : v);
+      settings.replaceAll(
+          (key, v) ->
+              v.canConvertToLong() && v.isIntegralNumber() ? LongNode.valueOf(v.longValue()) : v);
       secrets = list(secrets).stream().sorted().toList();
       parts = list(parts);
+      state = plain(state);
       targets = list(targets).stream().sorted().toList();
       exclusions = list(exclusions).stream().sorted().toList();
     }
@@ -261,6 +283,7 @@ interface Thing {
       implements Thing {
     public OfCheck {
       name = plain(name);
+      ladder = ladder == null ? Ladder.USUAL : ladder;
     }
 
     @Override

@@ -71,7 +71,7 @@ public final class Sites implements Records<Site, Sites.Draft> {
     Double lat = draft.latitude();
     Double lon = draft.longitude();
     if ((lat == null) != (lon == null)
-        || lat != null && (Math.abs(lat) > 90 || Math.abs(lon) > 180)) {
+        || lat != null && !(Math.abs(lat) <= 90 && Math.abs(lon) <= 180)) {
       throw Problem.malformed(
           "/latitude",
           "Give latitude (-90 to 90) and longitude (-180 to 180) in degrees, or neither.");

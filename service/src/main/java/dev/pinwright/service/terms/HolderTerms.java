@@ -36,7 +36,7 @@ public final class HolderTerms {
   }
 
   /** The terms in one language. */
-  public record Text(String language, String title, String text) {}
+  public record Text(String language, String title, @ManyLines String text) {}
 
   /**
    * One version of the terms.

@@ -97,6 +97,13 @@ class ConfigurationTest {
                 text: |-
                   Be kind.
                   # and careful
+                translations:
+                - language: nb
+                  title: "Vilkår: her"
+                  text: |-
+                    Vær snill.
+
+                    - og forsiktig
               """),
           Map.entry(
               "intake/enrollment-profiles/kiosks.yaml",
@@ -364,7 +371,7 @@ class ConfigurationTest {
                             Optional.empty(),
                             Optional.empty()))
                     .steps()))
-        .isEqualTo("change profile Galleries secrets wifi[staff].passphrase ->given anew");
+        .isEqualTo("change profile Galleries secrets given anew ->wifi[staff].passphrase");
     assertThat(secret()).isEqualTo("harbour bell");
   }
 
@@ -624,6 +631,46 @@ class ConfigurationTest {
                             dimmed(40).replace("state: published", "state: draft")),
                         true)))
         .hasMessageContaining("It is published and cannot be a draft again");
+  }
+
+  @Test
+  void whatIsNotSaidIsAsUsual() {
+    Map<String, String> texts =
+        Map.of(
+            "pinwright.yaml",
+            HOUSE.get("pinwright.yaml"),
+            "intake/enrollment-profiles/phones.yaml",
+            "{name: Phones, mode: standard, platforms: [tarn], kinds: [phone],"
+                + " namePattern: \"{model} {serial}\"}",
+            "rules/checks.yaml",
+            "- {name: Old, advice: Update it., rule: os < 7.1}");
+    configurations.load(OWNER, plain(texts, false));
+    assertThat(written().get("intake/enrollment-profiles/phones.yaml"))
+        .contains("comesBack: true", "removable: false", "ownership: corporate");
+    assertThat(written().get("rules/checks.yaml")).contains("grace: 72");
+    assertThat(configurations.rehearse(OWNER, plain(texts, true)).steps()).isEmpty();
+    for (Map.Entry<String, String> wrong :
+        Map.of(
+                "{name: Quiet}", "A state is published or draft.",
+                "{name: Quiet, state: draft, settings: {passcode.min-length: 99999999999999999999}}",
+                    "A value is true, false, a whole number, a text or a list of texts.",
+                "{name: Quiet, state: draft, targets: [nobody]}", "'nobody' is not one of",
+                "{name: Quiet, state: draft, targets: [group Nobody]}", "There is no group Nobody.")
+            .entrySet()) {
+      assertThatThrownBy(
+              () ->
+                  configurations.load(
+                      OWNER,
+                      plain(
+                          Map.of(
+                              "pinwright.yaml", HOUSE.get("pinwright.yaml"),
+                              "rules/profiles/later.yaml", wrong.getKey()),
+                          false)))
+          .as(wrong.getKey())
+          .isInstanceOf(Problem.class)
+          .hasMessageStartingWith("rules/profiles/later.yaml")
+          .hasMessageContaining(wrong.getValue());
+    }
   }
 
   @Test
