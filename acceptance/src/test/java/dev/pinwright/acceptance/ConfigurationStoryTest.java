@@ -110,7 +110,7 @@ class ConfigurationStoryTest {
       b.press("Sign in");
       b.read("Today");
       b.open(rig.consoleUrl() + "/house/configuration");
-      b.read("passcode.min-length");
+      b.read("state: published");
       b.see(By.cssSelector("input[type=file]")).sendKeys(house.toString());
       b.read("In no file; stays, 1");
       b.click(By.xpath("//label[contains(., 'Delete what is in no file')]"));
