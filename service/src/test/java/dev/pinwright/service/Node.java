@@ -26,6 +26,7 @@ import java.time.Duration;
 import java.util.List;
 import java.util.Map;
 import java.util.function.Function;
+import org.awaitility.Awaitility;
 import org.jspecify.annotations.Nullable;
 
 /**
@@ -106,6 +107,21 @@ public final class Node implements AutoCloseable {
   /** Does what only a device or an intruder could do. */
   public int sql(String statement) {
     return database().call(tx -> tx.execute(statement, Map.of()));
+  }
+
+  /** Waits until a chore ran for the first time, so that it does not come between what follows. */
+  public void ran(String chore) {
+    Awaitility.await()
+        .atMost(Duration.ofSeconds(60))
+        .until(
+            () ->
+                sql(
+                    tx ->
+                        tx.value(
+                            "select exists (select 1 from scheduled_tasks"
+                                + " where task_name = :chore and last_success is not null)",
+                            Boolean.class,
+                            Map.of("chore", chore))));
   }
 
   /** Writes an enrollment profile and returns the code of an invitation to it. */
