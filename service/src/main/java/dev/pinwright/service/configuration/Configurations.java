@@ -241,7 +241,7 @@ public final class Configurations {
                   .applyIfAny(caller, "Load a configuration")
                   .map(c -> Changes.follow(act.tx(), c));
           worked.writing().delete(worked.steps());
-          if (!worked.steps().isEmpty()) {
+          if (worked.steps().stream().anyMatch(s -> s.verb() != Step.Verb.STAY)) {
             act.done(
                 Noun.CONFIGURATION,
                 "loaded",
@@ -279,8 +279,8 @@ public final class Configurations {
     // before all else: another content under the same name is another file
     List<String> filesWanted = files(act, wanted, load, rehearsing);
     Present present = present(tx);
-    List<Step> steps = steps(present.arrangement(), wanted, load);
     secrets(present.arrangement(), wanted, load);
+    List<Step> steps = steps(present.arrangement(), wanted, load);
     List<String> leftOut = new ArrayList<>();
     Writing writing =
         new Writing(new Desk(act, nouns(useCases.within(act)), present, wanted, load, leftOut));
@@ -335,8 +335,27 @@ public final class Configurations {
     return Loading.steps(now.entries(), asked, load.delete().orElse(false));
   }
 
-  /** Goes on when every secret is on file or given. */
-  private static void secrets(Arrangement now, Arrangement wanted, Load load) {
+  /** Goes on when no secret is in a file, and every one is on file or given. */
+  private void secrets(Arrangement now, Arrangement wanted, Load load) {
+    Stream.of(Part.PROFILE, Part.KIT)
+        .map(wanted::of)
+        .flatMap(all -> all.values().stream())
+        .forEach(
+            placed ->
+                ((Thing.OfProfile) placed.thing())
+                    .settings().keySet().stream()
+                        .filter(this::sensitive)
+                        .findFirst()
+                        .ifPresent(
+                            key -> {
+                              throw Problem.malformed(
+                                  "",
+                                  placed.file()
+                                      + ": "
+                                      + key
+                                      + " is a secret and does not belong in a file; name it under"
+                                      + " secrets and give it apart.");
+                            }));
     List<Secret> missing = new ArrayList<>();
     for (Part part : List.of(Part.ENROLLMENT_PROFILE, Part.PROFILE, Part.KIT)) {
       wanted
@@ -365,6 +384,10 @@ public final class Configurations {
                   + "; give them apart.")
           .with("secrets", missing.stream().limit(MOST_SECRETS_NAMED).toList());
     }
+  }
+
+  private boolean sensitive(String key) {
+    return catalogue.catalog().setting(key).filter(Setting::sensitive).isPresent();
   }
 
   // ---- files -----------------------------------------------------------------------------------

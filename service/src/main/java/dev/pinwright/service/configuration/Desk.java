@@ -62,6 +62,11 @@ record Desk(
 
   /** A row, held: whoever wants to change it meanwhile waits. */
   <R> R one(Class<R> row, String id) {
-    return act.tx().lock(row, id).orElseThrow();
+    return act.tx()
+        .lock(row, id)
+        .orElseThrow(
+            () ->
+                Problem.conflict(
+                    "gone-meanwhile", "Someone deleted it at the same moment; rehearse again."));
   }
 }

@@ -652,6 +652,8 @@ class ConfigurationTest {
     for (Map.Entry<String, String> wrong :
         Map.of(
                 "{name: Quiet}", "A state is published or draft.",
+                "{name: Quiet, state: draft, settings: {\"wifi[a].passphrase\": lantern}}",
+                    "wifi[a].passphrase is a secret and does not belong in a file",
                 "{name: Quiet, state: draft, settings: {passcode.min-length: 99999999999999999999}}",
                     "A value is true, false, a whole number, a text or a list of texts.",
                 "{name: Quiet, state: draft, targets: [nobody]}", "'nobody' is not one of",
