@@ -69,7 +69,7 @@ class PushTest {
             .fields(Map.of("text", "The museum closes at five.")),
         "push-1");
     Rig.eventually(tablet::screen, s -> !s.messages().isEmpty());
-    assertThat(tablet.screen().sessions()).isGreaterThan(sessions);
+    Rig.eventually(() -> tablet.screen().sessions(), n -> n > sessions);
 
     tablet.offline(true);
     desk.order(

@@ -322,7 +322,6 @@ public final class Agent implements AutoCloseable {
       if (state.factsChanged) {
         alerts.add(new DeviceSession.Outstanding(Dm.TYPE_FACTS_CHANGED, "1", Optional.empty()));
       }
-      state.sessions++;
     }
     kioskLefts.forEach(
         at -> alerts.add(new DeviceSession.Outstanding(Dm.TYPE_KIOSK_LEFT, at, Optional.empty())));
@@ -438,6 +437,8 @@ public final class Agent implements AutoCloseable {
     }
     boolean more;
     synchronized (device) {
+      // counted once it is over: who waits for one waits for what came of it
+      state.sessions++;
       state.reports.removeAll(reported);
       state.kioskLefts.removeAll(kioskLefts);
       if (state.recoveryToTell.equals(recoveryKey)) {
