@@ -6,6 +6,7 @@ create table device_position (
   longitude double precision not null,
   accuracy  double precision,
   source    text not null,
+  until     timestamptz not null,
   primary key (device_id, at)
 );
-create index device_position_at on device_position (at);
+create index device_position_until on device_position (until);

@@ -69,7 +69,7 @@ final class ConfigurationCommands {
       mixinStandardHelpOptions = true,
       description =
           "Writes everything that is arranged into a folder, as YAML, the same to the letter as long"
-              + " as nothing changes. Files of an earlier export that are no more are removed, other"
+              + " as nothing changes. Texts of what is no more are removed, and told; all other"
               + " files stay.")
   int export(@Parameters(paramLabel = "DIR") Path dir) {
     ConfigurationFiles all = call(() -> context.client().rules().getConfiguration());
@@ -110,20 +110,13 @@ final class ConfigurationCommands {
     }
   }
 
-  /** Removes what an earlier export wrote and this one does not. */
+  /** Removes the texts of what is no more, which loading would bring back. */
   private static List<String> remove(Path dir, ConfigurationFiles all) throws IOException {
     List<String> removed = new ArrayList<>();
     for (String path : texts(dir).keySet()) {
       if (!all.getTexts().containsKey(path)) {
         Files.delete(dir.resolve(path));
         removed.add(path);
-      }
-    }
-    List<String> names = all.getFiles().stream().map(StoredFile::getName).toList();
-    for (String name : digests(dir).keySet()) {
-      if (!names.contains(name)) {
-        Files.delete(dir.resolve(FILES).resolve(name));
-        removed.add(FILES + "/" + name);
       }
     }
     return removed;

@@ -29,10 +29,8 @@ public final class Trails {
   private static final String TRAIL = Catalog.POLICY_ROOT + "/location/trail";
   private static final String KEPT = Catalog.POLICY_ROOT + "/location/days";
 
-  /** Longest time anything is kept, and where a profile does not say for how long. */
-  private static final Duration LONGEST = Duration.ofDays(90);
-
-  private static final Duration USUAL = Duration.ofDays(30);
+  /** For how many days points are kept where a profile does not say. */
+  private static final int USUAL_DAYS = 30;
 
   private static final int PAGE = 200;
 
@@ -61,7 +59,7 @@ public final class Trails {
     return useCases.read(
         tx -> {
           DeviceRow device = device(tx, deviceId);
-          PositionStore.Extent e = new PositionStore(tx).extent(deviceId);
+          PositionStore.Extent e = new PositionStore(tx).extent(deviceId, useCases.now());
           return new Known(personal(device), e.points(), e.first(), e.last());
         });
   }
@@ -114,6 +112,7 @@ public final class Trails {
                       c.length == 0
                           ? to.plusSeconds(1)
                           : Instant.ofEpochMilli(Long.parseLong(c[0])),
+                      act.now(),
                       page.limit() + 1),
               page.limit(),
               p -> p,
@@ -134,12 +133,8 @@ public final class Trails {
     if (value(policy, TRAIL).filter("true"::equals).isEmpty()) {
       return;
     }
-    Instant oldest =
-        act.now()
-            .minus(
-                value(policy, KEPT)
-                    .map(days -> Duration.ofDays(Long.parseLong(days)))
-                    .orElse(USUAL));
+    int days = value(policy, KEPT).map(Integer::parseInt).orElse(USUAL_DAYS);
+    Instant oldest = act.now().minus(Duration.ofDays(days));
     List<Position> positions =
         told.stream()
             .flatMap(t -> Positions.read(t).stream())
@@ -157,7 +152,7 @@ public final class Trails {
             .toList();
     PositionStore store = new PositionStore(act.tx());
     if (!positions.isEmpty()) {
-      store.keep(device.id, positions);
+      store.keep(device.id, positions, days);
       store.forget(device.id, oldest);
     }
   }
@@ -166,13 +161,11 @@ public final class Trails {
     return Optional.ofNullable(policy.leaves().get(path)).map(Leaf::value);
   }
 
-  /** Forgets what is older than anything may be. */
+  /** Forgets what was to be kept until now, whether or not its device is heard again. */
   public void forget() {
     boolean more = true;
     while (more) {
-      more =
-          useCases.act(
-              Caller.SERVICE, act -> new PositionStore(act.tx()).forget(act.now().minus(LONGEST)));
+      more = useCases.act(Caller.SERVICE, act -> new PositionStore(act.tx()).forget(act.now()));
     }
   }
 }

@@ -18,17 +18,23 @@ public final class PositionStore {
     this.tx = tx;
   }
 
-  /** Keeps positions of a device; those it told before are kept once. */
-  public void keep(String deviceId, List<Position> positions) {
+  /**
+   * Keeps positions of a device; those it told before are kept once.
+   *
+   * @param days for how long, from when it was there
+   */
+  public void keep(String deviceId, List<Position> positions, int days) {
     tx.execute(
         """
-        insert into device_position (device_id, at, latitude, longitude, accuracy, source)
-        select :device, p.* from unnest(cast(:at as timestamptz[]), cast(:lat as float8[]),
-            cast(:lon as float8[]), cast(:accuracy as float8[]), cast(:source as text[])) as p
+        insert into device_position (device_id, at, latitude, longitude, accuracy, source, until)
+        select :device, p.*, p.at + make_interval(days => :days) from unnest(cast(:at as timestamptz[]), cast(:lat as float8[]),
+            cast(:lon as float8[]), cast(:accuracy as float8[]), cast(:source as text[]))
+            as p(at, latitude, longitude, accuracy, source)
         on conflict do nothing
         """,
         Map.of(
             "device", deviceId,
+            "days", days,
             "at", positions.stream().map(p -> p.at().toString()).toArray(String[]::new),
             "lat", positions.stream().map(Position::latitude).toArray(Double[]::new),
             "lon", positions.stream().map(Position::longitude).toArray(Double[]::new),
@@ -37,28 +43,32 @@ public final class PositionStore {
             "source", positions.stream().map(p -> Words.of(p.source())).toArray(String[]::new)));
   }
 
-  /** Positions of a device within a time and before a moment, the latest first. */
-  public List<Position> page(String deviceId, Instant from, Instant to, Instant before, int limit) {
+  /** Positions of a device that are still kept, within a time and before a moment, latest first. */
+  public List<Position> page(
+      String deviceId, Instant from, Instant to, Instant before, Instant now, int limit) {
     return tx.select(
         Position.class,
         """
         select at, latitude, longitude, accuracy, source from device_position
          where device_id = :device and at >= :from and at <= :to and at < :before
+           and until > :now
          order by at desc limit :limit
         """,
-        Map.of("device", deviceId, "from", from, "to", to, "before", before, "limit", limit));
+        Map.of(
+            "device", deviceId, "from", from, "to", to, "before", before, "now", now, "limit",
+            limit));
   }
 
   /** How many positions are kept of a device, and the times of the first and the last. */
   public record Extent(long points, Optional<Instant> first, Optional<Instant> last) {}
 
-  /** What is kept of a device. */
-  public Extent extent(String deviceId) {
+  /** What is still kept of a device. */
+  public Extent extent(String deviceId, Instant now) {
     return tx.select(
             Extent.class,
             "select count(*) as points, min(at) as first, max(at) as last from device_position"
-                + " where device_id = :device",
-            Map.of("device", deviceId))
+                + " where device_id = :device and until > :now",
+            Map.of("device", deviceId, "now", now))
         .get(0);
   }
 
@@ -70,17 +80,17 @@ public final class PositionStore {
   }
 
   /**
-   * Forgets positions of all devices from before a moment, so many at once.
+   * Forgets positions of all devices that are no longer to be kept, so many at once.
    *
    * @return whether there may be more
    */
-  public boolean forget(Instant before) {
+  public boolean forget(Instant now) {
     return tx.execute(
             """
             delete from device_position where ctid = any(array(
-              select ctid from device_position where at < :before limit :most))
+              select ctid from device_position where until <= :now limit :most))
             """,
-            Map.of("before", before, "most", CLEARED_AT_ONCE))
+            Map.of("now", now, "most", CLEARED_AT_ONCE))
         == CLEARED_AT_ONCE;
   }
 }
