@@ -58,6 +58,12 @@ const pages = (me: Schemas['Me']) =>
             { path: '/rules/checks', lazy: page(() => import('./rules/ChecksPage'), 'ChecksPage') },
             { path: '/rules/kits', lazy: page(() => import('./rules/ProfilesPage'), 'KitsPage') },
             { path: '/rules/kits/:id', lazy: page(() => import('./rules/ProfileEditor'), 'ProfileEditor') },
+            { path: '/apps', element: <Navigate to="/apps/catalogue" replace /> },
+            { path: '/apps/catalogue', lazy: page(() => import('./apps/AppsPage'), 'AppsPage') },
+            {
+              path: '/apps/assignments/:id',
+              lazy: page(() => import('./rules/ProfileEditor'), 'ProfileEditor'),
+            },
             { path: '/records', element: <Navigate to="/records/journal" replace /> },
             { path: '/records/journal', lazy: page(() => import('./records/JournalPage'), 'JournalPage') },
             {

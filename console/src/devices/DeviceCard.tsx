@@ -12,6 +12,7 @@ import { Standing } from '../ui/Standing';
 import { ActMenu } from './ActMenu';
 import { Activity, Commands } from './DeviceActivity';
 import { Facts } from './DeviceFacts';
+import { DeviceApps } from './DeviceApps';
 import { DeviceOrder } from './DeviceOrder';
 import { KioskExit } from './KioskExit';
 import { InEffect } from './DeviceSettings';
@@ -202,7 +203,7 @@ export function DeviceCard({ id, onClose, whole }: { id: string; onClose?: () =>
           </div>
           <TabGroup>
             <TabList className="border-line flex gap-4 border-b px-5 text-sm">
-              {['Facts', 'Settings', 'Commands', 'Activity', 'Attributes'].map((t) => (
+              {['Facts', 'Settings', 'Apps', 'Commands', 'Activity', 'Attributes'].map((t) => (
                 <Tab
                   key={t}
                   className="data-selected:border-brass -mb-px border-b-2 border-transparent py-1.5 data-selected:font-semibold"
@@ -217,6 +218,9 @@ export function DeviceCard({ id, onClose, whole }: { id: string; onClose?: () =>
               </TabPanel>
               <TabPanel>
                 <InEffect id={id} />
+              </TabPanel>
+              <TabPanel>
+                <DeviceApps id={id} />
               </TabPanel>
               <TabPanel>
                 <Commands id={id} />

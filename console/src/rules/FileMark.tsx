@@ -1,7 +1,13 @@
-import { BookOpen, FileBadge, FileTerminal, Type } from 'lucide-react';
+import { BookOpen, FileBadge, FileTerminal, Package, Type } from 'lucide-react';
 import { contentOf, type StoredFile } from './files';
 
-const marks = { certificate: FileBadge, font: Type, document: BookOpen, script: FileTerminal };
+const marks = {
+  certificate: FileBadge,
+  font: Type,
+  document: BookOpen,
+  script: FileTerminal,
+  package: Package,
+};
 
 /** A file at a glance: a picture is its own mark. */
 export function FileMark({ file, large }: { file: StoredFile; large?: boolean }) {

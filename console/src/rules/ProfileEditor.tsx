@@ -67,7 +67,7 @@ function DeleteProfile({ profile }: { profile: Profile }) {
                 },
               }),
             ),
-          () => go(`/rules/${profile.kind}s`),
+          () => go(profile.app ? `/apps/catalogue?card=${profile.app}` : `/rules/${profile.kind}s`),
         )
       }
     >
@@ -114,6 +114,24 @@ function filesOnly(catalogue: Schemas['Catalogue']): Schemas['Catalogue'] {
     sections,
     settings: catalogue.settings.filter((s) => sections.some((x) => x.key === s.section)),
   };
+}
+
+/** What the assignment of an app says: the settings of that app, and no others. */
+function appOnly(catalogue: Schemas['Catalogue'], key: string): Schemas['Catalogue'] {
+  const sections = catalogue.sections.filter((s) => s.apart);
+  const apart = (s: Setting) => sections.some((x) => x.key === s.section);
+  return {
+    ...catalogue,
+    sections: sections.map((s) => ({ ...s, entries: undefined })),
+    settings: catalogue.settings
+      .filter((s) => apart(s) && s.key !== `${s.section}.version`)
+      .map((s) => inEntry(s, key)),
+  };
+}
+
+/** What profiles say: all but what is assigned from pages of its own. */
+function profilesOnly(catalogue: Schemas['Catalogue']): Schemas['Catalogue'] {
+  return { ...catalogue, sections: catalogue.sections.filter((s) => !s.apart) };
 }
 
 function flat(p: Profile): Written {
@@ -230,10 +248,13 @@ function SectionFields({
 
 function Draft({
   profile,
+  app,
   catalogue,
   onRehearse,
 }: {
   profile: Profile;
+  /** The app it assigns, where it assigns one. */
+  app?: Schemas['App'];
   catalogue: Schemas['Catalogue'];
   onRehearse: (saved: Profile) => void;
 }) {
@@ -285,7 +306,7 @@ function Draft({
   };
   const narrow = useNarrow();
   const kit = profile.kind === 'kit';
-  const offered = kit ? filesOnly(catalogue) : catalogue;
+  const offered = kit ? filesOnly(catalogue) : app ? appOnly(catalogue, app.key) : profilesOnly(catalogue);
   const [finding, setFinding] = useState(false);
   const state = profile.publishedVersion
     ? `version ${profile.publishedVersion} is published${profile.draftChanged || dirty ? '; the draft differs' : ''}`
@@ -333,6 +354,15 @@ function Draft({
           <Trouble error={trouble} />
           <ProfileStanding profile={profile} />
           <ProfileWaves profile={profile} />
+          {app && (
+            <p className="text-sm">
+              It assigns{' '}
+              <Link className="text-brass underline" to={`/apps/catalogue?card=${app.id}`}>
+                {app.name}
+              </Link>
+              .
+            </p>
+          )}
           {profile.kits.length > 0 && (
             <p className="text-sm">
               It goes along with{' '}
@@ -384,7 +414,7 @@ function Draft({
             <SectionFields
               key={section.key}
               section={section}
-              catalogue={catalogue}
+              catalogue={app ? offered : catalogue}
               settings={settings}
               onSet={(values) =>
                 set(Object.fromEntries(Object.entries(values).map(([k, v]) => [`${SETTING}${k}`, v])))
@@ -407,6 +437,7 @@ function Draft({
       {(!narrow || finding) && (
         <SettingFinder
           catalogue={offered}
+          entry={app?.key}
           of={profile.kind}
           taken={Object.keys(settings)}
           onClose={() => setFinding(false)}
@@ -438,6 +469,11 @@ export function ProfileEditor() {
     queryKey: ['profile', id],
     queryFn: () => answer(api.GET('/profiles/{id}', { params: { path: { id } } })),
   });
+  const app = useQuery({
+    queryKey: ['apps', 'one', profile.data?.app],
+    enabled: profile.data?.app !== undefined,
+    queryFn: () => answer(api.GET('/apps/{id}', { params: { path: { id: profile.data!.app! } } })),
+  });
   if (profile.isError) {
     return (
       <div className="p-5">
@@ -448,13 +484,19 @@ export function ProfileEditor() {
       </div>
     );
   }
-  if (!profile.data || !catalogue.data) {
+  if (!profile.data || !catalogue.data || (profile.data.app && !app.data)) {
     return null;
   }
   const shown = rehearsing ?? (search.get('rehearse') ? profile.data : undefined);
   return (
     <>
-      <Draft key={id} profile={profile.data} catalogue={catalogue.data} onRehearse={setRehearsing} />
+      <Draft
+        key={id}
+        profile={profile.data}
+        app={app.data?.app}
+        catalogue={catalogue.data}
+        onRehearse={setRehearsing}
+      />
       {shown && <RehearsalSheet profile={shown} onClose={close} />}
     </>
   );

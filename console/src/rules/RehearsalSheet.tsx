@@ -148,7 +148,7 @@ export function RehearsalSheet({ profile, onClose }: { profile: Schemas['Profile
       setBusy(false);
     }
   }
-  const inWaves = profile.kind === 'profile' && r && r.changing > 1 && !r.begins;
+  const inWaves = profile.kind !== 'kit' && r && r.changing > 1 && !r.begins;
   const next = (profile.publishedVersion ?? 0) + 1;
   return (
     <Sheet

@@ -79,10 +79,13 @@ export function unfit(s: Setting, { platform, mode }: For): string | undefined {
 export function SettingFinder({
   catalogue,
   of,
+  entry,
   taken,
   onAdd,
   onClose,
 }: {
+  /** The entry they are of, where there can be but one. */
+  entry?: string;
   /** What they are added to. */
   of: Schemas['ProfileKind'];
   catalogue: Schemas['Catalogue'];
@@ -103,7 +106,10 @@ export function SettingFinder({
     queryFn: () => answer(api.GET('/settings', { params: { query: { q: words } } })),
   });
   const collection = (s: Setting) => catalogue.sections.find((x) => x.key === s.section && x.entries);
-  const known = (found.data ?? []).filter((s) => catalogue.sections.some((x) => x.key === s.section));
+  const known = (found.data ?? [])
+    .map((s) => (entry ? inEntry(s, entry) : s))
+    .filter((s) => catalogue.sections.some((x) => x.key === s.section))
+    .filter((s) => !entry || catalogue.settings.some((x) => x.key === s.key));
   const offers = known.filter((s) => collection(s) || !taken.includes(s.key));
   const fit = offers.filter((s) => !unfit(s, meant));
   const others = offers.filter((s) => unfit(s, meant));

@@ -10,6 +10,7 @@ export const KINDS: Record<Kind, string> = {
   font: 'Font',
   document: 'Document',
   script: 'Script',
+  package: 'Package',
 };
 
 /** What a browser offers first when a file of a kind is chosen. */
@@ -19,6 +20,7 @@ export const ENDINGS: Record<Kind, string> = {
   font: '.ttf,.otf',
   document: '.pdf,.epub,.txt',
   script: '.sh,.py,text/*',
+  package: '.pkg',
 };
 
 /** How a setting names a file. */

@@ -68,6 +68,7 @@ const areas: Area[] = [
       { to: '/rules/proposals', name: 'Proposals' },
     ],
   },
+  { to: '/apps', name: 'Apps', pages: [{ to: '/apps/catalogue', name: 'Catalogue' }] },
   { to: '/records', name: 'Records', pages: [{ to: '/records/journal', name: 'Journal', list: 'journal' }] },
 ];
 const house: Area = {

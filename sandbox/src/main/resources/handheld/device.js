@@ -1,4 +1,5 @@
 import { call, h, listen, nav, paper } from './common.js';
+import { appTiles, openApp, shelfScreen } from './apps.js';
 import { exitScreen, kioskScreen } from './kiosk.js';
 
 nav();
@@ -13,6 +14,8 @@ let choosing = false;
 let page; // what the browser shows; undefined while it is not open
 let faultsOpen = false;
 let appsOpen = false;
+let shelfWords; // what is looked for on the shelf; undefined while it is not open
+let opened; // the app on show; undefined on the home screen
 let staff = false; // whether the code that leaves the kiosk is being typed
 
 const post = async (what, body) => {
@@ -266,6 +269,26 @@ const screens = {
         draw(d, true);
       },
     }),
+  shelf: (d) =>
+    shelfScreen(d, shelfWords, {
+      search: (words) => {
+        shelfWords = words;
+        draw(last, true);
+        const field = document.getElementById('shelf-words');
+        field.focus();
+        field.setSelectionRange(words.length, words.length);
+      },
+      pick: (app) => post('pick', { app }),
+      close: () => {
+        shelfWords = undefined;
+        draw(last, true);
+      },
+    }),
+  app: (d) =>
+    openApp(d.installed.find((a) => a.id === opened), () => {
+      opened = undefined;
+      draw(last, true);
+    }),
   home: (d) =>
     h(
       'div',
@@ -302,10 +325,19 @@ const screens = {
       h(
         'div',
         { className: 'apps' },
+        ...appTiles(d, {
+          open: (app) => {
+            opened = app;
+            draw(d, true);
+          },
+        }),
+        Object.keys(d.shelf).length
+          ? tile('Shelf', '#8a6a1f', false, () => {
+              shelfWords = '';
+              draw(d, true);
+            })
+          : null,
         ...[
-          ['Guide', '#6c5a2e'],
-          ['Rota', '#2f5d50'],
-          ['Notes', '#3c4f76'],
           ['Browser', '#2d6270', 'browser-gone', () => visit(d.noticed['start-page'] || 'https://vellmar.example/')],
           ['Camera', '#5a4a52', 'camera-gone'],
           ['Store', '#7a4630', 'store-gone'],
@@ -442,12 +474,12 @@ function draw(d, force = false) {
     h('span', {}, new Date().toTimeString().slice(0, 5)),
     h('span', { className: 'right' }, d.offline ? 'no network' : !d.managed ? 'Wi-Fi' : d.pushOnly ? 'saving battery' : d.online ? 'connected' : 'connecting', `  ${level} %${d.charging ? ' charging' : ''}`),
   );
-  const key = JSON.stringify([d.screen, d.reason, d.lockText, d.lockPhone, d.passcodeDemand, d.passcodeUntil, d.signIn, d.signedIn, d.shortcuts, d.noticed, d.offer, d.order, d.firstRun, d.gate, d.updating, d.kiosk, d.kioskBack]);
+  const key = JSON.stringify([d.screen, d.reason, d.lockText, d.lockPhone, d.passcodeDemand, d.passcodeUntil, d.signIn, d.signedIn, d.shortcuts, d.noticed, d.offer, d.order, d.firstRun, d.gate, d.updating, d.kiosk, d.kioskBack, d.installed, d.coming, d.shelf, d.wishes]);
   if (key !== shown || force) {
     if (key !== shown && !force) complaint = [];
     shown = key;
     if (d.screen !== 'kiosk') staff = false;
-    const shows = d.screen === 'kiosk' && staff ? 'exit' : d.screen !== 'home' ? d.screen : choosing ? 'passcode' : page ? 'browser' : 'home';
+    const shows = d.screen === 'kiosk' && staff ? 'exit' : d.screen !== 'home' ? d.screen : choosing ? 'passcode' : page ? 'browser' : shelfWords !== undefined ? 'shelf' : d.installed.some((a) => a.id === opened) ? 'app' : 'home';
     screen.replaceChildren(screens[shows](d));
     screen.dataset.screen = shows;
     // a hundred percent is as drawn; at a tenth it can still be read
@@ -496,6 +528,9 @@ function aside(d) {
           ['unencrypted', 'Turn encryption off', 'Turn encryption on'],
           ['unknown-sources', 'Let in apps from anywhere', 'Let in no apps from anywhere'],
           ['tampered', 'Tamper with its system', 'Put its system right'],
+          ['full', 'Fill its storage', 'Make room in its storage'],
+          ['no-install', 'Let every installation fail', 'Let installations work'],
+          ['cellular', 'Leave Wi-Fi', 'Join Wi-Fi'],
         ].map(([fault, on, off]) =>
           button(d.faults.includes(fault) ? off : on, () => post('fault', { fault, on: !d.faults.includes(fault) })))) :
       h('div', { className: 'tools' },

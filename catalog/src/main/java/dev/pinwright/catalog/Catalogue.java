@@ -276,10 +276,14 @@ public record Catalogue(
         key,
         need(n, "title"),
         need(n, "help"),
+        n.path("apart").asBoolean(),
         entries.isMissingNode()
             ? Optional.empty()
             : Optional.of(
-                new Section.Entries(need(entries, "noun"), entries.path("most").asInt())));
+                new Section.Entries(
+                    need(entries, "noun"),
+                    entries.path("most").asInt(),
+                    Optional.ofNullable(entries.path("decides").textValue()))));
   }
 
   private static List<Setting> settings(String section, JsonNode of, JsonNode scopes) {

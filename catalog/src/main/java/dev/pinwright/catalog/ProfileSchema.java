@@ -46,6 +46,9 @@ public final class ProfileSchema {
     ObjectNode plain = settings.putObject("properties");
     ObjectNode entries = settings.putObject("patternProperties");
     for (Setting s : catalogue.catalog().settings()) {
+      if (catalogue.catalog().apart(s.key())) {
+        continue; // assigned from pages of its own
+      }
       ObjectNode value = value(s.type());
       value.put("title", s.title()).put("description", s.help());
       if (isCollection(catalogue, s.section())) {

@@ -45,9 +45,18 @@ public final class Reference {
               e ->
                   out.append(" A collection: up to ")
                       .append(e.most())
-                      .append(", each a ")
+                      .append(", each ")
+                      .append("aeiou".indexOf(e.noun().charAt(0)) < 0 ? "a " : "an ")
                       .append(e.noun())
-                      .append(" with a key."));
+                      .append(" with a key.")
+                      .append(
+                          e.decides()
+                              .map(
+                                  d ->
+                                      " Of several of one key, that counts whose `%s` comes first in its list, then the nearest."
+                                          .formatted(d))
+                              .orElse("")));
+      out.append(s.apart() ? " These are no leaves of a device's policy." : "");
       out.append("\n\n| Setting | Value | Works on | Of several |\n|---|---|---|---|\n");
       catalog.settings().stream()
           .filter(x -> x.section().equals(s.key()))

@@ -25,7 +25,7 @@ class CatalogueTest {
   void theShippedCatalogueIsSound() {
     assertThat(catalog.platforms()).extracting("key").containsExactly("tarn", "fjell", "moor");
     assertThat(catalog.settings()).hasSizeGreaterThanOrEqualTo(150);
-    assertThat(catalog.sections()).hasSize(28);
+    assertThat(catalog.sections()).hasSize(29);
   }
 
   @Test

@@ -289,7 +289,17 @@ final class Context {
   }
 
   Found profile(ProfileKind kind, String wanted) {
-    return found(kind == ProfileKind.KIT ? FoundKind.KIT : FoundKind.PROFILE, wanted);
+    return found(
+        switch (kind) {
+          case KIT -> FoundKind.KIT;
+          case APP -> FoundKind.ASSIGNMENT;
+          default -> FoundKind.PROFILE;
+        },
+        wanted);
+  }
+
+  Found app(String wanted) {
+    return found(FoundKind.APP, wanted);
   }
 
   Found file(String wanted) {

@@ -160,6 +160,9 @@ public final class Main {
     all.put("kit", () -> new KitCommands(context));
     all.put("check", () -> new CheckCommands(context));
     all.put("configuration", () -> new ConfigurationCommands(context));
+    all.put("app", () -> new AppCommands(context));
+    all.put("assignment", () -> new AssignmentCommands(context));
+    all.put("package", () -> new PackageCommands(context));
     all.put("file", () -> new FileCommands(context));
     all.put("setting", () -> new SettingCommands(context));
     all.put("proposal", () -> new ProposalCommands(context));

@@ -129,7 +129,12 @@ abstract class ProfileVerbs {
   }
 
   static String called(Profile p) {
-    return (p.getKind() == ProfileKind.KIT ? "Kit " : "Profile ") + p.getName();
+    return switch (p.getKind()) {
+          case KIT -> "Kit ";
+          case APP -> "Assignment ";
+          default -> "Profile ";
+        }
+        + p.getName();
   }
 
   private static String state(ProfileSummary p) {

@@ -4,6 +4,7 @@ import com.fasterxml.jackson.core.JsonProcessingException;
 import com.fasterxml.jackson.databind.ObjectMapper;
 import dev.pinwright.client.api.AccessApi;
 import dev.pinwright.client.api.ActingApi;
+import dev.pinwright.client.api.AppsApi;
 import dev.pinwright.client.api.BenchApi;
 import dev.pinwright.client.api.CatalogueApi;
 import dev.pinwright.client.api.DevicesApi;
@@ -14,6 +15,7 @@ import dev.pinwright.client.api.RecordsApi;
 import dev.pinwright.client.api.RulesApi;
 import dev.pinwright.client.http.ApiClient;
 import dev.pinwright.client.http.ApiException;
+import dev.pinwright.client.model.AppBrought;
 import dev.pinwright.client.model.StoredFile;
 import java.io.IOException;
 import java.net.URI;
@@ -84,6 +86,10 @@ public final class PinwrightClient {
     return new RulesApi(api);
   }
 
+  public AppsApi apps() {
+    return new AppsApi(api);
+  }
+
   public ActingApi acting() {
     return new ActingApi(api);
   }
@@ -103,24 +109,44 @@ public final class PinwrightClient {
   public StoredFile storeFile(Path file, String name, @Nullable String password)
       throws ApiException, IOException {
     String query = "/files?name=" + ApiClient.urlEncode(name);
-    HttpRequest.Builder request =
-        HttpRequest.newBuilder(URI.create(api.getBaseUri() + query))
-            .header("Content-Type", "application/octet-stream")
-            .timeout(UPLOAD)
-            .POST(HttpRequest.BodyPublishers.ofFile(file));
+    HttpRequest.Builder request = uploading(query, "application/octet-stream", file);
     if (password != null) {
       request.header(
           "Pinwright-File-Password",
           Base64.getEncoder().encodeToString(password.getBytes(StandardCharsets.UTF_8)));
     }
+    return sent(request, "storeFile", StoredFile.class);
+  }
+
+  /**
+   * Brings a package of an app, sent as it is read.
+   *
+   * @throws ApiException saying what is wrong with it
+   */
+  public AppBrought bringPackage(Path file) throws ApiException, IOException {
+    return sent(
+        uploading("/apps/packages", "application/vnd.pinwright.package+zip", file),
+        "bringPackage",
+        AppBrought.class);
+  }
+
+  private HttpRequest.Builder uploading(String path, String type, Path file) throws IOException {
+    return HttpRequest.newBuilder(URI.create(api.getBaseUri() + path))
+        .header("Content-Type", type)
+        .timeout(UPLOAD)
+        .POST(HttpRequest.BodyPublishers.ofFile(file));
+  }
+
+  private <T> T sent(HttpRequest.Builder request, String call, Class<T> type)
+      throws ApiException, IOException {
     api.getRequestInterceptor().accept(request);
     try {
       HttpResponse<String> answer =
           api.getHttpClient().send(request.build(), HttpResponse.BodyHandlers.ofString());
       if (answer.statusCode() / 100 != 2) {
-        throw new ApiException(answer.statusCode(), "storeFile", answer.headers(), answer.body());
+        throw new ApiException(answer.statusCode(), call, answer.headers(), answer.body());
       }
-      return api.getObjectMapper().readValue(answer.body(), StoredFile.class);
+      return api.getObjectMapper().readValue(answer.body(), type);
     } catch (InterruptedException e) {
       Thread.currentThread().interrupt();
       throw new IOException("interrupted", e);

@@ -109,6 +109,8 @@ public final class SandboxListener implements AutoCloseable {
 
   private record App(@Nullable String app) {}
 
+  private record Holders(@Nullable String id, @Nullable String name, @Nullable String version) {}
+
   private record Saver(boolean on) {}
 
   private record Fault(@Nullable String fault, boolean on) {}
@@ -256,6 +258,14 @@ public final class SandboxListener implements AutoCloseable {
         r,
         "take-away",
         (a, ctx) -> after(a, () -> a.device().takeAway(string(read(ctx, App.class).app()))));
+    act(r, "pick", (a, ctx) -> after(a, () -> a.device().pick(string(read(ctx, App.class).app()))));
+    act(
+        r,
+        "holders-app",
+        (a, ctx) -> {
+          Holders h = read(ctx, Holders.class);
+          after(a, () -> a.device().holders(string(h.id()), string(h.name()), string(h.version())));
+        });
     act(r, "sign-out", (a, ctx) -> a.device().signOut());
     r.post(
         "/api/devices/{id}/unlock",

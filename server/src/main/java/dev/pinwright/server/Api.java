@@ -36,6 +36,7 @@ final class Api {
     new CheckCalls(pinwright.checks(), pinwright.orders()).install(r);
     new ConfigurationCalls(pinwright.configurations(), pinwright.files()).install(r);
     new FileCalls(pinwright.files()).install(r);
+    new AppCalls(pinwright).install(r);
     new ActingCalls(pinwright).install(r);
     new RecordCalls(pinwright).install(r);
     r.complete();

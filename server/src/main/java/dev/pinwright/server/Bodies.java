@@ -170,6 +170,7 @@ final class Bodies {
     String plain = type == null ? "" : type.toLowerCase(Locale.ROOT);
     return plain.startsWith("text/csv")
         || plain.startsWith("application/octet-stream")
+        || plain.startsWith(AppCalls.PACKAGE)
         || plain.startsWith(ConfigurationCalls.TYPE);
   }
 

@@ -4,6 +4,9 @@ import dev.pinwright.catalog.Catalogue;
 import dev.pinwright.service.access.Accounts;
 import dev.pinwright.service.access.ListLayouts;
 import dev.pinwright.service.acting.Dispatches;
+import dev.pinwright.service.app.Apps;
+import dev.pinwright.service.app.DeviceApps;
+import dev.pinwright.service.app.Releases;
 import dev.pinwright.service.arrival.Arrivals;
 import dev.pinwright.service.arrival.Joining;
 import dev.pinwright.service.bench.Bench;
@@ -65,6 +68,7 @@ import dev.pinwright.service.rules.PasscodeTrial;
 import dev.pinwright.service.rules.ProfileFiles;
 import dev.pinwright.service.rules.Profiles;
 import dev.pinwright.service.rules.Publishing;
+import dev.pinwright.service.rules.RollOuts;
 import dev.pinwright.service.rules.Undo;
 import dev.pinwright.service.rules.Waves;
 import dev.pinwright.service.secret.Vault;
@@ -131,6 +135,9 @@ public final class Pinwright implements AutoCloseable {
   private final Profiles profiles;
   private final RecoveryKeys recoveryKeys;
   private final Trails trails;
+  private final Apps apps;
+  private final Releases releases;
+  private final DeviceApps deviceApps;
   private final Waves waves;
   private final Checks checks;
   private final Orders orders;
@@ -231,6 +238,10 @@ public final class Pinwright implements AutoCloseable {
     namePreview = new NamePreview(useCases);
     waves = new Waves(useCases, catalog, changes, vault);
     publishing = new Publishing(useCases, catalog, vault, changes, waves);
+    apps = new Apps(useCases, catalog, shapes);
+    deviceApps = new DeviceApps(useCases, shapes);
+    releases =
+        new Releases(useCases, apps, new RollOuts(catalog, vault, changes, publishing, waves));
     undo = new Undo(useCases, deviceEdits, publishing);
     configurations =
         new Configurations(
@@ -265,6 +276,7 @@ public final class Pinwright implements AutoCloseable {
             selves,
             recoveryKeys,
             trails,
+            settings.deviceBase(),
             vault,
             journal,
             clock);
@@ -480,6 +492,18 @@ public final class Pinwright implements AutoCloseable {
 
   public PasscodeTrial passcodeTrial() {
     return passcodeTrial;
+  }
+
+  public Apps apps() {
+    return apps;
+  }
+
+  public Releases releases() {
+    return releases;
+  }
+
+  public DeviceApps deviceApps() {
+    return deviceApps;
   }
 
   public Waves waves() {

@@ -25,6 +25,8 @@ import org.slf4j.LoggerFactory;
 public final class Database implements AutoCloseable {
   private static final Class<?>[] ROWS = {
     AccountRow.class,
+    AppReleaseRow.class,
+    AppRow.class,
     ArrivalRow.class,
     AuthorityRow.class,
     ChangeRow.class,

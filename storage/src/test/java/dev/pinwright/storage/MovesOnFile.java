@@ -116,8 +116,11 @@ abstract class MovesOnFile {
     Moves moves = Moves.ofDevices(tx, ids(tx));
     List<Goal> goals = new ArrayList<>();
     for (Moves.Kind k : moves.kinds()) {
-      new ShapeStore(tx).keep(Map.of(k.to(), "none"), Instant.parse("2026-03-01T08:00:00Z"));
-      goals.add(new Goal(k, k.to().key(), "none"));
+      new ShapeStore(tx)
+          .keep(
+              Map.of(k.to(), new ShapeStore.Digests("none", "")),
+              Instant.parse("2026-03-01T08:00:00Z"));
+      goals.add(new Goal(k, k.to().key(), "none", ""));
     }
     moves.apply(goals, Optional.empty());
   }

@@ -156,7 +156,8 @@ class MovesTest extends MovesOnFile {
           tx.execute(
               "update device_state set standing = 'silent' where device_id = 'SILENT'", Map.of());
           Moves moves = Moves.ofDevices(tx, ids(tx));
-          List<Goal> goals = moves.kinds().stream().map(k -> new Goal(k, "shape", "goal")).toList();
+          List<Goal> goals =
+              moves.kinds().stream().map(k -> new Goal(k, "shape", "goal", "")).toList();
           assertThat(moves.apply(goals, Optional.of("change-1"))).isEqualTo(3);
           assertThat(
                   tx.column(
@@ -263,7 +264,7 @@ class MovesTest extends MovesOnFile {
                       Moves moves = Moves.ofProfile(tx, new Candidate("p", 1, to(EVERYONE)));
                       moves.apply(
                           moves.kinds().stream()
-                              .map(k -> new Goal(k, k.to().key(), "goal"))
+                              .map(k -> new Goal(k, k.to().key(), "goal", ""))
                               .toList(),
                           Optional.of("change-1"));
                     }));
@@ -282,7 +283,7 @@ class MovesTest extends MovesOnFile {
   private static void place(Tx tx) {
     Moves moves = Moves.ofDevices(tx, List.of("QUAY"));
     moves.apply(
-        moves.kinds().stream().map(k -> new Goal(k, k.to().key(), "goal")).toList(),
+        moves.kinds().stream().map(k -> new Goal(k, k.to().key(), "goal", "")).toList(),
         Optional.empty());
   }
 

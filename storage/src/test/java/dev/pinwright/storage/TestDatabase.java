@@ -108,7 +108,10 @@ public final class TestDatabase {
         Map.of("name", name, "mode", mode, "now", Instant.parse("2026-03-01T08:00:00Z")));
     Shape shape =
         new Shape("tarn", Words.parse(Mode.class, mode), new OsVersion(7, 2, 0), List.of());
-    new ShapeStore(tx).keep(Map.of(shape, "none"), Instant.parse("2026-03-01T08:00:00Z"));
+    new ShapeStore(tx)
+        .keep(
+            Map.of(shape, new ShapeStore.Digests("none", "")),
+            Instant.parse("2026-03-01T08:00:00Z"));
     tx.execute(
         "insert into device_state (device_id, shape_key, desired_digest, standing)"
             + " values (:name, :shape, 'none', 'settled')",

@@ -235,6 +235,27 @@ public final class Catalog {
         .isPresent();
   }
 
+  /** The setting of a key, where its choice decides which entry wins. */
+  public Optional<Setting> decides(String key) {
+    return setting(key)
+        .filter(
+            s ->
+                sections
+                    .get(s.section())
+                    .entries()
+                    .flatMap(Section.Entries::decides)
+                    .filter(name -> s.key().endsWith("]." + name))
+                    .isPresent());
+  }
+
+  /** Whether a setting is no leaf of the policy. */
+  public boolean apart(String key) {
+    return SettingKey.read(key)
+        .map(k -> sections.get(k.section()))
+        .filter(Section::apart)
+        .isPresent();
+  }
+
   private boolean isCollection(String section) {
     return sections.get(section).entries().isPresent();
   }

@@ -3,9 +3,12 @@ package dev.pinwright.core.change;
 import dev.pinwright.core.policy.Effective;
 import dev.pinwright.core.policy.Shape;
 import dev.pinwright.core.tree.Edit;
+import dev.pinwright.core.tree.Leaf;
 import dev.pinwright.core.tree.Refused;
 import dev.pinwright.core.tree.Tree;
+import java.util.ArrayList;
 import java.util.List;
+import java.util.Optional;
 
 /**
  * What becomes of devices that move alike.
@@ -15,8 +18,9 @@ import java.util.List;
  * @param examples ids of some of them, at most {@link Rehearsal#EXAMPLES}
  * @param to the shape they would have
  * @param refused what each of them refused
- * @param before the tree they should hold now
- * @param after the tree they would have to hold: that of their new shape without what they refused
+ * @param before what they should have now
+ * @param after what they would have to have: what their new shape asks for without what they
+ *     refused
  * @param effective what their new shape resolves to
  * @param edits what changes on each of them
  */
@@ -26,8 +30,8 @@ public record Move(
     List<String> examples,
     Shape to,
     Refused refused,
-    Tree before,
-    Tree after,
+    Goal before,
+    Goal after,
     Effective effective,
     List<Edit> edits) {
   public Move {
@@ -36,9 +40,22 @@ public record Move(
   }
 
   /**
+   * What devices should have.
+   *
+   * @param policy their settings
+   * @param wanted what else, see {@link Effective#wanted}
+   */
+  public record Goal(Tree policy, Tree wanted) {
+    private Optional<Leaf> leaf(String path) {
+      return Optional.ofNullable(policy.leaves().get(path))
+          .or(() -> Optional.ofNullable(wanted.leaves().get(path)));
+    }
+  }
+
+  /**
    * Works a move out.
    *
-   * @param whole the tree of the new shape, compiled from {@code effective}
+   * @param whole what the new shape asks for, compiled from {@code effective}
    */
   public static Move of(
       String id,
@@ -46,11 +63,22 @@ public record Move(
       List<String> examples,
       Shape to,
       Refused refused,
-      Tree before,
-      Tree whole,
+      Goal before,
+      Goal whole,
       Effective effective) {
-    Tree after = refused.takenOutOf(whole);
-    return new Move(
-        id, devices, examples, to, refused, before, after, effective, Edit.between(before, after));
+    Goal after = new Goal(refused.takenOutOf(whole.policy()), whole.wanted());
+    List<Edit> edits = new ArrayList<>(Edit.between(before.policy(), after.policy()));
+    edits.addAll(Edit.between(before.wanted(), after.wanted()));
+    return new Move(id, devices, examples, to, refused, before, after, effective, edits);
+  }
+
+  /** The leaf at a path before. */
+  Optional<Leaf> leafBefore(String path) {
+    return before.leaf(path);
+  }
+
+  /** The leaf at a path afterwards. */
+  Optional<Leaf> leafAfter(String path) {
+    return after.leaf(path);
   }
 }

@@ -10,7 +10,6 @@ import dev.pinwright.core.device.OsVersion;
 import dev.pinwright.core.policy.Effective;
 import dev.pinwright.core.tree.Edit;
 import dev.pinwright.core.tree.Leaf;
-import dev.pinwright.core.tree.Tree;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Comparator;
@@ -21,7 +20,6 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.TreeMap;
 import java.util.stream.Stream;
-import org.jspecify.annotations.Nullable;
 
 /**
  * What a change would do, before it is done.
@@ -199,7 +197,7 @@ public record Rehearsal(
   }
 
   private static void conflicts(Move m, Set<String> about, Map<String, Conflict> conflicts) {
-    for (Effective.Resolved r : m.effective().settings()) {
+    for (Effective.Resolved r : m.effective().all()) {
       if (r.conflict() && (about.isEmpty() || concerns(r, about))) {
         Conflict c =
             new Conflict(
@@ -276,8 +274,6 @@ public record Rehearsal(
   }
 
   private static List<Step> steps(Catalog catalog, Move m, List<Edit> edits) {
-    Tree before = m.before();
-    Tree after = m.after();
     return edits.stream()
         .map(
             e -> {
@@ -285,19 +281,18 @@ public record Rehearsal(
               return new Step(
                   setting.map(Setting::key).orElse(e.path()),
                   setting.map(Setting::title).orElse(e.path()),
-                  value(setting, before.leaves().get(e.path())),
-                  value(setting, after.leaves().get(e.path())));
+                  value(setting, m.leafBefore(e.path())),
+                  value(setting, m.leafAfter(e.path())));
             })
         .toList();
   }
 
   /** A leaf as people see it; one of a setting the catalogue no longer has as its text. */
-  private static Optional<SettingValue> value(Optional<Setting> setting, @Nullable Leaf leaf) {
-    return Optional.ofNullable(leaf)
-        .map(
-            l ->
-                setting
-                    .flatMap(s -> s.type().read(l).map(s::shown))
-                    .orElseGet(() -> new SettingValue.Text(l.value())));
+  private static Optional<SettingValue> value(Optional<Setting> setting, Optional<Leaf> leaf) {
+    return leaf.map(
+        l ->
+            setting
+                .flatMap(s -> s.type().read(l).map(s::shown))
+                .orElseGet(() -> new SettingValue.Text(l.value())));
   }
 }

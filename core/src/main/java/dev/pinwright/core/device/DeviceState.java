@@ -13,6 +13,7 @@ import java.util.Optional;
  * @param standing how the two stand to each other
  * @param standingReason in plain words; empty when settled
  * @param factsAt when its facts were last read
+ * @param apps what is known of its apps
  */
 public record DeviceState(
     String deviceId,
@@ -22,7 +23,26 @@ public record DeviceState(
     Standing standing,
     String standingReason,
     Refused refused,
-    Optional<Instant> factsAt) {
+    Optional<Instant> factsAt,
+    Apps apps) {
+
+  /**
+   * What is known of the apps of a device.
+   *
+   * @param wanted digest of the apps it should have; empty where none are assigned to it
+   * @param inventory digest of those it has, as it told it and as they are on file
+   * @param due when to look at them although it tells nothing new
+   */
+  public record Apps(String wanted, Optional<String> inventory, Optional<Instant> due) {
+    /** Of a device of which nothing is known. */
+    public static final Apps NONE = new Apps("", Optional.empty(), Optional.empty());
+  }
+
+  /** This with what is known of its apps now. */
+  public DeviceState with(Apps known) {
+    return new DeviceState(
+        deviceId, shapeKey, desired, reported, standing, standingReason, refused, factsAt, known);
+  }
 
   /** Whether it was last known to hold what it should. */
   public boolean agreed() {
@@ -32,7 +52,7 @@ public record DeviceState(
   /** This with another goal. */
   public DeviceState wanting(String digest, Refused nowRefused) {
     return new DeviceState(
-        deviceId, shapeKey, digest, reported, standing, standingReason, nowRefused, factsAt);
+        deviceId, shapeKey, digest, reported, standing, standingReason, nowRefused, factsAt, apps);
   }
 
   /** This with another standing. */
@@ -45,19 +65,28 @@ public record DeviceState(
         judged.standing(),
         judged.reason(),
         refused,
-        factsAt);
+        factsAt,
+        apps);
   }
 
   /** This after it said what it holds. */
   public DeviceState reporting(Optional<String> digest) {
     return new DeviceState(
-        deviceId, shapeKey, desired, digest, standing, standingReason, refused, factsAt);
+        deviceId, shapeKey, desired, digest, standing, standingReason, refused, factsAt, apps);
   }
 
   /** This after its facts were read. */
   public DeviceState factsRead(Instant at) {
     return new DeviceState(
-        deviceId, shapeKey, desired, reported, standing, standingReason, refused, Optional.of(at));
+        deviceId,
+        shapeKey,
+        desired,
+        reported,
+        standing,
+        standingReason,
+        refused,
+        Optional.of(at),
+        apps);
   }
 
   /** A device that has just joined, whether for the first time or again. */
@@ -70,6 +99,7 @@ public record DeviceState(
         Standing.CATCHING_UP,
         "it has just joined",
         Refused.NOTHING,
-        Optional.empty());
+        Optional.empty(),
+        Apps.NONE);
   }
 }

@@ -1,6 +1,8 @@
 package dev.pinwright.core.device;
 
 import java.time.Duration;
+import java.util.ArrayList;
+import java.util.List;
 import java.util.Optional;
 
 /** How a device stands to its desired tree. */
@@ -27,6 +29,8 @@ public enum Standing {
    * @param stuck whether it turned down its settings without saying which
    * @param holderMust what its holder has to do first, in words that follow "the holder has to"
    * @param refused how many settings it refused
+   * @param coming how many apps are coming or going
+   * @param failing what cannot be done about its apps, each as a sentence
    */
   public record Evidence(
       Optional<Duration> unheard,
@@ -34,16 +38,20 @@ public enum Standing {
       boolean agreed,
       boolean stuck,
       Optional<String> holderMust,
-      int refused) {
+      int refused,
+      int coming,
+      List<String> failing) {
 
     /** A device that was not heard of for so long. */
     public static Evidence ofSilence(Duration unheard) {
-      return new Evidence(Optional.of(unheard), false, false, false, Optional.empty(), 0);
+      return new Evidence(
+          Optional.of(unheard), false, false, false, Optional.empty(), 0, 0, List.of());
     }
 
     /** What a device says at the beginning of a session of a tree it should hold. */
     public static Evidence ofDigest(boolean matches, boolean agreed) {
-      return new Evidence(Optional.empty(), matches, agreed, false, Optional.empty(), 0);
+      return new Evidence(
+          Optional.empty(), matches, agreed, false, Optional.empty(), 0, 0, List.of());
     }
   }
 
@@ -69,9 +77,23 @@ public enum Standing {
     if (e.holderMust().isPresent()) {
       return new Judgement(CATCHING_UP, "the holder has to " + e.holderMust().get());
     }
-    if (e.refused() > 0) {
-      String settings = e.refused() == 1 ? "1 setting" : e.refused() + " settings";
-      return new Judgement(BLOCKED, "the device refused " + settings);
+    if (e.coming() > 0) {
+      return new Judgement(
+          CATCHING_UP,
+          e.coming() == 1 ? "an app is on its way" : e.coming() + " apps are on their way");
+    }
+    if (e.refused() > 0 || !e.failing().isEmpty()) {
+      List<String> reasons = new ArrayList<>();
+      if (e.refused() > 0) {
+        String settings = e.refused() == 1 ? "1 setting" : e.refused() + " settings";
+        reasons.add("the device refused " + settings);
+      }
+      reasons.addAll(e.failing().stream().limit(1).toList());
+      int more = e.failing().size() - 1;
+      if (more > 0) {
+        reasons.add(more == 1 ? "1 more app fails" : more + " more apps fail");
+      }
+      return new Judgement(BLOCKED, String.join("; ", reasons));
     }
     return new Judgement(SETTLED, "");
   }

@@ -11,10 +11,12 @@ public enum FileKind {
   /** PDF (ISO 32000), EPUB (ISO/IEC 23736) or plain text. */
   DOCUMENT(200 << 20, "a document"),
   /** Text that begins with {@code #!} and the program to run it with. */
-  SCRIPT(256 << 10, "a script");
+  SCRIPT(256 << 10, "a script"),
+  /** A package of an app, see {@code docs/packages.md}. */
+  PACKAGE(1L << 30, "a package");
 
   /** Bytes of the largest file of any kind. */
-  public static final long MOST = DOCUMENT.most;
+  public static final long MOST = PACKAGE.most;
 
   private final long most;
   private final String words;

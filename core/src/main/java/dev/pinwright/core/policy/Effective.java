@@ -7,15 +7,20 @@ import dev.pinwright.core.tree.Tree;
 import java.util.List;
 import java.util.Map;
 import java.util.TreeMap;
+import java.util.stream.Stream;
 
 /**
  * What devices of one shape should have, and why.
  *
- * @param settings resolved settings, in order of key
+ * @param settings resolved settings of the policy, in order of key
+ * @param apart resolved settings that are no leaves of the policy, in order of key: which apps
+ *     there are to be
  * @param unsupported what profiles say but these devices cannot take
  */
-public record Effective(List<Resolved> settings, List<Unsupported> unsupported) {
+public record Effective(
+    List<Resolved> settings, List<Resolved> apart, List<Unsupported> unsupported) {
   public Effective {
+    apart = List.copyOf(apart);
     settings = List.copyOf(settings);
     unsupported = List.copyOf(unsupported);
   }
@@ -45,10 +50,24 @@ public record Effective(List<Resolved> settings, List<Unsupported> unsupported) 
   /** A setting these devices cannot take and the reason. */
   public record Unsupported(Setting setting, Layer.Source source, String reason) {}
 
-  /** The desired tree: one leaf per setting. */
+  /** All that is resolved, whether of the policy or apart. */
+  public List<Resolved> all() {
+    return Stream.concat(settings.stream(), apart.stream()).toList();
+  }
+
+  /** The desired tree: one leaf per setting of the policy. */
   public Tree compile() {
+    return tree(settings);
+  }
+
+  /** What is wanted besides the policy: one leaf per setting that is apart. */
+  public Tree wanted() {
+    return tree(apart);
+  }
+
+  private static Tree tree(List<Resolved> resolved) {
     Map<String, Leaf> leaves = new TreeMap<>();
-    settings.forEach(
+    resolved.forEach(
         r -> leaves.put(r.setting().path(), new Leaf(r.value().format(), r.value().text())));
     return new Tree(leaves);
   }

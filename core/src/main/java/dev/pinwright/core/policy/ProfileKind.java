@@ -5,5 +5,7 @@ public enum ProfileKind {
   /** Settings, handed out by themselves. */
   PROFILE,
   /** Files of its own, and profiles that go with it wherever it goes. */
-  KIT
+  KIT,
+  /** One app, assigned. */
+  APP
 }

@@ -16,12 +16,15 @@ import dev.pinwright.core.policy.Effective.Unsupported;
 import java.util.ArrayList;
 import java.util.Collection;
 import java.util.Comparator;
+import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 import java.util.Optional;
 import java.util.TreeMap;
 import java.util.TreeSet;
 import java.util.function.Function;
+import java.util.stream.Collectors;
 
 /** Turns the layers that reach a device into one value per setting. */
 public final class Resolver {
@@ -86,19 +89,31 @@ public final class Resolver {
         Comparator.comparing((Unsupported u) -> u.setting().key())
             .thenComparing(u -> u.source().profileId()));
     Map<String, Contribution> nearestOf = new TreeMap<>();
+    Map<String, Map<Layer.Source, Long>> deciding = new TreeMap<>();
+    byKey.forEach(
+        (key, said) ->
+            catalog
+                .decides(key)
+                .ifPresent(
+                    setting -> {
+                      Map<Layer.Source, Long> ranks = new HashMap<>();
+                      said.forEach(c -> ranks.put(c.source(), rank(setting, c.value())));
+                      deciding.put(setting.entry().orElseThrow(), ranks);
+                    }));
     byKey.forEach(
         (key, said) ->
             catalog
                 .setting(key)
                 .flatMap(Setting::entry)
                 .ifPresent(
-                    entry ->
-                        said.forEach(
-                            c ->
-                                nearestOf.merge(
-                                    entry,
-                                    c,
-                                    (a, b) -> NEAREST_FIRST.compare(a, b) <= 0 ? a : b))));
+                    entry -> {
+                      Comparator<Contribution> first =
+                          first(deciding.getOrDefault(entry, Map.of()));
+                      said.forEach(
+                          c ->
+                              nearestOf.merge(
+                                  entry, c, (a, b) -> first.compare(a, b) <= 0 ? a : b));
+                    }));
     List<Resolved> resolved = new ArrayList<>();
     byKey.forEach(
         (key, said) -> {
@@ -106,17 +121,24 @@ public final class Resolver {
           if (setting.entry().isEmpty()) {
             resolved.add(merge(setting, said));
           } else {
-            entry(setting, said, nearestOf.get(setting.entry().get())).ifPresent(resolved::add);
+            String entry = setting.entry().get();
+            entry(setting, said, nearestOf.get(entry), deciding.getOrDefault(entry, Map.of()))
+                .ifPresent(resolved::add);
           }
         });
-    return new Effective(resolved, unsupported);
+    Map<Boolean, List<Resolved>> apart =
+        resolved.stream().collect(Collectors.partitioningBy(r -> catalog.apart(r.setting().key())));
+    return new Effective(apart.get(false), apart.get(true), unsupported);
   }
 
   /**
    * A setting of an entry: as the profile says it whose entry it is, which others do not add to.
    */
   private static Optional<Resolved> entry(
-      Setting setting, List<Contribution> said, Contribution nearest) {
+      Setting setting,
+      List<Contribution> said,
+      Contribution nearest,
+      Map<Layer.Source, Long> deciding) {
     said.sort(NEAREST_FIRST);
     return said.stream()
         .filter(c -> c.source().equals(nearest.source()))
@@ -131,15 +153,31 @@ public final class Resolver {
                           c ->
                               new Loser(
                                   c,
-                                  c.nearness() < own.nearness()
-                                      ? "a nearer assignment wins, with all of the entry"
-                                      : "equally near; the later publication wins, with all of"
-                                          + " the entry"))
+                                  decided(deciding, c, own)
+                                      ? "what is stricter wins, however near, with all of the entry"
+                                      : c.nearness() < own.nearness()
+                                          ? "a nearer assignment wins, with all of the entry"
+                                          : "equally near; the later publication wins, with all"
+                                              + " of the entry"))
                       .toList();
               boolean conflict =
-                  losers.stream().anyMatch(l -> l.contribution().nearness() == own.nearness());
+                  losers.stream()
+                      .map(Loser::contribution)
+                      .anyMatch(c -> c.nearness() == own.nearness() && !decided(deciding, c, own));
               return new Resolved(setting, own.value(), List.of(own), losers, conflict);
             });
+  }
+
+  private static boolean decided(
+      Map<Layer.Source, Long> deciding, Contribution loser, Contribution winner) {
+    return !Objects.equals(deciding.get(loser.source()), deciding.get(winner.source()));
+  }
+
+  /** Whose choice decides, first; then {@link #NEAREST_FIRST}. */
+  private static Comparator<Contribution> first(Map<Layer.Source, Long> deciding) {
+    return Comparator.comparingLong(
+            (Contribution c) -> deciding.getOrDefault(c.source(), Long.MAX_VALUE))
+        .thenComparing(NEAREST_FIRST);
   }
 
   private static Resolved merge(Setting setting, List<Contribution> said) {

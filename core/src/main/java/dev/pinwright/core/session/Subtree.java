@@ -13,7 +13,10 @@ public enum Subtree {
   SELF("./Vendor/Pinwright/Self", "urn:pinwright:at:self-digest:1", false),
 
   /** The settings in effect, one leaf each. */
-  POLICY(Catalog.POLICY_ROOT, "urn:pinwright:at:tree-digest:1", true);
+  POLICY(Catalog.POLICY_ROOT, "urn:pinwright:at:tree-digest:1", true),
+
+  /** The apps it has (OMA SCOMO 1.0). They come and go by operations, not by edits. */
+  INVENTORY("./SCM/Inventory/Deployed", "urn:pinwright:at:inventory-digest:1", false);
 
   private final String root;
   private final String digestAlert;
@@ -31,6 +34,11 @@ public enum Subtree {
    */
   public boolean everywhere() {
     return everywhere;
+  }
+
+  /** Whether it is made as it should be by edits of its leaves. */
+  public boolean edited() {
+    return this != INVENTORY;
   }
 
   /** LocURI below which its leaves are. */

@@ -85,7 +85,7 @@ class CatalogTest {
   private static Catalog catalog(Setting... settings) {
     return new Catalog(
         List.of(TARN),
-        List.of(new Section("s", "S", "", Optional.empty())),
+        List.of(new Section("s", "S", "", false, Optional.empty())),
         List.of(settings),
         List.of(),
         List.of(RING));

@@ -5,6 +5,7 @@ import static org.assertj.core.api.Assertions.assertThatIllegalArgumentException
 
 import dev.pinwright.core.device.Standing.Evidence;
 import java.time.Duration;
+import java.util.List;
 import java.util.Optional;
 import org.junit.jupiter.api.Test;
 
@@ -14,7 +15,8 @@ class StandingTest {
 
   private static Standing.Judgement heard(
       boolean matches, boolean stuck, Optional<String> holderMust, int refused) {
-    return Standing.judge(new Evidence(HEARD, matches, false, stuck, holderMust, refused));
+    return Standing.judge(
+        new Evidence(HEARD, matches, false, stuck, holderMust, refused, 0, List.of()));
   }
 
   @Test
@@ -29,6 +31,21 @@ class StandingTest {
         .isEqualTo(said(Standing.CATCHING_UP, "a change is on its way"));
     assertThat(heard(false, true, NOTHING, 0).reason())
         .isEqualTo("the device could not apply its settings and gave no reason");
+  }
+
+  @Test
+  void appsOnTheirWayAreAwaitedAndWhatFailsBlocks() {
+    assertThat(apps(2, List.of("Rota could not be installed: no room")).standing())
+        .isEqualTo(Standing.CATCHING_UP);
+    assertThat(apps(1, List.of()).reason()).isEqualTo("an app is on its way");
+    assertThat(apps(0, List.of("Rota could not be installed: no room")))
+        .isEqualTo(said(Standing.BLOCKED, "Rota could not be installed: no room"));
+    assertThat(apps(0, List.of("Rota is missing", "Ticket Scan is missing", "More")).reason())
+        .isEqualTo("Rota is missing; 2 more apps fail");
+  }
+
+  private static Standing.Judgement apps(int coming, List<String> failing) {
+    return Standing.judge(new Evidence(HEARD, true, false, false, NOTHING, 0, coming, failing));
   }
 
   private static Standing.Judgement said(Standing standing, String reason) {

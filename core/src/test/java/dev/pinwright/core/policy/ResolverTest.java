@@ -3,6 +3,9 @@ package dev.pinwright.core.policy;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.tuple;
 
+import dev.pinwright.core.app.InstallOptions;
+import dev.pinwright.core.app.Presence;
+import dev.pinwright.core.app.WantedApp;
 import dev.pinwright.core.catalog.SettingValue;
 import dev.pinwright.core.catalog.SettingValue.Flag;
 import dev.pinwright.core.catalog.SettingValue.Items;
@@ -116,6 +119,64 @@ class ResolverTest {
     assertThat(e.settings()).singleElement().extracting(Resolved::value).isEqualTo(new Text("New"));
     assertThat(e.settings().get(0).losers().get(0).reason())
         .isEqualTo("a nearer assignment wins, with all of the entry");
+  }
+
+  @Test
+  void whereAChoiceDecidesItDoesSoBeforeNearnessAndItsSettingsAreApartFromThePolicy() {
+    Effective e =
+        resolver.resolve(
+            List.of(
+                layer("far", 1, 1, Map.of("apps[rota].presence", new Text("forbidden"))),
+                layer(
+                    "near",
+                    5,
+                    2,
+                    Map.of(
+                        "apps[rota].presence",
+                        new Text("required"),
+                        "apps[rota].wifi-only",
+                        new Flag(true))),
+                layer("text", 5, 2, Map.of("s.text", new Text("hello")))),
+            Samples.TABLET);
+    assertThat(WantedApp.among(e))
+        .singleElement()
+        .satisfies(
+            app -> {
+              assertThat(app.presence()).isEqualTo(Presence.FORBIDDEN);
+              assertThat(app.options()).isEqualTo(InstallOptions.PLAIN);
+            });
+    assertThat(e.apart().get(0).losers().get(0).reason())
+        .isEqualTo("what is stricter wins, however near, with all of the entry");
+    assertThat(e.apart().get(0).conflict()).isFalse();
+    assertThat(e.compile().leaves()).hasSize(1);
+    assertThat(e.wanted().leaves()).hasSize(1);
+  }
+
+  @Test
+  void whereTheChoiceIsTheSameTheNearerWins() {
+    Effective e =
+        resolver.resolve(
+            List.of(
+                layer(
+                    "far",
+                    1,
+                    9,
+                    Map.of(
+                        "apps[rota].presence",
+                        new Text("required"),
+                        "apps[rota].release",
+                        new Whole(1))),
+                layer(
+                    "near",
+                    5,
+                    1,
+                    Map.of(
+                        "apps[rota].presence",
+                        new Text("required"),
+                        "apps[rota].release",
+                        new Whole(2)))),
+            Samples.TABLET);
+    assertThat(WantedApp.among(e).get(0).release()).contains(2L);
   }
 
   @Test

@@ -37,8 +37,19 @@ public final class Samples {
                   Set.of(),
                   List.of())),
           List.of(
-              new Section("s", "Sample", "", Optional.empty()),
-              new Section("n", "Networks", "", Optional.of(new Section.Entries("network", 2)))),
+              new Section("s", "Sample", "", false, Optional.empty()),
+              new Section(
+                  "n",
+                  "Networks",
+                  "",
+                  false,
+                  Optional.of(new Section.Entries("network", 2, Optional.empty()))),
+              new Section(
+                  "apps",
+                  "Apps",
+                  "",
+                  true,
+                  Optional.of(new Section.Entries("app", 1, Optional.of("presence"))))),
           List.of(
               setting(
                   "lock-after",
@@ -69,7 +80,17 @@ public final class Samples {
               ofEntry("name", new ValueType.TextType(1, 32, false), new Text("Staff"), true, "6.0"),
               ofEntry(
                   "secret", new ValueType.SecretType(8, 63), new Text("a secret"), false, "6.0"),
-              ofEntry("fast", new ValueType.FlagType(), new Flag(true), false, "8.0")),
+              ofEntry("fast", new ValueType.FlagType(), new Flag(true), false, "8.0"),
+              ofApp(
+                  "presence",
+                  new ValueType.ChoiceType(
+                      List.of(
+                          new Choice("forbidden", "Forbidden"),
+                          new Choice("required", "Required"),
+                          new Choice("offered", "Offered"))),
+                  new Text("required")),
+              ofApp("wifi-only", new ValueType.FlagType(), new Flag(true)),
+              ofApp("release", new ValueType.WholeType(1, 99, ""), new Whole(1))),
           List.of(),
           List.of());
 
@@ -89,6 +110,23 @@ public final class Samples {
         merge,
         Catalog.POLICY_ROOT + "/s/" + name,
         false,
+        Optional.empty(),
+        Optional.empty());
+  }
+
+  private static Setting ofApp(String name, ValueType type, SettingValue fallback) {
+    return new Setting(
+        "apps." + name,
+        "apps",
+        name,
+        "",
+        List.of(),
+        type,
+        fallback,
+        List.of(new Setting.Support("tarn", Set.of(Mode.SUPERVISED), OsVersion.parse("6.0"))),
+        MergeRule.NEAREST,
+        Catalog.POLICY_ROOT + "/apps/" + name,
+        name.equals("presence"),
         Optional.empty(),
         Optional.empty());
   }

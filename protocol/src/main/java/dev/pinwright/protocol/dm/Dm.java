@@ -51,6 +51,24 @@ public final class Dm {
   /** Alert type telling that a kiosk was left by a code, and when. */
   public static final String TYPE_KIOSK_LEFT = "urn:pinwright:at:kiosk-left:1";
 
+  /** Alert type telling that an app was installed or removed, or was not (OMA SCOMO 1.0). */
+  public static final String TYPE_APP_DONE = "urn:oma:at:scomo:1.0:OperationComplete";
+
+  /** Alert type telling that the holder picked something from the shelf; the data is its node. */
+  public static final String TYPE_SHELF_WISH = "urn:pinwright:at:shelf-wish:1";
+
+  /** Where a device is told of an app to fetch; the next part is a name of the server's. */
+  public static final String DOWNLOAD = "./SCM/Download/";
+
+  /** The operation of a download that fetches and installs it. */
+  public static final String DOWNLOAD_INSTALL = "/Operations/DownloadInstall";
+
+  /** The operation of a deployed app that takes it away. */
+  public static final String REMOVE = "/Operations/Remove";
+
+  /** What the holder may pick; the next part is an app's id. */
+  public static final String SHELF = "./Vendor/Pinwright/Shelf/";
+
   /** The operation that leaves the kiosk. */
   public static final String LEAVE_KIOSK = "./Vendor/Pinwright/Operations/LeaveKiosk";
 

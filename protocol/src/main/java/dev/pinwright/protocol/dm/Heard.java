@@ -27,6 +27,8 @@ import java.util.regex.Pattern;
  * @param recoveryKeys keys that open its disk, each a number, a space and the wrapped key in base64
  * @param positions where it was, each as {@link Positions} reads it
  * @param reports ends of operations
+ * @param appsDone ends of installations and removals: what the device said of each, by correlator
+ * @param wishes ids of apps the holder picked from the shelf
  * @param answers status codes of our commands, by their CmdID, except the header's
  * @param told results of our {@code Get}s, by their CmdID
  * @param acknowledge every command that needs a {@code Status}, with the code we give it
@@ -41,6 +43,8 @@ public record Heard(
     List<String> recoveryKeys,
     List<String> positions,
     List<Report> reports,
+    Map<String, String> appsDone,
+    List<String> wishes,
     Map<String, Integer> answers,
     Map<String, List<Item>> told,
     List<Acknowledged> acknowledge) {
@@ -81,6 +85,8 @@ public record Heard(
     List<String> recoveryKeys = new ArrayList<>();
     List<String> positions = new ArrayList<>();
     List<Report> reports = new ArrayList<>();
+    Map<String, String> appsDone = new LinkedHashMap<>();
+    List<String> wishes = new ArrayList<>();
     Map<String, Integer> answers = new LinkedHashMap<>();
     Map<String, List<Item>> told = new LinkedHashMap<>();
     List<Acknowledged> acknowledge = new ArrayList<>();
@@ -117,6 +123,10 @@ public record Heard(
               recoveryKeys.add(data);
             } else if (type.equals(Dm.TYPE_POSITION)) {
               positions.add(data);
+            } else if (type.equals(Dm.TYPE_SHELF_WISH)) {
+              wishes.add(data);
+            } else if (type.equals(Dm.TYPE_APP_DONE) && a.correlator() != null) {
+              appsDone.put(a.correlator(), data);
             } else if (a.correlator() != null) {
               reports.add(Report.of(a.correlator(), data));
             }
@@ -137,6 +147,8 @@ public record Heard(
         recoveryKeys,
         positions,
         reports,
+        appsDone,
+        wishes,
         answers,
         told,
         acknowledge);
@@ -149,6 +161,8 @@ public record Heard(
         || !kioskLeft.isEmpty()
         || !recoveryKeys.isEmpty()
         || !positions.isEmpty()
+        || !appsDone.isEmpty()
+        || !wishes.isEmpty()
         || !reports.isEmpty();
   }
 

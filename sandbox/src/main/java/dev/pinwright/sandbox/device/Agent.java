@@ -51,6 +51,7 @@ public final class Agent implements AutoCloseable {
   private final State state;
   private final Consumer<SimulatedDevice> changed;
   private final Joiner joiner;
+  private final Installer installer;
   private final AtomicBoolean inSession = new AtomicBoolean();
   private final AtomicBoolean another = new AtomicBoolean();
   private final AtomicLong sessionNumber = new AtomicLong(System.nanoTime() & 0xffffff);
@@ -72,6 +73,7 @@ public final class Agent implements AutoCloseable {
     this.state = device.state();
     this.changed = changed;
     this.joiner = new Joiner(network, vendors, device, changed, this::connect);
+    this.installer = new Installer(network, files, device, this::line, () -> checkIn(false));
   }
 
   public SimulatedDevice device() {
@@ -177,6 +179,8 @@ public final class Agent implements AutoCloseable {
       state.order = "";
       state.orderReasons = "";
       state.files.clear();
+      state.apps.clear();
+      device.apps().forget();
       state.passcode = null;
       state.locked = false;
       state.ringing = false;
@@ -279,6 +283,18 @@ public final class Agent implements AutoCloseable {
     }
   }
 
+  /** A way to a server of the organisation's, while it is online and managed. */
+  private Optional<HttpLine> line(URI server) {
+    boolean up = state.stage == State.Stage.JOINED && !state.offline && !closed;
+    return up ? Optional.of(new HttpLine(network, identity(), server)) : Optional.empty();
+  }
+
+  /** Time passes: what waited for it is installed. */
+  void live() {
+    device.live();
+    installer.go();
+  }
+
   /** Begins a session, or lets another follow the one that is going on. */
   public void checkIn(boolean woken) {
     boolean up = state.stage == State.Stage.JOINED && !state.offline && !closed;
@@ -300,6 +316,8 @@ public final class Agent implements AutoCloseable {
     DeviceSession session =
         new DeviceSession(device, sessionId, "SERIAL:" + state.serial, offer.dm(), MAX_MSG_SIZE);
     List<State.Report> reports;
+    List<State.AppReport> appReports;
+    List<String> wishes;
     List<String> kioskLefts;
     String recoveryKey;
     List<State.Place> trail;
@@ -307,6 +325,8 @@ public final class Agent implements AutoCloseable {
     List<DeviceSession.Outstanding> alerts = new ArrayList<>();
     synchronized (device) {
       reports = List.copyOf(state.reports);
+      appReports = List.copyOf(state.appReports);
+      wishes = List.copyOf(state.wishes);
       for (Subtree subtree : Subtree.values()) {
         alerts.add(
             new DeviceSession.Outstanding(
@@ -341,6 +361,14 @@ public final class Agent implements AutoCloseable {
             alerts.add(
                 new DeviceSession.Outstanding(
                     Dm.TYPE_OPERATION, Integer.toString(r.code()), Optional.of(r.correlator()))));
+    appReports.forEach(
+        r ->
+            alerts.add(
+                new DeviceSession.Outstanding(
+                    Dm.TYPE_APP_DONE, r.data(), Optional.of(r.correlator()))));
+    wishes.forEach(
+        app ->
+            alerts.add(new DeviceSession.Outstanding(Dm.TYPE_SHELF_WISH, app, Optional.empty())));
     HttpLine line = new HttpLine(network, identity(), URI.create(state.server));
     String path = URI.create(offer.dm()).getPath();
     exchange(line, path, session, session.open(woken, device.devInfo(), alerts))
@@ -349,6 +377,7 @@ public final class Agent implements AutoCloseable {
               line.close();
               if (failure == null) {
                 device.toldTrail(trail);
+                device.toldApps(appReports, wishes);
               }
               ended(failure, reports, kioskLefts, recoveryKey, leaving);
             },
@@ -449,6 +478,8 @@ public final class Agent implements AutoCloseable {
           another.getAndSet(false)
               || state.factsChanged
               || !state.reports.isEmpty()
+              || !state.appReports.isEmpty()
+              || !state.wishes.isEmpty()
               || device.keepRecoveryKey()
               || !device.trail().isEmpty();
     }
@@ -458,6 +489,7 @@ public final class Agent implements AutoCloseable {
     } else {
       letTheHolderAct();
     }
+    installer.go();
   }
 
   private void letTheHolderAct() {

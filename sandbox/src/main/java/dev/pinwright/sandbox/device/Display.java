@@ -26,15 +26,17 @@ record Display(
     Handover handover,
     Obedience obedience,
     KioskBox kiosk,
-    Passcode passcode) {
+    Passcode passcode,
+    AppBox apps) {
 
   /**
    * The screen as it is now.
    *
    * @param online whether the device can be woken
    * @param removable whether the holder may end management
+   * @param fetched percent of each package that has come, by app
    */
-  Screen screen(boolean online, boolean removable) {
+  Screen screen(boolean online, boolean removable, Map<String, Integer> fetched) {
     PasscodePolicy policy = passcode.policy();
     PasscodePolicy.Demand demand = passcode.demand();
     boolean managed = state.stage == State.Stage.JOINED;
@@ -115,8 +117,27 @@ record Display(
         List.copyOf(state.faults),
         order(),
         catalog.platform(model.platform()).orElseThrow().apps().stream()
-            .map(a -> new Screen.App(a.id(), a.name(), kiosk.there().contains(a.id())))
-            .toList());
+            .map(a -> new Screen.App(a.id(), a.name(), apps.usable().contains(a.id())))
+            .toList(),
+        state.apps.values().stream()
+            .map(
+                a ->
+                    new Screen.Tile(
+                        a.id(),
+                        a.name(),
+                        a.version(),
+                        a.managed(),
+                        !state.blockedApps.contains(a.id()),
+                        filled(a.config())))
+            .toList(),
+        state.jobs.values().stream()
+            .map(
+                j ->
+                    new Screen.Coming(
+                        j.id(), j.name(), fetched.getOrDefault(j.id(), 0), apps.waitsFor(j)))
+            .toList(),
+        Map.copyOf(state.shelf),
+        List.copyOf(state.wishes));
   }
 
   private Optional<Screen.Order> order() {

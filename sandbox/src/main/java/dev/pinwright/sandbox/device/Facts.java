@@ -26,7 +26,14 @@ record Facts(Model model, State state) {
     out.put("system/build", new Leaf("chr", state.osVersion.replace(".", "") + "A41"));
     out.put("system/model", new Leaf("chr", model.maker() + " " + model.name()));
     out.put("storage/capacity", whole(model.capacity()));
-    out.put("storage/free", whole(model.capacity() - state.storageUsed));
+    out.put(
+        "storage/free",
+        whole(
+            state.faults.contains("full")
+                ? 0
+                : model.capacity()
+                    - state.storageUsed
+                    - state.apps.values().stream().mapToLong(State.App::bytes).sum()));
     out.put("battery/level", whole(Math.round(state.battery)));
     out.put("battery/charging", flag(state.charging));
     String given = network.isEmpty() ? state.wifi : network;

@@ -1,5 +1,7 @@
 package dev.pinwright.sandbox.device;
 
+import dev.pinwright.protocol.pack.PackageFile;
+import dev.pinwright.protocol.pack.PackageRefused;
 import dev.pinwright.sandbox.file.PrivateFiles;
 import dev.pinwright.sandbox.link.HttpLine;
 import dev.pinwright.sandbox.link.HttpLine.Reply;
@@ -16,7 +18,9 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.CompletionException;
+import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.Executor;
+import java.util.function.IntConsumer;
 
 /** Files that devices have fetched: each device fetches for itself, and they share the disk. */
 final class FetchedFiles {
@@ -25,6 +29,8 @@ final class FetchedFiles {
   private static final int NOT_FOUND = 404;
 
   private final Path folder;
+  private final Map<String, Fetch> unfinished = new ConcurrentHashMap<>();
+  private final Map<String, PackageFile> packages = new ConcurrentHashMap<>();
 
   FetchedFiles(Path folder) {
     this.folder = folder;
@@ -47,23 +53,79 @@ final class FetchedFiles {
    */
   CompletableFuture<Boolean> fetch(HttpLine line, String id, Executor on) {
     try {
-      Fetch fetch = new Fetch(line, id, on, find(id).isEmpty());
-      return fetch.next().whenComplete((right, failure) -> fetch.tidy());
+      Fetch fetch = new Fetch("/content/sha256/" + id, id, on, find(id).isEmpty(), p -> {});
+      return fetch.next(line).whenComplete((right, failure) -> fetch.tidy());
     } catch (IOException e) {
       return CompletableFuture.failedFuture(e);
     }
   }
 
+  /**
+   * {@link #fetch}, of a package, which may be large: a fetch that broke off goes on where it
+   * stopped the next time its owner asks.
+   *
+   * @param path where it is
+   * @param percent told how much of it has come
+   */
+  CompletableFuture<Boolean> fetchPackage(
+      String owner, HttpLine line, String path, String id, Executor on, IntConsumer percent) {
+    Fetch fetch =
+        unfinished.computeIfAbsent(
+            owner + " " + id,
+            k -> {
+              try {
+                return new Fetch(path, id, on, find(id).isEmpty(), percent);
+              } catch (IOException e) {
+                throw new UncheckedIOException(e);
+              }
+            });
+    return fetch
+        .next(line)
+        .whenComplete(
+            (right, failure) -> {
+              if (failure == null) {
+                unfinished.remove(owner + " " + id);
+                fetch.tidy();
+              }
+            });
+  }
+
+  /** A package cannot be read, or is not what its signer made. */
+  static final class Unreadable extends Exception {
+    private static final long serialVersionUID = 1;
+
+    Unreadable(String message) {
+      super(message);
+    }
+  }
+
+  /** What a package that was fetched holds; each is read once for all devices. */
+  Optional<PackageFile> read(String id) throws Unreadable {
+    PackageFile known = packages.get(id);
+    if (known == null) {
+      try {
+        known = PackageFile.read(find(id).orElseThrow(() -> new Unreadable("it is not there")));
+      } catch (PackageRefused | IOException e) {
+        throw new Unreadable(String.valueOf(e.getMessage()));
+      }
+      packages.put(id, known);
+    }
+    return Optional.of(known);
+  }
+
   private final class Fetch {
-    private final HttpLine line;
+    private final String path;
     private final String id;
     private final Executor on;
     private final Optional<Path> into;
+    private final IntConsumer percent;
     private final MessageDigest digest;
     private long from;
 
-    private Fetch(HttpLine line, String id, Executor on, boolean kept) throws IOException {
-      this.line = line;
+    private Fetch(String path, String id, Executor on, boolean kept, IntConsumer percent)
+        throws IOException {
+      this.path = path;
+      this.percent = percent;
       this.id = id;
       this.on = on;
       into = kept ? Optional.of(Files.createTempFile(folder, id, ".part")) : Optional.empty();
@@ -74,13 +136,13 @@ final class FetchedFiles {
       }
     }
 
-    private CompletableFuture<Boolean> next() {
+    private CompletableFuture<Boolean> next(HttpLine line) {
       String range = "bytes=" + from + "-" + (from + PART - 1);
-      return line.send("GET", "/content/sha256/" + id, Map.of("Range", range), new byte[0])
-          .thenComposeAsync(this::take, on);
+      return line.send("GET", path, Map.of("Range", range), new byte[0])
+          .thenComposeAsync(reply -> take(line, reply), on);
     }
 
-    private CompletableFuture<Boolean> take(Reply reply) {
+    private CompletableFuture<Boolean> take(HttpLine line, Reply reply) {
       if (reply.status() == NOT_FOUND) {
         return CompletableFuture.completedFuture(false);
       }
@@ -94,8 +156,10 @@ final class FetchedFiles {
         if (into.isPresent()) {
           Files.write(into.get(), reply.body(), StandardOpenOption.APPEND);
         }
-        if (from < Long.parseLong(told.substring(told.indexOf('/') + 1))) {
-          return next();
+        long all = Long.parseLong(told.substring(told.indexOf('/') + 1));
+        percent.accept((int) (from * 100 / Math.max(1, all)));
+        if (from < all) {
+          return next(line);
         }
         boolean right = HexFormat.of().formatHex(digest.digest()).equals(id);
         if (right && into.isPresent()) {

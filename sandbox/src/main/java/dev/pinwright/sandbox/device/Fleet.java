@@ -65,7 +65,7 @@ public final class Fleet implements AutoCloseable {
     network
         .thinking()
         .scheduleWithFixedDelay(
-            () -> agents.values().forEach(a -> a.device().live()), 10, 10, TimeUnit.SECONDS);
+            () -> agents.values().forEach(Agent::live), 10, 10, TimeUnit.SECONDS);
   }
 
   private void load(Path file) {

@@ -1,7 +1,5 @@
 package dev.pinwright.sandbox.device;
 
-import dev.pinwright.core.catalog.Platform;
-import dev.pinwright.core.catalog.SystemApp;
 import dev.pinwright.core.kiosk.ExitCode;
 import dev.pinwright.core.kiosk.Kiosk;
 import dev.pinwright.core.own.OwnDetails;
@@ -9,9 +7,7 @@ import java.time.Duration;
 import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
-import java.util.Set;
 import java.util.function.UnaryOperator;
-import java.util.stream.Collectors;
 
 /** The kiosk of a device: what it shows, how it is left. Guarded by the device it belongs to. */
 final class KioskBox {
@@ -19,12 +15,12 @@ final class KioskBox {
   private static final Duration FIRST_WAIT = Duration.ofSeconds(30);
   private static final int MOST_DOUBLINGS = 7;
 
-  private final Platform platform;
+  private final AppBox apps;
   private final State state;
   private final Obedience obedience;
 
-  KioskBox(Platform platform, State state, Obedience obedience) {
-    this.platform = platform;
+  KioskBox(AppBox apps, State state, Obedience obedience) {
+    this.apps = apps;
     this.state = state;
     this.obedience = obedience;
   }
@@ -97,7 +93,7 @@ final class KioskBox {
     if (!offered) {
       return Optional.of("This app is not part of the kiosk.");
     }
-    if (!there().contains(app)) {
+    if (!apps.usable().contains(app)) {
       return Optional.of("This app is not on the device.");
     }
     state.opened = app;
@@ -111,17 +107,9 @@ final class KioskBox {
     }
   }
 
-  /** Ids of the apps that are on it. */
-  Set<String> there() {
-    return platform.apps().stream()
-        .map(SystemApp::id)
-        .filter(a -> !state.goneApps.contains(a))
-        .collect(Collectors.toSet());
-  }
-
   /** Ids of the apps of the kiosk that are not on it. */
   List<String> missing() {
-    return asked().map(k -> k.shown(there()).missing()).orElse(List.of());
+    return asked().map(k -> k.shown(apps.usable()).missing()).orElse(List.of());
   }
 
   /** What is seen of it. */
@@ -129,7 +117,7 @@ final class KioskBox {
     return inside(now)
         .map(
             k -> {
-              Kiosk.Shown shown = k.shown(there());
+              Kiosk.Shown shown = k.shown(apps.usable());
               Optional<String> open =
                   shown.app().or(() -> Optional.of(state.opened).filter(o -> !o.isEmpty()));
               return new Screen.KioskView(
@@ -149,12 +137,6 @@ final class KioskBox {
   }
 
   private Screen.App app(String id) {
-    String name =
-        platform.apps().stream()
-            .filter(a -> a.id().equals(id))
-            .map(SystemApp::name)
-            .findFirst()
-            .orElse(id);
-    return new Screen.App(id, name, there().contains(id));
+    return new Screen.App(id, apps.name(id), apps.usable().contains(id));
   }
 }

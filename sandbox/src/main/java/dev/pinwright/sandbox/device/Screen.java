@@ -16,6 +16,10 @@ import java.util.Optional;
  * @param faults what is wrong with it
  * @param order what it was told of being in order; none before that
  * @param apps those that come with it
+ * @param installed those that were installed
+ * @param coming those that are on their way
+ * @param shelf what may be picked, as it was told, by path
+ * @param wishes ids of apps that were picked and not answered yet
  */
 public record Screen(
     String id,
@@ -64,7 +68,11 @@ public record Screen(
     Optional<String> recoveryKey,
     List<String> faults,
     Optional<Order> order,
-    List<App> apps) {
+    List<App> apps,
+    List<Tile> installed,
+    List<Coming> coming,
+    Map<String, String> shelf,
+    List<String> wishes) {
   /** Whether a flag of the catalogue shows on the device, such as that its camera is gone. */
   public boolean notices(String place) {
     return "true".equals(noticed.get(place));
@@ -88,6 +96,17 @@ public record Screen(
 
   /** An app, and whether it is on the device. */
   public record App(String id, String name, boolean there) {}
+
+  /**
+   * An app that was installed.
+   *
+   * @param config what it was told, its placeholders filled in; empty for nothing
+   */
+  public record Tile(
+      String id, String name, String version, boolean managed, boolean usable, String config) {}
+
+  /** An app on its way: percent of its package that has come, and what it waits for. */
+  public record Coming(String id, String name, int percent, Optional<String> waits) {}
 
   /**
    * A kiosk.

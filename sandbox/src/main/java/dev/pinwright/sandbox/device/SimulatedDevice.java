@@ -3,6 +3,7 @@ package dev.pinwright.sandbox.device;
 import dev.pinwright.catalog.Catalogue;
 import dev.pinwright.core.Words;
 import dev.pinwright.core.catalog.Catalog;
+import dev.pinwright.core.catalog.Platform;
 import dev.pinwright.core.catalog.Setting;
 import dev.pinwright.core.catalog.ValueType;
 import dev.pinwright.core.device.DeviceTraits;
@@ -21,6 +22,7 @@ import dev.pinwright.protocol.join.JoinMessages;
 import dev.pinwright.protocol.syncml.Element;
 import dev.pinwright.protocol.syncml.Message;
 import java.time.Instant;
+import java.util.ArrayList;
 import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -28,6 +30,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.TreeMap;
+import java.util.concurrent.ConcurrentHashMap;
 import java.util.function.Consumer;
 import java.util.stream.Stream;
 import org.jspecify.annotations.Nullable;
@@ -45,10 +48,12 @@ public final class SimulatedDevice implements DeviceSide {
   private final Passcode passcode;
   private final DiskKey diskKey;
   private final Trail trail;
+  private final AppBox apps;
   private final Display display;
   private final Model model;
   private final State state;
   private final Consumer<SimulatedDevice> changed;
+  private final Map<String, Integer> fetched = new ConcurrentHashMap<>();
   private boolean kioskWasLeft;
 
   SimulatedDevice(Catalogue catalogue, State state, Consumer<SimulatedDevice> changed) {
@@ -57,12 +62,14 @@ public final class SimulatedDevice implements DeviceSide {
     this.state = state;
     this.handover = new Handover(catalogue.firstRun(), model, state);
     this.obedience = new Obedience(state);
-    this.kiosk = new KioskBox(catalog.platform(model.platform()).orElseThrow(), state, obedience);
+    Platform platform = catalog.platform(model.platform()).orElseThrow();
+    this.apps = new AppBox(platform, model, state);
+    this.kiosk = new KioskBox(apps, state, obedience);
     this.passcode = new Passcode(state, obedience);
     this.diskKey = new DiskKey(state);
     this.trail = new Trail(state);
     this.operations = new Operations(catalog, model, state, kiosk);
-    this.display = new Display(catalog, model, state, handover, obedience, kiosk, passcode);
+    this.display = new Display(catalog, model, state, handover, obedience, kiosk, passcode, apps);
     this.changed = changed;
   }
 
@@ -80,7 +87,7 @@ public final class SimulatedDevice implements DeviceSide {
 
   /** The screen as it is now. {@code socketOpen} tells whether the device can be woken. */
   public synchronized Screen screen(boolean socketOpen) {
-    return display.screen(socketOpen && !state.offline, mayLeave());
+    return display.screen(socketOpen && !state.offline, mayLeave(), Map.copyOf(fetched));
   }
 
   // ---- the first run
@@ -105,6 +112,7 @@ public final class SimulatedDevice implements DeviceSide {
 
   /** What the organisation put on the device goes with its management. */
   synchronized void forget() {
+    apps.forget();
     state.policy.clear();
     state.files.clear();
     state.own.clear();
@@ -168,6 +176,42 @@ public final class SimulatedDevice implements DeviceSide {
   public synchronized void takeAway(String app) {
     if (!state.goneApps.remove(app)) {
       state.goneApps.add(app);
+    }
+    factsChanged();
+  }
+
+  /** So much of the package of an app has come, in percent. */
+  void fetched(String app, int percent) {
+    if (!Integer.valueOf(percent).equals(fetched.put(app, percent))) {
+      changed.accept(this);
+    }
+  }
+
+  /** The apps on it, and what is to become of them. */
+  AppBox apps() {
+    return apps;
+  }
+
+  /** It told how installations ended, and what was picked. */
+  synchronized void toldApps(List<State.AppReport> reports, List<String> wishes) {
+    state.appReports.removeAll(reports);
+    state.wishes.removeAll(wishes);
+  }
+
+  /** The holder picks an app from the shelf. */
+  public synchronized void pick(String app) {
+    if (!state.wishes.contains(app)) {
+      state.wishes.add(app);
+    }
+    changed.accept(this);
+  }
+
+  /** The holder installs an app from elsewhere, or removes one. */
+  public synchronized void holders(String id, String name, String version) {
+    if (version.isEmpty()) {
+      state.apps.remove(id);
+    } else {
+      apps.holders(id, name, version);
     }
     factsChanged();
   }
@@ -355,7 +399,7 @@ public final class SimulatedDevice implements DeviceSide {
 
   /** Digest of a subtree. */
   synchronized String digest(Subtree subtree) {
-    return tree(held(subtree)).digest();
+    return subtree == Subtree.INVENTORY ? apps.inventory().digest() : tree(held(subtree)).digest();
   }
 
   /** Files a message names that are still to be fetched. */
@@ -397,7 +441,12 @@ public final class SimulatedDevice implements DeviceSide {
     return switch (subtree) {
       case SELF -> state.own;
       case POLICY -> state.policy;
+      case INVENTORY -> throw new IllegalArgumentException("apps are no leaves to be edited");
     };
+  }
+
+  private static Stream<Subtree> edited() {
+    return Stream.of(Subtree.values()).filter(Subtree::edited);
   }
 
   private static Tree tree(Map<String, String[]> held) {
@@ -409,9 +458,8 @@ public final class SimulatedDevice implements DeviceSide {
   @Override
   public synchronized Map<String, Leaf> read(String uri) {
     Map<String, Leaf> all = new LinkedHashMap<>();
-    for (Subtree subtree : Subtree.values()) {
-      all.putAll(tree(held(subtree)).leaves());
-    }
+    edited().forEach(subtree -> all.putAll(tree(held(subtree)).leaves()));
+    all.putAll(apps.leaves());
     new Facts(model, state)
         .read(
             display.noticed().getOrDefault("network", ""),
@@ -456,6 +504,12 @@ public final class SimulatedDevice implements DeviceSide {
       changed.accept(this);
       return Dm.OK;
     }
+    if (uri.startsWith(Dm.DOWNLOAD) || uri.startsWith(Dm.SHELF)) {
+      int code =
+          uri.startsWith(Dm.DOWNLOAD) ? apps.put(uri, leaf.value()) : apps.offer(uri, leaf.value());
+      changed.accept(this);
+      return code;
+    }
     if (uri.startsWith(Subtree.SELF.root() + "/")) {
       return keep(state.own, uri, leaf, mayExist);
     }
@@ -491,8 +545,10 @@ public final class SimulatedDevice implements DeviceSide {
   @Override
   public synchronized int delete(String uri) {
     boolean gone = false;
-    for (Subtree subtree : Subtree.values()) {
-      gone |= held(subtree).keySet().removeIf(p -> p.equals(uri) || p.startsWith(uri + "/"));
+    List<Map<String, ?>> all = new ArrayList<>(List.of(state.shelf));
+    edited().forEach(subtree -> all.add(held(subtree)));
+    for (Map<String, ?> held : all) {
+      gone |= held.keySet().removeIf(p -> p.equals(uri) || p.startsWith(uri + "/"));
     }
     changed.accept(this);
     return gone ? Dm.OK : Dm.NOT_FOUND;
@@ -503,7 +559,11 @@ public final class SimulatedDevice implements DeviceSide {
     if (correlator != null && state.carriedOut.containsKey(correlator)) {
       return state.carriedOut.get(correlator);
     }
-    int code = operations.start(uri, Fields.read(data), correlator == null ? "" : correlator);
+    String known = correlator == null ? "" : correlator;
+    int code =
+        AppBox.operates(uri)
+            ? apps.start(uri, known)
+            : operations.start(uri, Fields.read(data), known);
     operations.remember(correlator, code);
     factsChanged();
     return code;
@@ -545,7 +605,9 @@ public final class SimulatedDevice implements DeviceSide {
   public synchronized void say(boolean yes) {
     if (!state.questions.isEmpty()) {
       State.Question q = state.questions.remove(0);
-      state.reports.add(new State.Report(q.correlator(), yes ? Dm.OK : Dm.CANCELLED));
+      if (!apps.say(q.correlator(), yes)) {
+        state.reports.add(new State.Report(q.correlator(), yes ? Dm.OK : Dm.CANCELLED));
+      }
       changed.accept(this);
     }
   }

@@ -157,6 +157,27 @@ final class State {
   /** System apps that were taken away. */
   public TreeSet<String> goneApps = new TreeSet<>();
 
+  /** Apps that were installed, by id. */
+  public TreeMap<String, App> apps = new TreeMap<>();
+
+  /** Apps that are there and may not be opened. */
+  public TreeSet<String> blockedApps = new TreeSet<>();
+
+  /** What it was told of apps it is yet to be ordered to install, by node. */
+  public TreeMap<String, TreeMap<String, String>> downloads = new TreeMap<>();
+
+  /** Installations it was ordered, by correlator. */
+  public LinkedHashMap<String, Job> jobs = new LinkedHashMap<>();
+
+  /** How installations ended that is yet to be reported. */
+  public List<AppReport> appReports = new ArrayList<>();
+
+  /** What the holder may pick, as it was told, by path. */
+  public TreeMap<String, String> shelf = new TreeMap<>();
+
+  /** Ids of apps the holder picked, which is yet to be told. */
+  public List<String> wishes = new ArrayList<>();
+
   public boolean locked;
   public String lockText = "";
   public String lockPhone = "";
@@ -172,6 +193,47 @@ final class State {
   public long restartedUntil;
   public boolean factsChanged = true;
   public Map<String, Integer> runs = new TreeMap<>();
+
+  /**
+   * An app that was installed.
+   *
+   * @param sha256 of its package; empty for one the holder installed
+   * @param signer SHA-256 of the key its package was signed with
+   * @param config what it was told, JSON; empty for nothing
+   */
+  record App(
+      String id,
+      String name,
+      String version,
+      long code,
+      boolean managed,
+      long bytes,
+      String source,
+      String sha256,
+      String signer,
+      String config,
+      String configDigest,
+      boolean goesWithManagement) {
+    App configured(String told, String digest, boolean goes) {
+      return new App(
+          id, name, version, code, true, bytes, source, sha256, signer, told, digest, goes);
+    }
+  }
+
+  /**
+   * An installation that was ordered.
+   *
+   * @param opts {@code InstallOpts} as they came
+   * @param asked whether the holder is asked first and has not answered
+   */
+  record Job(String correlator, String id, String name, String url, String opts, boolean asked) {
+    Job allowed() {
+      return new Job(correlator, id, name, url, opts, false);
+    }
+  }
+
+  /** How an installation ended: a result code, and perhaps a sentence. */
+  record AppReport(String correlator, String data) {}
 
   /** The end of an operation that is yet to be reported. */
   record Report(String correlator, int code) {}

@@ -19,7 +19,10 @@ class KioskBoxTest {
   private static final Catalog CATALOG = Catalogue.load().catalog();
   private final State state = new State();
   private final KioskBox kiosk =
-      new KioskBox(CATALOG.platform("tarn").orElseThrow(), state, new Obedience(state));
+      new KioskBox(
+          new AppBox(CATALOG.platform("tarn").orElseThrow(), Model.named("T10"), state),
+          state,
+          new Obedience(state));
   private Instant now = Instant.parse("2026-11-29T10:00:00Z");
 
   @BeforeEach

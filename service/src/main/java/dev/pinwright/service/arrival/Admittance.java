@@ -14,6 +14,7 @@ import dev.pinwright.core.tree.Tree;
 import dev.pinwright.service.naming.Sequences;
 import dev.pinwright.service.shape.Shapes;
 import dev.pinwright.storage.Tx;
+import dev.pinwright.storage.app.DeviceAppStore;
 import dev.pinwright.storage.bench.BenchStore;
 import dev.pinwright.storage.compliance.OrderStore;
 import dev.pinwright.storage.device.ActivityStore;
@@ -88,6 +89,7 @@ final class Admittance {
     states.put(DeviceState.joined(d.id, wanted));
     if (!fresh) {
       new OrderStore(tx).forget(d.id);
+      new DeviceAppStore(tx).forget(d.id);
       devices.beginAnew(d.id);
       new SequenceStore(tx).takeBack(d.id);
       List<String> gone = devices.returnToGroups(d.id);

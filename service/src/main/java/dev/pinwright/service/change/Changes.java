@@ -200,6 +200,12 @@ public final class Changes {
     }
   }
 
+  /** What a change would do that is about no device. */
+  public Rehearsal ofNobody(Tx tx) {
+    return Rehearsal.of(
+        catalog, Set.of(), List.of(), Map.of(), new ThresholdStore(tx).get().thresholds());
+  }
+
   /**
    * What publishing a draft would do. Where it is to be applied, call {@link Moves#aloneWithRules}
    * first.

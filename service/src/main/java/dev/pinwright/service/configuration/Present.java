@@ -311,7 +311,7 @@ final class Present {
 
   private void profiles(Map<String, DeviceGroup> groups) {
     Map<ProfileKind, List<Loaded>> loaded = new EnumMap<>(ProfileKind.class);
-    for (ProfileKind kind : ProfileKind.values()) {
+    for (ProfileKind kind : List.of(ProfileKind.PROFILE, ProfileKind.KIT)) {
       loaded.put(
           kind,
           new ProfileStore(tx)

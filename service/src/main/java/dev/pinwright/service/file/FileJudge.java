@@ -184,6 +184,9 @@ final class FileJudge {
           }
         }
       }
+      if (zip.getEntry("manifest.json") != null) {
+        throw refused("This is a package of an app; bring it under Apps.");
+      }
       throw unknown("an archive");
     } catch (IOException e) {
       throw refused("The archive cannot be read: it is broken or ends too early.");

@@ -15,22 +15,19 @@ import dev.pinwright.storage.file.FileStore;
 import dev.pinwright.storage.row.StoredFileRow;
 import java.io.IOException;
 import java.io.InputStream;
-import java.io.OutputStream;
 import java.io.UncheckedIOException;
 import java.nio.file.Files;
-import java.nio.file.Path;
-import java.security.MessageDigest;
-import java.security.NoSuchAlgorithmException;
-import java.util.HexFormat;
 import java.util.List;
 import java.util.Optional;
+import java.util.stream.Stream;
 
 /**
  * Files devices are handed: pictures, certificates, fonts, documents, scripts. Each is kept once,
  * under the digest of its content, and goes when nothing has used it for a month.
  */
 public final class StoredFiles {
-  private static final int PART = 64 * 1024;
+  private static final long LARGEST = FileKind.DOCUMENT.most();
+  private static final String PACKAGE_TYPE = "application/vnd.pinwright.package+zip";
 
   private final UseCases useCases;
   private final Database database;
@@ -91,28 +88,16 @@ public final class StoredFiles {
    */
   public Kept keep(Caller caller, Brought brought, InputStream content) {
     String name = name(brought.name());
-    Path arrived = null;
-    try {
-      arrived = Files.createTempFile("pinwright-", ".file");
-      String id = take(content, arrived);
+    try (ArrivedFile arrived = ArrivedFile.of(content, LARGEST)) {
       Judged judged = judged(arrived, brought);
       current(judged);
-      long bytes = Files.size(arrived);
-      try (InputStream in = Files.newInputStream(arrived)) {
-        return useCases.act(caller, act -> write(act, id, name, judged, bytes, in));
-      }
-    } catch (IOException e) {
-      throw new UncheckedIOException(e);
-    } finally {
-      if (arrived != null) {
-        forget(arrived);
-      }
+      return useCases.act(caller, act -> keep(act, arrived, name, judged));
     }
   }
 
-  private static Judged judged(Path arrived, Brought brought) throws IOException {
-    Judged judged = FileJudge.judge(arrived, brought.password());
-    if (Files.size(arrived) > judged.kind().most()) {
+  private static Judged judged(ArrivedFile arrived, Brought brought) {
+    Judged judged = FileJudge.judge(arrived.path(), brought.password());
+    if (arrived.bytes() > judged.kind().most()) {
       throw FileJudge.tooLarge(judged.kind());
     }
     brought
@@ -137,47 +122,19 @@ public final class StoredFiles {
             });
   }
 
-  private static void forget(Path arrived) {
-    try {
-      Files.deleteIfExists(arrived);
-    } catch (IOException e) {
-      arrived.toFile().deleteOnExit();
-    }
+  /**
+   * Keeps the package of an app, in a transaction of somebody else's.
+   *
+   * @param name what it is called among the files
+   * @param about what was found in it
+   */
+  public static Kept keepPackage(UseCases.Act act, ArrivedFile arrived, String name, String about) {
+    return keep(act, arrived, name(name), new Judged(FileKind.PACKAGE, PACKAGE_TYPE, about));
   }
 
-  /** Writes what comes in and says its digest. */
-  private static String take(InputStream content, Path to) throws IOException {
-    MessageDigest digest = sha256();
-    byte[] part = new byte[PART];
-    long bytes = 0;
-    try (OutputStream out = Files.newOutputStream(to)) {
-      for (int n = content.read(part); n >= 0; n = content.read(part)) {
-        bytes += n;
-        if (bytes > FileKind.MOST) {
-          throw new Problem(
-              413,
-              "too-large",
-              "Too large",
-              "A file has at most " + (FileKind.MOST >> 20) + " MiB.");
-        }
-        digest.update(part, 0, n);
-        out.write(part, 0, n);
-      }
-    }
-    return HexFormat.of().formatHex(digest.digest());
-  }
-
-  private static MessageDigest sha256() {
-    try {
-      return MessageDigest.getInstance("SHA-256");
-    } catch (NoSuchAlgorithmException e) {
-      throw new IllegalStateException(e);
-    }
-  }
-
-  private static Kept write(
-      UseCases.Act act, String id, String name, Judged judged, long bytes, InputStream content) {
+  private static Kept keep(UseCases.Act act, ArrivedFile arrived, String name, Judged judged) {
     Tx tx = act.tx();
+    String id = arrived.sha256();
     tx.advisoryLock("file " + id);
     Optional<StoredFile> before = new FileStore(tx).find(id);
     if (before.isPresent()) {
@@ -189,13 +146,17 @@ public final class StoredFiles {
     row.name = name;
     row.kind = Words.of(judged.kind());
     row.mediaType = judged.mediaType();
-    row.bytes = bytes;
+    row.bytes = arrived.bytes();
     row.about = judged.about();
     row.validUntil = judged.validUntil().orElse(null);
     row.unusedSince = act.now();
     row.storedAt = act.now();
     row.storedBy = act.caller().login();
-    row.content = tx.largeObject(content);
+    try (InputStream in = Files.newInputStream(arrived.path())) {
+      row.content = tx.largeObject(in);
+    } catch (IOException e) {
+      throw new UncheckedIOException(e);
+    }
     tx.insert(row);
     act.done(Noun.FILE, "stored", id, "File " + name + " stored: " + judged.about());
     return new Kept(one(tx, id), false);
@@ -282,8 +243,11 @@ public final class StoredFiles {
           StoredFileRow row = locked(act.tx(), id, version);
           Known.unused(
               row.name,
-              new FileStore(act.tx())
-                  .uses(id).stream().map(u -> "the profile " + u.profileName()).toList());
+              Stream.concat(
+                      new FileStore(act.tx())
+                          .uses(id).stream().map(u -> "the profile " + u.profileName()),
+                      new FileStore(act.tx()).packageOf(id).map("the app "::concat).stream())
+                  .toList());
           act.tx().delete(row);
           act.done(Noun.FILE, "deleted", id, "File " + row.name + " deleted");
         });

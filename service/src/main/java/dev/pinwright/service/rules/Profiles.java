@@ -25,6 +25,7 @@ import dev.pinwright.storage.organisation.AttributeStore;
 import dev.pinwright.storage.profile.AssignmentStore;
 import dev.pinwright.storage.profile.KitStore;
 import dev.pinwright.storage.profile.ProfileStore;
+import dev.pinwright.storage.row.AppRow;
 import dev.pinwright.storage.row.DeviceRow;
 import dev.pinwright.storage.row.GroupRow;
 import dev.pinwright.storage.row.PersonRow;
@@ -47,6 +48,7 @@ public final class Profiles {
   private final Vault vault;
   private final NamedFiles files;
   private final KitParts parts;
+  private final AppSettings apps;
 
   public Profiles(UseCases useCases, Catalog catalog, Vault vault) {
     this.useCases = useCases;
@@ -54,6 +56,7 @@ public final class Profiles {
     this.vault = vault;
     files = new NamedFiles(catalog);
     parts = new KitParts(catalog);
+    apps = new AppSettings(catalog);
   }
 
   /** A target with its name for people. */
@@ -83,12 +86,14 @@ public final class Profiles {
   /**
    * A profile with its draft. {@code version} is the one to send in {@code If-Match}.
    *
+   * @param app the app it assigns, where it assigns one
    * @param parts profiles that go along with it, where it is a kit
    * @param kits kits it goes along with
    */
   public record Detail(
       String id,
       ProfileKind kind,
+      Optional<String> app,
       int version,
       String name,
       String description,
@@ -122,6 +127,7 @@ public final class Profiles {
    * A profile as an administrator writes it; what is absent stays as it is.
    *
    * @param kind what it is; said when it is made, and no other later
+   * @param app the app it assigns, where it assigns one; said when it is made
    */
   public record Draft(
       Optional<String> name,
@@ -131,7 +137,21 @@ public final class Profiles {
       Optional<List<TargetSpec>> exclusions,
       Optional<WindowSpec> window,
       Optional<ProfileKind> kind,
-      Optional<List<PartSpec>> parts) {
+      Optional<List<PartSpec>> parts,
+      Optional<String> app) {
+
+    /** One that assigns no app. */
+    public Draft(
+        Optional<String> name,
+        Optional<String> description,
+        Optional<Map<String, JsonNode>> settings,
+        Optional<List<TargetSpec>> targets,
+        Optional<List<TargetSpec>> exclusions,
+        Optional<WindowSpec> window,
+        Optional<ProfileKind> kind,
+        Optional<List<PartSpec>> parts) {
+      this(name, description, settings, targets, exclusions, window, kind, parts, Optional.empty());
+    }
 
     /** One that takes nothing along and says nothing of when it holds. */
     public Draft(
@@ -251,7 +271,26 @@ public final class Profiles {
 
   /** What it is and what it is called. */
   static String said(ProfileRow row) {
-    return (row.kind() == ProfileKind.KIT ? "Kit " : "Profile ") + row.name;
+    return switch (row.kind()) {
+          case PROFILE -> "Profile ";
+          case KIT -> "Kit ";
+          case APP -> "Assignment ";
+        }
+        + row.name;
+  }
+
+  private static @Nullable String app(Tx tx, ProfileKind kind, Optional<String> written) {
+    if (kind != ProfileKind.APP) {
+      written.ifPresent(
+          a -> {
+            throw Problem.malformed("/app", "Only an assignment of an app is of one.");
+          });
+      return null;
+    }
+    String id = written.orElseThrow(() -> Problem.malformed("/app", "Say which app this assigns."));
+    return tx.find(AppRow.class, id)
+        .orElseThrow(() -> Problem.malformed("/app", "There is no app " + id + "."))
+        .id;
   }
 
   static ProfileRow row(Tx tx, String id) {
@@ -268,6 +307,7 @@ public final class Profiles {
           row.name =
               draft.name().orElseThrow(() -> Problem.malformed("/name", "A profile needs a name."));
           row.kind = Words.of(draft.kind().orElse(ProfileKind.PROFILE));
+          row.appId = app(act.tx(), row.kind(), draft.app());
           row.description = "";
           row.createdAt = act.now();
           row.draft = ProfileContent.EMPTY.store(catalog, vault);
@@ -312,6 +352,7 @@ public final class Profiles {
           row.kind = of.kind;
           row.name = name(act.tx(), name, row.id);
           row.description = of.description;
+          row.appId = of.appId;
           row.createdAt = act.now();
           row.changedAt = act.now();
           row.draft = of.draft;
@@ -405,7 +446,7 @@ public final class Profiles {
       Tx tx, ProfileRow row, Map<String, SettingValue> settings) {
     parts.onlyFiles(row, settings);
     files.require(tx, settings);
-    return placeholders(tx, settings);
+    return placeholders(tx, apps.sound(tx, row, settings));
   }
 
   private static Map<String, SettingValue> placeholders(Tx tx, Map<String, SettingValue> settings) {
@@ -463,6 +504,7 @@ public final class Profiles {
     return new Detail(
         row.id,
         row.kind(),
+        Optional.ofNullable(row.appId),
         row.version,
         row.name,
         row.description,

@@ -116,7 +116,7 @@ public final class Publishing {
     return saying(row, ProfileContent.load(row.draft, vault));
   }
 
-  private static Shapes.Unpublished saying(ProfileRow row, ProfileContent content) {
+  static Shapes.Unpublished saying(ProfileRow row, ProfileContent content) {
     return new Shapes.Unpublished(row.id, row.kind(), next(row), row.name, content);
   }
 
@@ -176,7 +176,8 @@ public final class Publishing {
         });
   }
 
-  private ChangeRow store(
+  /** Stores a version that says this and moves the devices. */
+  ChangeRow store(
       UseCases.Act act,
       ProfileRow row,
       Changes.Proposal proposal,
@@ -387,7 +388,7 @@ public final class Publishing {
             : ProfileContent.load(published.content, vault).toNobody().store(catalog, vault));
   }
 
-  private static ProfileVersionRow version(Tx tx, String profileId, int number) {
+  static ProfileVersionRow version(Tx tx, String profileId, int number) {
     return tx.find(ProfileVersionRow.class, new ProfileVersionRow.Key(profileId, number))
         .orElseThrow(() -> Problem.notFound("version", String.valueOf(number)));
   }

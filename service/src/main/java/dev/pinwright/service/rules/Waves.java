@@ -3,6 +3,7 @@ package dev.pinwright.service.rules;
 import com.github.f4b6a3.ulid.UlidCreator;
 import dev.pinwright.core.catalog.Catalog;
 import dev.pinwright.core.catalog.Setting;
+import dev.pinwright.core.catalog.SettingValue;
 import dev.pinwright.core.change.Progress;
 import dev.pinwright.core.change.Rehearsal;
 import dev.pinwright.core.change.Wave;
@@ -284,17 +285,23 @@ public final class Waves {
       waiting += p.waiting();
       blocked += p.failed();
     }
-    long failed =
-        blocked == 0
-            ? 0
-            : new WaveStore(tx)
-                .refusing(
-                    rows.stream().map(row -> row.id).toList(),
-                    content(tx, s.profileId(), s.version()).settings().keySet().stream()
-                        .flatMap(key -> catalog.setting(key).stream())
-                        .map(Setting::path)
-                        .toList());
+    List<String> ids = rows.stream().map(row -> row.id).toList();
+    long failed = blocked == 0 ? 0 : failed(tx, s, ids);
     return new Sum(total, done + blocked - failed, waiting, failed);
+  }
+
+  /** Devices that turned down what the publication says, or failed at it. */
+  private long failed(Tx tx, Spreading s, List<String> changeIds) {
+    WaveStore store = new WaveStore(tx);
+    Map<String, SettingValue> said = content(tx, s.profileId(), s.version()).settings();
+    return said.keySet().stream().anyMatch(catalog::apart)
+        ? store.failing(changeIds, s.profileId())
+        : store.refusing(
+            changeIds,
+            said.keySet().stream()
+                .flatMap(key -> catalog.setting(key).stream())
+                .map(Setting::path)
+                .toList());
   }
 
   // ---- going on --------------------------------------------------------------------------------

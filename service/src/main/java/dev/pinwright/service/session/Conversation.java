@@ -40,6 +40,27 @@ final class Conversation {
 
   public boolean factsWanted;
 
+  /** Digest it told of its apps, or that of what it told when it was asked; null before that. */
+  public @Nullable String inventory;
+
+  /** Whether it tells of its apps by itself. */
+  public boolean tellsInventory;
+
+  /** Whether what is on file of its apps is what it has. */
+  public boolean inventoryKnown;
+
+  /** Whether it was asked to tell all its apps. */
+  public boolean inventoryAsked;
+
+  /** Ids of apps whose installation or removal was ordered in this session. */
+  public TreeSet<String> apps = new TreeSet<>();
+
+  /** Whether it was told what its holder may pick. */
+  public boolean shelved;
+
+  /** Ids of apps the holder picked from the shelf. */
+  public TreeSet<String> picked = new TreeSet<>();
+
   /** What it was told of the checks in this session; null before that. */
   public @Nullable String order;
 
@@ -56,14 +77,17 @@ final class Conversation {
     TREE,
     FACTS,
     GATE,
-    ORDER
+    ORDER,
+    APP,
+    SHELF
   }
 
   /**
    * Something sent.
    *
-   * @param ref LocURI of an edit, id of a command, CmdIDs of an atomic's parts joined by commas,
-   *     the text a gate was told or the word of the checks
+   * @param ref LocURI of an edit, id of a command or of an attempt with an app, CmdIDs of an
+   *     atomic's parts joined by commas, the text a gate was told, the word of the checks or what
+   *     is on the shelf
    * @param subtree of an atomic or a reading of all its leaves
    */
   record Sent(
@@ -150,9 +174,9 @@ final class Conversation {
     return subtree.everywhere() || holdings.containsKey(subtree);
   }
 
-  /** Those that are, in the order they are worked through. */
+  /** Those that are made equal by edits, in the order they are worked through. */
   List<Subtree> spokenOf() {
-    return Stream.of(Subtree.values()).filter(this::speaksOf).toList();
+    return Stream.of(Subtree.values()).filter(Subtree::edited).filter(this::speaksOf).toList();
   }
 
   /** Those that are put right, in the same order. */

@@ -45,6 +45,7 @@ import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.Base64;
+import java.util.EnumMap;
 import java.util.Map;
 import java.util.Optional;
 import java.util.concurrent.CompletableFuture;
@@ -88,6 +89,9 @@ public final class DeviceSessions implements AutoCloseable {
   private final Workers workers = new Workers("sessions", MOST_AT_WORK, MOST_WAITING);
   private final Together<String, CertificateStore.Known> certificatesKnown;
 
+  /**
+   * @param base address of the device listener, as devices know it
+   */
   public DeviceSessions(
       UseCases useCases,
       Database database,
@@ -99,6 +103,7 @@ public final class DeviceSessions implements AutoCloseable {
       Selves selves,
       RecoveryKeys recoveryKeys,
       Trails trails,
+      String base,
       Vault vault,
       Journal journal,
       Clock clock) {
@@ -110,7 +115,7 @@ public final class DeviceSessions implements AutoCloseable {
     this.journal = journal;
     this.clock = clock;
     strangers = new Throttle(database, clock, "strangers", 120, Duration.ofMinutes(1));
-    this.turn = new Turn(catalog, shapes, selves, recoveryKeys, trails);
+    this.turn = new Turn(catalog, shapes, selves, recoveryKeys, trails, base);
     certificatesKnown =
         new Together<>(
             MOST_TOGETHER,
@@ -327,16 +332,20 @@ public final class DeviceSessions implements AutoCloseable {
     return new CheckIn(
         known.standing(),
         known.factsKnown(),
-        known.commandsQueued() || known.orderDue(),
+        known.commandsQueued() || known.orderDue() || known.appsDue(),
         known.openSession().filter(message.header().sessionId()::equals).isPresent(),
         message.last(),
         heard.news(),
-        known
-            .own()
-            .filter(own -> !known.ownDue())
-            .map(own -> Map.of(Subtree.SELF, own, Subtree.POLICY, known.desired()))
-            .orElseGet(() -> Map.of(Subtree.POLICY, known.desired())),
+        expected(known),
         heard.digests());
+  }
+
+  private static Map<Subtree, String> expected(CertificateStore.Known known) {
+    Map<Subtree, String> expected = new EnumMap<>(Subtree.class);
+    expected.put(Subtree.POLICY, known.desired());
+    known.own().filter(own -> !known.ownDue()).ifPresent(own -> expected.put(Subtree.SELF, own));
+    known.inventory().ifPresent(apps -> expected.put(Subtree.INVENTORY, apps));
+    return expected;
   }
 
   static Answer acknowledged(Message message, Heard heard) {

@@ -74,8 +74,16 @@ final class Turn {
   private final Trails trails;
   private final Refusals refusals;
   private final FactSheet facts;
+  private final AppPart apps;
 
-  Turn(Catalog catalog, Shapes shapes, Selves selves, RecoveryKeys recoveryKeys, Trails trails) {
+  Turn(
+      Catalog catalog,
+      Shapes shapes,
+      Selves selves,
+      RecoveryKeys recoveryKeys,
+      Trails trails,
+      String base) {
+    apps = new AppPart(shapes, base);
     this.trails = trails;
     this.recoveryKeys = recoveryKeys;
     this.catalog = catalog;
@@ -132,6 +140,7 @@ final class Turn {
     Optional.ofNullable(heard.digests().get(Subtree.SELF))
         .ifPresent(told -> c.holds(Subtree.SELF, OwnPart.begin(selves.wanted(tx, deviceId), told)));
     Optional<String> digest = Optional.ofNullable(heard.digests().get(Subtree.POLICY));
+    AppPart.begin(state, heard, c);
     Holding holding = Holding.reporting(digest);
     c.holds(
         Subtree.POLICY,
@@ -193,6 +202,7 @@ final class Turn {
     OwnPart.kioskLeft(act, s.device, heard.kioskLeft());
     recoveryKeys.heard(act, s.device, heard.recoveryKeys());
     trails.heard(act, s.device, heard.positions(), () -> shapes.desired(tx, s.state));
+    apps.heard(tx, s.device, heard, c, s.now);
     hear(tx, s, heard);
     if (!message.last()) {
       answer.askForMore();
@@ -228,7 +238,9 @@ final class Turn {
         .forEach(
             (cmdId, items) -> {
               Sent sent = s.c.sent.get(cmdId);
-              if (sent != null && sent.kind() == Kind.TREE && sent.subtree() != null) {
+              if (sent != null && sent.subtree() == Subtree.INVENTORY) {
+                apps.told(tx, s.device, leaves(items), s.c);
+              } else if (sent != null && sent.kind() == Kind.TREE && sent.subtree() != null) {
                 Holding told = s.c.holding(sent.subtree());
                 s.c.holds(sent.subtree(), told.knowing(new Tree(leaves(items))));
               } else if (sent != null && sent.kind() == Kind.FACTS) {
@@ -244,11 +256,17 @@ final class Turn {
         s.c.factsWanted = true;
       }
       case ATOMIC -> judged(tx, s, heard, sent, code);
+      case APP -> apps.answered(tx, s.device, sent.ref(), code, s.c, s.now);
+      case SHELF -> AppPart.shelved(tx, s.device, sent.ref());
       case GATE -> ReadyGates.told(s.device, sent.ref());
       // one that has no such node has its last word with that
       case ORDER -> new OrderStore(tx).told(s.device.id, sent.ref(), s.now);
       case TREE -> {
-        if (code == Dm.NOT_FOUND && sent.subtree() != null) {
+        if (sent.subtree() == Subtree.INVENTORY) {
+          if (code == Dm.NOT_FOUND && s.c.tellsInventory) {
+            apps.told(tx, s.device, Map.of(), s.c); // there is not one app
+          }
+        } else if (code == Dm.NOT_FOUND && sent.subtree() != null) {
           s.c.holds(sent.subtree(), s.c.holding(sent.subtree()).knowing(Tree.EMPTY));
         }
       }
@@ -312,6 +330,7 @@ final class Turn {
     for (Subtree subtree : c.workedOn()) {
       said |= next(tx, s, subtree, message, answer, said);
     }
+    said |= apps.next(tx, s.device, s.state, c, answer, most(message), s.now);
     said |= commands(tx, s, message, answer, said);
     if (!said && c.factsWanted) {
       String id = answer.add(i -> new Element.Get(i, List.of(Item.at(Dm.FACTS + Dm.STRUCT_DATA))));
@@ -344,6 +363,7 @@ final class Turn {
     return switch (subtree) {
       case SELF -> s.own();
       case POLICY -> shapes.desired(tx, s.state);
+      case INVENTORY -> throw new IllegalArgumentException("apps are no leaves to be edited");
     };
   }
 
@@ -521,6 +541,8 @@ final class Turn {
     Tree desired = desired(tx, s, Subtree.POLICY);
     Holding holding = s.c.holding(Subtree.POLICY);
     s.state = refusals.forgetOld(tx, s.state);
+    AppPart.End end = apps.end(tx, s.device, s.state, s.c, s.now);
+    s.state = s.state.with(end.apps());
     Standing.Judgement judged =
         s.c.leftUntil != null
             ? Drift.left(Instant.parse(s.c.leftUntil))
@@ -531,7 +553,9 @@ final class Turn {
                     false,
                     holding.stuck(),
                     catalog.holderMust(desired, Json.read(s.device.facts, FACTS)),
-                    s.state.refused().leaves().size()));
+                    s.state.refused().leaves().size(),
+                    end.coming(),
+                    end.failing()));
     if (judged.standing() != s.state.standing()) {
       String words = judged.reason().isEmpty() ? "" : ": " + judged.reason();
       new ActivityStore(tx)
@@ -545,8 +569,9 @@ final class Turn {
     s.own.ifPresent(
         wanted -> OwnPart.end(tx, s.device.id, wanted, s.c.holding(Subtree.SELF), s.own()));
     ReadyGates.arrival(tx, s.device, settings(tx, s, s.state.agreed()), s.now);
-    if (!holding.matches(desired) && !holding.stuck() && s.c.leftUntil == null) {
-      // the goal moved while we spoke
+    boolean appsDue = end.apps().due().filter(due -> !due.isAfter(s.now)).isPresent();
+    if (appsDue || !holding.matches(desired) && !holding.stuck() && s.c.leftUntil == null) {
+      // the goal moved while we spoke, or there was more to say of apps than may be said at once
       Wakes.device(tx, s.device.id);
     }
   }

@@ -3,6 +3,7 @@ package dev.pinwright.service.shape;
 import com.fasterxml.jackson.core.type.TypeReference;
 import com.github.benmanes.caffeine.cache.Cache;
 import com.github.benmanes.caffeine.cache.Caffeine;
+import dev.pinwright.core.app.WantedApp;
 import dev.pinwright.core.catalog.Catalog;
 import dev.pinwright.core.change.Move;
 import dev.pinwright.core.device.DeviceState;
@@ -32,6 +33,7 @@ import java.util.Set;
 import java.util.TreeMap;
 import java.util.TreeSet;
 import java.util.stream.Collectors;
+import java.util.stream.Stream;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 
@@ -63,9 +65,9 @@ public final class Shapes {
   public record Unpublished(
       String profileId, ProfileKind kind, int version, String name, ProfileContent content) {}
 
-  private record Compiled(Effective effective, Tree whole) {
+  private record Compiled(Effective effective, Move.Goal whole) {
     static Compiled of(Effective effective) {
-      return new Compiled(effective, effective.compile());
+      return new Compiled(effective, new Move.Goal(effective.compile(), effective.wanted()));
     }
   }
 
@@ -74,16 +76,19 @@ public final class Shapes {
    * the kinds.
    */
   public List<Move> moves(Tx tx, List<Moves.Kind> kinds, Optional<Unpublished> draft) {
-    Map<String, Tree> now = trees(tx, kinds.stream().map(Moves.Kind::desired).toList());
+    Map<String, Tree> now =
+        trees(tx, kinds.stream().flatMap(k -> Stream.of(k.desired(), k.wanted())).toList());
     Map<Shape, Compiled> goals = new HashMap<>();
     List<Move> out = new ArrayList<>();
     for (Moves.Kind k : kinds) {
       Compiled to = goals.computeIfAbsent(k.to(), s -> compiled(tx, s, draft));
       Refused refused = Refused.parse(k.refused());
-      Tree before = now.get(k.desired());
-      if (before == null) {
-        before = recompiled(tx, k.fromShape(), refused);
-      }
+      Tree policy = now.get(k.desired());
+      Tree wanted = k.wanted().isEmpty() ? Tree.EMPTY : now.get(k.wanted());
+      Move.Goal before =
+          policy == null || wanted == null
+              ? recompiled(tx, k.fromShape(), refused)
+              : new Move.Goal(policy, wanted);
       out.add(
           Move.of(
               String.valueOf(out.size()),
@@ -108,16 +113,19 @@ public final class Shapes {
       Tx tx, Moves moves, List<Moves.Kind> kinds, List<Move> worked, Optional<String> changeId) {
     List<Moves.Goal> goals = new ArrayList<>();
     Map<String, Tree> wanted = new HashMap<>();
-    Map<Shape, String> shapes = new HashMap<>();
+    Map<Shape, ShapeStore.Digests> shapes = new HashMap<>();
     Map<Shape, Tree> wholes = new HashMap<>();
     for (int i = 0; i < kinds.size(); i++) {
       Move m = worked.get(i);
       Tree whole = wholes.computeIfAbsent(m.to(), s -> m.effective().compile());
-      Tree after = m.after();
+      Tree policy = m.after().policy();
+      Tree besides = m.after().wanted();
       wanted.put(whole.digest(), whole);
-      wanted.put(after.digest(), after);
-      shapes.put(m.to(), whole.digest());
-      goals.add(new Moves.Goal(kinds.get(i), m.to().key(), after.digest()));
+      wanted.put(policy.digest(), policy);
+      wanted.put(besides.digest(), besides);
+      String of = besides.leaves().isEmpty() ? "" : besides.digest();
+      shapes.put(m.to(), new ShapeStore.Digests(whole.digest(), of));
+      goals.add(new Moves.Goal(kinds.get(i), m.to().key(), policy.digest(), of));
     }
     keep(tx, wanted);
     new ShapeStore(tx).keep(shapes, clock.instant());
@@ -177,7 +185,7 @@ public final class Shapes {
     List<Moves.Kind> wrong = new ArrayList<>();
     for (int i = 0; i < kinds.size(); i++) {
       Moves.Kind k = kinds.get(i);
-      String digest = worked.get(i).after().digest();
+      String digest = worked.get(i).after().policy().digest();
       boolean right =
           k.fromShape().equals(k.to().key())
               && k.desired().equals(digest)
@@ -280,7 +288,7 @@ public final class Shapes {
   }
 
   private Tree compiledAgain(Tx tx, DeviceState state) {
-    Tree tree = recompiled(tx, state.shapeKey().orElse(""), state.refused());
+    Tree tree = recompiled(tx, state.shapeKey().orElse(""), state.refused()).policy();
     if (!tree.digest().equals(state.desired())) {
       throw new IllegalStateException(
           "the desired tree of device " + state.deviceId() + " is not on file");
@@ -290,11 +298,35 @@ public final class Shapes {
     return tree;
   }
 
-  private Tree recompiled(Tx tx, String shapeKey, Refused refused) {
+  private Move.Goal recompiled(Tx tx, String shapeKey, Refused refused) {
     return new ShapeStore(tx)
         .find(shapeKey)
-        .map(k -> refused.takenOutOf(compiled(tx, k.shape(), Optional.empty()).whole()))
-        .orElse(Tree.EMPTY);
+        .map(k -> compiled(tx, k.shape(), Optional.empty()).whole())
+        .map(g -> new Move.Goal(refused.takenOutOf(g.policy()), g.wanted()))
+        .orElse(new Move.Goal(Tree.EMPTY, Tree.EMPTY));
+  }
+
+  /** The apps a device should have, may have and may not have. */
+  public List<WantedApp> apps(Tx tx, DeviceState state) {
+    return state.apps().wanted().isEmpty()
+        ? List.of()
+        : state
+            .shapeKey()
+            .map(key -> apps(tx, List.of(key)).getOrDefault(key, List.of()))
+            .orElse(List.of());
+  }
+
+  /** The apps devices of some shapes should have, may have and may not have, by shape. */
+  public Map<String, List<WantedApp>> apps(Tx tx, Collection<String> shapeKeys) {
+    Map<String, List<WantedApp>> out = new HashMap<>();
+    new ShapeStore(tx)
+        .find(shapeKeys)
+        .forEach(
+            (key, kept) ->
+                out.put(
+                    key,
+                    WantedApp.among(compiled(tx, kept.shape(), Optional.empty()).effective())));
+    return out;
   }
 
   /** The tree of a device's shape, before what it refused is taken out of it. */
@@ -304,8 +336,8 @@ public final class Shapes {
         .flatMap(key -> new ShapeStore(tx).find(key))
         .map(
             k ->
-                tree(tx, k.digest())
-                    .orElseGet(() -> compiled(tx, k.shape(), Optional.empty()).whole()))
+                tree(tx, k.digests().policy())
+                    .orElseGet(() -> compiled(tx, k.shape(), Optional.empty()).whole().policy()))
         .orElse(Tree.EMPTY);
   }
 

@@ -3,6 +3,7 @@ package dev.pinwright.service.usecase;
 /** What use cases are about, with the word of the journal and the list consoles show it in. */
 public enum Noun {
   ACCOUNT("account", "accounts"),
+  APP("app", "apps"),
   ARRIVAL("arrival", "arrivals"),
   ATTRIBUTE("attribute", "attributes"),
   BENCH("bench", "bench"),

@@ -94,6 +94,7 @@ public final class Moves {
    * @param desired digest of the tree they should hold now
    * @param key what their new shape follows from
    * @param to their new shape
+   * @param wanted digest of what they should have now besides their policy
    * @param examples ids of at most five of them
    */
   public record Kind(
@@ -102,11 +103,21 @@ public final class Moves {
       String desired,
       String key,
       Shape to,
+      String wanted,
       long devices,
       List<String> examples) {}
 
-  /** Where one kind of device goes. */
-  public record Goal(Kind kind, String shapeKey, String digest) {}
+  /**
+   * Where one kind of device goes.
+   *
+   * @param digest of the tree of their policy
+   * @param wanted digest of what else they should have
+   */
+  public record Goal(Kind kind, String shapeKey, String digest, String wanted) {
+    private boolean changes() {
+      return !(digest.equals(kind.desired()) && wanted.equals(kind.wanted()));
+    }
+  }
 
   // ---- who may move when -----------------------------------------------------------------------
 
@@ -280,6 +291,9 @@ public final class Moves {
                     r.desired(),
                     r.key(),
                     to(r, from),
+                    Optional.ofNullable(from.get(r.fromShape()))
+                        .map(k -> k.digests().wanted())
+                        .orElse(""),
                     r.devices(),
                     r.examples()))
         .toList();
@@ -364,42 +378,51 @@ public final class Moves {
           update device_state st
              set shape_key = g.to_shape,
                  desired_digest = g.digest,
-                 change_id = case when g.digest = g.desired or :change = '' then st.change_id
-                                  else :change end,
-                 standing = case when g.digest in (g.desired, st.reported_digest)
-                                      or st.standing = 'silent' then st.standing
-                                 else 'catching-up' end,
-                 standing_reason = case when g.digest in (g.desired, st.reported_digest)
-                                             or st.standing = 'silent' then st.standing_reason
+                 wanted = g.wanted,
+                 apps_due = case when g.wanted = st.wanted then st.apps_due else now() end,
+                 change_id = case when g.changes and :change <> '' then :change
+                                  else st.change_id end,
+                 standing = case when %4$s then st.standing else 'catching-up' end,
+                 standing_reason = case when %4$s then st.standing_reason
                                         else 'a change is on its way' end
-            from %s
-           where %s and (g.to_shape, g.digest) is distinct from (g.from_shape, g.desired)
-          returning st.device_id, g.nr, g.digest <> g.desired as changed
+            from %1$s
+           where %2$s and (g.to_shape <> g.from_shape or g.changes)
+          returning st.device_id, g.nr, g.changes as changed
         ), moves as (
           insert into change_move
-          select :change, g.nr, nullif(g.from_shape, ''), g.to_shape from %s
-           where g.digest <> g.desired and :change <> ''
+          select :change, g.nr, nullif(g.from_shape, ''), g.to_shape from %3$s
+           where g.changes and :change <> ''
         ), devices as (
           insert into change_device (change_id, device_id, move)
           select :change, device_id, nr from moved where changed and :change <> ''
         )
         select count(*) filter (where changed) from moved
         """
-            .formatted(written, same, GOALS);
+            .formatted(written, same, GOALS, STAYS);
     Map<String, Object> p = used(statement);
     p.putAll(columns(goals.stream().map(Goal::kind).toList()));
     p.put("to", column(goals, Goal::shapeKey));
     p.put("digests", column(goals, Goal::digest));
+    p.put("wanted", column(goals, Goal::wanted));
+    p.put("changes", goals.stream().map(Goal::changes).toArray(Boolean[]::new));
     p.put("change", changeId.orElse(""));
     tx.flush();
     return planned(() -> tx.value(statement, Long.class, p));
   }
 
+  /**
+   * Whether a device stands as it did: it has what it is to have now, or is not heard of anyway.
+   */
+  private static final String STAYS =
+      "(st.standing = 'silent' or g.wanted = st.wanted"
+          + " and g.digest in (g.desired, st.reported_digest))";
+
   private static final String GOALS =
       """
       unnest(cast(:shapes as text[]), cast(:refusals as text[]), cast(:desires as text[]),
-             cast(:keys as text[]), cast(:to as text[]), cast(:digests as text[]))
-        with ordinality as g(from_shape, refused, desired, key, to_shape, digest, nr)
+             cast(:keys as text[]), cast(:to as text[]), cast(:digests as text[]),
+             cast(:wanted as text[]), cast(:changes as boolean[]))
+        with ordinality as g(from_shape, refused, desired, key, to_shape, digest, wanted, changes, nr)
       """;
 
   private static Map<String, Object> columns(Collection<Kind> kinds) {

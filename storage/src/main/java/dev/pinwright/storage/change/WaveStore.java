@@ -127,6 +127,21 @@ public final class WaveStore {
         Map.of("ids", changeIds.toArray(String[]::new), "paths", paths.toArray(String[]::new)));
   }
 
+  /** How many devices of some changes could not install or remove the app a profile assigns. */
+  public long failing(Collection<String> changeIds, String profileId) {
+    return tx.value(
+        """
+        select count(*) from device_state st
+         where st.change_id = any(cast(:ids as text[])) and st.standing = 'blocked'
+           and exists (select 1 from app_attempt t join app a on a.package_id = t.app
+                         join profile p on p.app_id = a.id
+                        where p.id = :profile and t.device_id = st.device_id
+                          and t.state = 'failed')
+        """,
+        Long.class,
+        Map.of("ids", changeIds.toArray(String[]::new), "profile", profileId));
+  }
+
   /** Names of the profiles whose waves are by a group. */
   public List<String> naming(String groupId) {
     return tx.column(

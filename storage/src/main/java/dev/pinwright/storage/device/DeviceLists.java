@@ -163,11 +163,15 @@ public final class DeviceLists {
   /** How far they are looked for when enough of them are to be expected by then. */
   private static final int FAR = 10 * WALK;
 
+  /** How many found on the first stretch say more of the next than statistics do. */
+  private static final int TELLING = 5;
+
   /**
    * Devices in an order, after a place in it. What many devices match is found by walking along the
    * order; what few match, by finding all of them and putting them in order. Which of the two it is
    * nobody knows beforehand, least of all for parts of words: so the first is tried for a stretch,
-   * and when that did not fill the page the database's own statistics decide whether to walk on.
+   * and when that did not fill the page, how many it found decides whether to walk on; where it
+   * found next to none, the database's own statistics do.
    */
   public List<Line> page(DeviceQuery query, Order order, Optional<Place> after, int limit) {
     tx.planEachTime();
@@ -180,8 +184,11 @@ public final class DeviceLists {
     if (on.isEmpty()) {
       return walked;
     }
-    if (!fewOf(query, limit)) {
-      walked.addAll(walk(query, order, on, FAR, limit - walked.size()));
+    int missing = limit - walked.size();
+    boolean walkOn =
+        walked.size() >= TELLING ? walked.size() * (FAR / near) >= missing : !fewOf(query, limit);
+    if (walkOn) {
+      walked.addAll(walk(query, order, on, FAR, missing));
       if (walked.size() == limit || placeAfter(query, order, on, FAR).isEmpty()) {
         return walked;
       }

@@ -32,7 +32,7 @@ public final class DeviceStates {
   private static final String COLUMNS =
       """
       select device_id, shape_key, desired_digest, reported_digest, standing, standing_reason,
-             refused, facts_at
+             refused, facts_at, wanted, inventory, apps_due
         from device_state
       """;
 
@@ -44,7 +44,10 @@ public final class DeviceStates {
       Standing standing,
       String standingReason,
       String refused,
-      Optional<Instant> factsAt) {
+      Optional<Instant> factsAt,
+      String wanted,
+      Optional<String> inventory,
+      Optional<Instant> appsDue) {
     DeviceState state() {
       return new DeviceState(
           deviceId,
@@ -54,7 +57,8 @@ public final class DeviceStates {
           standing,
           standingReason,
           Refused.parse(refused),
-          factsAt);
+          factsAt,
+          new DeviceState.Apps(wanted, inventory, appsDue));
     }
   }
 
@@ -74,19 +78,24 @@ public final class DeviceStates {
         .map(Row::state);
   }
 
-  /** Puts a state on file, or over the one that is there; the shape is left to {@link Moves}. */
+  /**
+   * Puts a state on file, or over the one that is there; the shape and what is wanted besides the
+   * policy are left to {@link Moves}.
+   */
   public void put(DeviceState s) {
     tx.execute(
         """
         insert into device_state (device_id, desired_digest, reported_digest, standing,
-                                  standing_reason, refused, facts_at)
+                                  standing_reason, refused, facts_at, inventory, apps_due)
         values (:d, :desired, cast(:reported as text), :standing, :reason, :refused,
-                cast(:facts as timestamptz))
+                cast(:facts as timestamptz), cast(:inventory as text),
+                cast(:appsDue as timestamptz))
         on conflict (device_id) do update
           set desired_digest = excluded.desired_digest,
               reported_digest = excluded.reported_digest, standing = excluded.standing,
               standing_reason = excluded.standing_reason, refused = excluded.refused,
-              facts_at = excluded.facts_at
+              facts_at = excluded.facts_at, inventory = excluded.inventory,
+              apps_due = excluded.apps_due
         """,
         parameters(s));
   }
@@ -100,6 +109,8 @@ public final class DeviceStates {
     p.put("reason", s.standingReason());
     p.put("refused", s.refused().text());
     p.put("facts", s.factsAt().map(Instant::toString).orElse(null));
+    p.put("inventory", s.apps().inventory().orElse(null));
+    p.put("appsDue", s.apps().due().map(Instant::toString).orElse(null));
     return p;
   }
 
@@ -197,6 +208,15 @@ public final class DeviceStates {
         Map.of("d", deviceId, "due", due));
   }
 
+  /** Notes that the apps of devices are to be looked at. */
+  public void appsDue(Collection<String> deviceIds, Instant at) {
+    Moves.hold(tx, deviceIds);
+    tx.execute(
+        "update device_state set apps_due = cast(:at as timestamptz)"
+            + " where device_id = any(cast(:ids as text[]))",
+        Map.of("ids", deviceIds.toArray(String[]::new), "at", at.toString()));
+  }
+
   /** Who of these waits for something to be sent; see {@link Waiting}. */
   public List<String> waiting(Waiting which, String ref) {
     return tx.column(String.class, which.sql, Map.of("ref", ref));
@@ -207,14 +227,14 @@ public final class DeviceStates {
     /** Those a change moved that do not have it; the reference is the change. */
     FOR_CHANGE(
         "select device_id from device_state where change_id = :ref and standing <> 'retired'"
-            + " and reported_digest is distinct from desired_digest"),
+            + " and (reported_digest is distinct from desired_digest or apps_due <= now())"),
     /** Those with a command of a dispatch; the reference is the dispatch. */
     FOR_DISPATCH("select device_id from command where dispatch_id = :ref and state = 'queued'"),
     /** One device, if anything is outstanding; the reference is the device. */
     ITSELF(
         "select st.device_id from device_state st where st.device_id = :ref"
             + " and st.standing <> 'retired'"
-            + " and (st.order_due or st.reported_digest is distinct from st.desired_digest or exists"
+            + " and (st.order_due or st.apps_due <= now() or st.reported_digest is distinct from st.desired_digest or exists"
             + " (select 1 from command c where c.device_id = st.device_id and c.state = 'queued'))"),
     /**
      * All that something is outstanding for and that were not heard just now, and whose management
@@ -227,7 +247,8 @@ public final class DeviceStates {
             + " and :ref = ''"
             + " union select device_id from command where state = 'queued'"
             + " and queued_at < now() - interval '15 seconds' and expires_at > now()"
-            + " union select device_id from device_state where order_due and standing <> 'retired'"
+            + " union select device_id from device_state"
+            + " where (order_due or apps_due <= now()) and standing <> 'retired'"
             + " and coalesce(last_seen, '-infinity') < now() - interval '15 seconds'"
             + " union select s.device_id from device d join push_subscription s"
             + " on s.device_id = d.id where d.retired_at > now() - interval '2 days'"

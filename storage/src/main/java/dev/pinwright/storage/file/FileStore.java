@@ -22,10 +22,16 @@ public final class FileStore {
              (select count(distinct u.profile_id) from file_use u where u.file_id = f.id)
                as profiles,
              case when not exists (select 1 from file_use u where u.file_id = f.id)
+                   and not exists (select 1 from app_release r where r.file_id = f.id)
                   then f.unused_since + make_interval(days => %d) end as cleared_at, f.stored_at, f.stored_by
         from stored_file f
       """
           .formatted(StoredFile.KEPT_UNUSED.toDays());
+
+  /** Whether a profile names a file, or it is the package of an app. */
+  private static final String USED =
+      "exists (select 1 from file_use u where u.file_id = f.id)"
+          + " or exists (select 1 from app_release r where r.file_id = f.id)";
 
   private final Tx tx;
 
@@ -56,7 +62,7 @@ public final class FileStore {
     return tx.select(
         StoredFile.class,
         SELECT
-            + " where (lower(f.name), f.id) > (:key, :id) and (:kind = '' or f.kind = :kind) and "
+            + " where (lower(f.name), f.id) > (:key, :id) and (f.kind = :kind or :kind = '' and f.kind <> 'package') and "
             + Sought.in("lower(f.name || ' ' || f.about)", words, p)
             + " order by lower(f.name), f.id limit :limit",
         p);
@@ -136,6 +142,18 @@ public final class FileStore {
         Map.of("id", id));
   }
 
+  /** The version of an app a file is the package of, in words. */
+  public Optional<String> packageOf(String id) {
+    return tx
+        .column(
+            String.class,
+            "select a.name || ' ' || r.version from app_release r join app a on a.id = r.app_id"
+                + " where r.file_id = :id",
+            Map.of("id", id))
+        .stream()
+        .findFirst();
+  }
+
   /** Ids of files that profiles name and whose certificates end before a moment. */
   public List<String> lapsing(Instant before) {
     return tx.column(
@@ -147,7 +165,7 @@ public final class FileStore {
 
   /** Notes since when nothing names a file, and forgets it where something does again. */
   public void noteUnused(Instant now) {
-    String used = "exists (select 1 from file_use u where u.file_id = f.id)";
+    String used = "(" + USED + ")";
     tx.execute(
         "update stored_file f set unused_since = :now where unused_since is null and not " + used,
         Map.of("now", now));
@@ -161,7 +179,9 @@ public final class FileStore {
     return tx.column(
         String.class,
         "delete from stored_file f where unused_since < :before"
-            + " and not exists (select 1 from file_use u where u.file_id = f.id) returning name",
+            + " and not ("
+            + USED
+            + ") returning name",
         Map.of("before", before));
   }
 }

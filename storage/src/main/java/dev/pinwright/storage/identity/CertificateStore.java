@@ -84,6 +84,8 @@ public final class CertificateStore {
    * @param orderDue whether it has yet to be told how it is with the checks
    * @param ownDue whether what is its own changed and was not worked out since
    * @param own digest it is expected to tell of what is its own, if it tells one
+   * @param appsDue whether its apps are to be looked at
+   * @param inventory digest it told of its apps last
    */
   public record Known(
       String serial,
@@ -93,6 +95,8 @@ public final class CertificateStore {
       boolean orderDue,
       boolean ownDue,
       Optional<String> own,
+      boolean appsDue,
+      Optional<String> inventory,
       Standing standing,
       boolean factsKnown,
       boolean commandsQueued,
@@ -113,6 +117,7 @@ public final class CertificateStore {
                    d.desired_digest as desired, d.order_due, exists (select 1 from own_due q where q.device_id = d.device_id)
                      as own_due,
                    case when o.told_for = o.desired then o.accepted else o.desired end as own,
+                   coalesce(d.apps_due <= now(), false) as apps_due, d.inventory,
                    d.standing, d.facts_at is not null as facts_known,
                    exists (select 1 from command q
                             where q.device_id = d.device_id and q.state = 'queued')

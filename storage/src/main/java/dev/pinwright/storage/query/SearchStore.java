@@ -95,6 +95,20 @@ public final class SearchStore {
         "(id = upper(:whole) or lower(name) = :whole) and kind = 'kit'",
         "lower(name)");
     kind(
+        "app",
+        "id, name, package_id as detail",
+        "app",
+        "lower(name || ' ' || package_id || ' ' || publisher) like :like",
+        "(id = upper(:whole) or lower(name) = :whole or package_id = :whole or key = :whole)",
+        "lower(name)");
+    kind(
+        "assignment",
+        "id, name, description as detail",
+        "profile",
+        "lower(name) like :like and kind = 'app'",
+        "(id = upper(:whole) or lower(name) = :whole) and kind = 'app'",
+        "lower(name)");
+    kind(
         "enrollment-profile",
         "id, name, ownership || ', ' || mode as detail",
         "enrollment_profile",

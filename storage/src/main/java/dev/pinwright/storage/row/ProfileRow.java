@@ -23,6 +23,9 @@ public class ProfileRow {
   /** What it is, a {@link ProfileKind} as a word. */
   public String kind = "profile";
 
+  /** The app it assigns; null where it is no assignment of an app. */
+  public String appId;
+
   public String name;
 
   public String description;

@@ -29,12 +29,21 @@ public final class ShapeStore {
     this.tx = tx;
   }
 
-  private record Row(String key, String platform, Mode mode, String osLevel, String digest) {}
+  private record Row(
+      String key, String platform, Mode mode, String osLevel, String digest, String wanted) {}
 
   private record Part(String shapeKey, String profileId, int version, int nearness) {}
 
-  /** A shape on file and the digest of its tree. */
-  public record Kept(Shape shape, String digest) {}
+  /** A shape on file and what it asks for. */
+  public record Kept(Shape shape, Digests digests) {}
+
+  /**
+   * What a shape asks for.
+   *
+   * @param policy digest of the tree of its settings
+   * @param wanted digest of what it asks for besides; empty for nothing
+   */
+  public record Digests(String policy, String wanted) {}
 
   /** Shapes by key, read at once; those that are not on file are left out. */
   public Map<String, Kept> find(Collection<String> keys) {
@@ -56,7 +65,7 @@ public final class ShapeStore {
     Map<String, Kept> out = new TreeMap<>();
     tx.select(
             Row.class,
-            "select key, platform, mode, os_level, digest from shape where key = any(:keys)",
+            "select key, platform, mode, os_level, digest, wanted from shape where key = any(:keys)",
             p)
         .forEach(
             r ->
@@ -68,7 +77,7 @@ public final class ShapeStore {
                             r.mode(),
                             OsVersion.parse(r.osLevel()),
                             parts.getOrDefault(r.key(), List.of())),
-                        r.digest())));
+                        new Digests(r.digest(), r.wanted()))));
     return out;
   }
 
@@ -81,16 +90,16 @@ public final class ShapeStore {
    * Keeps shapes, however many, by two statements. Those that are kept already are only read:
    * writing them would make joins queue.
    *
-   * @param digests the digest of each shape's tree
+   * @param digests what each shape asks for
    */
-  public void keep(Map<Shape, String> digests, Instant now) {
+  public void keep(Map<Shape, Digests> digests, Instant now) {
     Map<String, Kept> kept = find(digests.keySet().stream().map(Shape::key).toList());
     List<Shape> missing =
         digests.keySet().stream()
             .filter(
                 s ->
                     Optional.ofNullable(kept.get(s.key()))
-                        .filter(k -> k.digest().equals(digests.get(s)))
+                        .filter(k -> k.digests().equals(digests.get(s)))
                         .isEmpty())
             .sorted(Comparator.comparing(Shape::key))
             .toList();
@@ -99,18 +108,20 @@ public final class ShapeStore {
     }
     tx.execute(
         """
-        insert into shape (key, platform, mode, os_level, digest, created_at)
+        insert into shape (key, platform, mode, os_level, digest, wanted, created_at)
         select s.*, cast(:now as timestamptz)
           from unnest(cast(:keys as text[]), cast(:platforms as text[]), cast(:modes as text[]),
-                      cast(:levels as text[]), cast(:digests as text[])) as s
-        on conflict (key) do update set digest = excluded.digest
+                      cast(:levels as text[]), cast(:digests as text[]),
+                      cast(:wanted as text[])) as s
+        on conflict (key) do update set digest = excluded.digest, wanted = excluded.wanted
         """,
         Map.of(
             "keys", column(missing, Shape::key),
             "platforms", column(missing, Shape::platform),
             "modes", column(missing, s -> Words.of(s.mode())),
             "levels", column(missing, s -> s.osLevel().toString()),
-            "digests", column(missing, digests::get),
+            "digests", column(missing, s -> digests.get(s).policy()),
+            "wanted", column(missing, s -> digests.get(s).wanted()),
             "now", now.toString()));
     List<Part> parts =
         missing.stream()

@@ -1,0 +1,280 @@
+package dev.pinwright.acceptance;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+
+import dev.pinwright.client.http.ApiException;
+import dev.pinwright.client.model.AppDetail;
+import dev.pinwright.client.model.AppRetry;
+import dev.pinwright.client.model.AppState;
+import dev.pinwright.client.model.AppWith;
+import dev.pinwright.client.model.Change;
+import dev.pinwright.client.model.DeviceApp;
+import dev.pinwright.client.model.Profile;
+import dev.pinwright.client.model.ProfileDraft;
+import dev.pinwright.client.model.ProfileKind;
+import dev.pinwright.client.model.Rehearsal;
+import dev.pinwright.client.model.ReleaseSpec;
+import dev.pinwright.client.model.Released;
+import dev.pinwright.client.model.TargetSpec;
+import dev.pinwright.sandbox.device.Agent;
+import dev.pinwright.sandbox.device.Screen;
+import java.io.IOException;
+import java.nio.file.Path;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import org.junit.jupiter.api.AfterAll;
+import org.junit.jupiter.api.BeforeAll;
+import org.junit.jupiter.api.Test;
+
+/** Packages of one's own, from the shelf in the workshop to the device and off it again. */
+class AppsTest {
+  private static Rig rig;
+  private static Desk desk;
+
+  @BeforeAll
+  static void start() throws Exception {
+    rig = new Rig();
+    desk = new Desk(rig);
+  }
+
+  @AfterAll
+  static void stop() {
+    rig.close();
+  }
+
+  private static Agent tablet() throws ApiException {
+    return rig.join(rig.unpackAutomatic("T10"), desk.kiosks("Kiosks " + ++kiosks, 3).getLink());
+  }
+
+  private static int kiosks;
+
+  private static String id(Agent tablet) {
+    return desk.devices(tablet.screen().serial(), 1).get(0).getId();
+  }
+
+  private static AppDetail bring(Path file) throws ApiException, IOException {
+    return rig.client.bringPackage(file).getApp();
+  }
+
+  private static Released release(AppDetail app, long code) throws ApiException {
+    AppDetail now = rig.client.apps().getApp(app.getApp().getId());
+    return rig.client
+        .apps()
+        .releaseVersion(
+            now.getApp().getId(), Desk.onVersion(now.getVersion()), new ReleaseSpec().code(code));
+  }
+
+  private static Profile assign(
+      AppDetail app, String presence, TargetSpec to, Map<String, Object> more) throws ApiException {
+    Map<String, Object> settings = new HashMap<>(more);
+    String entry = "apps[" + app.getApp().getKey() + "].";
+    settings.put(entry + "presence", presence);
+    Profile p =
+        rig.client
+            .rules()
+            .addProfile(
+                new ProfileDraft()
+                    .kind(ProfileKind.APP)
+                    .app(app.getApp().getId())
+                    .name(app.getApp().getName() + ", " + presence + " " + ++kiosks)
+                    .settings(settings)
+                    .targets(List.of(to)));
+    desk.publish(p);
+    return p;
+  }
+
+  private static Optional<String> there(Agent tablet, String app) {
+    return tablet.screen().installed().stream()
+        .filter(a -> a.id().equals(app))
+        .map(Screen.Tile::version)
+        .findFirst();
+  }
+
+  private static DeviceApp of(String device, String app) {
+    try {
+      return rig.client.devices().listDeviceApps(device).getApps().stream()
+          .filter(a -> a.getPackageId().equals(app))
+          .findFirst()
+          .orElse(new DeviceApp());
+    } catch (ApiException e) {
+      throw new IllegalStateException(e);
+    }
+  }
+
+  private static void takeBack(Profile p) throws ApiException {
+    Profile now = rig.client.rules().getProfile(p.getId());
+    rig.client.rules().deleteProfile(p.getId(), Desk.onVersion(now.getVersion()), null, null);
+  }
+
+  @Test
+  void whatIsRequiredInstallsFollowsItsReleasesAndGoesWhenItIsNoLongerAssigned() throws Exception {
+    Agent tablet = tablet();
+    String id = id(tablet);
+    AppDetail rota = bring(Packages.rota(1, "\"notes\":\"The first.\""));
+    assertThat(rota.getSigner()).contains("Vellmar workshop");
+    assertThatThrownBy(() -> assign(rota, "required", Desk.device(id), Map.of()))
+        .hasMessageContaining("No version of Rota is released to all yet");
+    assertThat(release(rota, 1).getChanges()).isEmpty();
+    Profile assigned = assign(rota, "required", Desk.device(id), Map.of());
+    Rig.eventually(() -> there(tablet, "vellmar.rota"), Optional.of("1.0")::equals);
+    Rig.eventually(() -> desk.standing(id), "settled"::equals);
+    assertThat(of(id, "vellmar.rota").getState()).isEqualTo(AppState.AS_WANTED);
+
+    bring(Packages.rota(2, ""));
+    assertThat(rig.client.apps().getApp(rota.getApp().getId()).getLatest().getVersion())
+        .isEqualTo("2.0");
+    Rehearsal r =
+        rig.client.apps().rehearseRelease(rota.getApp().getId(), new ReleaseSpec().code(2L));
+    assertThat(r.getChange()).isEqualTo(1);
+    assertThat(r.getEffects().get(0).getSteps().toString()).contains("1.0", "2.0");
+    String change = release(rota, 2).getChanges().get(0);
+    Rig.eventually(() -> there(tablet, "vellmar.rota"), Optional.of("2.0")::equals);
+    Change done = Rig.eventually(() -> desk.change(change), c -> c.getDone() == 1);
+    assertThat(done.getTitle()).startsWith("Rota 2.0");
+    assertThat(
+            rig.client
+                .apps()
+                .listAppDevices(rota.getApp().getId(), AppWith.THERE, null, 10)
+                .getItems())
+        .extracting(d -> d.getVersion())
+        .containsExactly("2.0");
+
+    takeBack(assigned);
+    Rig.eventually(() -> there(tablet, "vellmar.rota"), Optional.empty()::equals);
+    Rig.eventually(() -> Optional.ofNullable(of(id, "vellmar.rota").getState()), Optional::isEmpty);
+    assertThat(tablet.screen().runs()).containsEntry("install", 2).containsEntry("remove", 1);
+  }
+
+  @Test
+  void whatFailsIsToldWithItsReasonAndTriedAgainWhenSomebodySaysSo() throws Exception {
+    Agent tablet = tablet();
+    String id = id(tablet);
+    AppDetail scan =
+        bring(Packages.of("vellmar.ticket-scan", "Ticket Scan", 3, 20_000, "", Packages.WORKSHOP));
+    release(scan, 3);
+    tablet.device().fault("no-install", true);
+    Profile p = assign(scan, "required", Desk.device(id), Map.of());
+    Rig.eventually(() -> desk.standing(id), "blocked"::equals);
+    assertThat(desk.card(id).getDevice().getStandingReason())
+        .isEqualTo(
+            "Ticket Scan could not be installed: the device could not install it (it ended while"
+                + " it was unpacked)");
+    assertThat(of(id, "vellmar.ticket-scan").getState()).isEqualTo(AppState.FAILING);
+    assertThat(
+            rig.client
+                .apps()
+                .listAppDevices(scan.getApp().getId(), AppWith.FAILING, null, 10)
+                .getItems())
+        .hasSize(1);
+    int sessions = tablet.screen().sessions();
+    tablet.checkIn(false);
+    Rig.eventually(() -> tablet.screen().sessions(), n -> n > sessions);
+    assertThat(tablet.screen().runs()).as("not at once again").containsEntry("install", 1);
+    tablet.device().fault("no-install", false);
+    assertThat(rig.client.apps().retryApp(scan.getApp().getId(), new AppRetry()).getDevices())
+        .isEqualTo(1);
+    Rig.eventually(() -> desk.standing(id), "settled"::equals);
+    assertThat(there(tablet, "vellmar.ticket-scan")).contains("3.0");
+    takeBack(p);
+  }
+
+  @Test
+  void whatIsForbiddenIsRemovedThoughTheHolderPutItThere() throws Exception {
+    Agent tablet = tablet();
+    String id = id(tablet);
+    AppDetail radio =
+        bring(Packages.of("vellmar.shift-radio", "Shift Radio", 1, 20_000, "", Packages.WORKSHOP));
+    tablet.device().holders("vellmar.shift-radio", "Shift Radio", "0.9");
+    tablet.checkIn(false);
+    Rig.eventually(() -> of(id, "vellmar.shift-radio").getState(), AppState.NOT_ASSIGNED::equals);
+    Profile p = assign(radio, "forbidden", Desk.device(id), Map.of());
+    Rig.eventually(() -> there(tablet, "vellmar.shift-radio"), Optional.empty()::equals);
+    Rig.eventually(() -> desk.standing(id), "settled"::equals);
+    tablet.device().holders("vellmar.shift-radio", "Shift Radio", "0.9");
+    tablet.checkIn(false);
+    Rig.eventually(() -> there(tablet, "vellmar.shift-radio"), Optional.empty()::equals);
+    takeBack(p);
+  }
+
+  @Test
+  void aConfigurationIsHeldAgainstTheSchemaAndFilledInOnTheDevice() throws Exception {
+    Agent tablet = tablet();
+    String id = id(tablet);
+    AppDetail log =
+        bring(
+            Packages.of(
+                "vellmar.climate-log",
+                "Climate Log",
+                1,
+                20_000,
+                """
+                "configuration":{"type":"object","additionalProperties":false,
+                  "properties":{"server":{"type":"string"},"every":{"type":"integer","minimum":1},
+                                "key":{"type":"string"}},"required":["server"]}
+                """,
+                Packages.WORKSHOP));
+    release(log, 1);
+    assertThatThrownBy(
+            () ->
+                assign(
+                    log,
+                    "required",
+                    Desk.device(id),
+                    Map.of("apps[climate-log].configuration", "{\"every\":0}")))
+        .hasMessageContaining("Climate Log 1.0 does not take this configuration");
+    Profile p =
+        assign(
+            log,
+            "required",
+            Desk.device(id),
+            Map.of(
+                "apps[climate-log].configuration",
+                "{\"server\":\"log of {self:Name}\",\"every\":5}",
+                "apps[climate-log].secrets",
+                "{\"key\":\"a sealed word\"}"));
+    Rig.eventually(() -> desk.standing(id), "settled"::equals);
+    Screen.Tile tile = Rig.eventually(() -> tablet.screen().installed(), i -> !i.isEmpty()).get(0);
+    assertThat(tile.config())
+        .contains("log of " + desk.card(id).getDevice().getName(), "a sealed word", "\"every\":5");
+    assertThat(rig.client.rules().getProfile(p.getId()).getSettings().toString())
+        .contains("••••••••")
+        .doesNotContain("a sealed word");
+    takeBack(p);
+  }
+
+  @Test
+  void whatIsOfferedWaitsOnTheShelfAndIsBroughtWhenTheHolderPicksIt() throws Exception {
+    Agent tablet = tablet();
+    String id = id(tablet);
+    AppDetail notes =
+        bring(
+            Packages.of(
+                "vellmar.field-notes",
+                "Field Notes",
+                1,
+                20_000,
+                "\"summary\":\"What was found where.\",\"category\":\"field\"",
+                Packages.WORKSHOP));
+    release(notes, 1);
+    Profile p = assign(notes, "offered", Desk.device(id), Map.of());
+    Map<String, String> shelf = Rig.eventually(() -> tablet.screen().shelf(), s -> !s.isEmpty());
+    assertThat(shelf.values()).singleElement().asString().contains("What was found where.");
+    assertThat(of(id, "vellmar.field-notes").getState()).isEqualTo(AppState.ON_SHELF);
+    assertThat(there(tablet, "vellmar.field-notes")).isEmpty();
+    tablet.device().pick("vellmar.field-notes");
+    tablet.checkIn(false);
+    Rig.eventually(() -> there(tablet, "vellmar.field-notes"), Optional.of("1.0")::equals);
+    Rig.eventually(() -> desk.standing(id), "settled"::equals);
+    tablet.device().pick("vellmar.nothing");
+    tablet.checkIn(false);
+    takeBack(p);
+    Rig.eventually(() -> there(tablet, "vellmar.field-notes"), Optional.empty()::equals);
+    Rig.eventually(() -> tablet.screen().shelf(), Map::isEmpty);
+    assertThat(tablet.screen().runs())
+        .as("for what is on no shelf, nothing")
+        .containsEntry("install", 1);
+  }
+}

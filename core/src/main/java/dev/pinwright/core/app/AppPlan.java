@@ -1,0 +1,199 @@
+package dev.pinwright.core.app;
+
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.Collection;
+import java.util.HashSet;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+
+/**
+ * What follows for a device from the apps it should have and those it has.
+ *
+ * @param steps what to tell it now
+ * @param underWay names of the apps that are coming or going
+ * @param failing what cannot be done, or was not so far, each as a sentence without its full stop
+ * @param due when to look again although nothing changed; empty for never
+ */
+public record AppPlan(
+    List<Step> steps, List<String> underWay, List<String> failing, Optional<Instant> due) {
+
+  /** Something to tell a device. */
+  public sealed interface Step {
+    /** The app it is about. */
+    String app();
+
+    /** How often it was tried before. */
+    int triedBefore();
+  }
+
+  /** Install, update or configure an app. */
+  public record Install(AppGoal goal, int triedBefore) implements Step {
+    @Override
+    public String app() {
+      return goal.id();
+    }
+  }
+
+  /** Take an app away. */
+  public record Remove(Installed there, int triedBefore) implements Step {
+    @Override
+    public String app() {
+      return there.id();
+    }
+  }
+
+  public AppPlan {
+    steps = List.copyOf(steps);
+    underWay = List.copyOf(underWay);
+    failing = List.copyOf(failing);
+  }
+
+  /** Whether there is nothing to do or to wait for. */
+  public boolean settled() {
+    return steps.isEmpty() && underWay.isEmpty() && failing.isEmpty();
+  }
+
+  /**
+   * Works it out.
+   *
+   * @param goals the apps it should have, may have, or may not have
+   * @param attempts the latest of each app, by id
+   * @param picked ids of apps the holder has picked from the shelf just now
+   */
+  public static AppPlan of(
+      Collection<AppGoal> goals,
+      Inventory there,
+      Map<String, Attempt> attempts,
+      Set<String> picked,
+      Instant now) {
+    Draft draft = new Draft(attempts, now);
+    Set<String> named = new HashSet<>();
+    for (AppGoal goal : goals) {
+      named.add(goal.id());
+      Optional<Installed> installed = there.find(goal.id());
+      switch (goal.presence()) {
+        case FORBIDDEN -> installed.filter(Installed::active).ifPresent(draft::remove);
+        case REQUIRED -> draft.require(goal, installed);
+        // what the holder picked is kept as it should be from then on
+        case OFFERED -> {
+          boolean coming =
+              Optional.ofNullable(attempts.get(goal.id()))
+                  .filter(a -> a.action() == Attempt.Action.INSTALL)
+                  .filter(a -> a.state() != Attempt.State.DONE)
+                  .isPresent();
+          if (installed.filter(Installed::managed).isPresent()
+              || coming
+              || picked.contains(goal.id())) {
+            draft.require(goal, installed);
+          }
+        }
+      }
+    }
+    there.apps().values().stream()
+        .filter(i -> i.managed() && !named.contains(i.id()))
+        .forEach(draft::remove);
+    return draft.plan();
+  }
+
+  private static final class Draft {
+    private final Map<String, Attempt> attempts;
+    private final Instant now;
+    private final List<Step> steps = new ArrayList<>();
+    private final List<String> underWay = new ArrayList<>();
+    private final List<String> failing = new ArrayList<>();
+    private Optional<Instant> due = Optional.empty();
+
+    Draft(Map<String, Attempt> attempts, Instant now) {
+      this.attempts = attempts;
+      this.now = now;
+    }
+
+    void require(AppGoal goal, Optional<Installed> there) {
+      if (goal.cannot().isPresent()) {
+        failing.add(goal.name() + " cannot be installed: " + goal.cannot().get());
+        return;
+      }
+      if (goal.release().isEmpty()) {
+        if (there.isEmpty()) {
+          failing.add(goal.name() + " is not there, and there is no package of it");
+        }
+        return;
+      }
+      Release release = goal.release().get();
+      Optional<Attempt> before =
+          Optional.ofNullable(attempts.get(goal.id()))
+              .filter(a -> a.same(Attempt.Action.INSTALL, release.code(), goal.configuration()));
+      if (there.isPresent() && asWanted(goal, release, there.get(), before)) {
+        return;
+      }
+      boolean theirs = there.filter(i -> !i.managed()).isPresent();
+      if (theirs && !goal.wanted().options().takeOver()) {
+        failing.add(goal.name() + " was installed by the holder, and is not taken over");
+        return;
+      }
+      String verb = there.isEmpty() ? "installed" : "updated";
+      step(goal.name(), verb, before, n -> new Install(goal, n));
+    }
+
+    /**
+     * Whether an app is as it should be. Devices that reckon the digest of a configuration
+     * otherwise than we do are believed that they took it.
+     */
+    private static boolean asWanted(
+        AppGoal goal, Release release, Installed there, Optional<Attempt> before) {
+      return there.managed()
+          && there.version().equals(release.version())
+          && (there.configuration().equals(goal.configuration())
+              || before.filter(a -> a.state() == Attempt.State.DONE).isPresent());
+    }
+
+    void remove(Installed there) {
+      Optional<Attempt> before =
+          Optional.ofNullable(attempts.get(there.id()))
+              .filter(a -> a.action() == Attempt.Action.REMOVE);
+      step(there.name(), "removed", before, n -> new Remove(there, n));
+    }
+
+    private void step(
+        String name,
+        String verb,
+        Optional<Attempt> before,
+        java.util.function.IntFunction<Step> step) {
+      if (before.isEmpty() || before.get().longDone(now)) {
+        steps.add(step.apply(0));
+        underWay.add(name);
+        return;
+      }
+      Attempt a = before.get();
+      Optional<Instant> next = a.next();
+      if (next.filter(n -> !n.isAfter(now)).isPresent()) {
+        steps.add(step.apply(a.tries()));
+        underWay.add(name);
+        return;
+      }
+      next.ifPresent(n -> due = due.filter(d -> d.isBefore(n)).or(() -> Optional.of(n)));
+      if (a.state() == Attempt.State.UNDER_WAY) {
+        underWay.add(name);
+      } else {
+        failing.add(
+            name
+                + " could not be "
+                + verb
+                + ": "
+                + (a.state() == Attempt.State.DONE
+                    ? "the device says it did, and it is not so"
+                    : a.reason())
+                + (next.isEmpty() && a.tries() >= Attempt.MOST
+                    ? "; tried " + a.tries() + " times"
+                    : ""));
+      }
+    }
+
+    AppPlan plan() {
+      return new AppPlan(steps, underWay, failing, due);
+    }
+  }
+}

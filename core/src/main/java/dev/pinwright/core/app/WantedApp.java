@@ -1,0 +1,91 @@
+package dev.pinwright.core.app;
+
+import dev.pinwright.core.catalog.SettingKey;
+import dev.pinwright.core.catalog.SettingValue;
+import dev.pinwright.core.policy.Effective;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.TreeMap;
+
+/**
+ * One app as it is assigned to a device.
+ *
+ * @param key of the app
+ * @param release code of the version it is to have; empty where there is none to install
+ * @param version that version as people write it
+ * @param held whether it stays with this version, even where a device has a later one
+ * @param configuration JSON the app is told; empty when it is told nothing
+ * @param secrets JSON whose members are laid over those of the configuration; empty when there are
+ *     none
+ */
+public record WantedApp(
+    String key,
+    Presence presence,
+    Optional<Long> release,
+    String version,
+    boolean held,
+    InstallOptions options,
+    String configuration,
+    String secrets) {
+
+  /** Section of the catalogue apps are assigned by. */
+  public static final String SECTION = "apps";
+
+  /** The setting of an app by its name. */
+  public static String setting(String key, String name) {
+    return new SettingKey(SECTION, Optional.of(key), name).toString();
+  }
+
+  /** The apps among what a device should have, in order of key. */
+  public static List<WantedApp> among(Effective effective) {
+    Map<String, Map<String, SettingValue>> byKey = new TreeMap<>();
+    for (Effective.Resolved r : effective.apart()) {
+      SettingKey key = SettingKey.read(r.setting().key()).orElseThrow();
+      if (key.section().equals(SECTION) && key.entry().isPresent()) {
+        byKey.computeIfAbsent(key.entry().get(), k -> new TreeMap<>()).put(key.name(), r.value());
+      }
+    }
+    List<WantedApp> out = new ArrayList<>();
+    byKey.forEach((key, values) -> read(key, values).ifPresent(out::add));
+    return List.copyOf(out);
+  }
+
+  /** One app from its settings by name; empty where they do not say what it is to devices. */
+  public static Optional<WantedApp> read(String key, Map<String, SettingValue> values) {
+    return text(values, "presence")
+        .map(
+            presence ->
+                new WantedApp(
+                    key,
+                    dev.pinwright.core.Words.parse(Presence.class, presence),
+                    whole(values, "release"),
+                    text(values, "version").orElse(""),
+                    text(values, "follows").filter("held"::equals).isPresent(),
+                    new InstallOptions(
+                        flag(values, "take-over"),
+                        flag(values, "wifi-only"),
+                        flag(values, "charging-only"),
+                        text(values, "hours"),
+                        flag(values, "remove-with-management")),
+                    text(values, "configuration").orElse(""),
+                    text(values, "secrets").orElse("")));
+  }
+
+  private static Optional<String> text(Map<String, SettingValue> values, String name) {
+    return values.get(name) instanceof SettingValue.Text t
+        ? Optional.of(t.text())
+        : Optional.empty();
+  }
+
+  private static Optional<Long> whole(Map<String, SettingValue> values, String name) {
+    return values.get(name) instanceof SettingValue.Whole w
+        ? Optional.of(w.number())
+        : Optional.empty();
+  }
+
+  private static boolean flag(Map<String, SettingValue> values, String name) {
+    return values.get(name) instanceof SettingValue.Flag f && f.on();
+  }
+}

@@ -1,0 +1,68 @@
+package dev.pinwright.service.app;
+
+import com.fasterxml.jackson.core.type.TypeReference;
+import dev.pinwright.core.app.AppGoal;
+import dev.pinwright.core.app.Origin;
+import dev.pinwright.core.app.Release;
+import dev.pinwright.core.app.WantedApp;
+import dev.pinwright.core.device.OsVersion;
+import dev.pinwright.protocol.dm.InstallOrder;
+import dev.pinwright.service.work.Json;
+import dev.pinwright.storage.Tx;
+import dev.pinwright.storage.app.AppStore;
+import dev.pinwright.storage.row.DeviceRow;
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+
+/** What single devices should have of apps: what is assigned to them, met with what there is. */
+public final class AppGoals {
+  private static final TypeReference<Map<String, String>> LOWEST = new TypeReference<>() {};
+
+  private AppGoals() {}
+
+  /** What a device should have of each app that is assigned to it. */
+  public static List<AppGoal> of(Tx tx, DeviceRow device, List<WantedApp> wanted) {
+    if (wanted.isEmpty()) {
+      return List.of();
+    }
+    Map<String, AppStore.Wanted> known = new HashMap<>();
+    new AppStore(tx)
+        .wanted(
+            wanted.stream().map(WantedApp::key).toList(),
+            wanted.stream().map(w -> w.release().orElse(0L)).toList())
+        .forEach(a -> known.put(a.key(), a));
+    OsVersion os = OsVersion.parse(device.osVersion);
+    List<AppGoal> goals = new ArrayList<>();
+    for (WantedApp w : wanted) {
+      AppStore.Wanted app = known.get(w.key());
+      if (app != null) {
+        Optional<Release> release = release(app);
+        goals.add(
+            new AppGoal(
+                app.packageId(),
+                app.name(),
+                Map.of(
+                    "publisher", app.publisher(),
+                    "summary", app.summary(),
+                    "category", app.category()),
+                w,
+                app.origin() == Origin.SYSTEM ? Optional.empty() : release,
+                InstallOrder.digest(InstallOrder.merged(w.configuration(), w.secrets())),
+                release.flatMap(r -> r.objection(device.platform, os))));
+      }
+    }
+    return goals;
+  }
+
+  private static Optional<Release> release(AppStore.Wanted app) {
+    if (app.code() == 0) {
+      return Optional.empty();
+    }
+    Map<String, OsVersion> lowest = new HashMap<>();
+    Json.read(app.lowest(), LOWEST).forEach((p, v) -> lowest.put(p, OsVersion.parse(v)));
+    return Optional.of(new Release(app.code(), app.version(), lowest, app.bytes(), app.fileId()));
+  }
+}

@@ -1,0 +1,454 @@
+package dev.pinwright.service.app;
+
+import com.fasterxml.jackson.core.type.TypeReference;
+import dev.pinwright.core.Words;
+import dev.pinwright.core.app.AppId;
+import dev.pinwright.core.app.Origin;
+import dev.pinwright.core.catalog.Catalog;
+import dev.pinwright.core.file.FileKind;
+import dev.pinwright.protocol.pack.Manifest;
+import dev.pinwright.protocol.pack.PackageFile;
+import dev.pinwright.protocol.pack.PackageRefused;
+import dev.pinwright.service.file.ArrivedFile;
+import dev.pinwright.service.file.StoredFiles;
+import dev.pinwright.service.live.Wakes;
+import dev.pinwright.service.rules.Schemas;
+import dev.pinwright.service.shape.Shapes;
+import dev.pinwright.service.usecase.Noun;
+import dev.pinwright.service.usecase.UseCases;
+import dev.pinwright.service.work.Caller;
+import dev.pinwright.service.work.Json;
+import dev.pinwright.service.work.Known;
+import dev.pinwright.service.work.Page;
+import dev.pinwright.service.work.Problem;
+import dev.pinwright.storage.Tx;
+import dev.pinwright.storage.app.AppStore;
+import dev.pinwright.storage.app.DeviceAppStore;
+import dev.pinwright.storage.device.DeviceStates;
+import dev.pinwright.storage.row.AppReleaseRow;
+import dev.pinwright.storage.row.AppRow;
+import java.io.IOException;
+import java.io.InputStream;
+import java.io.UncheckedIOException;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.TreeMap;
+
+/** The catalogue of apps: what there is, in which versions, on which devices. */
+public final class Apps {
+  private static final TypeReference<TreeMap<String, String>> LOWEST = new TypeReference<>() {};
+
+  private final UseCases useCases;
+  private final Catalog catalog;
+  private final Shapes shapes;
+
+  public Apps(UseCases useCases, Catalog catalog, Shapes shapes) {
+    this.useCases = useCases;
+    this.catalog = catalog;
+    this.shapes = shapes;
+  }
+
+  /**
+   * A version of an app.
+   *
+   * @param lowestOs the platforms it is for, each with the lowest OS version it runs on
+   * @param size bytes of its package
+   * @param installedSize bytes it takes on a device; 0 when its maker does not say
+   * @param schema JSON Schema (2020-12) of what it can be told
+   * @param devices managed devices that have it
+   */
+  public record Version(
+      long code,
+      String version,
+      Map<String, String> lowestOs,
+      List<String> permissions,
+      long size,
+      long installedSize,
+      String notes,
+      Optional<Object> schema,
+      String sha256,
+      Instant broughtAt,
+      String broughtBy,
+      long devices) {
+    static Version of(AppStore.ReleaseLine r) {
+      return new Version(
+          r.code(),
+          r.version(),
+          Json.read(r.lowest(), LOWEST),
+          r.permissions(),
+          r.bytes(),
+          r.installed(),
+          r.notes(),
+          r.configuration().map(Json::tree),
+          r.fileId(),
+          r.broughtAt(),
+          r.broughtBy(),
+          r.devices());
+    }
+  }
+
+  /**
+   * An app. {@code version} is the one to send in {@code If-Match}.
+   *
+   * @param signer who signs its packages
+   * @param signerKey SHA-256 of the signer's key
+   * @param forAll the version released to all
+   * @param forEarly the version released early
+   * @param latest the version brought last
+   * @param counts how devices are with it
+   * @param assignments profiles of the kind app that assign it
+   */
+  public record Detail(
+      AppStore.Line app,
+      int version,
+      Optional<String> signer,
+      Optional<String> signerKey,
+      Optional<Version> forAll,
+      Optional<Version> forEarly,
+      Optional<Version> latest,
+      AppStore.Counts counts,
+      List<AppStore.Assigned> assignments) {}
+
+  /**
+   * A package that was brought.
+   *
+   * @param before whether it was here before
+   * @param newPermissions what this version may do and the one before might not
+   */
+  public record Brought(Detail app, Version version, boolean before, List<String> newPermissions) {}
+
+  /** Apps by name. */
+  public Page<AppStore.Line> page(Caller caller, String words, Page.Request page) {
+    return useCases.read(
+        tx ->
+            Page.byName(
+                (after, limit) -> new AppStore(tx).page(words, after, limit),
+                page,
+                AppStore.Line::name,
+                AppStore.Line::id));
+  }
+
+  /** One app. */
+  public Detail get(Caller caller, String id) {
+    return useCases.snapshot(tx -> detail(tx, row(tx, id)));
+  }
+
+  static AppRow row(Tx tx, String id) {
+    return tx.find(AppRow.class, id).orElseThrow(() -> Problem.notFound("app", id));
+  }
+
+  Detail detail(Tx tx, AppRow row) {
+    AppStore store = new AppStore(tx);
+    return new Detail(
+        store.line(row.id).orElseThrow(),
+        row.version,
+        Optional.ofNullable(row.signerName),
+        Optional.ofNullable(row.signerKey),
+        version(store, row, row.forAll),
+        version(store, row, row.forEarly),
+        store.releases(row.id, Long.MAX_VALUE, 1).stream().findFirst().map(Version::of),
+        store.counts(row.packageId, wishes(tx, row)),
+        store.assignments(row.id));
+  }
+
+  private static Optional<Version> version(
+      AppStore store, AppRow row, @org.jspecify.annotations.Nullable Long code) {
+    return Optional.ofNullable(code).flatMap(c -> store.release(row.id, c)).map(Version::of);
+  }
+
+  /** What devices should have of an app, by their shapes. */
+  private List<AppStore.ShapeWish> wishes(Tx tx, AppRow row) {
+    List<AppStore.ShapeWish> wishes = new ArrayList<>();
+    shapes
+        .apps(tx, new AppStore(tx).shapes(row.id))
+        .forEach(
+            (shape, apps) ->
+                apps.stream()
+                    .filter(w -> w.key().equals(row.key))
+                    .forEach(
+                        w ->
+                            wishes.add(
+                                new AppStore.ShapeWish(
+                                    shape,
+                                    w.version(),
+                                    w.presence() == dev.pinwright.core.app.Presence.REQUIRED))));
+    return wishes;
+  }
+
+  /** The icon of an app, a PNG; empty when it has none. */
+  public Optional<byte[]> icon(Caller caller, String id) {
+    return useCases.read(tx -> Optional.ofNullable(row(tx, id).icon));
+  }
+
+  /** Versions of an app, the latest first. */
+  public Page<Version> versions(Caller caller, String id, Page.Request page) {
+    String[] c = page.parts(Page.Part.LONG);
+    return useCases.read(
+        tx ->
+            Page.of(
+                new AppStore(tx)
+                    .releases(
+                        row(tx, id).id,
+                        c.length == 0 ? Long.MAX_VALUE : Long.parseLong(c[0]),
+                        page.limit() + 1),
+                page.limit(),
+                Version::of,
+                r -> Page.cursor(String.valueOf(r.code()))));
+  }
+
+  /** Devices that are some way with an app, by name. */
+  public Page<AppStore.OnDevice> devices(
+      Caller caller, String id, String which, Page.Request page) {
+    AppStore.With with =
+        which.isEmpty()
+            ? AppStore.With.THERE
+            : Problem.reading("/with", () -> Words.parse(AppStore.With.class, which));
+    return useCases.snapshot(
+        tx -> {
+          AppRow row = row(tx, id);
+          List<AppStore.ShapeWish> wishes = wishes(tx, row);
+          return Page.byName(
+              (after, limit) -> new AppStore(tx).devices(row.packageId, wishes, with, after, limit),
+              page,
+              AppStore.OnDevice::name,
+              AppStore.OnDevice::id);
+        });
+  }
+
+  // ---- bringing --------------------------------------------------------------------------------
+
+  /**
+   * Takes in a package: a new app, or another version of one. Devices get it once it is released.
+   *
+   * @throws Problem 400 saying what is wrong with it, 409 when it is of another signer or no later
+   *     than what is here, 413 when it is too large
+   */
+  public Brought bring(Caller caller, InputStream content) {
+    try (ArrivedFile arrived = ArrivedFile.of(content, FileKind.PACKAGE.most())) {
+      PackageFile read = read(arrived);
+      sound(read.manifest());
+      if (read.signer().until().isBefore(useCases.now())) {
+        throw refused(
+            "The certificate of "
+                + read.signer().name()
+                + " ended on "
+                + read.signer().until().toString().substring(0, 10)
+                + "; sign the package with one that still holds.");
+      }
+      return useCases.act(caller, act -> bring(act, arrived, read));
+    }
+  }
+
+  private static PackageFile read(ArrivedFile arrived) {
+    try {
+      return PackageFile.read(arrived.path());
+    } catch (PackageRefused e) {
+      throw refused(e.getMessage());
+    } catch (IOException e) {
+      throw new UncheckedIOException(e);
+    }
+  }
+
+  private static Problem refused(String why) {
+    return Problem.malformed("/package", why);
+  }
+
+  private void sound(Manifest m) {
+    for (String platform : m.lowest().keySet()) {
+      if (catalog.platform(platform).isEmpty()) {
+        throw refused(
+            "In the manifest, platforms names "
+                + platform
+                + "; known are "
+                + String.join(", ", catalog.platforms().stream().map(p -> p.key()).toList())
+                + ".");
+      }
+    }
+    m.configuration()
+        .map(Schemas::faults)
+        .filter(faults -> !faults.isEmpty())
+        .ifPresent(
+            faults -> {
+              throw refused(
+                  "In the manifest, configuration is no JSON Schema (2020-12): "
+                      + String.join("; ", faults)
+                      + ".");
+            });
+  }
+
+  private Brought bring(UseCases.Act act, ArrivedFile arrived, PackageFile read) {
+    Tx tx = act.tx();
+    AppStore store = new AppStore(tx);
+    Manifest m = read.manifest();
+    tx.advisoryLock("app " + m.id());
+    Optional<AppRow> there = store.ofPackage(m.id());
+    if (there.isPresent()) {
+      tx.lock(AppRow.class, there.get().id);
+    }
+    AppRow row = there.orElseGet(() -> made(act, m, read));
+    if (!read.signer().key().equals(row.signerKey)) {
+      throw Problem.conflict(
+          "another-signer",
+          "Packages of "
+              + row.name
+              + " are signed by "
+              + row.signerName
+              + "; this one is by "
+              + read.signer().name()
+              + ", whose key is another.");
+    }
+    Optional<AppStore.ReleaseLine> same = store.release(row.id, m.versionCode());
+    if (same.filter(r -> r.fileId().equals(arrived.sha256())).isPresent()) {
+      return new Brought(detail(tx, row), Version.of(same.get()), true, List.of());
+    }
+    long latest = store.latest(row.id);
+    if (m.versionCode() <= latest) {
+      throw Problem.conflict(
+          "not-newer",
+          row.name
+              + " is here with the version code "
+              + latest
+              + " already; this has "
+              + m.versionCode()
+              + ". Raise versionCode in the manifest.");
+    }
+    if (store.releases(row.id, Long.MAX_VALUE, 200).stream()
+        .anyMatch(r -> r.version().equals(m.version()))) {
+      throw Problem.conflict(
+          "version-taken",
+          row.name
+              + " "
+              + m.version()
+              + " is here already, with another code; name the version"
+              + " otherwise.");
+    }
+    List<String> before =
+        store.releases(row.id, Long.MAX_VALUE, 1).stream()
+            .findFirst()
+            .map(AppStore.ReleaseLine::permissions)
+            .orElse(m.permissions());
+    StoredFiles.keepPackage(
+        act,
+        arrived,
+        m.id() + "-" + m.versionCode() + ".pkg",
+        m.name() + " " + m.version() + ", signed by " + read.signer().name());
+    AppReleaseRow release = new AppReleaseRow();
+    release.appId = row.id;
+    release.code = m.versionCode();
+    release.version = m.version();
+    release.lowest = Json.write(lowest(m));
+    release.permissions = m.permissions().toArray(String[]::new);
+    release.bytes = arrived.bytes();
+    release.installed = m.bytes();
+    release.notes = m.notes();
+    release.configuration = m.configuration().orElse(null);
+    release.fileId = arrived.sha256();
+    release.broughtAt = act.now();
+    release.broughtBy = act.caller().login();
+    tx.insert(release);
+    describe(row, m, read, act.now());
+    tx.flush();
+    act.done(Noun.APP, "brought", row.id, row.name + " " + m.version() + " brought");
+    return new Brought(
+        detail(tx, row),
+        Version.of(store.release(row.id, m.versionCode()).orElseThrow()),
+        false,
+        m.permissions().stream().filter(p -> !before.contains(p)).toList());
+  }
+
+  private static Map<String, String> lowest(Manifest m) {
+    Map<String, String> lowest = new TreeMap<>();
+    m.lowest().forEach((platform, os) -> lowest.put(platform, os.toString()));
+    return lowest;
+  }
+
+  private static AppRow made(UseCases.Act act, Manifest m, PackageFile read) {
+    AppRow row = new AppRow();
+    row.id = act.newId();
+    row.key = key(act.tx(), m.id());
+    row.packageId = m.id();
+    row.origin = Words.of(Origin.PACKAGE);
+    row.signerName = read.signer().name();
+    row.signerKey = read.signer().key();
+    row.createdAt = act.now();
+    describe(row, m, read, act.now());
+    act.tx().insert(row);
+    act.tx().flush();
+    act.done(Noun.APP, "made", row.id, "App " + row.name + " added");
+    return row;
+  }
+
+  /** What the latest version says of the app. */
+  private static void describe(AppRow row, Manifest m, PackageFile read, Instant now) {
+    row.name = m.name();
+    row.publisher = m.publisher();
+    row.summary = m.summary();
+    row.category = m.category();
+    read.icon().ifPresent(icon -> row.icon = icon);
+    row.changedAt = now;
+  }
+
+  private static String key(Tx tx, String packageId) {
+    String wanted = AppId.key(packageId);
+    String key = wanted;
+    for (int n = 2; new AppStore(tx).ofKey(key).isPresent(); n++) {
+      String end = "-" + n;
+      key = wanted.substring(0, Math.min(wanted.length(), 32 - end.length())) + end;
+    }
+    return key;
+  }
+
+  // ---- the rest --------------------------------------------------------------------------------
+
+  /**
+   * Lets what failed be tried again at once.
+   *
+   * @param device id of one device; empty for all on which it failed
+   * @return how many devices it is tried on
+   */
+  public int tryAgain(Caller caller, String id, Optional<String> device) {
+    return useCases.act(
+        caller,
+        act -> {
+          AppRow row = row(act.tx(), id);
+          DeviceAppStore attempts = new DeviceAppStore(act.tx());
+          List<String> again = attempts.failing(row.packageId, device);
+          if (!again.isEmpty()) {
+            new DeviceStates(act.tx()).appsDue(again, act.now());
+            attempts.forgetFailures(row.packageId, again);
+            Wakes.devices(act.tx(), again);
+            act.done(
+                Noun.APP,
+                "tried-again",
+                id,
+                row.name
+                    + " is tried again on "
+                    + (again.size() == 1 ? "1 device" : again.size() + " devices"));
+            act.touch(Noun.DEVICE);
+          }
+          return again.size();
+        });
+  }
+
+  /**
+   * Deletes an app nobody is assigned any more, with all its versions. Devices keep what they have.
+   *
+   * @throws Problem 409 naming what assigns it, 412 when someone else changed it meanwhile
+   */
+  public void delete(Caller caller, String id, int version) {
+    useCases.run(
+        caller,
+        act -> {
+          AppRow row = Known.locked(act.tx(), AppRow.class, "app", id, version, r -> r.version);
+          Known.unused(
+              row.name,
+              new AppStore(act.tx())
+                  .assignments(id).stream().map(a -> "the assignment " + a.name()).toList());
+          act.tx().delete(row);
+          act.done(Noun.APP, "deleted", id, "App " + row.name + " deleted");
+        });
+  }
+}

@@ -1,0 +1,322 @@
+package dev.pinwright.service.session;
+
+import com.fasterxml.jackson.core.type.TypeReference;
+import com.github.f4b6a3.ulid.UlidCreator;
+import dev.pinwright.core.app.AppGoal;
+import dev.pinwright.core.app.AppPlan;
+import dev.pinwright.core.app.Attempt;
+import dev.pinwright.core.app.Inventory;
+import dev.pinwright.core.app.Outcome;
+import dev.pinwright.core.app.Presence;
+import dev.pinwright.core.app.Release;
+import dev.pinwright.core.app.WantedApp;
+import dev.pinwright.core.command.DeviceAnswer;
+import dev.pinwright.core.device.DeviceState;
+import dev.pinwright.core.session.Subtree;
+import dev.pinwright.core.tree.Leaf;
+import dev.pinwright.protocol.dm.Answer;
+import dev.pinwright.protocol.dm.Dm;
+import dev.pinwright.protocol.dm.Heard;
+import dev.pinwright.protocol.dm.InstallOrder;
+import dev.pinwright.protocol.dm.Inventories;
+import dev.pinwright.protocol.syncml.Element;
+import dev.pinwright.protocol.syncml.Element.Item;
+import dev.pinwright.service.app.AppGoals;
+import dev.pinwright.service.session.Conversation.Kind;
+import dev.pinwright.service.session.Conversation.Sent;
+import dev.pinwright.service.shape.Shapes;
+import dev.pinwright.service.work.Json;
+import dev.pinwright.storage.Tx;
+import dev.pinwright.storage.app.AppStore;
+import dev.pinwright.storage.app.DeviceAppStore;
+import dev.pinwright.storage.device.ActivityStore;
+import dev.pinwright.storage.row.DeviceRow;
+import java.time.Instant;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.TreeMap;
+
+/**
+ * What a session has to do with the apps of a device (OMA SCOMO 1.0). What follows from the apps it
+ * should have and those it has is worked out by {@link AppPlan}.
+ */
+final class AppPart {
+  /** Most installations and removals that are ordered in one session. */
+  private static final int MOST_AT_ONCE = 10;
+
+  private static final String ACTIVITY = "app";
+
+  private static final TypeReference<TreeMap<String, String>> TEXTS = new TypeReference<>() {};
+
+  private final Shapes shapes;
+  private final String content;
+
+  /**
+   * @param base address of the device listener, under which packages are fetched
+   */
+  AppPart(Shapes shapes, String base) {
+    this.shapes = shapes;
+    content = base + "/content/sha256/";
+  }
+
+  /** What is known of a device's apps at the beginning of a session, by the digest it tells. */
+  static void begin(DeviceState state, Heard heard, Conversation c) {
+    String told = heard.digests().get(Subtree.INVENTORY);
+    c.inventory = told;
+    c.tellsInventory = told != null;
+    c.inventoryKnown = told != null && state.apps().inventory().filter(told::equals).isPresent();
+  }
+
+  // ---- taking in -------------------------------------------------------------------------------
+
+  /** Takes in how installations and removals ended, and what the holder picked. */
+  void heard(Tx tx, DeviceRow device, Heard heard, Conversation c, Instant now) {
+    heard.appsDone().forEach((id, data) -> ended(tx, device, id, Outcome.read(data), now));
+    heard.wishes().stream().limit(MOST_AT_ONCE).forEach(c.picked::add);
+  }
+
+  /** Takes in all the apps a device has. */
+  void told(Tx tx, DeviceRow device, Map<String, Leaf> leaves, Conversation c) {
+    Inventory inventory = Inventories.read(leaves);
+    new DeviceAppStore(tx).keep(device.id, inventory);
+    c.inventoryKnown = true;
+    if (c.inventory == null) {
+      c.inventory = inventory.digest();
+    }
+  }
+
+  /** Takes in the status code of an installation or removal that was ordered. */
+  void answered(Tx tx, DeviceRow device, String id, int code, Conversation c, Instant now) {
+    if (code != Dm.ACCEPTED) {
+      ended(tx, device, id, Outcome.ofStatus(code, DeviceAnswer.reason(code)), now);
+      // what it told at the beginning is not so any more
+      c.inventory = null;
+      c.inventoryKnown = false;
+      c.inventoryAsked = false;
+      c.tellsInventory = true;
+    }
+  }
+
+  private static void ended(Tx tx, DeviceRow device, String id, Outcome outcome, Instant now) {
+    DeviceAppStore store = new DeviceAppStore(tx);
+    store
+        .attempt(device.id, id)
+        .filter(a -> a.state() == Attempt.State.UNDER_WAY)
+        .ifPresent(
+            a -> {
+              store.put(
+                  device.id,
+                  new Attempt(
+                      a.id(),
+                      a.app(),
+                      a.action(),
+                      a.release(),
+                      a.configuration(),
+                      outcome.done() ? Attempt.State.DONE : Attempt.State.FAILED,
+                      a.tries(),
+                      now,
+                      outcome.code(),
+                      outcome.reason()));
+              String name = new AppStore(tx).ofPackage(a.app()).map(p -> p.name).orElse(a.app());
+              boolean install = a.action() == Attempt.Action.INSTALL;
+              new ActivityStore(tx)
+                  .add(
+                      device.id,
+                      now,
+                      ACTIVITY,
+                      outcome.done()
+                          ? name + (install ? " installed" : " removed")
+                          : name
+                              + " could not be "
+                              + (install ? "installed: " : "removed: ")
+                              + outcome.reason());
+            });
+  }
+
+  // ---- saying what is next ---------------------------------------------------------------------
+
+  /**
+   * Says what is next about apps, as much as fits.
+   *
+   * @return whether anything was said
+   */
+  boolean next(
+      Tx tx,
+      DeviceRow device,
+      DeviceState state,
+      Conversation c,
+      Answer answer,
+      int most,
+      Instant now) {
+    boolean speaks = c.tellsInventory || !state.apps().wanted().isEmpty();
+    if (!c.inventoryKnown) {
+      if (!speaks || c.inventoryAsked) {
+        return false;
+      }
+      Item all = Item.at(Subtree.INVENTORY.root() + Dm.STRUCT_DATA);
+      String id = answer.add(i -> new Element.Get(i, List.of(all)));
+      c.sent.put(id, Sent.of(Kind.TREE, Subtree.INVENTORY, ""));
+      c.inventoryAsked = true;
+      return true;
+    }
+    List<AppGoal> goals = AppGoals.of(tx, device, shapes.apps(tx, state));
+    boolean said = false;
+    for (AppPlan.Step step : plan(tx, device, goals, c, now).steps()) {
+      if (c.apps.size() >= MOST_AT_ONCE || c.apps.contains(step.app())) {
+        continue;
+      }
+      String id = UlidCreator.getMonotonicUlid().toString();
+      boolean fits =
+          step instanceof AppPlan.Install install
+              ? install(install.goal(), id, c, answer, most)
+              : remove((AppPlan.Remove) step, id, c, answer, most);
+      if (!fits) {
+        break; // the next message has room for it
+      }
+      said = true;
+      c.apps.add(step.app());
+      new DeviceAppStore(tx).put(device.id, attempt(step, id, now));
+    }
+    return said || shelf(tx, device, goals, c, answer);
+  }
+
+  /**
+   * Tells a device what its holder may pick, when that is not what it was told last. One that has
+   * no shelf has its last word with that.
+   */
+  private static boolean shelf(
+      Tx tx, DeviceRow device, List<AppGoal> goals, Conversation c, Answer answer) {
+    Map<String, String> before =
+        new DeviceAppStore(tx)
+            .shelf(device.id)
+            .map(t -> Json.read(t, TEXTS))
+            .orElseGet(TreeMap::new);
+    Map<String, String> after = new TreeMap<>();
+    goals.stream()
+        .filter(g -> g.wanted().presence() == Presence.OFFERED && g.cannot().isEmpty())
+        .forEach(g -> g.release().ifPresent(r -> after.put(Dm.SHELF + g.id(), shelved(g, r))));
+    if (after.equals(before) || c.shelved) {
+      return false;
+    }
+    c.shelved = true;
+    List<Item> put =
+        after.entrySet().stream()
+            .filter(e -> !e.getValue().equals(before.get(e.getKey())))
+            .map(e -> Item.put(e.getKey(), "chr", e.getValue()))
+            .toList();
+    List<Item> gone =
+        before.keySet().stream().filter(p -> !after.containsKey(p)).map(Item::at).toList();
+    String told = Json.write(after);
+    if (!put.isEmpty()) {
+      c.sent.put(answer.add(i -> new Element.Replace(i, put)), Sent.of(Kind.SHELF, told));
+    }
+    if (!gone.isEmpty()) {
+      c.sent.put(answer.add(i -> new Element.Delete(i, gone)), Sent.of(Kind.SHELF, told));
+    }
+    return true;
+  }
+
+  private static String shelved(AppGoal goal, Release release) {
+    Map<String, Object> said = new TreeMap<>(goal.about());
+    said.put("id", goal.id());
+    said.put("name", goal.name());
+    said.put("version", release.version());
+    said.put("size", release.bytes());
+    return Json.write(said);
+  }
+
+  /** Notes what a device was told its holder may pick. */
+  static void shelved(Tx tx, DeviceRow device, String told) {
+    new DeviceAppStore(tx).shelf(device.id, told);
+  }
+
+  private static Attempt attempt(AppPlan.Step step, String id, Instant now) {
+    boolean install = step instanceof AppPlan.Install;
+    AppGoal goal = step instanceof AppPlan.Install i ? i.goal() : null;
+    return new Attempt(
+        id,
+        step.app(),
+        install ? Attempt.Action.INSTALL : Attempt.Action.REMOVE,
+        goal == null ? 0 : goal.release().orElseThrow().code(),
+        goal == null ? "" : goal.configuration(),
+        Attempt.State.UNDER_WAY,
+        step.triedBefore() + 1,
+        now,
+        0,
+        "");
+  }
+
+  private boolean install(AppGoal goal, String id, Conversation c, Answer answer, int most) {
+    Release release = goal.release().orElseThrow();
+    WantedApp wanted = goal.wanted();
+    String node = Dm.DOWNLOAD + id;
+    InstallOrder order =
+        new InstallOrder(
+            release.sha256(),
+            release.bytes(),
+            wanted.presence() == Presence.REQUIRED,
+            wanted.held(),
+            wanted.options(),
+            InstallOrder.merged(wanted.configuration(), wanted.secrets()));
+    List<Item> items =
+        List.of(
+            Item.put(node + "/PkgID", "chr", goal.id()),
+            Item.put(node + "/Name", "chr", goal.name()),
+            Item.put(node + "/PkgURL", "chr", content + release.sha256()),
+            Item.put(node + "/InstallOpts", "chr", order.json()));
+    answer.add(i -> new Element.Add(i, items));
+    if (answer.bytes() > most) {
+      answer.takeBack();
+      return false;
+    }
+    String exec = answer.add(i -> new Element.Exec(i, id, Item.at(node + Dm.DOWNLOAD_INSTALL)));
+    c.sent.put(exec, Sent.of(Kind.APP, id));
+    return true;
+  }
+
+  private static boolean remove(
+      AppPlan.Remove remove, String id, Conversation c, Answer answer, int most) {
+    String exec =
+        answer.add(i -> new Element.Exec(i, id, Item.at(Inventories.removal(remove.there()))));
+    if (answer.bytes() > most) {
+      answer.takeBack();
+      return false;
+    }
+    c.sent.put(exec, Sent.of(Kind.APP, id));
+    return true;
+  }
+
+  // ---- the end ---------------------------------------------------------------------------------
+
+  /** How a device is with its apps at the end of a session. */
+  record End(DeviceState.Apps apps, int coming, List<String> failing) {}
+
+  End end(Tx tx, DeviceRow device, DeviceState state, Conversation c, Instant now) {
+    DeviceState.Apps before = state.apps();
+    if (!c.inventoryKnown) {
+      List<String> failing =
+          before.wanted().isEmpty() || c.tellsInventory
+              ? List.of()
+              : List.of("it does not tell which apps it has");
+      return new End(
+          new DeviceState.Apps(before.wanted(), before.inventory(), Optional.empty()), 0, failing);
+    }
+    AppPlan plan = plan(tx, device, AppGoals.of(tx, device, shapes.apps(tx, state)), c, now);
+    // what did not fit, or became possible meanwhile, is for the next session
+    boolean more = plan.steps().stream().anyMatch(s -> !c.apps.contains(s.app()));
+    return new End(
+        new DeviceState.Apps(
+            before.wanted(),
+            Optional.ofNullable(c.inventory),
+            more ? Optional.of(now) : plan.due()),
+        plan.underWay().size(),
+        plan.failing());
+  }
+
+  private static AppPlan plan(
+      Tx tx, DeviceRow device, List<AppGoal> goals, Conversation c, Instant now) {
+    DeviceAppStore store = new DeviceAppStore(tx);
+    return AppPlan.of(goals, store.inventory(device.id), store.attempts(device.id), c.picked, now);
+  }
+}

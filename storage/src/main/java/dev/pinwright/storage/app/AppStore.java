@@ -1,0 +1,304 @@
+package dev.pinwright.storage.app;
+
+import dev.pinwright.core.app.Origin;
+import dev.pinwright.storage.After;
+import dev.pinwright.storage.Tx;
+import dev.pinwright.storage.query.Sought;
+import dev.pinwright.storage.row.AppRow;
+import java.time.Instant;
+import java.util.Collection;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+
+/** Apps, their versions, and how devices are with them. */
+public final class AppStore {
+  private final Tx tx;
+
+  public AppStore(Tx tx) {
+    this.tx = tx;
+  }
+
+  /**
+   * An app in a list.
+   *
+   * @param forAll the version released to all
+   * @param assigned how many managed devices it is assigned to, forbidden included
+   * @param there how many have it
+   * @param failing how many could not install or remove it
+   */
+  public record Line(
+      String id,
+      String key,
+      String packageId,
+      String name,
+      String publisher,
+      String summary,
+      String category,
+      Origin origin,
+      List<String> platforms,
+      Optional<String> forAll,
+      long assigned,
+      long there,
+      long failing,
+      boolean icon) {}
+
+  private static final String LINE =
+      """
+      select a.id, a.key, a.package_id, a.name, a.publisher, a.summary, a.category, a.origin,
+             array(select distinct jsonb_object_keys(r.lowest) from app_release r
+                    where r.app_id = a.id order by 1) as platforms,
+             (select r.version from app_release r where r.app_id = a.id and r.code = a.for_all)
+               as for_all,
+             (select count(*) from device_state st where st.standing <> 'retired'
+                 and st.shape_key in (
+                   select sp.shape_key from shape_profile sp join profile p on p.id = sp.profile_id
+                    where p.app_id = a.id)) as assigned,
+             (select count(*) from device_app x join device_state st using (device_id)
+               where x.app = a.package_id and st.standing <> 'retired') as there,
+             (select count(*) from app_attempt t join device_state st using (device_id)
+               where t.app = a.package_id and t.state = 'failed' and st.standing <> 'retired')
+               as failing,
+             a.icon is not null as icon
+        from app a
+      """;
+
+  /** Apps by name in small letters, then id. */
+  public List<Line> page(String words, After after, int limit) {
+    Map<String, Object> p = new HashMap<>(after.parameters(limit));
+    return tx.select(
+        Line.class,
+        LINE
+            + " where (lower(a.name), a.id) > (:key, :id) and "
+            + Sought.in("lower(a.name || ' ' || a.package_id || ' ' || a.publisher)", words, p)
+            + " order by lower(a.name), a.id limit :limit",
+        p);
+  }
+
+  /** One app as lists show it. */
+  public Optional<Line> line(String id) {
+    tx.flush();
+    return tx.select(Line.class, LINE + " where a.id = :id", Map.of("id", id)).stream().findFirst();
+  }
+
+  /** The app devices know by an id. */
+  public Optional<AppRow> ofPackage(String packageId) {
+    return tx
+        .list(AppRow.class, "from AppRow where packageId = :p", Map.of("p", packageId), 1)
+        .stream()
+        .findFirst();
+  }
+
+  /** The app assignments know by a key. */
+  public Optional<AppRow> ofKey(String key) {
+    return tx.list(AppRow.class, "from AppRow where key = :k", Map.of("k", key), 1).stream()
+        .findFirst();
+  }
+
+  /**
+   * One version of an app as lists show it.
+   *
+   * @param lowest JSON of the lowest OS version by platform
+   * @param devices managed devices that have it
+   */
+  public record ReleaseLine(
+      long code,
+      String version,
+      String lowest,
+      List<String> permissions,
+      long bytes,
+      long installed,
+      String notes,
+      Optional<String> configuration,
+      String fileId,
+      Instant broughtAt,
+      String broughtBy,
+      long devices) {}
+
+  private static final String RELEASE =
+      """
+      select r.code, r.version, cast(r.lowest as text) as lowest, r.permissions, r.bytes,
+             r.installed, r.notes, cast(r.configuration as text) as configuration, r.file_id,
+             r.brought_at, r.brought_by,
+             (select count(*) from device_app x join device_state st using (device_id)
+               where x.app = a.package_id and x.version = r.version and st.standing <> 'retired')
+               as devices
+        from app_release r join app a on a.id = r.app_id
+       where r.app_id = :app
+      """;
+
+  /** Versions of an app before a code, the latest first. */
+  public List<ReleaseLine> releases(String appId, long before, int limit) {
+    tx.flush();
+    return tx.select(
+        ReleaseLine.class,
+        RELEASE + " and r.code < :before order by r.code desc limit :limit",
+        Map.of("app", appId, "before", before, "limit", limit));
+  }
+
+  /** One version. */
+  public Optional<ReleaseLine> release(String appId, long code) {
+    tx.flush();
+    return tx
+        .select(
+            ReleaseLine.class, RELEASE + " and r.code = :code", Map.of("app", appId, "code", code))
+        .stream()
+        .findFirst();
+  }
+
+  /** The code of the latest version of an app; 0 while it has none. */
+  public long latest(String appId) {
+    return tx.value(
+        "select coalesce(max(code), 0) from app_release where app_id = :app",
+        Long.class,
+        Map.of("app", appId));
+  }
+
+  /**
+   * What a session needs to know of an app.
+   *
+   * @param code of the version that is wanted; 0 where there is none of that code
+   * @param lowest JSON of the lowest OS version by platform
+   */
+  public record Wanted(
+      String key,
+      String packageId,
+      String name,
+      String publisher,
+      String summary,
+      String category,
+      Origin origin,
+      long code,
+      String version,
+      String lowest,
+      long bytes,
+      String fileId) {}
+
+  /** Apps by the keys assignments know them by, each with the version that is wanted. */
+  public List<Wanted> wanted(Collection<String> keys, Collection<Long> codes) {
+    return tx.select(
+        Wanted.class,
+        """
+        select a.key, a.package_id, a.name, a.publisher, a.summary, a.category, a.origin,
+               coalesce(r.code, 0) as code,
+               coalesce(r.version, '') as version, coalesce(cast(r.lowest as text), '{}') as lowest,
+               coalesce(r.bytes, 0) as bytes, coalesce(r.file_id, '') as file_id
+          from unnest(cast(:keys as text[]), cast(:codes as bigint[])) as w(key, code)
+          join app a on a.key = w.key
+          left join app_release r on r.app_id = a.id and r.code = w.code
+        """,
+        Map.of("keys", keys.toArray(String[]::new), "codes", codes.toArray(Long[]::new)));
+  }
+
+  /** An assignment of an app: its profile, by id and name. */
+  public record Assigned(
+      String id, String name, Optional<Integer> publishedVersion, boolean draftChanged) {}
+
+  /** The assignments of an app, by name. */
+  public List<Assigned> assignments(String appId) {
+    return tx.select(
+        Assigned.class,
+        "select id, name, published_version, draft_changed from profile where app_id = :app"
+            + " order by lower(name), id",
+        Map.of("app", appId));
+  }
+
+  /** How a device is with an app. */
+  public record OnDevice(
+      String id,
+      String name,
+      Optional<String> version,
+      Optional<Boolean> managed,
+      Optional<String> attempt,
+      Optional<String> reason,
+      Optional<Instant> at) {}
+
+  /** Which devices a page is about. */
+  public enum With {
+    /** Those that have it. */
+    THERE("x.app is not null"),
+    /** Those that should have it and have not, whatever the reason. */
+    MISSING("x.app is null and w.required"),
+    /** Those that have another version than they should. */
+    OLD("x.app is not null and w.required and x.version <> w.version"),
+    /** Those on which it is coming or going. */
+    UNDER_WAY("t.state = 'under-way'"),
+    /** Those on which it could not be installed or removed. */
+    FAILING("t.state = 'failed'");
+
+    private final String condition;
+
+    With(String condition) {
+      this.condition = condition;
+    }
+  }
+
+  /** Managed devices that are so with an app, by name in small letters, then id. */
+  public List<OnDevice> devices(
+      String packageId, List<ShapeWish> wishes, With which, After after, int limit) {
+    Map<String, Object> p = new HashMap<>(after.parameters(limit));
+    wished(p, packageId, wishes);
+    return tx.select(
+        OnDevice.class,
+        "select d.id, d.name, x.version, x.managed, t.state as attempt,"
+            + " case when t.state = 'failed' then t.reason end as reason, t.at "
+            + ON_DEVICES
+            + " and (lower(d.name), d.id) > (:key, :id) and "
+            + which.condition
+            + " order by lower(d.name), d.id limit :limit",
+        p);
+  }
+
+  /** Counts of managed devices, see {@link With}. */
+  public record Counts(long there, long missing, long old, long underWay, long failing) {}
+
+  /** How many devices are how with an app. */
+  public Counts counts(String packageId, List<ShapeWish> wishes) {
+    Map<String, Object> p = new HashMap<>();
+    wished(p, packageId, wishes);
+    StringBuilder sql = new StringBuilder("select ");
+    for (With w : With.values()) {
+      sql.append("count(*) filter (where ")
+          .append(w.condition)
+          .append(") as ")
+          .append(w.name().toLowerCase(java.util.Locale.ROOT))
+          .append(w == With.FAILING ? " " : ", ");
+    }
+    return tx.select(Counts.class, sql + ON_DEVICES, p).get(0);
+  }
+
+  /** What the devices of a shape should have of an app. */
+  public record ShapeWish(String shapeKey, String version, boolean required) {}
+
+  private static final String ON_DEVICES =
+      """
+      from device_state st join device d on d.id = st.device_id
+      left join device_app x on x.device_id = st.device_id and x.app = :app
+      left join app_attempt t on t.device_id = st.device_id and t.app = :app
+      left join unnest(cast(:shapes as text[]), cast(:versions as text[]),
+                       cast(:required as boolean[])) as w(shape_key, version, required)
+        on w.shape_key = st.shape_key
+     where st.standing <> 'retired'
+      """;
+
+  private static void wished(Map<String, Object> p, String packageId, List<ShapeWish> wishes) {
+    p.put("app", packageId);
+    p.put("shapes", wishes.stream().map(ShapeWish::shapeKey).toArray(String[]::new));
+    p.put("versions", wishes.stream().map(ShapeWish::version).toArray(String[]::new));
+    p.put("required", wishes.stream().map(ShapeWish::required).toArray(Boolean[]::new));
+  }
+
+  /** Shapes that managed devices have and that an app is assigned to. */
+  public List<String> shapes(String appId) {
+    return tx.column(
+        String.class,
+        """
+        select distinct sp.shape_key from shape_profile sp join profile p on p.id = sp.profile_id
+         where p.app_id = :app and exists (
+           select 1 from device_state st
+            where st.shape_key = sp.shape_key and st.standing <> 'retired')
+        """,
+        Map.of("app", appId));
+  }
+}
