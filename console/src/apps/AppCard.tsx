@@ -223,9 +223,14 @@ export function AppCard({ detail, onClose }: { detail: AppDetail; onClose: () =>
               <Link className="text-brass min-w-0 flex-1 underline" to={`/apps/assignments/${a.id}`}>
                 {a.name}
               </Link>
-              <span className="text-quiet text-xs">
-                {a.publishedVersion ? `version ${a.publishedVersion}` : 'draft'}
+              <span className="text-quiet text-right text-xs">
+                {a.publishedVersion ? counted(a.devices, 'device') : 'draft'}
                 {a.publishedVersion && a.draftChanged && ', draft changed'}
+                {a.spreading && (
+                  <span className={clsx('block', a.spreading === 'stopped' && 'text-rust font-semibold')}>
+                    {a.spreading === 'stopped' ? 'its waves stopped' : 'spreads in waves'}
+                  </span>
+                )}
               </span>
             </p>
           ))}

@@ -124,7 +124,7 @@ function appOnly(catalogue: Schemas['Catalogue'], key: string): Schemas['Catalog
     ...catalogue,
     sections: sections.map((s) => ({ ...s, entries: undefined })),
     settings: catalogue.settings
-      .filter((s) => apart(s) && s.key !== `${s.section}.version`)
+      .filter(apart)
       .map((s) => inEntry(s, key)),
   };
 }

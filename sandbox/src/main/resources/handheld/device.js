@@ -530,6 +530,7 @@ function aside(d) {
           ['tampered', 'Tamper with its system', 'Put its system right'],
           ['full', 'Fill its storage', 'Make room in its storage'],
           ['no-install', 'Let every installation fail', 'Let installations work'],
+          ['no-removal', 'Let no app be removed', 'Let apps be removed'],
           ['cellular', 'Leave Wi-Fi', 'Join Wi-Fi'],
         ].map(([fault, on, off]) =>
           button(d.faults.includes(fault) ? off : on, () => post('fault', { fault, on: !d.faults.includes(fault) })))) :

@@ -297,7 +297,7 @@ final class AppCommands {
               names = "--set",
               paramLabel = "SETTING=VALUE",
               description =
-                  "How: follows, release, take-over, wifi-only, charging-only, hours,"
+                  "How: follows, version, take-over, wifi-only, charging-only, hours,"
                       + " remove-with-management, configuration, secrets.")
           @Nullable Map<String, String> settings,
       @Mixin TargetOptions targets,

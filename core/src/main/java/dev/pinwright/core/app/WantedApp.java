@@ -8,13 +8,15 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.TreeMap;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
 
 /**
  * One app as it is assigned to a device.
  *
  * @param key of the app
  * @param release code of the version it is to have; empty where there is none to install
- * @param version that version as people write it
+ * @param version that version as people write it, or what was written in its place
  * @param held whether it stays with this version, even where a device has a later one
  * @param configuration JSON the app is told; empty when it is told nothing
  * @param secrets JSON whose members are laid over those of the configuration; empty when there are
@@ -32,6 +34,8 @@ public record WantedApp(
 
   /** Section of the catalogue apps are assigned by. */
   public static final String SECTION = "apps";
+
+  private static final Pattern WRITTEN = Pattern.compile("(.+) \\((\\d{1,10})\\)");
 
   /** The setting of an app by its name. */
   public static String setting(String key, String name) {
@@ -60,8 +64,8 @@ public record WantedApp(
                 new WantedApp(
                     key,
                     dev.pinwright.core.Words.parse(Presence.class, presence),
-                    whole(values, "release"),
-                    text(values, "version").orElse(""),
+                    code(text(values, "version").orElse("")),
+                    name(text(values, "version").orElse("")),
                     text(values, "follows").filter("held"::equals).isPresent(),
                     new InstallOptions(
                         flag(values, "take-over"),
@@ -79,10 +83,19 @@ public record WantedApp(
         : Optional.empty();
   }
 
-  private static Optional<Long> whole(Map<String, SettingValue> values, String name) {
-    return values.get(name) instanceof SettingValue.Whole w
-        ? Optional.of(w.number())
-        : Optional.empty();
+  /** How a version is written in a setting: its name, and its code in brackets. */
+  public static String written(String version, long code) {
+    return version + " (" + code + ")";
+  }
+
+  private static Optional<Long> code(String written) {
+    Matcher m = WRITTEN.matcher(written);
+    return m.matches() ? Optional.of(Long.valueOf(m.group(2))) : Optional.empty();
+  }
+
+  private static String name(String written) {
+    Matcher m = WRITTEN.matcher(written);
+    return m.matches() ? m.group(1) : written;
   }
 
   private static boolean flag(Map<String, SettingValue> values, String name) {

@@ -164,8 +164,8 @@ class ResolverTest {
                     Map.of(
                         "apps[rota].presence",
                         new Text("required"),
-                        "apps[rota].release",
-                        new Whole(1))),
+                        "apps[rota].version",
+                        new Text("1.0 (1)"))),
                 layer(
                     "near",
                     5,
@@ -173,10 +173,11 @@ class ResolverTest {
                     Map.of(
                         "apps[rota].presence",
                         new Text("required"),
-                        "apps[rota].release",
-                        new Whole(2)))),
+                        "apps[rota].version",
+                        new Text("1.1 (2)")))),
             Samples.TABLET);
     assertThat(WantedApp.among(e).get(0).release()).contains(2L);
+    assertThat(WantedApp.among(e).get(0).version()).isEqualTo("1.1");
   }
 
   @Test

@@ -90,7 +90,7 @@ public final class Samples {
                           new Choice("offered", "Offered"))),
                   new Text("required")),
               ofApp("wifi-only", new ValueType.FlagType(), new Flag(true)),
-              ofApp("release", new ValueType.WholeType(1, 99, ""), new Whole(1))),
+              ofApp("version", new ValueType.TextType(1, 60, false), new Text("1.0"))),
           List.of(),
           List.of());
 

@@ -1,6 +1,7 @@
 package dev.pinwright.protocol.pack;
 
 import dev.pinwright.core.Text;
+import dev.pinwright.protocol.pki.Pki;
 import java.nio.charset.StandardCharsets;
 import java.security.PrivateKey;
 import java.security.cert.X509Certificate;
@@ -17,7 +18,7 @@ import org.jose4j.lang.JoseException;
 /**
  * Who signed a package.
  *
- * @param name of its certificate's subject, for people (RFC 4514)
+ * @param name of its certificate's subject, for people: the common name, else all of it (RFC 4514)
  * @param key lower-case hex SHA-256 of the public key (SubjectPublicKeyInfo, RFC 5280), by which an
  *     app knows its signer
  * @param until when the certificate ends
@@ -70,7 +71,10 @@ public record Signer(String name, String key, Instant until) {
 
   /** Who a certificate is of. */
   public static Signer of(X509Certificate certificate) {
-    String name = Text.cleaned(certificate.getSubjectX500Principal().getName(), 120);
+    String common = Pki.commonName(certificate);
+    String name =
+        Text.cleaned(
+            common.isEmpty() ? certificate.getSubjectX500Principal().getName() : common, 120);
     return new Signer(
         name.isEmpty() ? "a signer without a name" : name,
         HexFormat.of()

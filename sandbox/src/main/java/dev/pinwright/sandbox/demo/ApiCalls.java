@@ -79,11 +79,22 @@ final class ApiCalls {
     return "sha256:" + send("POST", query, content, token, "").path("id").asText();
   }
 
+  /** Brings a package of an app. */
+  JsonNode appPackage(byte[] content) {
+    return send("POST", "/apps/packages", new Package(content), token, "");
+  }
+
+  private record Package(byte[] content) {}
+
   private static HttpRequest.BodyPublisher published(HttpRequest.Builder request, Object body)
       throws IOException {
     if (body instanceof byte[] content) {
       request.header("Content-Type", "application/octet-stream");
       return HttpRequest.BodyPublishers.ofByteArray(content);
+    }
+    if (body instanceof Package app) {
+      request.header("Content-Type", "application/vnd.pinwright.package+zip");
+      return HttpRequest.BodyPublishers.ofByteArray(app.content());
     }
     if (body instanceof String rows) {
       request.header("Content-Type", "text/csv");

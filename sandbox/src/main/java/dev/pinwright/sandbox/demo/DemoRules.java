@@ -79,7 +79,7 @@ record DemoRules(ApiCalls api, Map<String, String> units) {
     kiosk.put("kiosk.mode", "home");
     kiosk.put(
         "kiosk.apps",
-        List.of("system.video", "system.photos", "system.maps", "system.reader", "system.web"));
+        List.of(DemoApps.GUIDE, "system.video", "system.photos", "system.maps", "system.web"));
     kiosk.put("kiosk.layout", List.of("0.2 system.web"));
     kiosk.put("kiosk.columns", 2);
     kiosk.put("kiosk.title", "Welcome to {self:Unit}");

@@ -44,6 +44,7 @@ public final class Scenario {
   private final List<Agent> welcome = new ArrayList<>();
   private final List<Agent> unwelcome = new ArrayList<>();
   private final List<Agent> dig = new ArrayList<>();
+  private @Nullable DemoApps apps;
   private final Map<String, String> profiles = new HashMap<>();
   private final List<String> handsFree = new ArrayList<>();
   private final Map<String, String> units = new HashMap<>();
@@ -123,6 +124,7 @@ public final class Scenario {
     new HandsFree(outside, api).connect(handsFree, profiles.get(HandsFree.PROFILE));
     // who waits for a person comes first, and is let in while the others come
     digging.forEach(Runnable::run);
+    dig.get(dig.size() - 1).device().fault("no-install", true);
     arriving.forEach(Runnable::run);
     bench(bench);
     unwelcome(links);
@@ -133,6 +135,7 @@ public final class Scenario {
     faulty();
     outOnTheLake();
     new OwnFields(api, LocalDate.now(ZoneOffset.UTC)).ofDevices();
+    appsLive();
     waveInFlight();
     secondPerson();
     fleet.make(new Fleet.Wish("T10", "7.2.1", "AR10-0042-7731", false, null));
@@ -149,6 +152,8 @@ public final class Scenario {
     organisation();
     new OwnFields(api, LocalDate.now(ZoneOffset.UTC)).ofUnitsAndPeople();
     new DemoRules(api, units).write();
+    apps = new DemoApps(api, units);
+    apps.write();
     return intake();
   }
 
@@ -556,6 +561,21 @@ public final class Scenario {
       phone.device().fault(faults.get(i), true);
       phone.checkIn(false);
     }
+  }
+
+  /** What becomes of apps once devices are there. */
+  private void appsLive() {
+    if (apps == null) {
+      return;
+    }
+    await(welcome, a -> a.screen().coming().isEmpty());
+    apps.live(welcome);
+    List<Agent> galleries =
+        welcome.stream()
+            .filter(
+                a -> a.screen().installed().stream().anyMatch(i -> i.id().equals(DemoApps.GUIDE)))
+            .toList();
+    apps.haltedRollOut(galleries);
   }
 
   /** The dig's tablets that are let in were out on the lake and back, two days long. */

@@ -188,6 +188,9 @@ final class AppBox {
   }
 
   private int remove(String id) {
+    if (state.faults.contains("no-removal")) {
+      return Dm.NOT_ALLOWED;
+    }
     if (state.apps.remove(id) != null) {
       state.blockedApps.remove(id);
       if (state.opened.equals(id)) {

@@ -315,8 +315,7 @@ public final class Apps {
               + m.versionCode()
               + ". Raise versionCode in the manifest.");
     }
-    if (store.releases(row.id, Long.MAX_VALUE, 200).stream()
-        .anyMatch(r -> r.version().equals(m.version()))) {
+    if (store.release(row.id, m.version()).isPresent()) {
       throw Problem.conflict(
           "version-taken",
           row.name

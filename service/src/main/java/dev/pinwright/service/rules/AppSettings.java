@@ -21,11 +21,11 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.TreeMap;
+import org.jspecify.annotations.Nullable;
 
 /** What assignments of apps say: of one app, with the version that is wanted filled in. */
 final class AppSettings {
   private static final String FOLLOWS = "follows";
-  private static final String RELEASE = "release";
   private static final String VERSION = "version";
 
   private final Catalog catalog;
@@ -96,51 +96,61 @@ final class AppSettings {
     configuration(app, wanted);
     Origin origin = Words.parse(Origin.class, app.origin);
     if (wanted.presence() == Presence.FORBIDDEN || origin == Origin.SYSTEM) {
-      for (String name : List.of(FOLLOWS, RELEASE, VERSION)) {
+      for (String name : List.of(FOLLOWS, VERSION)) {
         out.remove(WantedApp.setting(app.key, name));
       }
       return out;
     }
     String follows = byName.get(FOLLOWS) instanceof SettingValue.Text t ? t.text() : "all";
-    long code =
-        switch (follows) {
-          case "all" -> released(app, app.forAll, "to all");
-          case "early" -> released(app, app.forEarly == null ? app.forAll : app.forEarly, "early");
-          default ->
-              wanted
-                  .release()
-                  .orElseThrow(
-                      () ->
-                          Problem.malformed(
-                              "/settings/" + WantedApp.setting(app.key, RELEASE),
-                              "Say by its code with which version it stays."));
-        };
     AppStore.ReleaseLine release =
-        new AppStore(tx)
-            .release(app.id, code)
-            .orElseThrow(
-                () ->
-                    Problem.malformed(
-                        "/settings/" + WantedApp.setting(app.key, RELEASE),
-                        app.name + " has no version with the code " + code + "."));
+        switch (follows) {
+          case "all" -> released(tx, app, app.forAll, "to all");
+          case "early" ->
+              released(tx, app, app.forEarly == null ? app.forAll : app.forEarly, "early");
+          default -> held(tx, app, wanted);
+        };
     schema(app, release, wanted);
     out.put(WantedApp.setting(app.key, FOLLOWS), new SettingValue.Text(follows));
-    out.put(WantedApp.setting(app.key, RELEASE), new SettingValue.Whole(code));
-    out.put(WantedApp.setting(app.key, VERSION), new SettingValue.Text(release.version()));
+    out.put(
+        WantedApp.setting(app.key, VERSION),
+        new SettingValue.Text(WantedApp.written(release.version(), release.code())));
     return out;
   }
 
-  private static long released(AppRow app, Long code, String to) {
-    if (code == null) {
-      throw Problem.conflict(
-          "not-released",
-          "No version of "
-              + app.name
-              + " is released "
-              + to
-              + " yet; release one, or say with which it stays.");
-    }
-    return code;
+  private static AppStore.ReleaseLine released(Tx tx, AppRow app, @Nullable Long code, String to) {
+    return Optional.ofNullable(code)
+        .flatMap(c -> new AppStore(tx).release(app.id, c))
+        .orElseThrow(
+            () ->
+                Problem.conflict(
+                    "not-released",
+                    "No version of "
+                        + app.name
+                        + " is released "
+                        + to
+                        + " yet; release one, or say with which it stays."));
+  }
+
+  /** The version it stays with, by its code or by its name. */
+  private static AppStore.ReleaseLine held(Tx tx, AppRow app, WantedApp wanted) {
+    AppStore store = new AppStore(tx);
+    Optional<AppStore.ReleaseLine> byName = store.release(app.id, wanted.version());
+    return wanted
+        .release()
+        .flatMap(code -> store.release(app.id, code))
+        .or(() -> byName)
+        .or(
+            () ->
+                wanted.version().matches("\\d{1,10}")
+                    ? store.release(app.id, Long.parseLong(wanted.version()))
+                    : Optional.empty())
+        .orElseThrow(
+            () ->
+                Problem.malformed(
+                    "/settings/" + WantedApp.setting(app.key, VERSION),
+                    wanted.version().isEmpty()
+                        ? "Say with which version it stays."
+                        : app.name + " has no version " + wanted.version() + "."));
   }
 
   private static void configuration(AppRow app, WantedApp wanted) {

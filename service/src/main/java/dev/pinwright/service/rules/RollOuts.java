@@ -135,10 +135,9 @@ public final class RollOuts {
   private static ProfileContent with(
       ProfileContent content, String key, AppStore.ReleaseLine release) {
     Map<String, SettingValue> settings = new TreeMap<>(content.settings());
-    if (settings.containsKey(WantedApp.setting(key, "release"))) {
-      settings.put(WantedApp.setting(key, "release"), new SettingValue.Whole(release.code()));
-      settings.put(WantedApp.setting(key, "version"), new SettingValue.Text(release.version()));
-    }
+    settings.computeIfPresent(
+        WantedApp.setting(key, "version"),
+        (k, before) -> new SettingValue.Text(WantedApp.written(release.version(), release.code())));
     return new ProfileContent(settings, content.parts(), content.assignment());
   }
 }

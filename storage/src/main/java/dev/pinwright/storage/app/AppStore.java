@@ -147,6 +147,18 @@ public final class AppStore {
         .findFirst();
   }
 
+  /** The version of a name. */
+  public Optional<ReleaseLine> release(String appId, String version) {
+    tx.flush();
+    return tx
+        .select(
+            ReleaseLine.class,
+            RELEASE + " and r.version = :version",
+            Map.of("app", appId, "version", version))
+        .stream()
+        .findFirst();
+  }
+
   /** The code of the latest version of an app; 0 while it has none. */
   public long latest(String appId) {
     return tx.value(
@@ -191,16 +203,32 @@ public final class AppStore {
         Map.of("keys", keys.toArray(String[]::new), "codes", codes.toArray(Long[]::new)));
   }
 
-  /** An assignment of an app: its profile, by id and name. */
+  /**
+   * An assignment of an app: its profile, by id and name.
+   *
+   * @param devices managed devices it reaches
+   * @param spreading {@code going} or {@code stopped}, where a version spreads in waves
+   */
   public record Assigned(
-      String id, String name, Optional<Integer> publishedVersion, boolean draftChanged) {}
+      String id,
+      String name,
+      Optional<Integer> publishedVersion,
+      boolean draftChanged,
+      long devices,
+      Optional<String> spreading) {}
 
   /** The assignments of an app, by name. */
   public List<Assigned> assignments(String appId) {
     return tx.select(
         Assigned.class,
-        "select id, name, published_version, draft_changed from profile where app_id = :app"
-            + " order by lower(name), id",
+        """
+        select p.id, p.name, p.published_version, p.draft_changed,
+               (select count(*) from device_state st join shape_profile sp using (shape_key)
+                 where sp.profile_id = p.id and st.standing <> 'retired') as devices,
+               s.state as spreading
+          from profile p left join spreading s on s.profile_id = p.id
+         where p.app_id = :app order by lower(p.name), p.id
+        """,
         Map.of("app", appId));
   }
 
