@@ -113,10 +113,13 @@ function Slot({ cell, children }: { cell: Cell; children?: ReactNode }) {
 export function KioskLayout({
   settings,
   catalogue,
+  own = [],
   onSet,
 }: {
   settings: Record<string, unknown>;
   catalogue: Schemas['Catalogue'];
+  /** Apps besides those that come with the platforms. */
+  own?: Pick<Schemas['App'], 'packageId' | 'name'>[];
   onSet: (values: Record<string, unknown>) => void;
 }) {
   const [said, setSaid] = useState('');
@@ -126,7 +129,10 @@ export function KioskLayout({
   const apps = (settings['kiosk.apps'] ?? []) as string[];
   const columns = Math.min(6, Math.max(1, Number(settings['kiosk.columns'] ?? 3) || 3));
   const places = laidOut(columns, apps, (settings['kiosk.layout'] ?? []) as string[]);
-  const known = systemApps(catalogue);
+  const known = [
+    ...own.map((a, i) => ({ id: a.packageId, name: a.name, colour: COLOURS[i % COLOURS.length]! })),
+    ...systemApps(catalogue),
+  ];
   const named = (id: string): Named =>
     known.find((a) => a.id === id) ?? { id, name: id.split('.').at(-1)!, colour: COLOURS[0]! };
   const write = (next: Map<string, Cell>, wanted = apps) =>

@@ -1,7 +1,7 @@
 import { fireEvent, screen } from '@testing-library/react';
 import { describe, expect, it, vi } from 'vitest';
 import type { Schemas } from '../api/client';
-import { serve, show } from '../testing/service';
+import { serve, show, type Call } from '../testing/service';
 import { KitParts } from './KitParts';
 
 const part = (profile: string, name: string, publishedVersion?: number): Schemas['KitPart'] => ({
@@ -16,12 +16,15 @@ const fresh = part('p2', 'Fresh');
 function kit(value: Schemas['KitPart'][]) {
   const change = vi.fn<(parts: Schemas['KitPart'][]) => void>();
   serve({
-    'GET /profiles': {
-      items: [
-        { id: 'p1', name: 'Dim', publishedVersion: 3 },
-        { id: 'p3', name: 'Guest Wi-Fi', publishedVersion: 1 },
-      ],
-    },
+    'GET /profiles': (call: Call) => ({
+      items:
+        call.query.get('kind') === 'app'
+          ? [{ id: 'a1', kind: 'app', name: 'Rota for all', publishedVersion: 2 }]
+          : [
+              { id: 'p1', name: 'Dim', publishedVersion: 3 },
+              { id: 'p3', name: 'Guest Wi-Fi', publishedVersion: 1 },
+            ],
+    }),
   });
   show(<KitParts value={value} onChange={change} />);
   return change;
@@ -49,7 +52,8 @@ describe('what goes along with a kit', () => {
     fireEvent.focus(find);
     fireEvent.change(find, { target: { value: 'g' } });
     const option = await screen.findByText('Guest Wi-Fi');
-    expect(screen.getAllByRole('option')).toHaveLength(1);
+    expect(screen.getAllByRole('option')).toHaveLength(2);
+    expect(screen.getByText('Rota for all')).toBeTruthy();
     fireEvent.mouseDown(option);
     fireEvent.mouseUp(option);
     fireEvent.click(option);

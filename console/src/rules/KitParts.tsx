@@ -10,20 +10,28 @@ type Part = Schemas['KitPart'];
 
 export const sayPart = (p: Part) => `${p.name}${p.whenInOrder ? ', while the device is in order' : ''}`;
 
-/** The profiles that go along with a kit, and to whom. */
+/** The profiles and assignments of apps that go along with a kit, and to whom. */
 export function KitParts({ value, onChange }: { value: Part[]; onChange: (parts: Part[]) => void }) {
   const [words, setWords] = useState('');
   const found = useQuery({
     queryKey: ['profiles', 'choice', words],
     placeholderData: (before) => before,
-    queryFn: () => answer(api.GET('/profiles', { params: { query: { q: words, limit: 20 } } })),
+    queryFn: async () => {
+      const kinds = ['profile', 'app'] as const;
+      const pages = await Promise.all(
+        kinds.map((kind) =>
+          answer(api.GET('/profiles', { params: { query: { kind, q: words, limit: 20 } } })),
+        ),
+      );
+      return pages.flatMap((page) => page.items);
+    },
   });
-  const offers = (found.data?.items ?? []).filter((p) => !value.some((v) => v.profile === p.id));
+  const offers = (found.data ?? []).filter((p) => !value.some((v) => v.profile === p.id));
   const change = (part: Part, to: Partial<Part>) =>
     onChange(value.map((v) => (v === part ? { ...v, ...to } : v)));
   return (
-    <section aria-label="Profiles that go along">
-      <h2 className="font-semibold">Profiles that go along</h2>
+    <section aria-label="Profiles and apps that go along">
+      <h2 className="font-semibold">Profiles and apps that go along</h2>
       <ul className="mb-3">
         {value.map((p) => (
           <li
@@ -78,7 +86,7 @@ export function KitParts({ value, onChange }: { value: Part[]; onChange: (parts:
           className="field max-w-md"
           aria-label="Find a profile to go along"
           autoComplete="off"
-          placeholder="Find a profile"
+          placeholder="Find a profile or an assignment of an app"
           displayValue={() => words}
           onChange={(e) => setWords(e.target.value)}
         />
@@ -92,7 +100,10 @@ export function KitParts({ value, onChange }: { value: Part[]; onChange: (parts:
               value={p}
               className="data-focus:bg-raised flex h-8 cursor-pointer items-center gap-3 px-3 text-sm"
             >
-              <span className="flex-1 truncate">{p.name}</span>
+              <span className="flex-1 truncate">
+                {p.name}
+                {p.kind === 'app' && <span className="text-quiet text-xs"> app</span>}
+              </span>
               <span className="text-quiet text-xs">
                 {p.publishedVersion ? `version ${p.publishedVersion}` : 'draft'}
               </span>

@@ -1,9 +1,10 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { Plus, X } from 'lucide-react';
-import { useState } from 'react';
+import { type ComponentProps, useState } from 'react';
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
 import { answer, api, type Schemas } from '../api/client';
 import { useCatalogue } from '../api/session';
+import { Configuration } from '../apps/Configuration';
 import { useAct } from '../api/act';
 import { AskButton } from '../ui/AskButton';
 import { useDraft } from '../ui/draft';
@@ -117,16 +118,25 @@ function filesOnly(catalogue: Schemas['Catalogue']): Schemas['Catalogue'] {
 }
 
 /** What the assignment of an app says: the settings of that app, and no others. */
-function appOnly(catalogue: Schemas['Catalogue'], key: string): Schemas['Catalogue'] {
+function appOnly(catalogue: Schemas['Catalogue'], key: string, held: boolean): Schemas['Catalogue'] {
   const sections = catalogue.sections.filter((s) => s.apart);
-  const apart = (s: Setting) => sections.some((x) => x.key === s.section);
+  // the version follows from the releases unless it is held; what the app is told has a form of its own
+  const drawn = ['configuration', 'secrets', ...(held ? [] : ['version'])];
+  const apart = (s: Setting) =>
+    sections.some((x) => x.key === s.section && !drawn.some((name) => s.key === `${x.key}.${name}`));
   return {
     ...catalogue,
     sections: sections.map((s) => ({ ...s, entries: undefined })),
-    settings: catalogue.settings
-      .filter(apart)
-      .map((s) => inEntry(s, key)),
+    settings: catalogue.settings.filter(apart).map((s) => ({ ...inEntry(s, key), support: [] })),
   };
+}
+
+/** What the version that is wanted can be told. */
+function schemaOf(app: Schemas['AppDetail'], settings: Record<string, unknown>) {
+  const wanted = String(settings[`apps[${app.app.key}].version`] ?? '');
+  const known = [app.forAll, app.forEarly, app.latest];
+  const of = known.find((v) => v && wanted === `${v.version} (${v.code})`) ?? app.forAll ?? app.latest;
+  return of?.schema;
 }
 
 /** What profiles say: all but what is assigned from pages of its own. */
@@ -171,7 +181,7 @@ function SettingRow({ s, settings, onSet, onRemove }: FieldsProps & { s: Setting
       <label htmlFor={`setting-${s.key}`}>
         <span className="block text-sm">{s.title}</span>
         <span className="text-quiet block text-xs">{s.help}</span>
-        <span className="text-quiet block text-xs italic">{where(s)}</span>
+        {s.support.length > 0 && <span className="text-quiet block text-xs italic">{where(s)}</span>}
       </label>
       <div>
         <SettingField own setting={s} value={settings[s.key]} onChange={(v) => onSet({ [s.key]: v })} />
@@ -193,6 +203,15 @@ function SettingRow({ s, settings, onSet, onRemove }: FieldsProps & { s: Setting
 
 /** Settings that are drawn and not typed. */
 const DRAWN = ['kiosk.apps', 'kiosk.layout'];
+
+/** The drawing of a kiosk, with the apps that are brought or come with the platforms. */
+function KioskOfApps(props: Omit<ComponentProps<typeof KioskLayout>, 'own'>) {
+  const apps = useQuery({
+    queryKey: ['apps', 'choice'],
+    queryFn: () => answer(api.GET('/apps', { params: { query: { limit: 200 } } })),
+  });
+  return <KioskLayout {...props} own={apps.data?.items} />;
+}
 
 /** The settings of a section that a profile has; in a collection, one list for each entry. */
 function SectionFields({
@@ -219,7 +238,7 @@ function SectionFields({
     <section>
       <h2 className="font-semibold">{section.title}</h2>
       {section.key === 'kiosk' && fields.settings['kiosk.mode'] !== 'free' && (
-        <KioskLayout settings={fields.settings} catalogue={catalogue} onSet={fields.onSet} />
+        <KioskOfApps settings={fields.settings} catalogue={catalogue} onSet={fields.onSet} />
       )}
       {section.entries
         ? entries.map((entry) => (
@@ -254,7 +273,7 @@ function Draft({
 }: {
   profile: Profile;
   /** The app it assigns, where it assigns one. */
-  app?: Schemas['App'];
+  app?: Schemas['AppDetail'];
   catalogue: Schemas['Catalogue'];
   onRehearse: (saved: Profile) => void;
 }) {
@@ -306,7 +325,11 @@ function Draft({
   };
   const narrow = useNarrow();
   const kit = profile.kind === 'kit';
-  const offered = kit ? filesOnly(catalogue) : app ? appOnly(catalogue, app.key) : profilesOnly(catalogue);
+  const offered = kit
+    ? filesOnly(catalogue)
+    : app
+      ? appOnly(catalogue, app.app.key, settings[`apps[${app.app.key}].follows`] === 'held')
+      : profilesOnly(catalogue);
   const [finding, setFinding] = useState(false);
   const state = profile.publishedVersion
     ? `version ${profile.publishedVersion} is published${profile.draftChanged || dirty ? '; the draft differs' : ''}`
@@ -357,8 +380,8 @@ function Draft({
           {app && (
             <p className="text-sm">
               It assigns{' '}
-              <Link className="text-brass underline" to={`/apps/catalogue?card=${app.id}`}>
-                {app.name}
+              <Link className="text-brass underline" to={`/apps/catalogue?card=${app.app.id}`}>
+                {app.app.name}
               </Link>
               .
             </p>
@@ -431,13 +454,24 @@ function Draft({
           {!kit && Object.keys(settings).length === 0 && (
             <Empty title="This profile says nothing yet.">Find settings at the right and add them.</Empty>
           )}
+          {app && settings[`apps[${app.app.key}].presence`] !== 'forbidden' && (
+            <Configuration
+              app={app.app}
+              schema={schemaOf(app, settings)}
+              settings={settings}
+              onSet={(values) =>
+                set(Object.fromEntries(Object.entries(values).map(([k, v]) => [`${SETTING}${k}`, v])))
+              }
+              onRemove={without}
+            />
+          )}
           <ProfileVersions profile={profile} catalogue={catalogue} />
         </div>
       </section>
       {(!narrow || finding) && (
         <SettingFinder
           catalogue={offered}
-          entry={app?.key}
+          entry={app?.app.key}
           of={profile.kind}
           taken={Object.keys(settings)}
           onClose={() => setFinding(false)}
@@ -493,7 +527,7 @@ export function ProfileEditor() {
       <Draft
         key={id}
         profile={profile.data}
-        app={app.data?.app}
+        app={app.data}
         catalogue={catalogue.data}
         onRehearse={setRehearsing}
       />

@@ -298,6 +298,15 @@ final class Context {
         wanted);
   }
 
+  /** What a kit can take along: a profile, or the assignment of an app. */
+  Found part(String wanted) {
+    List<Found> assignments =
+        call(() -> client().catalogue().search(wanted, FoundKind.ASSIGNMENT, true)).stream()
+            .filter(f -> f.getKind() == FoundKind.ASSIGNMENT)
+            .toList();
+    return assignments.size() == 1 ? assignments.get(0) : profile(wanted);
+  }
+
   Found app(String wanted) {
     return found(FoundKind.APP, wanted);
   }

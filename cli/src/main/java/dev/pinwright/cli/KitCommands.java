@@ -48,7 +48,7 @@ final class KitCommands extends ProfileVerbs {
 
   @Command(
       mixinStandardHelpOptions = true,
-      description = "Lets profiles go along with the kit, in its draft.")
+      description = "Lets profiles and assignments of apps go along with the kit, in its draft.")
   int take(
       @Parameters(paramLabel = "NAME") String name,
       @Parameters(paramLabel = "PROFILE", arity = "1..*") List<String> profiles,
@@ -75,7 +75,7 @@ final class KitCommands extends ProfileVerbs {
 
   private Set<String> ids(List<String> profiles) {
     return profiles.stream()
-        .map(p -> context.profile(ProfileKind.PROFILE, p).getId())
+        .map(p -> context.part(p).getId())
         .collect(Collectors.toCollection(java.util.LinkedHashSet::new));
   }
 
