@@ -1,7 +1,7 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { Plus, X } from 'lucide-react';
 import { type ComponentProps, useState } from 'react';
-import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
+import { Link, Navigate, useLocation, useNavigate, useParams, useSearchParams } from 'react-router';
 import { answer, api, type Schemas } from '../api/client';
 import { useCatalogue } from '../api/session';
 import { Configuration } from '../apps/Configuration';
@@ -343,7 +343,7 @@ function Draft({
               <Plus className="size-4" /> {kit ? 'Add a file' : 'Add a setting'}
             </Button>
           )}
-          <CopyOrSave profile={profile} />
+          {!app && <CopyOrSave profile={profile} />}
           <DeleteProfile profile={profile} />
           <Button
             disabled={!dirty || faults.length > 0 || writing.clashes.length > 0}
@@ -495,6 +495,7 @@ export function ProfileEditor() {
   const catalogue = useCatalogue();
   const [rehearsing, setRehearsing] = useState<Profile>();
   const [search, setSearch] = useSearchParams();
+  const here = useLocation();
   const close = () => {
     setRehearsing(undefined);
     setSearch({}, { replace: true });
@@ -520,6 +521,9 @@ export function ProfileEditor() {
   }
   if (!profile.data || !catalogue.data || (profile.data.app && !app.data)) {
     return null;
+  }
+  if (profile.data.app && !here.pathname.startsWith('/apps/')) {
+    return <Navigate to={`/apps/assignments/${id}`} replace />;
   }
   const shown = rehearsing ?? (search.get('rehearse') ? profile.data : undefined);
   return (

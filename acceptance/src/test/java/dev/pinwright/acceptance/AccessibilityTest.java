@@ -2,6 +2,7 @@ package dev.pinwright.acceptance;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import dev.pinwright.client.model.AppDetail;
 import dev.pinwright.client.model.AttributeDraft;
 import dev.pinwright.client.model.AttributeKind;
 import dev.pinwright.client.model.BenchSession;
@@ -10,8 +11,11 @@ import dev.pinwright.client.model.Intent;
 import dev.pinwright.client.model.Invitation;
 import dev.pinwright.client.model.PlatformKey;
 import dev.pinwright.client.model.Profile;
+import dev.pinwright.client.model.ProfileDraft;
+import dev.pinwright.client.model.ProfileKind;
 import dev.pinwright.client.model.ProposalDraft;
 import dev.pinwright.client.model.PublicationIntent;
+import dev.pinwright.client.model.ReleaseSpec;
 import java.awt.image.BufferedImage;
 import java.nio.file.Files;
 import java.nio.file.Path;
@@ -58,6 +62,8 @@ class AccessibilityTest {
   private static String device;
   private static String file;
   private static String proposal;
+  private static String app;
+  private static String assignment;
 
   @BeforeAll
   static void start() throws Exception {
@@ -96,6 +102,22 @@ class AccessibilityTest {
     ImageIO.write(new BufferedImage(40, 60, BufferedImage.TYPE_INT_RGB), "png", picture.toFile());
     file = rig.client.storeFile(picture, "Quay.png", null).getId();
     desk.change(profile, Map.of("appearance.wallpaper-picture", "sha256:" + file));
+    AppDetail rota = rig.client.bringPackage(Packages.rota(1, Packages.CONFIGURED)).getApp();
+    app = rota.getApp().getId();
+    rig.client
+        .apps()
+        .releaseVersion(app, Desk.onVersion(rota.getVersion()), new ReleaseSpec().code(1L));
+    assignment =
+        rig.client
+            .rules()
+            .addProfile(
+                new ProfileDraft()
+                    .kind(ProfileKind.APP)
+                    .app(app)
+                    .name("Rota for all")
+                    .settings(Map.of("apps[rota].presence", "offered"))
+                    .targets(List.of(Desk.everyone())))
+            .getId();
     proposal =
         rig.client
             .rules()
@@ -153,6 +175,8 @@ class AccessibilityTest {
               "/devices/people?new=1",
               "/rules/profiles/" + profile.getId(),
               "/rules/files?card=" + file,
+              "/apps/catalogue?card=" + app,
+              "/apps/assignments/" + assignment,
               "/rules/proposals?card=" + proposal,
               "/house/set-up",
               "/house/gateways?open=tarn",
@@ -222,6 +246,8 @@ class AccessibilityTest {
         "/rules/checks?new=1",
         "/rules/files",
         "/rules/files?new=1",
+        "/apps/catalogue",
+        "/apps/catalogue?new=1",
         "/rules/proposals",
         "/house/thresholds",
         "/records/journal",
@@ -240,6 +266,8 @@ class AccessibilityTest {
         "/devices?card={device}",
         "/rules/profiles/{profile}",
         "/rules/files?card={file}",
+        "/apps/catalogue?card={app}",
+        "/apps/assignments/{assignment}",
         "/rules/proposals?card={proposal}",
         "/intake/bench/{bench}"
       })
@@ -254,6 +282,10 @@ class AccessibilityTest {
             bench.getId(),
             "{file}",
             file,
+            "{app}",
+            app,
+            "{assignment}",
+            assignment,
             "{proposal}",
             proposal);
     String whole = path;

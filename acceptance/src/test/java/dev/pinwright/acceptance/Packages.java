@@ -16,6 +16,14 @@ import java.util.Random;
 final class Packages {
   static final Pki.Identity WORKSHOP = signer("Vellmar workshop");
 
+  /** What can be told to an app, with a secret. */
+  static final String CONFIGURED =
+      """
+      "configuration":{"type":"object","properties":{"house":{"type":"string","title":"House"},
+        "quiet":{"type":"boolean","title":"Quiet"},
+        "key":{"type":"string","title":"Key","writeOnly":true}}}
+      """;
+
   private Packages() {}
 
   static Pki.Identity signer(String name) {
