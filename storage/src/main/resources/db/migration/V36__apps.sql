@@ -75,7 +75,7 @@ create table app_attempt (
   action        text not null check (action in ('install', 'remove')),
   release       bigint not null,
   configuration text not null,
-  state         text not null check (state in ('under-way', 'done', 'failed')),
+  state         text not null check (state in ('sent', 'under-way', 'done', 'failed')),
   tries         integer not null,
   at            timestamptz not null,
   code          integer not null,

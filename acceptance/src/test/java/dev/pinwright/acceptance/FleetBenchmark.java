@@ -185,6 +185,67 @@ final class FleetBenchmark implements AutoCloseable {
     }
   }
 
+  /** An app that is assigned to everyone, beside the same UPDATE of a narrow table. */
+  private void assignment(double reference) throws Exception {
+    database.run(
+        tx -> {
+          tx.execute(
+              "insert into stored_file (id, version, name, kind, media_type, bytes, about, stored_at,"
+                  + " stored_by, content) values (repeat('a', 64), 0, 'rota.pkg', 'package', 'x', 1,"
+                  + " '', now(), 'x', 0)",
+              Map.of());
+          tx.execute(
+              "insert into app (id, version, key, package_id, name, publisher, summary, category,"
+                  + " origin, for_all, created_at, changed_at) values ('A', 0, 'rota',"
+                  + " 'vellmar.rota', 'Rota', '', '', '', 'package', 1, now(), now())",
+              Map.of());
+          tx.execute(
+              "insert into app_release (app_id, code, version, lowest, permissions, bytes,"
+                  + " installed, notes, file_id, brought_at, brought_by) values ('A', 1, '1.0',"
+                  + " '{\"tarn\":\"0.0\",\"fjell\":\"0.0\",\"moor\":\"0.0\"}', '{}', 1, 0, '',"
+                  + " repeat('a', 64), now(), 'x')",
+              Map.of());
+        });
+    List<Double> times = new ArrayList<>();
+    for (int i = 0; i < ROUNDS; i++) {
+      Profiles.Detail draft =
+          pinwright
+              .profiles()
+              .add(
+                  OWNER,
+                  Json.request(
+                      ("{\"kind\":\"app\",\"app\":\"A\",\"name\":\"Rota %d\",\"settings\":"
+                              + "{\"apps[rota].presence\":\"required\"},"
+                              + "\"targets\":[{\"kind\":\"everyone\"}]}")
+                          .formatted(i),
+                      Profiles.Draft.class));
+      vacuum();
+      Optional<Long> number = pinwright.publishing().rehearse(OWNER, draft.id()).confirmDevices();
+      times.add(
+          millis(
+              () ->
+                  pinwright
+                      .publishing()
+                      .publish(OWNER, draft.id(), draft.version(), Confirmation.of(number))));
+      Profiles.Detail now = pinwright.profiles().get(OWNER, draft.id());
+      pinwright
+          .publishing()
+          .delete(
+              OWNER,
+              draft.id(),
+              now.version(),
+              Confirmation.of(
+                  pinwright.publishing().rehearseDeletion(OWNER, draft.id()).confirmDevices()));
+      database.run(
+          tx ->
+              tx.execute(
+                  "update device_state set standing = 'settled', apps_due = null", Map.of()));
+    }
+    double assigned = median(times);
+    System.out.printf(
+        "  an app assigned to all %.0f ms (%.1f times)%n", assigned, assigned / reference);
+  }
+
   void run() throws Exception {
     long shapes =
         database.call(
@@ -239,6 +300,7 @@ final class FleetBenchmark implements AutoCloseable {
         "%,d devices in %d shapes: one UPDATE of a narrow table %.0f ms; publication to all"
             + " %.0f ms (%.1f times); its rehearsal %.0f ms%n",
         devices, shapes, reference, published, published / reference, median(rehearsals));
+    assignment(reference);
   }
 
   private static DeviceFilter filter(String field, String value) {

@@ -4,6 +4,8 @@ import dev.pinwright.storage.TestDatabase;
 import java.io.File;
 import java.io.IOException;
 import java.io.UncheckedIOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
 import java.util.Map;
 
 /** The service as a process of its own, on a rig's database and ports, so that it can be killed. */
@@ -51,6 +53,20 @@ final class ServiceProcess implements AutoCloseable {
           }
         },
         up -> up);
+  }
+
+  /** Bytes of memory it has had at most, and has now (proc(5), VmHWM and VmRSS). */
+  long[] memory() throws IOException {
+    long[] kib = new long[2];
+    for (String line : Files.readAllLines(Path.of("/proc/" + process.pid() + "/status"))) {
+      String number = line.replaceAll("\\D", "");
+      if (line.startsWith("VmHWM")) {
+        kib[0] = Long.parseLong(number);
+      } else if (line.startsWith("VmRSS")) {
+        kib[1] = Long.parseLong(number);
+      }
+    }
+    return new long[] {kib[0] << 10, kib[1] << 10};
   }
 
   /** Ends it as a power cut would. */

@@ -8,6 +8,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.function.BiFunction;
 
 /**
  * What follows for a device from the apps it should have and those it has.
@@ -27,10 +28,17 @@ public record AppPlan(
 
     /** How often it was tried before. */
     int triedBefore();
+
+    /** The attempt it repeats, which the device may not have heard of; empty for another one. */
+    Optional<String> repeats();
   }
 
   /** Install, update or configure an app. */
-  public record Install(AppGoal goal, int triedBefore) implements Step {
+  public record Install(AppGoal goal, int triedBefore, Optional<String> repeats) implements Step {
+    Install(AppGoal goal, int triedBefore) {
+      this(goal, triedBefore, Optional.empty());
+    }
+
     @Override
     public String app() {
       return goal.id();
@@ -38,7 +46,11 @@ public record AppPlan(
   }
 
   /** Take an app away. */
-  public record Remove(Installed there, int triedBefore) implements Step {
+  public record Remove(Installed there, int triedBefore, Optional<String> repeats) implements Step {
+    Remove(Installed there, int triedBefore) {
+      this(there, triedBefore, Optional.empty());
+    }
+
     @Override
     public String app() {
       return there.id();
@@ -135,7 +147,7 @@ public record AppPlan(
         return;
       }
       String verb = there.isEmpty() ? "installed" : "updated";
-      step(goal.name(), verb, before, n -> new Install(goal, n));
+      step(goal.name(), verb, before, (n, of) -> new Install(goal, n, of));
     }
 
     /**
@@ -154,23 +166,27 @@ public record AppPlan(
       Optional<Attempt> before =
           Optional.ofNullable(attempts.get(there.id()))
               .filter(a -> a.action() == Attempt.Action.REMOVE);
-      step(there.name(), "removed", before, n -> new Remove(there, n));
+      step(there.name(), "removed", before, (n, of) -> new Remove(there, n, of));
     }
 
     private void step(
         String name,
         String verb,
         Optional<Attempt> before,
-        java.util.function.IntFunction<Step> step) {
+        BiFunction<Integer, Optional<String>, Step> step) {
       if (before.isEmpty() || before.get().longDone(now)) {
-        steps.add(step.apply(0));
+        steps.add(step.apply(0, Optional.empty()));
         underWay.add(name);
         return;
       }
       Attempt a = before.get();
       Optional<Instant> next = a.next();
       if (next.filter(n -> !n.isAfter(now)).isPresent()) {
-        steps.add(step.apply(a.tries()));
+        boolean again = a.state() == Attempt.State.SENT;
+        steps.add(
+            again
+                ? step.apply(a.tries() - 1, Optional.of(a.id()))
+                : step.apply(a.tries(), Optional.empty()));
         underWay.add(name);
         return;
       }

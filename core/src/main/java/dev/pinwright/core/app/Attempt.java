@@ -35,6 +35,9 @@ public record Attempt(
 
   /** How far it is. */
   public enum State {
+    /** It was said to the device, which has not answered: it may not have heard it. */
+    SENT,
+    /** The device has taken it on. */
     UNDER_WAY,
     DONE,
     FAILED
@@ -48,18 +51,47 @@ public record Attempt(
 
   private static final Duration FIRST_PAUSE = Duration.ofMinutes(10);
 
+  /** Whether nothing more is to come of it. */
+  public boolean over() {
+    return state == State.DONE || state == State.FAILED;
+  }
+
+  /** This, further on. */
+  public Attempt now(State then, Instant when) {
+    return new Attempt(id, app, action, release, configuration, then, tries, when, code, reason);
+  }
+
+  /** This, with how it ended. */
+  public Attempt ended(Outcome outcome, Instant when) {
+    return new Attempt(
+        id,
+        app,
+        action,
+        release,
+        configuration,
+        outcome.done() ? State.DONE : State.FAILED,
+        tries,
+        when,
+        outcome.code(),
+        outcome.reason());
+  }
+
   /** Whether this was about the same. */
   public boolean same(Action what, long ofRelease, String withConfiguration) {
     return action == what && release == ofRelease && configuration.equals(withConfiguration);
   }
 
   /**
-   * When it is to be tried again where it is not as wanted: where it took too long, at once; where
-   * it failed, later and later; where it was done and is undone again, at once, and later and later
+   * When it is to be tried again where it is not as wanted: where the device may not have heard of
+   * it, in the next session, and as the same attempt; where it took too long, at once; where it
+   * failed, later and later; where it was done and is undone again, at once, and later and later
    * where that happens again and again. Never where it would end the same way, or was tried often
    * enough.
    */
   public Optional<Instant> next() {
+    if (state == State.SENT) {
+      return Optional.of(at);
+    }
     if (state == State.UNDER_WAY) {
       return Optional.of(at.plus(PATIENCE));
     }

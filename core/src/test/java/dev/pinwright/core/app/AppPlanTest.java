@@ -145,6 +145,14 @@ class AppPlanTest {
   }
 
   @Test
+  void whatTheDeviceMayNotHaveHeardOfIsSaidAgainAsTheSameAttempt() {
+    AppPlan plan =
+        plan(required(), List.of(), attempt(Attempt.State.SENT, 1, Duration.ofSeconds(1), 0));
+    assertThat(plan.steps()).containsExactly(new Install(required(), 0, Optional.of("01J")));
+    assertThat(plan.underWay()).containsExactly("Rota");
+  }
+
+  @Test
   void whatFailedIsTriedLaterAndLaterAndNotForEver() {
     AppPlan first =
         plan(

@@ -1,16 +1,15 @@
 package dev.pinwright.service.file;
 
-import dev.pinwright.storage.Database;
 import dev.pinwright.storage.file.FileStore;
 import java.io.InputStream;
 
 /** What is in a file. Nothing of it is read before it is {@linkplain #open opened}. */
 public final class FileContent {
-  private final Database database;
+  private final Parts parts;
   private final FileStore.Content content;
 
-  FileContent(Database database, FileStore.Content content) {
-    this.database = database;
+  FileContent(Parts parts, FileStore.Content content) {
+    this.parts = parts;
     this.content = content;
   }
 
@@ -37,6 +36,6 @@ public final class FileContent {
    * @param bytes how many are wanted; not more than there are
    */
   public InputStream open(long from, long bytes) {
-    return new Parts(database, content.object(), from, bytes);
+    return parts.open(content.object(), from, bytes);
   }
 }

@@ -31,10 +31,12 @@ public final class StoredFiles {
 
   private final UseCases useCases;
   private final Database database;
+  private final Parts parts;
 
   public StoredFiles(UseCases useCases, Database database) {
     this.useCases = useCases;
     this.database = database;
+    parts = new Parts(database);
   }
 
   /** A file and what names it. */
@@ -278,6 +280,6 @@ public final class StoredFiles {
   public Optional<FileContent> content(String id) {
     return database
         .call(tx -> new FileStore(tx).content(id))
-        .map(content -> new FileContent(database, content));
+        .map(content -> new FileContent(parts, content));
   }
 }

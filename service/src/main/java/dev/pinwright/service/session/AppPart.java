@@ -88,7 +88,13 @@ final class AppPart {
 
   /** Takes in the status code of an installation or removal that was ordered. */
   void answered(Tx tx, DeviceRow device, String id, int code, Conversation c, Instant now) {
-    if (code != Dm.ACCEPTED) {
+    if (code == Dm.ACCEPTED) {
+      DeviceAppStore store = new DeviceAppStore(tx);
+      store
+          .attempt(device.id, id)
+          .filter(a -> a.state() == Attempt.State.SENT)
+          .ifPresent(a -> store.put(device.id, a.now(Attempt.State.UNDER_WAY, now)));
+    } else {
       ended(tx, device, id, Outcome.ofStatus(code, DeviceAnswer.reason(code)), now);
       // what it told at the beginning is not so any more
       c.inventory = null;
@@ -102,22 +108,10 @@ final class AppPart {
     DeviceAppStore store = new DeviceAppStore(tx);
     store
         .attempt(device.id, id)
-        .filter(a -> a.state() == Attempt.State.UNDER_WAY)
+        .filter(a -> !a.over())
         .ifPresent(
             a -> {
-              store.put(
-                  device.id,
-                  new Attempt(
-                      a.id(),
-                      a.app(),
-                      a.action(),
-                      a.release(),
-                      a.configuration(),
-                      outcome.done() ? Attempt.State.DONE : Attempt.State.FAILED,
-                      a.tries(),
-                      now,
-                      outcome.code(),
-                      outcome.reason()));
+              store.put(device.id, a.ended(outcome, now));
               String name = new AppStore(tx).ofPackage(a.app()).map(p -> p.name).orElse(a.app());
               boolean install = a.action() == Attempt.Action.INSTALL;
               new ActivityStore(tx)
@@ -166,7 +160,7 @@ final class AppPart {
       if (c.apps.size() >= MOST_AT_ONCE || c.apps.contains(step.app())) {
         continue;
       }
-      String id = UlidCreator.getMonotonicUlid().toString();
+      String id = step.repeats().orElseGet(() -> UlidCreator.getMonotonicUlid().toString());
       boolean fits =
           step instanceof AppPlan.Install install
               ? install(install.goal(), id, c, answer, most)
@@ -240,7 +234,7 @@ final class AppPart {
         install ? Attempt.Action.INSTALL : Attempt.Action.REMOVE,
         goal == null ? 0 : goal.release().orElseThrow().code(),
         goal == null ? "" : goal.configuration(),
-        Attempt.State.UNDER_WAY,
+        Attempt.State.SENT,
         step.triedBefore() + 1,
         now,
         0,

@@ -251,7 +251,7 @@ public final class AppStore {
     /** Those that have another version than they should. */
     OLD("x.app is not null and w.required and x.version <> w.version"),
     /** Those on which it is coming or going. */
-    UNDER_WAY("t.state = 'under-way'"),
+    UNDER_WAY("t.state in ('sent', 'under-way')"),
     /** Those on which it could not be installed or removed. */
     FAILING("t.state = 'failed'");
 
@@ -269,7 +269,8 @@ public final class AppStore {
     wished(p, packageId, wishes);
     return tx.select(
         OnDevice.class,
-        "select d.id, d.name, x.version, x.managed, t.state as attempt,"
+        "select d.id, d.name, x.version, x.managed,"
+            + " case when t.state = 'sent' then 'under-way' else t.state end as attempt,"
             + " case when t.state = 'failed' then t.reason end as reason, t.at "
             + ON_DEVICES
             + " and (lower(d.name), d.id) > (:key, :id) and "
