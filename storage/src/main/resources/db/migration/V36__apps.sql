@@ -47,6 +47,12 @@ create index profile_app on profile (app_id) where app_id is not null;
 -- What a device should have besides its policy follows from its shape; the narrow table says which that is, what the
 -- device told of its apps, and when to look at them although it tells nothing new.
 alter table shape add column wanted text not null default '';
+-- a shape in one line, as its key is made of it: it is read with every change, its profiles are joined to seldom
+alter table shape add column line text not null default '';
+update shape s set line = concat_ws('|', s.platform, s.mode, s.os_level, coalesce((
+  select string_agg(concat_ws(':', p.profile_id, p.version, p.nearness), ',' order by p.profile_id collate "C")
+    from shape_profile p where p.shape_key = s.key), ''));
+alter table shape alter column line drop default;
 alter table device_state add column wanted text not null default '';
 alter table device_state add column inventory text;
 alter table device_state add column apps_due timestamptz;

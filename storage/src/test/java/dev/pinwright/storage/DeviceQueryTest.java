@@ -170,8 +170,8 @@ class DeviceQueryTest {
             "insert into profile (id, version, name, description, draft, draft_changed, created_at,"
                 + " changed_at) values ('p1', 0, 'P1', '', '{}', false, now(), now()),"
                 + " ('p2', 0, 'P2', '', '{}', false, now(), now())",
-            "insert into shape (key, platform, mode, os_level, digest, created_at)"
-                + " select k, 'tarn', 'supervised', '7.2', 'none', now()"
+            "insert into shape (key, platform, mode, os_level, digest, line, created_at)"
+                + " select k, 'tarn', 'supervised', '7.2', 'none', 'tarn|supervised|7.2|', now()"
                 + " from unnest(array['', 'p1', 'p2', 'p1p2']) k",
             "insert into shape_profile (shape_key, profile_id, version, nearness)"
                 + " select k, p, 1, 1 from unnest(array['p1', 'p2', 'p1p2']) k, unnest(array['p1', 'p2']) p"

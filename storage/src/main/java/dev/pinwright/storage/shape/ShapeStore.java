@@ -1,8 +1,6 @@
 package dev.pinwright.storage.shape;
 
 import dev.pinwright.core.Words;
-import dev.pinwright.core.device.Mode;
-import dev.pinwright.core.device.OsVersion;
 import dev.pinwright.core.policy.KitPart;
 import dev.pinwright.core.policy.Shape;
 import dev.pinwright.core.target.Assignment;
@@ -29,8 +27,7 @@ public final class ShapeStore {
     this.tx = tx;
   }
 
-  private record Row(
-      String key, String platform, Mode mode, String osLevel, String digest, String wanted) {}
+  private record Row(String key, String line, String digest, String wanted) {}
 
   private record Part(String shapeKey, String profileId, int version, int nearness) {}
 
@@ -47,37 +44,15 @@ public final class ShapeStore {
 
   /** Shapes by key, read at once; those that are not on file are left out. */
   public Map<String, Kept> find(Collection<String> keys) {
-    Map<String, Object> p = Map.of("keys", keys.toArray(String[]::new));
-    Map<String, List<Shape.Part>> parts =
-        tx
-            .select(
-                Part.class,
-                "select shape_key, profile_id, version, nearness from shape_profile"
-                    + " where shape_key = any(:keys)",
-                p)
-            .stream()
-            .collect(
-                Collectors.groupingBy(
-                    Part::shapeKey,
-                    Collectors.mapping(
-                        r -> new Shape.Part(r.profileId(), r.version(), r.nearness()),
-                        Collectors.toList())));
     Map<String, Kept> out = new TreeMap<>();
     tx.select(
             Row.class,
-            "select key, platform, mode, os_level, digest, wanted from shape where key = any(:keys)",
-            p)
+            "select key, line, digest, wanted from shape where key = any(:keys)",
+            Map.of("keys", keys.toArray(String[]::new)))
         .forEach(
             r ->
                 out.put(
-                    r.key(),
-                    new Kept(
-                        new Shape(
-                            r.platform(),
-                            r.mode(),
-                            OsVersion.parse(r.osLevel()),
-                            parts.getOrDefault(r.key(), List.of())),
-                        new Digests(r.digest(), r.wanted()))));
+                    r.key(), new Kept(Shape.parse(r.line()), new Digests(r.digest(), r.wanted()))));
     return out;
   }
 
@@ -108,11 +83,11 @@ public final class ShapeStore {
     }
     tx.execute(
         """
-        insert into shape (key, platform, mode, os_level, digest, wanted, created_at)
+        insert into shape (key, platform, mode, os_level, digest, wanted, line, created_at)
         select s.*, cast(:now as timestamptz)
           from unnest(cast(:keys as text[]), cast(:platforms as text[]), cast(:modes as text[]),
                       cast(:levels as text[]), cast(:digests as text[]),
-                      cast(:wanted as text[])) as s
+                      cast(:wanted as text[]), cast(:lines as text[])) as s
         on conflict (key) do update set digest = excluded.digest, wanted = excluded.wanted
         """,
         Map.of(
@@ -122,6 +97,7 @@ public final class ShapeStore {
             "levels", column(missing, s -> s.osLevel().toString()),
             "digests", column(missing, s -> digests.get(s).policy()),
             "wanted", column(missing, s -> digests.get(s).wanted()),
+            "lines", column(missing, Shape::text),
             "now", now.toString()));
     List<Part> parts =
         missing.stream()
