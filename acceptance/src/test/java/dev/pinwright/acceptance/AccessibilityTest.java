@@ -11,11 +11,8 @@ import dev.pinwright.client.model.Intent;
 import dev.pinwright.client.model.Invitation;
 import dev.pinwright.client.model.PlatformKey;
 import dev.pinwright.client.model.Profile;
-import dev.pinwright.client.model.ProfileDraft;
-import dev.pinwright.client.model.ProfileKind;
 import dev.pinwright.client.model.ProposalDraft;
 import dev.pinwright.client.model.PublicationIntent;
-import dev.pinwright.client.model.ReleaseSpec;
 import java.awt.image.BufferedImage;
 import java.nio.file.Files;
 import java.nio.file.Path;
@@ -102,22 +99,10 @@ class AccessibilityTest {
     ImageIO.write(new BufferedImage(40, 60, BufferedImage.TYPE_INT_RGB), "png", picture.toFile());
     file = rig.client.storeFile(picture, "Quay.png", null).getId();
     desk.change(profile, Map.of("appearance.wallpaper-picture", "sha256:" + file));
-    AppDetail rota = rig.client.bringPackage(Packages.rota(1, Packages.CONFIGURED)).getApp();
+    AppDetail rota = desk.bring(Packages.rota(1, Packages.CONFIGURED));
     app = rota.getApp().getId();
-    rig.client
-        .apps()
-        .releaseVersion(app, Desk.onVersion(rota.getVersion()), new ReleaseSpec().code(1L));
-    assignment =
-        rig.client
-            .rules()
-            .addProfile(
-                new ProfileDraft()
-                    .kind(ProfileKind.APP)
-                    .app(app)
-                    .name("Rota for all")
-                    .settings(Map.of("apps[rota].presence", "offered"))
-                    .targets(List.of(Desk.everyone())))
-            .getId();
+    desk.release(rota, 1);
+    assignment = desk.assignment(rota, "offered", Desk.everyone(), Map.of()).getId();
     proposal =
         rig.client
             .rules()

@@ -11,18 +11,11 @@ import dev.pinwright.client.model.AppWith;
 import dev.pinwright.client.model.Change;
 import dev.pinwright.client.model.DeviceApp;
 import dev.pinwright.client.model.Profile;
-import dev.pinwright.client.model.ProfileDraft;
-import dev.pinwright.client.model.ProfileKind;
 import dev.pinwright.client.model.Rehearsal;
 import dev.pinwright.client.model.ReleaseSpec;
-import dev.pinwright.client.model.Released;
 import dev.pinwright.client.model.TargetSpec;
 import dev.pinwright.sandbox.device.Agent;
 import dev.pinwright.sandbox.device.Screen;
-import java.io.IOException;
-import java.nio.file.Path;
-import java.util.HashMap;
-import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import org.junit.jupiter.api.AfterAll;
@@ -55,33 +48,9 @@ class AppsTest {
     return desk.devices(tablet.screen().serial(), 1).get(0).getId();
   }
 
-  private static AppDetail bring(Path file) throws ApiException, IOException {
-    return rig.client.bringPackage(file).getApp();
-  }
-
-  private static Released release(AppDetail app, long code) throws ApiException {
-    AppDetail now = rig.client.apps().getApp(app.getApp().getId());
-    return rig.client
-        .apps()
-        .releaseVersion(
-            now.getApp().getId(), Desk.onVersion(now.getVersion()), new ReleaseSpec().code(code));
-  }
-
   private static Profile assign(
       AppDetail app, String presence, TargetSpec to, Map<String, Object> more) throws ApiException {
-    Map<String, Object> settings = new HashMap<>(more);
-    String entry = "apps[" + app.getApp().getKey() + "].";
-    settings.put(entry + "presence", presence);
-    Profile p =
-        rig.client
-            .rules()
-            .addProfile(
-                new ProfileDraft()
-                    .kind(ProfileKind.APP)
-                    .app(app.getApp().getId())
-                    .name(app.getApp().getName() + ", " + presence + " " + ++kiosks)
-                    .settings(settings)
-                    .targets(List.of(to)));
+    Profile p = desk.assignment(app, presence, to, more);
     desk.publish(p);
     return p;
   }
@@ -113,24 +82,24 @@ class AppsTest {
   void whatIsRequiredInstallsFollowsItsReleasesAndGoesWhenItIsNoLongerAssigned() throws Exception {
     Agent tablet = tablet();
     String id = id(tablet);
-    AppDetail rota = bring(Packages.rota(1, "\"notes\":\"The first.\""));
+    AppDetail rota = desk.bring(Packages.rota(1, "\"notes\":\"The first.\""));
     assertThat(rota.getSigner()).contains("Vellmar workshop");
     assertThatThrownBy(() -> assign(rota, "required", Desk.device(id), Map.of()))
         .hasMessageContaining("No version of Rota is released to all yet");
-    assertThat(release(rota, 1).getChanges()).isEmpty();
+    assertThat(desk.release(rota, 1).getChanges()).isEmpty();
     Profile assigned = assign(rota, "required", Desk.device(id), Map.of());
     Rig.eventually(() -> there(tablet, "vellmar.rota"), Optional.of("1.0")::equals);
     Rig.eventually(() -> desk.standing(id), "settled"::equals);
     assertThat(of(id, "vellmar.rota").getState()).isEqualTo(AppState.AS_WANTED);
 
-    bring(Packages.rota(2, ""));
+    desk.bring(Packages.rota(2, ""));
     assertThat(rig.client.apps().getApp(rota.getApp().getId()).getLatest().getVersion())
         .isEqualTo("2.0");
     Rehearsal r =
         rig.client.apps().rehearseRelease(rota.getApp().getId(), new ReleaseSpec().code(2L));
     assertThat(r.getChange()).isEqualTo(1);
     assertThat(r.getEffects().get(0).getSteps().toString()).contains("1.0", "2.0");
-    String change = release(rota, 2).getChanges().get(0);
+    String change = desk.release(rota, 2).getChanges().get(0);
     Rig.eventually(() -> there(tablet, "vellmar.rota"), Optional.of("2.0")::equals);
     Change done = Rig.eventually(() -> desk.change(change), c -> c.getDone() == 1);
     assertThat(done.getTitle()).startsWith("Rota 2.0");
@@ -153,8 +122,9 @@ class AppsTest {
     Agent tablet = tablet();
     String id = id(tablet);
     AppDetail scan =
-        bring(Packages.of("vellmar.ticket-scan", "Ticket Scan", 3, 20_000, "", Packages.WORKSHOP));
-    release(scan, 3);
+        desk.bring(
+            Packages.of("vellmar.ticket-scan", "Ticket Scan", 3, 20_000, "", Packages.WORKSHOP));
+    desk.release(scan, 3);
     tablet.device().fault("no-install", true);
     Profile p = assign(scan, "required", Desk.device(id), Map.of());
     Rig.eventually(() -> desk.standing(id), "blocked"::equals);
@@ -186,7 +156,8 @@ class AppsTest {
     Agent tablet = tablet();
     String id = id(tablet);
     AppDetail radio =
-        bring(Packages.of("vellmar.shift-radio", "Shift Radio", 1, 20_000, "", Packages.WORKSHOP));
+        desk.bring(
+            Packages.of("vellmar.shift-radio", "Shift Radio", 1, 20_000, "", Packages.WORKSHOP));
     tablet.device().holders("vellmar.shift-radio", "Shift Radio", "0.9");
     tablet.checkIn(false);
     Rig.eventually(() -> of(id, "vellmar.shift-radio").getState(), AppState.NOT_ASSIGNED::equals);
@@ -204,7 +175,7 @@ class AppsTest {
     Agent tablet = tablet();
     String id = id(tablet);
     AppDetail log =
-        bring(
+        desk.bring(
             Packages.of(
                 "vellmar.climate-log",
                 "Climate Log",
@@ -216,7 +187,7 @@ class AppsTest {
                                 "key":{"type":"string"}},"required":["server"]}
                 """,
                 Packages.WORKSHOP));
-    release(log, 1);
+    desk.release(log, 1);
     assertThatThrownBy(
             () ->
                 assign(
@@ -250,7 +221,7 @@ class AppsTest {
     Agent tablet = tablet();
     String id = id(tablet);
     AppDetail notes =
-        bring(
+        desk.bring(
             Packages.of(
                 "vellmar.field-notes",
                 "Field Notes",
@@ -258,7 +229,7 @@ class AppsTest {
                 20_000,
                 "\"summary\":\"What was found where.\",\"category\":\"field\"",
                 Packages.WORKSHOP));
-    release(notes, 1);
+    desk.release(notes, 1);
     Profile p = assign(notes, "offered", Desk.device(id), Map.of());
     Map<String, String> shelf = Rig.eventually(() -> tablet.screen().shelf(), s -> !s.isEmpty());
     assertThat(shelf.values()).singleElement().asString().contains("What was found where.");

@@ -2,6 +2,7 @@ package dev.pinwright.acceptance;
 
 import dev.pinwright.client.api.DevicesApi.APIListDevicesRequest;
 import dev.pinwright.client.http.ApiException;
+import dev.pinwright.client.model.AppDetail;
 import dev.pinwright.client.model.Change;
 import dev.pinwright.client.model.DeviceDetail;
 import dev.pinwright.client.model.DeviceSummary;
@@ -16,10 +17,16 @@ import dev.pinwright.client.model.Mode;
 import dev.pinwright.client.model.NewTerms;
 import dev.pinwright.client.model.Profile;
 import dev.pinwright.client.model.ProfileDraft;
+import dev.pinwright.client.model.ProfileKind;
 import dev.pinwright.client.model.Publication;
 import dev.pinwright.client.model.Published;
+import dev.pinwright.client.model.ReleaseSpec;
+import dev.pinwright.client.model.Released;
 import dev.pinwright.client.model.TargetKind;
 import dev.pinwright.client.model.TargetSpec;
+import java.io.IOException;
+import java.nio.file.Path;
+import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 
@@ -41,6 +48,7 @@ final class Desk {
           "Property of Vellmar Museums");
 
   private final Rig rig;
+  private int assignments;
 
   Desk(Rig rig) {
     this.rig = rig;
@@ -77,6 +85,36 @@ final class Desk {
     return rig.client
         .rules()
         .addProfile(new ProfileDraft().name(name).settings(settings).targets(List.of(targets)));
+  }
+
+  /** Brings a package, which the shelf may have already. */
+  AppDetail bring(Path file) throws ApiException, IOException {
+    return rig.client.bringPackage(file).getApp();
+  }
+
+  /** Releases a version to all. */
+  Released release(AppDetail app, long code) throws ApiException {
+    AppDetail now = rig.client.apps().getApp(app.getApp().getId());
+    return rig.client
+        .apps()
+        .releaseVersion(
+            now.getApp().getId(), onVersion(now.getVersion()), new ReleaseSpec().code(code));
+  }
+
+  /** Assigns an app, as a draft. */
+  Profile assignment(AppDetail app, String presence, TargetSpec to, Map<String, Object> more)
+      throws ApiException {
+    Map<String, Object> settings = new HashMap<>(more);
+    settings.put("apps[" + app.getApp().getKey() + "].presence", presence);
+    return rig.client
+        .rules()
+        .addProfile(
+            new ProfileDraft()
+                .kind(ProfileKind.APP)
+                .app(app.getApp().getId())
+                .name(app.getApp().getName() + ", " + presence + " " + ++assignments)
+                .settings(settings)
+                .targets(List.of(to)));
   }
 
   static TargetSpec everyone() {

@@ -3,9 +3,6 @@ package dev.pinwright.acceptance;
 import dev.pinwright.client.model.AppDetail;
 import dev.pinwright.client.model.Invitation;
 import dev.pinwright.client.model.Profile;
-import dev.pinwright.client.model.ProfileDraft;
-import dev.pinwright.client.model.ProfileKind;
-import dev.pinwright.client.model.ReleaseSpec;
 import dev.pinwright.protocol.pki.NativeSignatures;
 import dev.pinwright.sandbox.device.Agent;
 import java.nio.file.Files;
@@ -47,21 +44,9 @@ public final class InstallBenchmark {
         () -> desk.fleet().getByStanding().getOrDefault("settled", 0L), n -> n == devices);
     Path file =
         Packages.of("vellmar.guide", "Guide", 1, megabytes * 1_000_000, "", Packages.WORKSHOP);
-    AppDetail app = rig.client.bringPackage(file).getApp();
-    rig.client
-        .apps()
-        .releaseVersion(
-            app.getApp().getId(), Desk.onVersion(app.getVersion()), new ReleaseSpec().code(1L));
-    Profile assigned =
-        rig.client
-            .rules()
-            .addProfile(
-                new ProfileDraft()
-                    .kind(ProfileKind.APP)
-                    .app(app.getApp().getId())
-                    .name("Guide for all")
-                    .settings(Map.of("apps[guide].presence", "required"))
-                    .targets(List.of(Desk.everyone())));
+    AppDetail app = desk.bring(file);
+    desk.release(app, 1);
+    Profile assigned = desk.assignment(app, "required", Desk.everyone(), Map.of());
     long[] before = service.memory();
     long start = System.nanoTime();
     String change = desk.publish(assigned).getChange().getId();

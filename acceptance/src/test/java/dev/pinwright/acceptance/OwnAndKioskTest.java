@@ -24,18 +24,14 @@ import dev.pinwright.protocol.dm.DeviceSession;
 import dev.pinwright.protocol.dm.DeviceSide;
 import dev.pinwright.protocol.dm.Dm;
 import dev.pinwright.protocol.pki.Pki;
-import dev.pinwright.protocol.syncml.Message;
-import dev.pinwright.protocol.syncml.SyncMl;
 import dev.pinwright.sandbox.device.Agent;
 import dev.pinwright.sandbox.device.Screen;
-import java.nio.charset.StandardCharsets;
 import java.security.cert.X509Certificate;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
-import java.util.Optional;
 import java.util.TreeMap;
 import org.jspecify.annotations.Nullable;
 import org.junit.jupiter.api.AfterAll;
@@ -192,32 +188,18 @@ class OwnAndKioskTest {
       return true;
     }
 
-    private static DeviceSession.Outstanding alert(String type, String data) {
-      return new DeviceSession.Outstanding(type, data, Optional.empty());
-    }
-
     /** Holds a session; how many messages it took. */
-    int checkIn(Wire wire, String sessionId, String... kioskLeft) throws Exception {
-      DeviceSession session =
-          new DeviceSession(this, sessionId, "SERIAL:X", "https://x/dm", 60_000);
+    int checkIn(Wire.Joined joined, String sessionId, String... kioskLeft) {
       List<DeviceSession.Outstanding> alerts = new ArrayList<>();
-      alerts.add(alert(Dm.TYPE_TREE_DIGEST, new Tree(policy).digest()));
-      alerts.add(alert("urn:pinwright:at:self-digest:1", new Tree(self).digest()));
+      alerts.add(Wire.alert(Dm.TYPE_TREE_DIGEST, new Tree(policy).digest()));
+      alerts.add(Wire.alert("urn:pinwright:at:self-digest:1", new Tree(self).digest()));
       if (recoveryKey != null) {
-        alerts.add(alert(Dm.TYPE_RECOVERY_KEY, recoveryKey));
+        alerts.add(Wire.alert(Dm.TYPE_RECOVERY_KEY, recoveryKey));
       }
       for (String when : kioskLeft) {
-        alerts.add(alert("urn:pinwright:at:kiosk-left:1", when));
+        alerts.add(Wire.alert("urn:pinwright:at:kiosk-left:1", when));
       }
-      Optional<Message> next = Optional.of(session.open(false, Map.of("Man", "Arbor"), alerts));
-      int messages = 0;
-      while (next.isPresent()) {
-        messages++;
-        Wire.Answer a = wire.dm(new String(SyncMl.write(next.get()), StandardCharsets.UTF_8));
-        assertThat(a.status()).as(a.response().body()).isEqualTo(200);
-        next = session.next(SyncMl.read(a.response().body().getBytes(StandardCharsets.UTF_8)));
-      }
-      return messages;
+      return joined.session(this, sessionId, 60_000, alerts);
     }
   }
 
@@ -225,17 +207,17 @@ class OwnAndKioskTest {
   void whatOfItADeviceTurnsDownIsNotSentAgainUntilSomethingChanges() throws Exception {
     Wire.Joined joined = new Wire(rig.deviceUrl(), root, null, null).joined(code, "OWN-0001", root);
     Stranger device = new Stranger();
-    device.checkIn(joined.wire(), "1");
+    device.checkIn(joined, "1");
     assertThat(device.self).containsKey(SELF + "/Name").doesNotContainKey(SELF + "/ExitSecret");
     assertThat(device.asked).isEqualTo(1);
-    assertThat(device.checkIn(joined.wire(), "2")).isEqualTo(1);
+    assertThat(device.checkIn(joined, "2")).isEqualTo(1);
     assertThat(device.asked).isEqualTo(1);
 
     device.self.put(SELF + "/Name", new Leaf("chr", "scratched"));
-    device.checkIn(joined.wire(), "3");
+    device.checkIn(joined, "3");
     assertThat(device.self.get(SELF + "/Name").value())
         .isEqualTo(desk.card(joined.id()).getDevice().getName());
-    assertThat(device.checkIn(joined.wire(), "4")).isEqualTo(1);
+    assertThat(device.checkIn(joined, "4")).isEqualTo(1);
 
     rig.client
         .devices()
@@ -243,7 +225,7 @@ class OwnAndKioskTest {
             joined.id(),
             "\"" + desk.card(joined.id()).getVersion() + "\"",
             new DeviceChange().name("Lantern room"));
-    device.checkIn(joined.wire(), "5");
+    device.checkIn(joined, "5");
     assertThat(device.self.get(SELF + "/Name").value()).isEqualTo("Lantern room");
     desk.publish(desk.profile("Stranger's kiosk", kiosk(), Desk.device(joined.id())));
     assertThatThrownBy(() -> rig.client.devices().showExitCode(joined.id()))
@@ -254,7 +236,7 @@ class OwnAndKioskTest {
   void howItIsWithTheChecksADeviceIsToldOnceWhetherItKnowsThatOrNot() throws Exception {
     Wire.Joined joined = new Wire(rig.deviceUrl(), root, null, null).joined(code, "OWN-0003", root);
     Stranger device = new Stranger();
-    device.checkIn(joined.wire(), "1");
+    device.checkIn(joined, "1");
     assertThat(device.told).as("in order, and never otherwise").isEmpty();
     Check check =
         rig.client
@@ -265,29 +247,29 @@ class OwnAndKioskTest {
                     .rule("id is " + joined.id())
                     .advice("Bring it to us.")
                     .ladder(new Ladder().grace(0).holder(0)));
-    device.checkIn(joined.wire(), "2");
+    device.checkIn(joined, "2");
     assertThat(device.told)
         .containsExactly("State=out-of-order", "Reasons=Stranger: Bring it to us.");
-    assertThat(device.checkIn(joined.wire(), "3")).as("told already").isEqualTo(1);
+    assertThat(device.checkIn(joined, "3")).as("told already").isEqualTo(1);
     device.told.clear();
     device.knowsOrder = false;
     rig.client.rules().deleteCheck(check.getId(), Desk.onVersion(check.getVersion()), null, 1L);
-    device.checkIn(joined.wire(), "4");
+    device.checkIn(joined, "4");
     assertThat(device.told).containsExactly("State=in-order", "Reasons=");
-    assertThat(device.checkIn(joined.wire(), "5")).as("it has no such node").isEqualTo(1);
+    assertThat(device.checkIn(joined, "5")).as("it has no such node").isEqualTo(1);
   }
 
   @Test
   void aKeyOfADiskThatIsOfNoUseIsNotKeptAndSaidOnce() throws Exception {
     Wire.Joined joined = new Wire(rig.deviceUrl(), root, null, null).joined(code, "OWN-0004", root);
     Stranger device = new Stranger();
-    device.checkIn(joined.wire(), "1");
+    device.checkIn(joined, "1");
     int session = 2;
     for (String key :
         List.of(
             "", "1", "1 !!!", "1 bm8gQ01T", "999999 bm8gQ01T", "-1 x", "1 " + "A".repeat(9_000))) {
       device.recoveryKey = key;
-      device.checkIn(joined.wire(), String.valueOf(session++));
+      device.checkIn(joined, String.valueOf(session++));
     }
     assertThat(rig.client.devices().getRecoveryKey(joined.id()).getNumber()).isNull();
     assertThat(activity(joined.id()).split("recovery-key-refused", -1)).hasSize(2);
@@ -297,12 +279,12 @@ class OwnAndKioskTest {
   void aKioskThatWasLeftIsNotedOnceHoweverOftenItIsTold() throws Exception {
     Wire.Joined joined = new Wire(rig.deviceUrl(), root, null, null).joined(code, "OWN-0002", root);
     Stranger device = new Stranger();
-    device.checkIn(joined.wire(), "1");
+    device.checkIn(joined, "1");
     String then = Instant.now().toString();
-    device.checkIn(joined.wire(), "2", then, then);
-    device.checkIn(joined.wire(), "3", then);
+    device.checkIn(joined, "2", then, then);
+    device.checkIn(joined, "3", then);
     assertThat(left(joined.id())).isEqualTo(1);
-    device.checkIn(joined.wire(), "4", "yesterday", "1970-01-01T00:00:00Z");
+    device.checkIn(joined, "4", "yesterday", "1970-01-01T00:00:00Z");
     assertThat(left(joined.id())).as("a time it cannot have been is now").isLessThanOrEqualTo(2);
   }
 

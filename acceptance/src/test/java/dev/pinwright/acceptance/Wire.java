@@ -2,7 +2,11 @@ package dev.pinwright.acceptance;
 
 import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.ObjectMapper;
+import dev.pinwright.protocol.dm.DeviceSession;
+import dev.pinwright.protocol.dm.DeviceSide;
 import dev.pinwright.protocol.pki.Pki;
+import dev.pinwright.protocol.syncml.Message;
+import dev.pinwright.protocol.syncml.SyncMl;
 import java.io.IOException;
 import java.net.URI;
 import java.net.http.HttpClient;
@@ -16,6 +20,7 @@ import java.security.cert.X509Certificate;
 import java.util.Base64;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import javax.net.ssl.KeyManagerFactory;
 import javax.net.ssl.SSLContext;
 import javax.net.ssl.TrustManagerFactory;
@@ -144,7 +149,50 @@ final class Wire {
   }
 
   /** A device that has joined: its id, key and certificate. */
-  record Joined(String id, KeyPair keys, X509Certificate certificate, Wire wire) {}
+  record Joined(String id, KeyPair keys, X509Certificate certificate, Wire wire) {
+    /**
+     * Holds a session to its end, as a device with this tree.
+     *
+     * @param most bytes of the largest message it takes
+     * @return messages it sent
+     */
+    int session(
+        DeviceSide side, String sessionId, int most, List<DeviceSession.Outstanding> alerts) {
+      DeviceSession session = new DeviceSession(side, sessionId, "SERIAL:X", "https://x/dm", most);
+      Optional<Message> next = Optional.of(session.open(false, Map.of("Man", "Arbor"), alerts));
+      int messages = 0;
+      while (next.isPresent()) {
+        messages++;
+        Answer a = wire.dm(new String(SyncMl.write(next.get()), StandardCharsets.UTF_8));
+        if (a.status() != 200) {
+          throw new IllegalStateException(a.response().body());
+        }
+        next = session.next(read(a));
+      }
+      return messages;
+    }
+
+    /** Sends package 1 and hears nothing of the answer. */
+    void unheard(DeviceSide side, String sessionId, List<DeviceSession.Outstanding> alerts) {
+      Message first =
+          new DeviceSession(side, sessionId, "SERIAL:X", "https://x/dm", 60_000)
+              .open(false, Map.of("Man", "Arbor"), alerts);
+      wire.dm(new String(SyncMl.write(first), StandardCharsets.UTF_8));
+    }
+
+    private static Message read(Answer a) {
+      try {
+        return SyncMl.read(a.response().body().getBytes(StandardCharsets.UTF_8));
+      } catch (Exception e) {
+        throw new IllegalStateException(a.response().body(), e);
+      }
+    }
+  }
+
+  /** A generic alert of package 1. */
+  static DeviceSession.Outstanding alert(String type, String data) {
+    return new DeviceSession.Outstanding(type, data, Optional.empty());
+  }
 
   /** Joins by a code and enrolls. */
   Joined joined(String code, String serial, X509Certificate root) {

@@ -35,6 +35,11 @@ public record Inventory(SortedMap<String, Installed> apps) {
     return Optional.ofNullable(apps.get(id));
   }
 
+  /** Those alone that the organisation put there or took over. */
+  public Inventory managed() {
+    return of(apps.values().stream().filter(Installed::managed).toList());
+  }
+
   /**
    * Lower-case hex SHA-256 over {@code ID=Version:State:Managed:Config} and a line feed for each
    * app, in byte order of id, UTF-8; State is {@code active} or {@code inactive}, Managed {@code

@@ -43,6 +43,10 @@ public record Outcome(int code, String reason) {
   /** It is part of the OS and cannot be removed; our own. */
   public static final int PART_OF_THE_OS = 1453;
 
+  /** What a device is to be told about an app fits into no message that it takes; never sent. */
+  public static final Outcome TOO_LARGE =
+      new Outcome(1400, "what it would be told is larger than a message the device takes");
+
   private static final int MOST_SAID = 200;
   private static final Pattern CODE_AND_WORDS = Pattern.compile("(?s)(\\d{4})(?:\\s+(.*))?");
   private static final Set<Integer> LASTING =

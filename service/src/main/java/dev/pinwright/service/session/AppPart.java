@@ -2,6 +2,7 @@ package dev.pinwright.service.session;
 
 import com.fasterxml.jackson.core.type.TypeReference;
 import com.github.f4b6a3.ulid.UlidCreator;
+import dev.pinwright.core.Words;
 import dev.pinwright.core.app.AppGoal;
 import dev.pinwright.core.app.AppPlan;
 import dev.pinwright.core.app.Attempt;
@@ -12,6 +13,7 @@ import dev.pinwright.core.app.Release;
 import dev.pinwright.core.app.WantedApp;
 import dev.pinwright.core.command.DeviceAnswer;
 import dev.pinwright.core.device.DeviceState;
+import dev.pinwright.core.device.Ownership;
 import dev.pinwright.core.session.Subtree;
 import dev.pinwright.core.tree.Leaf;
 import dev.pinwright.protocol.dm.Answer;
@@ -76,10 +78,14 @@ final class AppPart {
     heard.wishes().stream().limit(MOST_AT_ONCE).forEach(c.picked::add);
   }
 
-  /** Takes in all the apps a device has. */
+  /**
+   * Takes in all the apps a device has. Of a personal one, what the organisation did not put there
+   * is nobody's business and is not kept, although the device should not have told it.
+   */
   void told(Tx tx, DeviceRow device, Map<String, Leaf> leaves, Conversation c) {
     Inventory inventory = Inventories.read(leaves);
-    new DeviceAppStore(tx).keep(device.id, inventory);
+    boolean personal = Words.of(Ownership.PERSONAL).equals(device.ownership);
+    new DeviceAppStore(tx).keep(device.id, personal ? inventory.managed() : inventory);
     c.inventoryKnown = true;
     if (c.inventory == null) {
       c.inventory = inventory.digest();
@@ -133,6 +139,7 @@ final class AppPart {
   /**
    * Says what is next about apps, as much as fits.
    *
+   * @param before whether the message says something already, so that the next one has more room
    * @return whether anything was said
    */
   boolean next(
@@ -142,6 +149,7 @@ final class AppPart {
       Conversation c,
       Answer answer,
       int most,
+      boolean before,
       Instant now) {
     boolean speaks = c.tellsInventory || !state.apps().wanted().isEmpty();
     if (!c.inventoryKnown) {
@@ -165,12 +173,16 @@ final class AppPart {
           step instanceof AppPlan.Install install
               ? install(install.goal(), id, c, answer, most)
               : remove((AppPlan.Remove) step, id, c, answer, most);
-      if (!fits) {
+      if (!fits && (before || said)) {
         break; // the next message has room for it
       }
-      said = true;
       c.apps.add(step.app());
       new DeviceAppStore(tx).put(device.id, attempt(step, id, now));
+      if (fits) {
+        said = true;
+      } else {
+        ended(tx, device, id, Outcome.TOO_LARGE, now);
+      }
     }
     return said || shelf(tx, device, goals, c, answer);
   }
@@ -260,11 +272,12 @@ final class AppPart {
             Item.put(node + "/PkgURL", "chr", content + release.sha256()),
             Item.put(node + "/InstallOpts", "chr", order.json()));
     answer.add(i -> new Element.Add(i, items));
+    String exec = answer.add(i -> new Element.Exec(i, id, Item.at(node + Dm.DOWNLOAD_INSTALL)));
     if (answer.bytes() > most) {
+      answer.takeBack();
       answer.takeBack();
       return false;
     }
-    String exec = answer.add(i -> new Element.Exec(i, id, Item.at(node + Dm.DOWNLOAD_INSTALL)));
     c.sent.put(exec, Sent.of(Kind.APP, id));
     return true;
   }

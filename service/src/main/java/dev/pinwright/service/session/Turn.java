@@ -330,7 +330,7 @@ final class Turn {
     for (Subtree subtree : c.workedOn()) {
       said |= next(tx, s, subtree, message, answer, said);
     }
-    said |= apps.next(tx, s.device, s.state, c, answer, most(message), s.now);
+    said |= apps.next(tx, s.device, s.state, c, answer, most(message), said, s.now);
     said |= commands(tx, s, message, answer, said);
     if (!said && c.factsWanted) {
       String id = answer.add(i -> new Element.Get(i, List.of(Item.at(Dm.FACTS + Dm.STRUCT_DATA))));

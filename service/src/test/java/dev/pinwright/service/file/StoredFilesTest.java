@@ -101,9 +101,17 @@ class StoredFilesTest {
       assertThat(in.readAllBytes()).asString(StandardCharsets.UTF_8).isEqualTo(text);
     }
     try (InputStream in = content.open(0, file.bytes())) {
-      in.read();
+      assertThat(in.read()).isEqualTo('A');
       files.delete(OWNER, file.id(), file.version());
-      assertThatThrownBy(in::readAllBytes).isInstanceOf(IOException.class);
+      assertThat(in.readAllBytes()).as("in memory since it was read").hasSize(text.length() - 1);
+    }
+    StoredFile unread = keep("Objects.txt", "Of another harbour.\n" + text).file();
+    try (InputStream in = files.content(unread.id()).orElseThrow().open(0, unread.bytes())) {
+      assertThat(in.read()).isEqualTo('O');
+      files.delete(OWNER, unread.id(), unread.version());
+      assertThatThrownBy(in::readAllBytes)
+          .isInstanceOf(IOException.class)
+          .hasMessageContaining("cannot be read on");
     }
   }
 
