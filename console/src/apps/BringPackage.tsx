@@ -1,7 +1,7 @@
-import { Upload } from 'lucide-react';
 import { useState } from 'react';
 import { useAct } from '../api/act';
 import type { Schemas } from '../api/client';
+import { DropFile } from '../rules/DropFile';
 import { size } from '../rules/files';
 import { Sheet } from '../ui/Dialog';
 import { Button, Trouble } from '../ui/parts';
@@ -17,7 +17,6 @@ export function BringPackage({
 }) {
   const { act, trouble, busy } = useAct('apps');
   const [file, setFile] = useState<File>();
-  const [over, setOver] = useState(false);
   const [sent, setSent] = useState(0);
   const [brought, setBrought] = useState<Schemas['AppBrought']>();
   const take = (chosen?: File) => {
@@ -75,36 +74,7 @@ export function BringPackage({
         </>
       }
     >
-      <label
-        className={`block cursor-pointer rounded-[3px] border border-dashed px-4 py-7 text-center text-sm ${over ? 'border-brass bg-raised' : 'border-line'}`}
-        onDragOver={(e) => {
-          e.preventDefault();
-          setOver(true);
-        }}
-        onDragLeave={() => setOver(false)}
-        onDrop={(e) => {
-          e.preventDefault();
-          setOver(false);
-          take(e.dataTransfer.files[0]);
-        }}
-      >
-        <Upload className="text-brass mx-auto mb-2 size-5" aria-hidden />
-        {file ? (
-          <>
-            <span className="font-semibold">{file.name}</span>, {size(file.size)}
-          </>
-        ) : (
-          <>
-            Drop a package here, or <span className="text-brass underline">choose one</span>
-          </>
-        )}
-        <input
-          type="file"
-          className="sr-only"
-          aria-label="Package"
-          onChange={(e) => take(e.target.files?.[0])}
-        />
-      </label>
+      <DropFile thing="package" file={file} onTake={take} />
       {busy && (
         <div
           role="progressbar"

@@ -1,10 +1,10 @@
-import { Upload } from 'lucide-react';
 import { useState } from 'react';
 import { useAct } from '../api/act';
 import { ProblemError } from '../api/client';
 import { Sheet } from '../ui/Dialog';
 import { Button, Labelled, Trouble } from '../ui/parts';
-import { ENDINGS, type Kind, size, store, type StoredFile } from './files';
+import { DropFile } from './DropFile';
+import { ENDINGS, type Kind, store, type StoredFile } from './files';
 
 const asksForPassword = (trouble: unknown) =>
   trouble instanceof ProblemError && trouble.problem.pointer === '/password';
@@ -27,7 +27,6 @@ export function StoreFile({
   const [file, setFile] = useState(first);
   const [name, setName] = useState(first?.name ?? '');
   const [password, setPassword] = useState('');
-  const [over, setOver] = useState(false);
   const [locked, setLocked] = useState(false);
   const [there, setThere] = useState<StoredFile>();
   const take = (chosen?: File) => {
@@ -66,37 +65,7 @@ export function StoreFile({
         </>
       }
     >
-      <label
-        className={`block cursor-pointer rounded-[3px] border border-dashed px-4 py-7 text-center text-sm ${over ? 'border-brass bg-raised' : 'border-line'}`}
-        onDragOver={(e) => {
-          e.preventDefault();
-          setOver(true);
-        }}
-        onDragLeave={() => setOver(false)}
-        onDrop={(e) => {
-          e.preventDefault();
-          setOver(false);
-          take(e.dataTransfer.files[0]);
-        }}
-      >
-        <Upload className="text-brass mx-auto mb-2 size-5" aria-hidden />
-        {file ? (
-          <>
-            <span className="font-semibold">{file.name}</span>, {size(file.size)}
-          </>
-        ) : (
-          <>
-            Drop a file here, or <span className="text-brass underline">choose one</span>
-          </>
-        )}
-        <input
-          type="file"
-          className="sr-only"
-          aria-label="File"
-          accept={kind && ENDINGS[kind]}
-          onChange={(e) => take(e.target.files?.[0])}
-        />
-      </label>
+      <DropFile thing="file" file={file} accept={kind && ENDINGS[kind]} onTake={take} />
       <Labelled label="Name" hint="What it is called here; devices do not see it.">
         <input className="field" maxLength={120} value={name} onChange={(e) => setName(e.target.value)} />
       </Labelled>

@@ -14,10 +14,7 @@ import dev.pinwright.client.model.Ownership;
 import dev.pinwright.core.app.Installed;
 import dev.pinwright.core.app.Inventory;
 import dev.pinwright.core.session.Subtree;
-import dev.pinwright.core.tree.Leaf;
-import dev.pinwright.core.tree.Tree;
 import dev.pinwright.protocol.dm.DeviceSession;
-import dev.pinwright.protocol.dm.DeviceSide;
 import dev.pinwright.protocol.dm.Dm;
 import dev.pinwright.protocol.dm.Inventories;
 import dev.pinwright.protocol.pki.Pki;
@@ -27,7 +24,6 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import java.util.TreeMap;
 import org.jspecify.annotations.Nullable;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
@@ -70,70 +66,24 @@ class AppWireTest {
   }
 
   /** A device that accepts what it is told to install, and never does it. */
-  private static final class Stranger implements DeviceSide {
-    private final Map<String, Leaf> policy = new TreeMap<>();
+  private static final class Stranger extends StrangeDevice {
     private final List<String> ordered = new ArrayList<>();
     private final Inventory inventory;
 
     Stranger(Installed... apps) {
       inventory = Inventory.of(List.of(apps));
+      leaves.putAll(Inventories.write(inventory));
     }
 
     List<DeviceSession.Outstanding> tells() {
       return List.of(
-          Wire.alert(Dm.TYPE_TREE_DIGEST, new Tree(policy).digest()),
-          Wire.alert(Subtree.INVENTORY.digestAlert(), inventory.digest()));
-    }
-
-    @Override
-    public Map<String, Leaf> read(String uri) {
-      Map<String, Leaf> all = new TreeMap<>(policy);
-      all.putAll(Inventories.write(inventory));
-      all.put(Dm.FACTS + "/system/os-version", new Leaf("chr", "7.2"));
-      all.keySet().removeIf(path -> !path.startsWith(uri));
-      return all;
-    }
-
-    @Override
-    public int put(String uri, Leaf leaf, boolean mayExist) {
-      if (uri.startsWith(Subtree.POLICY.root())) {
-        policy.put(uri, leaf);
-      }
-      return Dm.OK;
-    }
-
-    @Override
-    public int delete(String uri) {
-      return policy.remove(uri) == null ? Dm.NOT_FOUND : Dm.OK;
+          digest(Subtree.POLICY), Wire.alert(Subtree.INVENTORY.digestAlert(), inventory.digest()));
     }
 
     @Override
     public int exec(String uri, @Nullable String data, @Nullable String correlator) {
       ordered.add(String.valueOf(correlator));
       return Dm.ACCEPTED;
-    }
-
-    @Override
-    public int show(String text, @Nullable String correlator) {
-      return Dm.OK;
-    }
-
-    @Override
-    public int confirm(String text, @Nullable String correlator) {
-      return Dm.NOT_SUPPORTED;
-    }
-
-    @Override
-    public Object snapshot() {
-      return new TreeMap<>(policy);
-    }
-
-    @Override
-    @SuppressWarnings("unchecked")
-    public boolean restore(Object snapshot) {
-      policy.clear();
-      policy.putAll((Map<String, Leaf>) snapshot);
-      return true;
     }
   }
 

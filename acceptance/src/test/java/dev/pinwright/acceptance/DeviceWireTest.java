@@ -14,24 +14,15 @@ import dev.pinwright.client.model.Profile;
 import dev.pinwright.client.model.Reason;
 import dev.pinwright.client.model.TargetKind;
 import dev.pinwright.client.model.TargetSpec;
-import dev.pinwright.core.tree.Leaf;
+import dev.pinwright.core.session.Subtree;
 import dev.pinwright.core.tree.Tree;
-import dev.pinwright.protocol.dm.DeviceSession;
-import dev.pinwright.protocol.dm.DeviceSide;
-import dev.pinwright.protocol.dm.Dm;
 import dev.pinwright.protocol.pki.Pki;
-import dev.pinwright.protocol.syncml.Message;
-import dev.pinwright.protocol.syncml.SyncMl;
-import java.nio.charset.StandardCharsets;
 import java.security.KeyPair;
 import java.security.KeyStore;
 import java.security.cert.X509Certificate;
 import java.time.Instant;
-import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
-import java.util.Optional;
-import java.util.Set;
 import java.util.TreeMap;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
@@ -269,25 +260,12 @@ class DeviceWireTest {
                 .targets(List.of(new TargetSpec().kind(TargetKind.DEVICE).ref(d.id()))),
             "size-" + most + "-" + i);
       }
-      Sizes device = new Sizes();
-      DeviceSession session = new DeviceSession(device, "5a", "SERIAL:X", "https://x/dm", most);
-      Optional<Message> next =
-          Optional.of(
-              session.open(
-                  false,
-                  Map.of("Man", "Arbor"),
-                  List.of(
-                      new DeviceSession.Outstanding(
-                          Dm.TYPE_TREE_DIGEST, Tree.EMPTY.digest(), Optional.empty()))));
-      while (next.isPresent()) {
-        Wire.Answer a = d.wire().dm(new String(SyncMl.write(next.get()), StandardCharsets.UTF_8));
-        byte[] body = a.response().body().getBytes(StandardCharsets.UTF_8);
-        assertThat(a.status()).as(a.response().body()).isEqualTo(200);
-        assertThat(body.length).as("limit " + most).isLessThanOrEqualTo(most);
-        next = session.next(SyncMl.read(body));
-      }
+      StrangeDevice device = new StrangeDevice();
+      d.session(device, "5a", most, List.of(device.digest(Subtree.POLICY)));
       boolean takesAll = most > 2_000;
-      assertThat(device.leaves).as("limit " + most).hasSize(much.size() - (takesAll ? 0 : 1));
+      assertThat(device.of(Subtree.POLICY))
+          .as("limit " + most)
+          .hasSize(much.size() - (takesAll ? 0 : 1));
       assertThat(desk.card(d.id()).getDevice().getStandingReason())
           .as("what fits in no message is left out")
           .isEqualTo(takesAll ? "" : "the device refused 1 setting");
@@ -303,55 +281,6 @@ class DeviceWireTest {
                         "</Source><Meta><MaxMsgSize xmlns=\"syncml:metinf\">900</MaxMsgSize></Meta></SyncHdr>")),
         400,
         "message-size-too-small");
-  }
-
-  /** A device that takes everything. */
-  private static final class Sizes implements DeviceSide {
-    private final Map<String, Leaf> leaves = new TreeMap<>();
-    private final Set<String> shown = new HashSet<>();
-
-    @Override
-    public Map<String, Leaf> read(String uri) {
-      return Map.of();
-    }
-
-    @Override
-    public int put(String uri, Leaf leaf, boolean mayExist) {
-      leaves.put(uri, leaf);
-      return Dm.OK;
-    }
-
-    @Override
-    public int delete(String uri) {
-      leaves.remove(uri);
-      return Dm.OK;
-    }
-
-    @Override
-    public int exec(String uri, String data, String correlator) {
-      return Dm.OK;
-    }
-
-    @Override
-    public int show(String text, String correlator) {
-      shown.add(text);
-      return Dm.OK;
-    }
-
-    @Override
-    public int confirm(String text, String correlator) {
-      return Dm.OK;
-    }
-
-    @Override
-    public Object snapshot() {
-      return Map.copyOf(leaves);
-    }
-
-    @Override
-    public boolean restore(Object snapshot) {
-      return false;
-    }
   }
 
   @Test

@@ -18,10 +18,9 @@ import dev.pinwright.client.model.Profile;
 import dev.pinwright.client.model.ProfileDraft;
 import dev.pinwright.client.model.Unit;
 import dev.pinwright.client.model.UnitDraft;
+import dev.pinwright.core.session.Subtree;
 import dev.pinwright.core.tree.Leaf;
-import dev.pinwright.core.tree.Tree;
 import dev.pinwright.protocol.dm.DeviceSession;
-import dev.pinwright.protocol.dm.DeviceSide;
 import dev.pinwright.protocol.dm.Dm;
 import dev.pinwright.protocol.pki.Pki;
 import dev.pinwright.sandbox.device.Agent;
@@ -32,7 +31,6 @@ import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
-import java.util.TreeMap;
 import org.jspecify.annotations.Nullable;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
@@ -115,28 +113,12 @@ class OwnAndKioskTest {
     assertThat(own(agent, "Person")).isEmpty();
   }
 
-  /** A device that speaks the wire by itself, and does not take all that it is told. */
-  private static final class Stranger implements DeviceSide {
-    private final Map<String, Leaf> self = new TreeMap<>();
-    private final Map<String, Leaf> policy = new TreeMap<>();
+  /** A device that does not take all that it is told. */
+  private static final class Stranger extends StrangeDevice {
     private final List<String> told = new ArrayList<>();
     private boolean knowsOrder = true;
     private @Nullable String recoveryKey;
     private int asked;
-
-    private Map<String, Leaf> at(String uri) {
-      return uri.startsWith(SELF) ? self : policy;
-    }
-
-    @Override
-    public Map<String, Leaf> read(String uri) {
-      Map<String, Leaf> out = new TreeMap<>();
-      if (uri.startsWith("./Vendor/Pinwright/Facts")) {
-        out.put("./Vendor/Pinwright/Facts/system/os-version", new Leaf("chr", "7.2"));
-      }
-      at(uri).forEach((p, l) -> out.put(p, l));
-      return out;
-    }
 
     @Override
     public int put(String uri, Leaf leaf, boolean mayExist) {
@@ -148,51 +130,14 @@ class OwnAndKioskTest {
         told.add(uri.substring(uri.lastIndexOf('/') + 1) + "=" + leaf.value());
         return knowsOrder ? Dm.OK : Dm.NOT_FOUND;
       }
-      at(uri).put(uri, leaf);
-      return Dm.OK;
-    }
-
-    @Override
-    public int delete(String uri) {
-      return at(uri).remove(uri) == null ? Dm.NOT_FOUND : Dm.OK;
-    }
-
-    @Override
-    public int exec(String uri, @Nullable String data, @Nullable String correlator) {
-      return Dm.NOT_SUPPORTED;
-    }
-
-    @Override
-    public int show(String text, @Nullable String correlator) {
-      return Dm.OK;
-    }
-
-    @Override
-    public int confirm(String text, @Nullable String correlator) {
-      return Dm.NOT_SUPPORTED;
-    }
-
-    @Override
-    public Object snapshot() {
-      return List.of(new TreeMap<>(self), new TreeMap<>(policy));
-    }
-
-    @Override
-    @SuppressWarnings("unchecked")
-    public boolean restore(Object snapshot) {
-      List<Map<String, Leaf>> before = (List<Map<String, Leaf>>) snapshot;
-      self.clear();
-      self.putAll(before.get(0));
-      policy.clear();
-      policy.putAll(before.get(1));
-      return true;
+      return super.put(uri, leaf, mayExist);
     }
 
     /** Holds a session; how many messages it took. */
     int checkIn(Wire.Joined joined, String sessionId, String... kioskLeft) {
       List<DeviceSession.Outstanding> alerts = new ArrayList<>();
-      alerts.add(Wire.alert(Dm.TYPE_TREE_DIGEST, new Tree(policy).digest()));
-      alerts.add(Wire.alert("urn:pinwright:at:self-digest:1", new Tree(self).digest()));
+      alerts.add(digest(Subtree.POLICY));
+      alerts.add(digest(Subtree.SELF));
       if (recoveryKey != null) {
         alerts.add(Wire.alert(Dm.TYPE_RECOVERY_KEY, recoveryKey));
       }
@@ -208,14 +153,14 @@ class OwnAndKioskTest {
     Wire.Joined joined = new Wire(rig.deviceUrl(), root, null, null).joined(code, "OWN-0001", root);
     Stranger device = new Stranger();
     device.checkIn(joined, "1");
-    assertThat(device.self).containsKey(SELF + "/Name").doesNotContainKey(SELF + "/ExitSecret");
+    assertThat(device.leaves).containsKey(SELF + "/Name").doesNotContainKey(SELF + "/ExitSecret");
     assertThat(device.asked).isEqualTo(1);
     assertThat(device.checkIn(joined, "2")).isEqualTo(1);
     assertThat(device.asked).isEqualTo(1);
 
-    device.self.put(SELF + "/Name", new Leaf("chr", "scratched"));
+    device.leaves.put(SELF + "/Name", new Leaf("chr", "scratched"));
     device.checkIn(joined, "3");
-    assertThat(device.self.get(SELF + "/Name").value())
+    assertThat(device.leaves.get(SELF + "/Name").value())
         .isEqualTo(desk.card(joined.id()).getDevice().getName());
     assertThat(device.checkIn(joined, "4")).isEqualTo(1);
 
@@ -226,7 +171,7 @@ class OwnAndKioskTest {
             "\"" + desk.card(joined.id()).getVersion() + "\"",
             new DeviceChange().name("Lantern room"));
     device.checkIn(joined, "5");
-    assertThat(device.self.get(SELF + "/Name").value()).isEqualTo("Lantern room");
+    assertThat(device.leaves.get(SELF + "/Name").value()).isEqualTo("Lantern room");
     desk.publish(desk.profile("Stranger's kiosk", kiosk(), Desk.device(joined.id())));
     assertThatThrownBy(() -> rig.client.devices().showExitCode(joined.id()))
         .hasMessageContaining("No code would open it");

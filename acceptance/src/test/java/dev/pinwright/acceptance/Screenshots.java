@@ -63,10 +63,10 @@ public final class Screenshots {
       b.read("faulty");
       b.see(By.cssSelector("[data-testid='faulty'] td"));
       b.picture(to.resolve("roster-sheet.png"));
-      b.open(console + "/devices/units");
-      b.click(By.xpath("//td[contains(., 'VM-HAR')]"));
-      b.read("in it and below");
-      b.picture(to.resolve("units.png"));
+      b.open(console + "/apps");
+      b.click(By.xpath("//td[contains(., 'Gallery Guide')]"));
+      b.read("Signed by");
+      b.picture(to.resolve("apps.png"));
       b.open(console + "/intake/invitations?q=gallery");
       b.click(By.xpath("//td[contains(., 'Gallery kiosks')]"));
       b.see(By.xpath("//img[@alt='QR code of the join link']"));

@@ -1,5 +1,7 @@
 package dev.pinwright.acceptance;
 
+import static org.assertj.core.api.Assertions.assertThat;
+
 import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.ObjectMapper;
 import dev.pinwright.protocol.dm.DeviceSession;
@@ -164,9 +166,10 @@ final class Wire {
       while (next.isPresent()) {
         messages++;
         Answer a = wire.dm(new String(SyncMl.write(next.get()), StandardCharsets.UTF_8));
-        if (a.status() != 200) {
-          throw new IllegalStateException(a.response().body());
-        }
+        assertThat(a.status()).as(a.response().body()).isEqualTo(200);
+        assertThat(a.response().body().getBytes(StandardCharsets.UTF_8))
+            .as("bytes of a message to a device that takes " + most)
+            .hasSizeLessThanOrEqualTo(most);
         next = session.next(read(a));
       }
       return messages;

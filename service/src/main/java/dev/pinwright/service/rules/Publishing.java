@@ -157,21 +157,26 @@ public final class Publishing {
           Changes.Proposal seen =
               changes.ofProfile(act.tx(), draft, begun).confirmed(given, "publish it");
           // what is yet to begin was looked at as it will be; now it is something else
-          Optional<Waves.Begun> spreads =
-              spec.map(s -> waves.begin(act.tx(), row, draft, s, seen.rehearsal().devices()));
+          Optional<Waves.First> spreads =
+              spec.map(
+                  s ->
+                      Waves.first(
+                          waves.begin(act.tx(), row, draft, s, seen.rehearsal().devices()),
+                          seen.rehearsal().changing(),
+                          w -> changes.ofProfile(act.tx(), draft, now, Optional.of(w))));
           Changes.Proposal proposal =
-              begun.equals(now) && spreads.isEmpty()
-                  ? seen
-                  : changes
-                      .ofProfile(act.tx(), draft, now, spreads.map(Waves.Begun::first))
-                      .given(given);
+              spreads
+                  .map(Waves.First::proposal)
+                  .orElseGet(
+                      () -> begun.equals(now) ? seen : changes.ofProfile(act.tx(), draft, now))
+                  .given(given);
           row.draftChanged = false;
           String title =
               spreads
-                  .map(s -> Waves.title(row, draft.version(), 0, s.plan()))
+                  .map(s -> Waves.title(row, draft.version(), 0, s.begun().plan()))
                   .orElse("Publish " + row.name + ", version " + draft.version());
           ChangeRow change = store(act, row, proposal, row.draft, title, given);
-          spreads.ifPresent(s -> Waves.begun(act, row, s, change));
+          spreads.ifPresent(s -> Waves.begun(act, row, s.begun(), change));
           return new Published(change.version, Changes.follow(act.tx(), change));
         });
   }

@@ -5,6 +5,7 @@ import dev.pinwright.core.catalog.Catalog;
 import dev.pinwright.core.catalog.SettingValue;
 import dev.pinwright.core.change.Confirmation;
 import dev.pinwright.core.change.Rehearsal;
+import dev.pinwright.core.target.Assignment;
 import dev.pinwright.service.change.Changes;
 import dev.pinwright.service.secret.Vault;
 import dev.pinwright.service.shape.ProfileContent;
@@ -75,24 +76,29 @@ public final class RollOuts {
     for (Following f : all) {
       ProfileRow row = tx.lock(ProfileRow.class, f.row().id).orElseThrow();
       Shapes.Unpublished saying = Publishing.saying(row, f.content());
-      Optional<Waves.Begun> spreads =
-          spec.map(s -> waves.begin(tx, row, saying, s, proposal(tx, f).rehearsal().devices()));
+      Assignment now = saying.content().assignment().at(act.now());
+      Optional<Waves.First> spreads =
+          spec.map(
+              s -> {
+                Rehearsal whole = proposal(tx, f).rehearsal();
+                return Waves.first(
+                    waves.begin(tx, row, saying, s, whole.devices()),
+                    whole.changing(),
+                    w -> changes.ofProfile(tx, saying, now, Optional.of(w)));
+              });
       Changes.Proposal proposal =
-          changes
-              .ofProfile(
-                  tx,
-                  saying,
-                  saying.content().assignment().at(act.now()),
-                  spreads.map(Waves.Begun::first))
+          spreads
+              .map(Waves.First::proposal)
+              .orElseGet(() -> changes.ofProfile(tx, saying, now))
               .given(given);
       drafted(row, f, app.key, release);
       String title =
           spreads
-              .map(s -> Waves.title(row, saying.version(), 0, s.plan()))
+              .map(s -> Waves.title(row, saying.version(), 0, s.begun().plan()))
               .orElse(app.name + " " + release.version() + ": " + row.name);
       ChangeRow change =
           publishing.store(act, row, proposal, f.content().store(catalog, vault), title, given);
-      spreads.ifPresent(s -> Waves.begun(act, row, s, change));
+      spreads.ifPresent(s -> Waves.begun(act, row, s.begun(), change));
       done.add(change.id);
     }
     return done;

@@ -38,6 +38,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Objects;
 import java.util.Optional;
+import java.util.function.Function;
 import org.jspecify.annotations.Nullable;
 
 /**
@@ -46,6 +47,10 @@ import org.jspecify.annotations.Nullable;
  */
 public final class Waves {
   private static final int MOST = 200;
+
+  /** Most draws of lots. One in three for a single device of many finds nobody; so many never. */
+  private static final int DRAWS = 30;
+
   private static final int USUAL_HOLD = 60;
   private static final int USUAL_BOUND = 5;
 
@@ -147,7 +152,32 @@ public final class Waves {
   }
 
   /** A publication about to spread: its plan, whom it reaches first, and what they had before. */
-  record Begun(WavePlan plan, Wave first, Optional<Integer> before, long devices) {}
+  record Begun(WavePlan plan, Wave first, Optional<Integer> before, long devices) {
+    static Begun drawn(WavePlan plan, Optional<Integer> before, long devices) {
+      String salt = UlidCreator.getMonotonicUlid().toString();
+      return new Begun(plan, plan.wave(0, devices, salt), before, devices);
+    }
+  }
+
+  /** The first wave of a publication, and what it does. */
+  record First(Begun begun, Changes.Proposal proposal) {}
+
+  /**
+   * Draws lots for the first wave, anew while it would change no device: of a few devices among
+   * few, none may come first.
+   *
+   * @param changing how many devices it would change in all
+   * @param of what a wave does
+   */
+  static First first(Begun begun, long changing, Function<Wave, Changes.Proposal> of) {
+    First first = new First(begun, of.apply(begun.first()));
+    boolean drawn = changing > 0 && begun.first().reach() > 0;
+    for (int i = 0; drawn && i < DRAWS && first.proposal().rehearsal().changing() == 0; i++) {
+      Begun again = Begun.drawn(begun.plan(), begun.before(), begun.devices());
+      first = new First(again, of.apply(again.first()));
+    }
+    return first;
+  }
 
   /**
    * Goes on when a draft may spread wave by wave.
@@ -175,9 +205,7 @@ public final class Waves {
           "Waves are for what a profile says; whom it goes to changes for all at once."
               + " Publish that first.");
     }
-    String salt = UlidCreator.getMonotonicUlid().toString();
-    return new Begun(
-        plan, plan.wave(0, devices, salt), Optional.ofNullable(row.publishedVersion), devices);
+    return Begun.drawn(plan, Optional.ofNullable(row.publishedVersion), devices);
   }
 
   private static Problem refused(String why) {

@@ -192,6 +192,17 @@ class WavesTest {
   }
 
   @Test
+  void theFirstWaveReachesSomebodyHoweverFewItIsOf() {
+    for (int round = 0; round < 8; round++) {
+      int brightness = 30 + round;
+      spread(brighter(brightness), "{\"steps\":[{\"devices\":1}],\"hold\":0}");
+      assertThat(with(brightness)).as("round " + round).isBetween(1L, DEVICES - 1L);
+      settle();
+      pass(1);
+    }
+  }
+
+  @Test
   void itIsTakenBackFromWhomItHasReached() {
     spread(brighter(50), PLAN);
     assertThat(with(50)).isPositive();
