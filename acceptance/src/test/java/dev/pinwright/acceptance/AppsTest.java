@@ -111,10 +111,14 @@ class AppsTest {
         .extracting(d -> d.getVersion())
         .containsExactly("2.0");
 
+    desk.release(rota, 1);
+    Rig.eventually(() -> there(tablet, "vellmar.rota"), Optional.of("1.0")::equals);
+    Rig.eventually(() -> desk.standing(id), "settled"::equals);
+
     takeBack(assigned);
     Rig.eventually(() -> there(tablet, "vellmar.rota"), Optional.empty()::equals);
     Rig.eventually(() -> Optional.ofNullable(of(id, "vellmar.rota").getState()), Optional::isEmpty);
-    assertThat(tablet.screen().runs()).containsEntry("install", 2).containsEntry("remove", 1);
+    assertThat(tablet.screen().runs()).containsEntry("install", 3).containsEntry("remove", 1);
   }
 
   @Test

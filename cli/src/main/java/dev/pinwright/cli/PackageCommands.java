@@ -9,6 +9,7 @@ import dev.pinwright.protocol.pki.Pki;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.nio.file.StandardCopyOption;
 import java.security.PrivateKey;
 import java.security.cert.X509Certificate;
 import java.util.List;
@@ -65,7 +66,7 @@ final class PackageCommands {
     try {
       Manifest m = done(() -> PackageMaker.make(folder, part));
       Path to = out == null ? Path.of(m.id() + "-" + m.versionCode() + ".pkg") : out;
-      done(() -> Files.move(part, to, java.nio.file.StandardCopyOption.REPLACE_EXISTING));
+      done(() -> Files.move(part, to, StandardCopyOption.REPLACE_EXISTING));
       return context.print(
           Map.of("file", to.toString(), "id", m.id(), "version", m.version()),
           () ->

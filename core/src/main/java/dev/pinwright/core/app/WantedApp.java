@@ -1,5 +1,6 @@
 package dev.pinwright.core.app;
 
+import dev.pinwright.core.Words;
 import dev.pinwright.core.catalog.SettingKey;
 import dev.pinwright.core.catalog.SettingValue;
 import dev.pinwright.core.policy.Effective;
@@ -63,7 +64,7 @@ public record WantedApp(
             presence ->
                 new WantedApp(
                     key,
-                    dev.pinwright.core.Words.parse(Presence.class, presence),
+                    Words.parse(Presence.class, presence),
                     code(text(values, "version").orElse("")),
                     name(text(values, "version").orElse("")),
                     text(values, "follows").filter("held"::equals).isPresent(),

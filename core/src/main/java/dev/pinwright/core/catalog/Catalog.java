@@ -1,6 +1,7 @@
 package dev.pinwright.core.catalog;
 
 import dev.pinwright.core.Fault;
+import dev.pinwright.core.Words;
 import dev.pinwright.core.device.DeviceTraits;
 import dev.pinwright.core.device.Mode;
 import dev.pinwright.core.device.OsVersion;
@@ -388,8 +389,7 @@ public final class Catalog {
       return Optional.of(traits.platform() + " cannot " + command.title().toLowerCase(Locale.ROOT));
     }
     if (!command.modes().contains(traits.mode())) {
-      return Optional.of(
-          "not possible on a " + dev.pinwright.core.Words.of(traits.mode()) + " device");
+      return Optional.of("not possible on a " + Words.of(traits.mode()) + " device");
     }
     return command.ownerships().contains(ownership)
         ? Optional.empty()

@@ -2,6 +2,7 @@ package dev.pinwright.core.app;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import dev.pinwright.core.Sha256;
 import dev.pinwright.core.app.AppPlan.Install;
 import dev.pinwright.core.app.AppPlan.Remove;
 import dev.pinwright.core.device.OsVersion;
@@ -233,9 +234,7 @@ class AppPlanTest {
                 rota("4.0", true),
                 new Installed("holder.game", "A game", "1", false, false, 9, "store", "", "y")));
     assertThat(there.digest())
-        .isEqualTo(
-            dev.pinwright.core.Sha256.hex(
-                "holder.game=1:inactive:false:\nvellmar.rota=4.0:active:true:\n"));
+        .isEqualTo(Sha256.hex("holder.game=1:inactive:false:\nvellmar.rota=4.0:active:true:\n"));
   }
 
   @Test

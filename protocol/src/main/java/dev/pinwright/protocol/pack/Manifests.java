@@ -16,6 +16,7 @@ import java.nio.charset.StandardCharsets;
 import java.util.ArrayList;
 import java.util.HashSet;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
@@ -254,7 +255,7 @@ public final class Manifests {
         throw wrong(
             "files", "names " + Text.cleaned(path, 80) + ", which no file of a package is called");
       }
-      if (!alike.add(path.toLowerCase(java.util.Locale.ROOT))) {
+      if (!alike.add(path.toLowerCase(Locale.ROOT))) {
         throw wrong("files", "names " + Text.cleaned(path, 80) + " twice but for capitals");
       }
       if (!f.getValue().asText().matches("[0-9a-f]{64}")) {

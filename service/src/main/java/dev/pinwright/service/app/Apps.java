@@ -4,6 +4,7 @@ import com.fasterxml.jackson.core.type.TypeReference;
 import dev.pinwright.core.Words;
 import dev.pinwright.core.app.AppId;
 import dev.pinwright.core.app.Origin;
+import dev.pinwright.core.app.Presence;
 import dev.pinwright.core.catalog.Catalog;
 import dev.pinwright.core.file.FileKind;
 import dev.pinwright.protocol.pack.Manifest;
@@ -36,6 +37,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.TreeMap;
+import org.jspecify.annotations.Nullable;
 
 /** The catalogue of apps: what there is, in which versions, on which devices. */
 public final class Apps {
@@ -154,8 +156,7 @@ public final class Apps {
         store.assignments(row.id));
   }
 
-  private static Optional<Version> version(
-      AppStore store, AppRow row, @org.jspecify.annotations.Nullable Long code) {
+  private static Optional<Version> version(AppStore store, AppRow row, @Nullable Long code) {
     return Optional.ofNullable(code).flatMap(c -> store.release(row.id, c)).map(Version::of);
   }
 
@@ -172,9 +173,7 @@ public final class Apps {
                         w ->
                             wishes.add(
                                 new AppStore.ShapeWish(
-                                    shape,
-                                    w.version(),
-                                    w.presence() == dev.pinwright.core.app.Presence.REQUIRED))));
+                                    shape, w.version(), w.presence() == Presence.REQUIRED))));
     return wishes;
   }
 

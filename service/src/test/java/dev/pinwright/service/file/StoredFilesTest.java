@@ -5,6 +5,7 @@ import static dev.pinwright.service.Node.OWNER;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
+import dev.pinwright.core.Sha256;
 import dev.pinwright.core.change.Confirmation;
 import dev.pinwright.core.file.FileKind;
 import dev.pinwright.core.file.StoredFile;
@@ -77,7 +78,7 @@ class StoredFilesTest {
   void aContentIsKeptOnceUnderItsDigest() throws IOException {
     StoredFiles.Kept first = keep("Rules.txt", "Leave them charging.");
     assertThat(first.before()).isFalse();
-    assertThat(first.file().id()).isEqualTo(dev.pinwright.core.Sha256.hex("Leave them charging."));
+    assertThat(first.file().id()).isEqualTo(Sha256.hex("Leave them charging."));
     StoredFiles.Kept again = keep("The same.txt", "Leave them charging.");
     assertThat(again.before()).isTrue();
     assertThat(again.file().name()).isEqualTo("Rules.txt");

@@ -9,6 +9,7 @@ import java.time.Instant;
 import java.util.Collection;
 import java.util.HashMap;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 
@@ -291,7 +292,7 @@ public final class AppStore {
       sql.append("count(*) filter (where ")
           .append(w.condition)
           .append(") as ")
-          .append(w.name().toLowerCase(java.util.Locale.ROOT))
+          .append(w.name().toLowerCase(Locale.ROOT))
           .append(w == With.FAILING ? " " : ", ");
     }
     return tx.select(Counts.class, sql + ON_DEVICES, p).get(0);
