@@ -178,6 +178,34 @@ class OwnAndKioskTest {
   }
 
   @Test
+  void aKioskWhoseFirstSessionBrokeOffIsOpenedByItsCodeAllTheSame() throws Exception {
+    Wire.Joined joined = new Wire(rig.deviceUrl(), root, null, null).joined(code, "OWN-0005", root);
+    desk.publish(desk.profile("Cut off", kiosk(), Desk.device(joined.id())));
+    StrangeDevice cutOff =
+        new StrangeDevice() {
+          @Override
+          public Map<String, Leaf> read(String uri) {
+            if (uri.startsWith(Dm.FACTS)) {
+              throw new IllegalStateException("the network is gone");
+            }
+            return super.read(uri);
+          }
+        };
+    List<DeviceSession.Outstanding> told =
+        List.of(cutOff.digest(Subtree.POLICY), cutOff.digest(Subtree.SELF));
+    assertThatThrownBy(() -> joined.session(cutOff, "1", 60_000, told))
+        .hasMessageContaining("the network is gone");
+    assertThat(cutOff.leaves)
+        .containsKeys(SELF + "/ExitSecret", "./Vendor/Pinwright/Policy/kiosk/mode");
+    String secret = cutOff.leaves.get(SELF + "/ExitSecret").value();
+    ExitCode shown = rig.client.devices().showExitCode(joined.id());
+    assertThat(shown.getCode())
+        .isIn(
+            dev.pinwright.core.kiosk.ExitCode.at(secret, Instant.now()),
+            dev.pinwright.core.kiosk.ExitCode.at(secret, Instant.now().minusSeconds(30)));
+  }
+
+  @Test
   void howItIsWithTheChecksADeviceIsToldOnceWhetherItKnowsThatOrNot() throws Exception {
     Wire.Joined joined = new Wire(rig.deviceUrl(), root, null, null).joined(code, "OWN-0003", root);
     Stranger device = new Stranger();
@@ -250,6 +278,7 @@ class OwnAndKioskTest {
     assertThat(shown.dock()).extracting(Screen.App::name).containsExactly("Web");
     assertThat(shown.title()).isEqualTo("Welcome to ");
     assertThat(agent.device().openApp("system.camera")).isPresent();
+    Rig.eventually(() -> desk.standing(id), "settled"::equals);
 
     agent.offline(true);
     ExitCode right = rig.client.devices().showExitCode(id);

@@ -276,6 +276,11 @@ final class Turn {
     }
   }
 
+  private static void ownTold(Tx tx, Subject s) {
+    s.own.ifPresent(
+        wanted -> OwnPart.end(tx, s.device.id, wanted, s.c.holding(Subtree.SELF), s.own()));
+  }
+
   private static void ended(Tx tx, Subject s, String command, DeviceAnswer a) {
     boolean stepped = Commands.step(tx, s.device.id, command, a.state(), a.reason(), s.now);
     if (stepped && a.state() == CommandState.DONE) {
@@ -309,6 +314,7 @@ final class Turn {
       if (verdict instanceof Verdict.Refused refused) {
         refused.leaves().forEach(leaf -> s.c.unwanted.add(leaf.path()));
       }
+      ownTold(tx, s); // before a policy can make a kiosk of it that a code must open
       return;
     }
     if (verdict instanceof Verdict.Applied applied) {
@@ -566,8 +572,7 @@ final class Turn {
         s.c.leftUntil == null
             ? s.state.standing(judged).reporting(holding.digest(desired))
             : s.state.standing(judged);
-    s.own.ifPresent(
-        wanted -> OwnPart.end(tx, s.device.id, wanted, s.c.holding(Subtree.SELF), s.own()));
+    ownTold(tx, s);
     ReadyGates.arrival(tx, s.device, settings(tx, s, s.state.agreed()), s.now);
     boolean appsDue = end.apps().due().filter(due -> !due.isAfter(s.now)).isPresent();
     if (appsDue || !holding.matches(desired) && !holding.stuck() && s.c.leftUntil == null) {
