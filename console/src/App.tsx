@@ -60,6 +60,7 @@ const pages = (me: Schemas['Me']) =>
             { path: '/rules/kits/:id', lazy: page(() => import('./rules/ProfileEditor'), 'ProfileEditor') },
             { path: '/apps', element: <Navigate to="/apps/catalogue" replace /> },
             { path: '/apps/catalogue', lazy: page(() => import('./apps/AppsPage'), 'AppsPage') },
+            { path: '/apps/licenses', lazy: page(() => import('./apps/LicensesPage'), 'LicensesPage') },
             {
               path: '/apps/assignments/:id',
               lazy: page(() => import('./rules/ProfileEditor'), 'ProfileEditor'),

@@ -13,6 +13,7 @@ import { onVersion } from '../ui/RecordSheet';
 import { AppMark } from './AppMark';
 import { type AppDetail, type AppVersion, ORIGINS, runsOn, type With, WITHS } from './apps';
 import { AssignSheet } from './AssignSheet';
+import { LicensesOf } from './licenses';
 import { ReleaseSheet } from './ReleaseSheet';
 
 const COLOURS: Record<With, string> = {
@@ -211,6 +212,7 @@ export function AppCard({ detail, onClose }: { detail: AppDetail; onClose: () =>
       <div className="space-y-6 px-5 py-4">
         {app.summary && <p className="text-sm">{app.summary}</p>}
         <Where detail={detail} />
+        {detail.store && <LicensesOf app={app.id} side={detail.store} />}
         <section>
           <div className="mb-1 flex items-center">
             <h3 className="label">Assigned</h3>

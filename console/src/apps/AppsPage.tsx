@@ -9,6 +9,7 @@ import { AppCard } from './AppCard';
 import { AppMark } from './AppMark';
 import { type App, ORIGINS } from './apps';
 import { BringPackage } from './BringPackage';
+import { FindInStore } from './FindInStore';
 
 const columns: ColumnDef<App>[] = [
   {
@@ -57,9 +58,12 @@ export function AppsPage() {
       title="Apps"
       note="what devices install, may pick, and may not have"
       actions={
-        <Button weight="main" onClick={() => setSearch({ new: '1' })}>
-          Bring a package
-        </Button>
+        <>
+          <Button onClick={() => setSearch({ new: 'store' })}>Find in a store</Button>
+          <Button weight="main" onClick={() => setSearch({ new: 'package' })}>
+            Bring a package
+          </Button>
+        </>
       }
       columns={columns}
       toolbar={<Words filters={filters} placeholder="Name, id or publisher" />}
@@ -75,12 +79,15 @@ export function AppsPage() {
       )}
       empty={
         <Empty title={query.q ? 'No app is called so.' : 'There are no apps yet.'}>
-          Bring a package of your own: the gallery guide, the rota, whatever your devices are for. Then say
-          for whom it is, and release it.
+          Find one in a platform's store, or bring a package of your own: the gallery guide, the rota,
+          whatever your devices are for. Then say for whom it is.
         </Empty>
       }
     >
-      {search.get('new') && (
+      {search.get('new') === 'store' && (
+        <FindInStore onAdded={(detail) => setSearch({ card: detail.app.id })} onClose={() => setSearch({})} />
+      )}
+      {search.get('new') === 'package' && (
         <BringPackage
           onBrought={(detail) => setSearch({ card: detail.app.id })}
           onClose={() => setSearch({})}

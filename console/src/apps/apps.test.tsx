@@ -58,7 +58,17 @@ const detail: Schemas['AppDetail'] = {
 };
 
 const rehearsal = (more: object = {}) => ({
-  ...{ devices: 9, changing: 9, gain: 0, change: 9, lose: 0, effects: [], conflicts: [], unsupported: [] },
+  ...{
+    devices: 9,
+    changing: 9,
+    gain: 0,
+    change: 9,
+    lose: 0,
+    effects: [],
+    conflicts: [],
+    shortages: [],
+    unsupported: [],
+  },
   ...{ reasonWanted: false, secondWanted: false, ...more },
 });
 

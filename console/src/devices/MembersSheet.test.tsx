@@ -13,6 +13,7 @@ const rehearsal = (changing: number): Partial<Schemas['Rehearsal']> => ({
   lose: 0,
   effects: [],
   conflicts: [],
+  shortages: [],
   unsupported: [],
   reasonWanted: changing > 0,
   secondWanted: false,

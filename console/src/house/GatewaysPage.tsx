@@ -4,7 +4,7 @@ import { Link, useSearchParams } from 'react-router';
 import { useAct } from '../api/act';
 import { answer, api, type Schemas } from '../api/client';
 import { day } from '../ui/dates';
-import { Button, Heading, Labelled, Moment, Trouble } from '../ui/parts';
+import { Button, counted, Heading, Labelled, Moment, Trouble } from '../ui/parts';
 import { onVersion } from '../ui/RecordSheet';
 import { Standing } from '../ui/Standing';
 
@@ -291,6 +291,68 @@ function RegistrarSide({ gateway }: { gateway: Gateway }) {
   );
 }
 
+function StoreSide({ gateway }: { gateway: Gateway }) {
+  const { act, trouble, busy } = useAct('gateways', 'set-up', 'apps', 'licenses');
+  const [read, setRead] = useState<Schemas['StoreReading']>();
+  const path = { platform: gateway.platform };
+  const { store } = gateway;
+  return (
+    <Side
+      title="App store"
+      state={store.state}
+      fault={store.fault}
+      note={
+        store.account ? (
+          <>
+            As {store.account}; read <Moment at={store.checkedAt} />. What was bought is under{' '}
+            <Link className="text-brass underline" to="/apps/licenses">
+              Licenses
+            </Link>
+            .
+          </>
+        ) : (
+          'Apps are found there, and licenses bought there are counted and handed out here.'
+        )
+      }
+    >
+      {store.state !== 'missing' && (
+        <div className="flex items-center gap-3 pb-3">
+          <Button
+            disabled={busy}
+            onClick={() =>
+              void act(
+                () => answer(api.POST('/gateways/{platform}/store/reading', { params: { path } })),
+                setRead,
+              )
+            }
+          >
+            Read now
+          </Button>
+          {read && (
+            <span className="text-quiet text-xs" role="status">
+              {counted(read.apps, 'app')}, {counted(read.newVersions, 'new version')};{' '}
+              {counted(read.owned, 'license')}
+            </span>
+          )}
+        </div>
+      )}
+      <TokenForm
+        label={store.state === 'missing' ? 'Connect' : 'Take another token'}
+        disabled={!gateway.services}
+        onTake={(token) =>
+          answer(
+            api.PUT('/gateways/{platform}/store', {
+              params: { path, header: onVersion(gateway) },
+              body: { token },
+            }),
+          )
+        }
+      />
+      <Trouble error={trouble} />
+    </Side>
+  );
+}
+
 /** The connection to each platform's push, registrar and store. */
 export function GatewaysPage() {
   const gateways = useQuery({ queryKey: ['gateways'], queryFn: () => answer(api.GET('/gateways')) });
@@ -322,29 +384,7 @@ export function GatewaysPage() {
             <Services gateway={gateway} />
             <Push gateway={gateway} />
             <RegistrarSide gateway={gateway} />
-            <Side
-              title="App store"
-              state={gateway.store.state}
-              fault={gateway.store.fault}
-              note={
-                gateway.store.account
-                  ? `As ${gateway.store.account}.`
-                  : 'Licences bought there are counted here once apps are handed out.'
-              }
-            >
-              <TokenForm
-                label={gateway.store.state === 'missing' ? 'Connect' : 'Take another token'}
-                disabled={!gateway.services}
-                onTake={(token) =>
-                  answer(
-                    api.PUT('/gateways/{platform}/store', {
-                      params: { path: { platform: gateway.platform }, header: onVersion(gateway) },
-                      body: { token },
-                    }),
-                  )
-                }
-              />
-            </Side>
+            <StoreSide gateway={gateway} />
           </div>
         )}
       </div>

@@ -47,6 +47,7 @@ describe('units', () => {
         lose: 0,
         effects: [],
         conflicts: [],
+        shortages: [],
         unsupported: [],
       },
       'POST /units/u2/move': tree[1],

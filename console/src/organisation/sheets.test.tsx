@@ -36,7 +36,7 @@ describe('sheets of devices', () => {
   it('say which devices get other settings, and ask for their number', async () => {
     const rehearsal = {
       ...{ devices: 30, changing: 30, gain: 30, change: 0, lose: 0, effects: [], conflicts: [] },
-      ...{ unsupported: [], confirmDevices: 30 },
+      ...{ shortages: [], unsupported: [], confirmDevices: 30 },
     };
     const calls = serve({
       'POST /organisation/devices.csv': (call: Call) => ({

@@ -33,6 +33,7 @@ const rehearsal = {
     },
   ],
   conflicts: [{ setting: 's', title: 'Lock-screen text', wins: 'Quay', loses: ['Ridge'], devices: 2 }],
+  shortages: [],
   unsupported: [
     {
       setting: 'u',

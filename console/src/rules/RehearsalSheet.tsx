@@ -5,7 +5,7 @@ import { answer, api, type Schemas } from '../api/client';
 import { usePages } from '../api/pages';
 import { moment } from '../ui/dates';
 import { Sheet } from '../ui/Dialog';
-import { Button, Trouble } from '../ui/parts';
+import { Button, counted, Trouble } from '../ui/parts';
 import { onVersion } from '../ui/RecordSheet';
 import { ProposeButton, useConfirmation } from './confirmation';
 import { WaveFields, wavesFault, type WavesSpec } from './waves';
@@ -84,6 +84,16 @@ export function Effects({ rehearsal: r, profile }: { rehearsal: Schemas['Rehears
         <p key={c.setting} className="border-amber border-l-2 pl-3 text-sm">
           <b>Conflict on {c.title}</b>, {c.devices} devices: {c.wins} wins over {c.loses.join(', ')} because
           it is published later. Give one of them a nearer target to settle it.
+        </p>
+      ))}
+      {r.shortages.map((s) => (
+        <p key={s.app} className="border-rust border-l-2 pl-3 text-sm" data-testid="shortage">
+          <b>
+            {s.app} is {counted(s.lacking, 'license')} short:
+          </b>{' '}
+          {counted(s.wanting, s.licensing === 'by-holder' ? 'holder' : 'device')} would need one, {s.free}{' '}
+          {s.free === 1 ? 'is' : 'are'} free. Those to whom it is required get theirs first, in the order they
+          were enrolled; the others wait until one is free.
         </p>
       ))}
       {r.unsupported.map((u) => (

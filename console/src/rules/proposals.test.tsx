@@ -13,6 +13,7 @@ const settings: Schemas['Rehearsal'] = {
   lose: 0,
   effects: [],
   conflicts: [],
+  shortages: [],
   unsupported: [],
   reasonWanted: false,
   secondWanted: true,

@@ -22,6 +22,7 @@ const REHEARSAL = {
   lose: 0,
   effects: [],
   conflicts: [],
+  shortages: [],
   unsupported: [],
   reasonWanted: false,
   secondWanted: false,

@@ -68,7 +68,14 @@ const areas: Area[] = [
       { to: '/rules/proposals', name: 'Proposals' },
     ],
   },
-  { to: '/apps', name: 'Apps', pages: [{ to: '/apps/catalogue', name: 'Catalogue' }] },
+  {
+    to: '/apps',
+    name: 'Apps',
+    pages: [
+      { to: '/apps/catalogue', name: 'Catalogue' },
+      { to: '/apps/licenses', name: 'Licenses' },
+    ],
+  },
   { to: '/records', name: 'Records', pages: [{ to: '/records/journal', name: 'Journal', list: 'journal' }] },
 ];
 const house: Area = {

@@ -35,6 +35,7 @@ export const pages = [
   ['/cable.html', 'Bench'],
   ['/mail.html', 'Mail'],
   ['/vendors.html', 'Vendor portal'],
+  ['/store.html', 'App store'],
 ];
 
 export function nav() {

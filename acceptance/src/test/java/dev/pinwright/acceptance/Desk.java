@@ -104,6 +104,12 @@ final class Desk {
   /** Assigns an app, as a draft. */
   Profile assignment(AppDetail app, String presence, TargetSpec to, Map<String, Object> more)
       throws ApiException {
+    return assignment(app, presence, List.of(to), more);
+  }
+
+  /** {@link #assignment(AppDetail, String, TargetSpec, Map)}, to several. */
+  Profile assignment(AppDetail app, String presence, List<TargetSpec> to, Map<String, Object> more)
+      throws ApiException {
     Map<String, Object> settings = new HashMap<>(more);
     settings.put("apps[" + app.getApp().getKey() + "].presence", presence);
     return rig.client
@@ -114,7 +120,7 @@ final class Desk {
                 .app(app.getApp().getId())
                 .name(app.getApp().getName() + ", " + presence + " " + ++assignments)
                 .settings(settings)
-                .targets(List.of(to)));
+                .targets(to));
   }
 
   static TargetSpec everyone() {

@@ -10,11 +10,16 @@ import dev.pinwright.client.model.PlatformKey;
 import dev.pinwright.client.model.RegistrarAssignment;
 import dev.pinwright.client.model.SignedCredential;
 import dev.pinwright.client.model.VendorToken;
+import dev.pinwright.core.license.Licensing;
 import dev.pinwright.protocol.pki.Pki;
 import dev.pinwright.sandbox.office.StaffDirectory;
 import dev.pinwright.sandbox.office.StaffDirectory.Member;
 import dev.pinwright.sandbox.vendor.Vendor;
+import java.io.IOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
 import java.util.List;
+import java.util.Map;
 
 /** Connects a rig to the services outside. */
 final class Gates {
@@ -121,5 +126,28 @@ final class Gates {
                 .base(StaffDirectory.BASE)
                 .login(StaffDirectory.READER)
                 .password(password));
+  }
+
+  /** Connects the store. */
+  void store(PlatformKey platform) throws ApiException {
+    rig.client
+        .house()
+        .connectStore(
+            platform,
+            version(platform),
+            new VendorToken().token(vendor(platform).account(ACCOUNT).storeToken()));
+  }
+
+  /** A publisher puts an app on sale in Vellmar. */
+  void sell(PlatformKey platform, Path app, Licensing licensing) throws IOException {
+    vendor(platform)
+        .store()
+        .publish(Files.readAllBytes(app), licensing, Map.of("XV", "4.50 crowns", "XA", "5 crowns"));
+  }
+
+  /** The museums buy licenses for a place, and what they bought is read. */
+  void license(PlatformKey platform, String app, String place, int number) throws ApiException {
+    vendor(platform).store().buy(ACCOUNT, app, place, "XV", number);
+    rig.client.apps().readStore(platform);
   }
 }

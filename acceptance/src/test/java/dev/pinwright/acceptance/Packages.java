@@ -47,9 +47,15 @@ final class Packages {
         folder.resolve(Manifest.FILE),
         """
         {"id":"%s","name":"%s","version":"%d.0","versionCode":%d,
-         "platforms":["tarn","fjell"],"lowestOs":{"tarn":"6.0"}%s}
+         "lowestOs":{"tarn":"6.0"}%s%s}
         """
-            .formatted(id, name, code, code, more.isEmpty() ? "" : "," + more));
+            .formatted(
+                id,
+                name,
+                code,
+                code,
+                more.contains("\"platforms\"") ? "" : ",\"platforms\":[\"tarn\",\"fjell\"]",
+                more.isEmpty() ? "" : "," + more));
     byte[] payload = new byte[bytes];
     new Random(code).nextBytes(payload);
     Files.createDirectories(folder.resolve("payload"));

@@ -162,6 +162,8 @@ public final class Main {
     all.put("configuration", () -> new ConfigurationCommands(context));
     all.put("app", () -> new AppCommands(context));
     all.put("assignment", () -> new AssignmentCommands(context));
+    all.put("store", () -> new StoreCommands(context));
+    all.put("license", () -> new LicenseCommands(context));
     all.put("package", () -> new PackageCommands(context));
     all.put("file", () -> new FileCommands(context));
     all.put("setting", () -> new SettingCommands(context));

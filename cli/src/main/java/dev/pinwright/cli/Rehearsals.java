@@ -1,5 +1,6 @@
 package dev.pinwright.cli;
 
+import dev.pinwright.client.model.Licensing;
 import dev.pinwright.client.model.Rehearsal;
 import java.util.stream.Collectors;
 
@@ -55,6 +56,18 @@ final class Rehearsals {
                 context.line(
                     "Conflict: %s on %d devices; %s wins over %s.",
                     c.getTitle(), c.getDevices(), c.getWins(), String.join(", ", c.getLoses())));
+    r.getShortages()
+        .forEach(
+            s ->
+                context.line(
+                    "Short: %s needs %d licenses and has %d free; %d %s without. Required goes"
+                        + " before picked, and who was enrolled first before who came later.",
+                    s.getApp(),
+                    s.getWanting(),
+                    s.getFree(),
+                    s.getLacking(),
+                    (s.getLicensing() == Licensing.BY_HOLDER ? "holder" : "device")
+                        + (s.getLacking() == 1 ? " goes" : "s go")));
     r.getUnsupported()
         .forEach(
             u ->

@@ -16,7 +16,7 @@ class ProposalCommandsTest extends ServedTest {
       {"proposal":%s,"since":["It was 148, now 151 devices change."],"seen":"abc","mine":false,
        "rehearsal":{"devices":151,"changing":151,"examples":[],"reasonWanted":false,
          "secondWanted":true,"settings":{"devices":151,"changing":151,"gain":0,"change":151,"lose":0,
-           "effects":[],"conflicts":[],"unsupported":[],"reasonWanted":false,"secondWanted":true}}}
+           "effects":[],"conflicts":[],"unsupported":[],"shortages":[],"reasonWanted":false,"secondWanted":true}}}
       """;
 
   @Test

@@ -357,7 +357,7 @@ class WaysInCommandsTest extends ServedTest {
         """
         {"saved":false,"rows":30,"added":0,"changed":30,"faults":[],
          "rehearsal":{"devices":30,"changing":30,"gain":28,"change":2,"lose":0,"effects":[],
-                      "conflicts":[],"unsupported":[],"confirmDevices":30}}
+                      "conflicts":[],"unsupported":[],"shortages":[],"confirmDevices":30}}
         """;
     answers.put("POST /organisation/devices.csv", report);
     Path sheet = file("devices.csv", "identifier,tags\nAR10-0001,quay\n");

@@ -10,6 +10,7 @@ import dev.pinwright.sandbox.device.Fleet;
 import dev.pinwright.sandbox.office.MailCatcher;
 import dev.pinwright.sandbox.office.StaffDirectory;
 import dev.pinwright.sandbox.vendor.Vendor;
+import dev.pinwright.sandbox.vendor.VendorStore;
 import dev.pinwright.sandbox.vendor.Vendors;
 import io.javalin.config.RoutesConfig;
 import io.javalin.http.Context;
@@ -40,6 +41,13 @@ public final class OutsideCalls {
 
   private record Sale(
       @Nullable String account, @Nullable String order, @Nullable List<Vendor.Sold> devices) {}
+
+  private record Purchase(
+      @Nullable String account,
+      @Nullable String app,
+      @Nullable String place,
+      @Nullable String country,
+      long number) {}
 
   private record Session(@Nullable String link) {}
 
@@ -81,6 +89,18 @@ public final class OutsideCalls {
                                 d.serial(), d.account(), d.model(), d.order(), d.assigned()))
                     .toList()));
     r.post("/api/vendors/{platform}/devices", this::sell);
+    r.get("/api/store-countries", ctx -> json(ctx, VendorStore.COUNTRIES));
+    r.get("/api/vendors/{platform}/store/apps", ctx -> json(ctx, vendor(ctx).store().offers()));
+    r.post("/api/vendors/{platform}/store/apps", this::offer);
+    r.delete(
+        "/api/vendors/{platform}/store/apps/{app}",
+        ctx -> {
+          vendor(ctx).store().withdraw(ctx.pathParam("app"));
+          vendors.save();
+          ctx.status(204);
+        });
+    r.get("/api/vendors/{platform}/store/licenses", ctx -> json(ctx, vendor(ctx).store().bought()));
+    r.post("/api/vendors/{platform}/store/licenses", this::buy);
     r.get("/api/mail", ctx -> json(ctx, mail.letters()));
     r.post(
         "/api/directory",
@@ -140,6 +160,28 @@ public final class OutsideCalls {
             plain(s.account()), plain(s.order()), s.devices() == null ? List.of() : s.devices());
     vendors.save();
     ctx.status(204);
+  }
+
+  /** A publisher puts another version on sale. */
+  private void offer(Context ctx) {
+    VendorStore.Offer offer = vendor(ctx).store().update(ctx.bodyAsBytes());
+    vendors.save();
+    json(ctx, offer);
+  }
+
+  private void buy(Context ctx) {
+    Purchase p = read(ctx, Purchase.class);
+    VendorStore.Stock stock =
+        vendor(ctx)
+            .store()
+            .buy(
+                plain(p.account()),
+                plain(p.app()),
+                plain(p.place()),
+                plain(p.country()),
+                p.number());
+    vendors.save();
+    json(ctx, stock);
   }
 
   private void plug(Context ctx) {

@@ -37,6 +37,7 @@ final class Api {
     new ConfigurationCalls(pinwright.configurations(), pinwright.files()).install(r);
     new FileCalls(pinwright.files()).install(r);
     new AppCalls(pinwright).install(r);
+    new StoreCalls(pinwright).install(r);
     new ActingCalls(pinwright).install(r);
     new RecordCalls(pinwright).install(r);
     r.complete();

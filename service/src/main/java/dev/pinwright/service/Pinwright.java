@@ -7,6 +7,7 @@ import dev.pinwright.service.acting.Dispatches;
 import dev.pinwright.service.app.Apps;
 import dev.pinwright.service.app.DeviceApps;
 import dev.pinwright.service.app.Releases;
+import dev.pinwright.service.app.StoreApps;
 import dev.pinwright.service.arrival.Arrivals;
 import dev.pinwright.service.arrival.Joining;
 import dev.pinwright.service.bench.Bench;
@@ -33,6 +34,7 @@ import dev.pinwright.service.file.StoredFiles;
 import dev.pinwright.service.gateway.Gateways;
 import dev.pinwright.service.gateway.PushServices;
 import dev.pinwright.service.gateway.Registrar;
+import dev.pinwright.service.gateway.Store;
 import dev.pinwright.service.group.Membership;
 import dev.pinwright.service.house.Connections;
 import dev.pinwright.service.house.HouseNotices;
@@ -45,6 +47,8 @@ import dev.pinwright.service.invitation.InvitationMail;
 import dev.pinwright.service.invitation.Invitations;
 import dev.pinwright.service.journal.Journal;
 import dev.pinwright.service.journal.JournalSeal;
+import dev.pinwright.service.license.HandOut;
+import dev.pinwright.service.license.Licenses;
 import dev.pinwright.service.live.Events;
 import dev.pinwright.service.live.Wakes;
 import dev.pinwright.service.naming.NamePreview;
@@ -138,6 +142,8 @@ public final class Pinwright implements AutoCloseable {
   private final Apps apps;
   private final Releases releases;
   private final DeviceApps deviceApps;
+  private final StoreApps storeApps;
+  private final Licenses licenses;
   private final Waves waves;
   private final Checks checks;
   private final Orders orders;
@@ -240,6 +246,10 @@ public final class Pinwright implements AutoCloseable {
     publishing = new Publishing(useCases, catalog, vault, changes, waves);
     apps = new Apps(useCases, catalog, shapes);
     deviceApps = new DeviceApps(useCases, shapes);
+    Store store = new Store(useCases, vault);
+    storeApps = new StoreApps(useCases, catalog, apps, store);
+    licenses = new Licenses(useCases, store, storeApps);
+    HandOut handOut = new HandOut(useCases, shapes, store, storeApps);
     releases =
         new Releases(useCases, apps, new RollOuts(catalog, vault, changes, publishing, waves));
     undo = new Undo(useCases, deviceEdits, publishing);
@@ -318,6 +328,8 @@ public final class Pinwright implements AutoCloseable {
                 new Jobs.Chore("look-at-roster", Duration.ofHours(1), notices::lookAtRoster),
                 new Jobs.Chore("seal-journal", Duration.ofMinutes(1), journal::seal),
                 new Jobs.Chore("check-sheets", Duration.ofSeconds(5), rosterImports::checkOpen),
+                new Jobs.Chore("hand-out-licenses", Duration.ofSeconds(1), handOut::follow),
+                new Jobs.Chore("read-stores", Duration.ofMinutes(15), storeApps::syncAll),
                 new Jobs.Chore("read-registrars", Duration.ofMinutes(15), registrar::syncAll),
                 new Jobs.Chore("read-directory", Duration.ofHours(1), directories::syncQuietly)));
   }
@@ -504,6 +516,14 @@ public final class Pinwright implements AutoCloseable {
 
   public DeviceApps deviceApps() {
     return deviceApps;
+  }
+
+  public StoreApps storeApps() {
+    return storeApps;
+  }
+
+  public Licenses licenses() {
+    return licenses;
   }
 
   public Waves waves() {

@@ -12,6 +12,7 @@ import java.util.Optional;
  * @param release what it is to have; empty where it is forbidden or comes with the OS
  * @param configuration digest of the configuration that is to be in force; empty for none
  * @param cannot why this device cannot have it; empty when it can
+ * @param unlicensed that it has no license for it; empty when it has, or needs none
  */
 public record AppGoal(
     String id,
@@ -20,8 +21,23 @@ public record AppGoal(
     WantedApp wanted,
     Optional<Release> release,
     String configuration,
-    Optional<String> cannot) {
+    Optional<String> cannot,
+    Optional<Unlicensed> unlicensed) {
+
+  /**
+   * That a license is missing.
+   *
+   * @param why in words that follow a colon
+   * @param coming whether it is about to be given
+   */
+  public record Unlicensed(String why, boolean coming) {}
+
   Presence presence() {
     return wanted.presence();
+  }
+
+  /** Why it cannot be had now, whatever was done for it; empty when it can, or soon. */
+  public Optional<String> objection() {
+    return cannot.or(() -> unlicensed.filter(u -> !u.coming()).map(Unlicensed::why));
   }
 }

@@ -73,7 +73,7 @@ public record AppPlan(
    *
    * @param goals the apps it should have, may have, or may not have
    * @param attempts the latest of each app, by id
-   * @param picked ids of apps the holder has picked from the shelf just now
+   * @param picked ids of apps the holder has picked from the shelf and was not given yet
    */
   public static AppPlan of(
       Collection<AppGoal> goals,
@@ -98,7 +98,7 @@ public record AppPlan(
                   .isPresent();
           if (installed.filter(Installed::managed).isPresent()
               || coming
-              || picked.contains(goal.id())) {
+              || picked.contains(goal.id()) && goal.objection().isEmpty()) {
             draft.require(goal, installed);
           }
         }
@@ -147,6 +147,14 @@ public record AppPlan(
         return;
       }
       String verb = there.isEmpty() ? "installed" : "updated";
+      if (goal.unlicensed().isPresent()) {
+        if (goal.unlicensed().get().coming()) {
+          underWay.add(goal.name());
+        } else {
+          failing.add(goal.name() + " cannot be " + verb + ": " + goal.unlicensed().get().why());
+        }
+        return;
+      }
       step(goal.name(), verb, before, (n, of) -> new Install(goal, n, of));
     }
 

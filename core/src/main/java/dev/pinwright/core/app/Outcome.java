@@ -22,6 +22,9 @@ public record Outcome(int code, String reason) {
   /** The package could not be fetched. */
   public static final int DOWNLOAD_FAILED = 1402;
 
+  /** Whoever has the package does not give it to this device. */
+  public static final int NOT_GIVEN = 1403;
+
   /** There is no room to fetch the package. */
   public static final int NO_ROOM_TO_DOWNLOAD = 1404;
 
@@ -56,7 +59,7 @@ public record Outcome(int code, String reason) {
           Map.entry(1400, "the device could not do it"),
           Map.entry(CANCELLED, "the holder cancelled it"),
           Map.entry(DOWNLOAD_FAILED, "the package could not be fetched"),
-          Map.entry(1403, "the package was not given to the device"),
+          Map.entry(NOT_GIVEN, "the package was not given to the device"),
           Map.entry(NO_ROOM_TO_DOWNLOAD, "there is no room for the package"),
           Map.entry(INSTALL_FAILED, "the device could not install it"),
           Map.entry(NO_ROOM_TO_INSTALL, "there is no room to install it"),

@@ -5,6 +5,7 @@ import dev.pinwright.core.catalog.SettingKey;
 import dev.pinwright.core.catalog.SettingValue;
 import dev.pinwright.core.policy.Effective;
 import java.util.ArrayList;
+import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -45,13 +46,23 @@ public record WantedApp(
 
   /** The apps among what a device should have, in order of key. */
   public static List<WantedApp> among(Effective effective) {
+    Map<String, SettingValue> settings = new HashMap<>();
+    effective.apart().forEach(r -> settings.put(r.setting().key(), r.value()));
+    return in(settings);
+  }
+
+  /** The apps among settings by their keys, in order of the apps'. */
+  public static List<WantedApp> in(Map<String, SettingValue> settings) {
     Map<String, Map<String, SettingValue>> byKey = new TreeMap<>();
-    for (Effective.Resolved r : effective.apart()) {
-      SettingKey key = SettingKey.read(r.setting().key()).orElseThrow();
-      if (key.section().equals(SECTION) && key.entry().isPresent()) {
-        byKey.computeIfAbsent(key.entry().get(), k -> new TreeMap<>()).put(key.name(), r.value());
-      }
-    }
+    settings.forEach(
+        (text, value) -> {
+          if (text.startsWith(SECTION + "[")) {
+            SettingKey key = SettingKey.read(text).orElseThrow();
+            byKey
+                .computeIfAbsent(key.entry().orElse(""), k -> new TreeMap<>())
+                .put(key.name(), value);
+          }
+        });
     List<WantedApp> out = new ArrayList<>();
     byKey.forEach((key, values) -> read(key, values).ifPresent(out::add));
     return List.copyOf(out);

@@ -1,5 +1,7 @@
 package dev.pinwright.core.change;
 
+import dev.pinwright.core.app.Presence;
+import dev.pinwright.core.app.WantedApp;
 import dev.pinwright.core.policy.Effective;
 import dev.pinwright.core.policy.Shape;
 import dev.pinwright.core.tree.Edit;
@@ -9,6 +11,8 @@ import dev.pinwright.core.tree.Tree;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
+import java.util.Set;
+import java.util.stream.Collectors;
 
 /**
  * What becomes of devices that move alike.
@@ -34,6 +38,8 @@ public record Move(
     Goal after,
     Effective effective,
     List<Edit> edits) {
+  private static final String APPS = "/" + WantedApp.SECTION + "/";
+
   public Move {
     examples = List.copyOf(examples);
     edits = List.copyOf(edits);
@@ -70,6 +76,22 @@ public record Move(
     List<Edit> edits = new ArrayList<>(Edit.between(before.policy(), after.policy()));
     edits.addAll(Edit.between(before.wanted(), after.wanted()));
     return new Move(id, devices, examples, to, refused, before, after, effective, edits);
+  }
+
+  /** Keys of the apps that are required from now on and were not before. */
+  public Set<String> newlyRequired() {
+    if (edits.stream().noneMatch(e -> e.path().contains(APPS))) {
+      return Set.of();
+    }
+    return WantedApp.among(effective).stream()
+        .filter(w -> w.presence() == Presence.REQUIRED)
+        .map(WantedApp::key)
+        .filter(
+            key ->
+                edits.stream()
+                    .anyMatch(
+                        e -> e.path().contains(APPS + key + "/") && e.path().endsWith("/presence")))
+        .collect(Collectors.toUnmodifiableSet());
   }
 
   /** The leaf at a path before. */

@@ -7,11 +7,15 @@ import dev.pinwright.core.catalog.Setting;
 import dev.pinwright.core.catalog.SettingValue;
 import dev.pinwright.core.device.Mode;
 import dev.pinwright.core.device.OsVersion;
+import dev.pinwright.core.license.Demand;
+import dev.pinwright.core.license.Licensing;
+import dev.pinwright.core.license.Pool;
 import dev.pinwright.core.policy.Effective;
 import dev.pinwright.core.tree.Edit;
 import dev.pinwright.core.tree.Leaf;
 import java.time.Instant;
 import java.util.ArrayList;
+import java.util.Collection;
 import java.util.Comparator;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -36,6 +40,8 @@ import java.util.stream.Stream;
  * @param reasonWanted whether a reason has to be given
  * @param secondWanted whether a second person has to agree
  * @param begins when all this happens; empty for at once
+ * @param shortages apps of which there are fewer licenses than devices or holders that would need
+ *     one
  */
 public record Rehearsal(
     long devices,
@@ -49,7 +55,8 @@ public record Rehearsal(
     Optional<Long> confirmDevices,
     boolean reasonWanted,
     boolean secondWanted,
-    Optional<Instant> begins) {
+    Optional<Instant> begins,
+    List<Shortage> shortages) {
 
   /** Most devices an effect names. */
   public static final int EXAMPLES = 5;
@@ -86,6 +93,31 @@ public record Rehearsal(
   /** Equally near profiles that disagree; the later publication wins. */
   public record Conflict(
       String setting, String title, String wins, List<String> loses, long devices) {}
+
+  /**
+   * That licenses of an app would be short.
+   *
+   * @param wanting devices, or holders, that would need one and have none
+   * @param free licenses that are free now
+   * @param lacking how many of them would go without
+   */
+  public record Shortage(String app, Licensing licensing, long wanting, long free, long lacking) {
+
+    /** What it comes to; empty when nobody goes without. */
+    public static Optional<Shortage> of(
+        String app, Licensing licensing, Collection<Demand> demand, Collection<Pool> pools) {
+      long lacking = Demand.lacking(demand, pools);
+      return lacking == 0
+          ? Optional.empty()
+          : Optional.of(
+              new Shortage(
+                  app,
+                  licensing,
+                  demand.stream().mapToLong(Demand::wanting).sum(),
+                  pools.stream().mapToLong(Pool::free).sum(),
+                  lacking));
+    }
+  }
 
   /** A setting that cannot take effect on some devices. */
   public record Unsupported(
@@ -137,7 +169,26 @@ public record Rehearsal(
         asked.number(),
         asked.reason(),
         asked.second(),
-        Optional.empty());
+        Optional.empty(),
+        List.of());
+  }
+
+  /** This, with what licenses would be short of. */
+  public Rehearsal lacking(List<Shortage> shortages) {
+    return new Rehearsal(
+        devices,
+        changing,
+        gain,
+        change,
+        lose,
+        effects,
+        conflicts,
+        unsupported,
+        confirmDevices,
+        reasonWanted,
+        secondWanted,
+        begins,
+        List.copyOf(shortages));
   }
 
   /** The moves behind one effect; none when there is no such effect, or no longer. */
@@ -167,7 +218,8 @@ public record Rehearsal(
             : Optional.empty(),
         reasonWanted || other.reasonWanted,
         secondWanted || other.secondWanted,
-        begins);
+        begins,
+        both(shortages, other.shortages));
   }
 
   private static <T> List<T> both(List<T> a, List<T> b) {
@@ -188,7 +240,8 @@ public record Rehearsal(
         confirmDevices,
         reasonWanted,
         secondWanted,
-        Optional.of(at));
+        Optional.of(at),
+        shortages);
   }
 
   /** What is asked before this may be done. */

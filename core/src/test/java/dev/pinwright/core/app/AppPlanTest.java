@@ -18,7 +18,8 @@ class AppPlanTest {
   private static final Instant NOW = Instant.parse("2026-11-29T09:00:00Z");
   private static final String ID = "vellmar.rota";
   private static final Release FOUR =
-      new Release(4, "4.0", Map.of("tarn", OsVersion.parse("7.0")), 20, "a".repeat(64));
+      new Release(
+          4, "4.0", Map.of("tarn", OsVersion.parse("7.0")), 20, "a".repeat(64), Optional.empty());
 
   private static AppGoal goal(Presence presence, InstallOptions options, String configuration) {
     WantedApp wanted =
@@ -30,11 +31,25 @@ class AppPlanTest {
         wanted,
         presence == Presence.FORBIDDEN ? Optional.empty() : Optional.of(FOUR),
         configuration,
+        Optional.empty(),
         Optional.empty());
   }
 
   private static AppGoal required() {
     return goal(Presence.REQUIRED, InstallOptions.PLAIN, "");
+  }
+
+  private static AppGoal unlicensed(Presence presence, boolean coming) {
+    AppGoal g = goal(presence, InstallOptions.PLAIN, "");
+    return new AppGoal(
+        g.id(),
+        g.name(),
+        g.about(),
+        g.wanted(),
+        g.release(),
+        g.configuration(),
+        Optional.empty(),
+        Optional.of(new AppGoal.Unlicensed("no license is free", coming)));
   }
 
   private static Installed rota(String version, boolean managed) {
@@ -217,13 +232,41 @@ class AppPlanTest {
             required().wanted(),
             Optional.of(FOUR),
             "",
-            FOUR.objection("tarn", OsVersion.parse("6.3")));
+            FOUR.objection("tarn", OsVersion.parse("6.3")),
+            Optional.empty());
     AppPlan plan = plan(cannot, List.of());
     assertThat(plan.steps()).isEmpty();
     assertThat(plan.failing())
         .containsExactly(
             "Rota cannot be installed: version 4.0 needs tarn 7.0 or later, and this is 6.3");
     assertThat(FOUR.objection("moor")).contains("version 4.0 is not for moor");
+  }
+
+  @Test
+  void whatHasNoLicenseComesWhenOneIsOnItsWayAndFailsWhenNoneIs() {
+    AppPlan comes = plan(unlicensed(Presence.REQUIRED, true), List.of());
+    assertThat(comes.steps()).isEmpty();
+    assertThat(comes.underWay()).containsExactly("Rota");
+    AppPlan fails = plan(unlicensed(Presence.REQUIRED, false), List.of());
+    assertThat(fails.steps()).isEmpty();
+    assertThat(fails.failing()).containsExactly("Rota cannot be installed: no license is free");
+    assertThat(plan(unlicensed(Presence.REQUIRED, false), List.of(rota("3.9", true))).failing())
+        .containsExactly("Rota cannot be updated: no license is free");
+    assertThat(plan(unlicensed(Presence.REQUIRED, false), List.of(rota("4.0", true))).settled())
+        .as("what is there is not failing")
+        .isTrue();
+  }
+
+  @Test
+  void whatIsPickedWithoutALicenseKeepsNoDeviceFromBeingSettled() {
+    AppGoal none = unlicensed(Presence.OFFERED, false);
+    AppPlan plan = AppPlan.of(List.of(none), Inventory.of(List.of()), Map.of(), Set.of(ID), NOW);
+    assertThat(plan.settled()).isTrue();
+    AppGoal coming = unlicensed(Presence.OFFERED, true);
+    assertThat(
+            AppPlan.of(List.of(coming), Inventory.of(List.of()), Map.of(), Set.of(ID), NOW)
+                .underWay())
+        .containsExactly("Rota");
   }
 
   @Test

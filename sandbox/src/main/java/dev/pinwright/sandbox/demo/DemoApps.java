@@ -1,58 +1,38 @@
 package dev.pinwright.sandbox.demo;
 
 import com.fasterxml.jackson.databind.JsonNode;
-import dev.pinwright.protocol.pack.Manifest;
-import dev.pinwright.protocol.pack.PackageMaker;
 import dev.pinwright.protocol.pack.PackageRefused;
-import dev.pinwright.protocol.pki.Pki;
 import dev.pinwright.sandbox.device.Agent;
 import java.awt.Color;
-import java.awt.Font;
-import java.awt.GradientPaint;
-import java.awt.Graphics2D;
-import java.awt.RenderingHints;
-import java.awt.image.BufferedImage;
-import java.io.File;
 import java.io.IOException;
 import java.io.UncheckedIOException;
-import java.nio.file.Files;
-import java.nio.file.Path;
-import java.time.Duration;
-import java.time.Instant;
-import java.util.Comparator;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
-import java.util.Random;
-import java.util.stream.Stream;
-import javax.imageio.ImageIO;
 
 /** The museums' own apps: packages their workshop makes, and whom they are for. */
 final class DemoApps {
-  private static final int ICON = 192;
-  private static final int ARC = 84;
-  private static final int PAYLOAD = 240_000;
   private static final int SHOPPERS = 38;
   static final String GUIDE = "vellmar.gallery-guide";
 
   private final ApiCalls api;
   private final Map<String, String> units;
-  private final Pki.Identity workshop;
+  private final DemoPackages packages =
+      new DemoPackages("Vellmar Museums", "Vellmar Museums workshop");
 
   DemoApps(ApiCalls api, Map<String, String> units) {
     this.api = api;
     this.units = units;
-    Instant now = Instant.now();
-    workshop =
-        Pki.newRoot(
-            "Vellmar Museums workshop",
-            now.minus(Duration.ofDays(200)),
-            now.plus(Duration.ofDays(500)));
   }
 
   /** An app: what its manifest says besides, and the colour of its icon. */
   private record Own(
-      String id, String name, String category, String summary, Color colour, String more) {}
+      String id, String name, String category, String summary, Color colour, String more) {
+    DemoPackages.App made() {
+      return new DemoPackages.App(
+          id, name, category, summary, colour, List.of("tarn", "fjell", "moor"), more);
+    }
+  }
 
   private static final List<Own> OWN =
       List.of(
@@ -139,7 +119,7 @@ final class DemoApps {
     assign("vellmar.shift-radio", "No Shift Radio", "forbidden", Map.of(), staff);
   }
 
-  private Map<String, String> unit(String code) {
+  Map<String, String> unit(String code) {
     return Map.of("kind", "unit", "ref", units.get(code));
   }
 
@@ -165,7 +145,7 @@ final class DemoApps {
 
   private JsonNode bringOnly(Own own, int code, String version, String notes) {
     try {
-      return api.appPackage(packed(own, code, version, notes));
+      return api.appPackage(packages.packed(own.made(), code, version, notes));
     } catch (IOException e) {
       throw new UncheckedIOException(e);
     } catch (PackageRefused e) {
@@ -174,7 +154,7 @@ final class DemoApps {
   }
 
   @SafeVarargs
-  private void assign(
+  final void assign(
       String id,
       String name,
       String presence,
@@ -250,67 +230,5 @@ final class DemoApps {
       release.put("confirmDevices", asked.path("confirmDevices").asLong());
     }
     api.post(path + "/releases", release, app.path("version").asInt());
-  }
-
-  // ---- making packages -------------------------------------------------------------------------
-
-  private byte[] packed(Own own, int code, String version, String notes)
-      throws IOException, PackageRefused {
-    Path folder = Files.createTempDirectory("app");
-    Path file = Files.createTempFile("app", ".pkg");
-    try {
-      Files.writeString(
-          folder.resolve(Manifest.FILE),
-          """
-          {"id":"%s","name":"%s","publisher":"Vellmar Museums","summary":"%s","category":"%s",
-           "version":"%s","versionCode":%d,"platforms":["tarn","fjell","moor"],"icon":"icon.png",
-           "size":%d,"notes":"%s",%s}
-          """
-              .formatted(
-                  own.id(),
-                  own.name(),
-                  own.summary(),
-                  own.category(),
-                  version,
-                  code,
-                  48_000_000 + code * 1_300_000L,
-                  notes.replace("\n", "\\n"),
-                  own.more()));
-      ImageIO.write(icon(own), "png", folder.resolve("icon.png").toFile());
-      byte[] payload = new byte[PAYLOAD];
-      new Random(own.id().hashCode() + code).nextBytes(payload);
-      Files.createDirectory(folder.resolve("payload"));
-      Files.write(folder.resolve("payload/app.bin"), payload);
-      PackageMaker.make(folder, file);
-      PackageMaker.sign(file, workshop.key(), List.of(workshop.certificate()));
-      return Files.readAllBytes(file);
-    } finally {
-      Files.deleteIfExists(file);
-      try (Stream<Path> all = Files.walk(folder)) {
-        all.sorted(Comparator.reverseOrder()).map(Path::toFile).forEach(File::delete);
-      }
-    }
-  }
-
-  private static BufferedImage icon(Own own) {
-    BufferedImage icon = new BufferedImage(ICON, ICON, BufferedImage.TYPE_INT_ARGB);
-    Graphics2D g = icon.createGraphics();
-    g.setRenderingHint(RenderingHints.KEY_ANTIALIASING, RenderingHints.VALUE_ANTIALIAS_ON);
-    g.setRenderingHint(
-        RenderingHints.KEY_TEXT_ANTIALIASING, RenderingHints.VALUE_TEXT_ANTIALIAS_ON);
-    g.setPaint(new GradientPaint(0, 0, own.colour().brighter(), 0, ICON, own.colour().darker()));
-    g.fillRoundRect(0, 0, ICON, ICON, ARC, ARC);
-    g.setColor(new Color(255, 255, 255, 40));
-    g.fillOval(ICON / 2, -ICON / 3, ICON, ICON);
-    g.setColor(Color.WHITE);
-    g.setFont(new Font(Font.SANS_SERIF, Font.BOLD, ICON / 2));
-    String letter = own.name().substring(0, 1);
-    var box = g.getFontMetrics();
-    g.drawString(
-        letter,
-        (ICON - box.stringWidth(letter)) / 2,
-        (ICON - box.getHeight()) / 2 + box.getAscent());
-    g.dispose();
-    return icon;
   }
 }

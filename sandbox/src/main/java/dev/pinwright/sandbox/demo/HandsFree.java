@@ -11,7 +11,7 @@ import java.util.Map;
 /** Connects the vendors of the demo, as far as Vellmar has got: Tarn wholly, Fjell half. */
 final class HandsFree {
   static final String PROFILE = "Lighthouse kiosks";
-  private static final String ACCOUNT = "it@vellmar.example";
+  static final String ACCOUNT = "it@vellmar.example";
   private static final int LAPSES_IN_DAYS = 19;
   private static final int YEAR = 365;
   private final Outside outside;
@@ -46,10 +46,12 @@ final class HandsFree {
         Map.of("token", tarn.account(ACCOUNT).registrarToken()));
     api.put("/gateways/tarn/registrar/profile", "/gateways/tarn", Map.of("profileId", profileId));
     api.post("/gateways/tarn/registrar/assignment", Map.of("serials", serials));
-    api.put(
-        "/gateways/tarn/store",
-        "/gateways/tarn",
-        Map.of("token", tarn.account(ACCOUNT).storeToken()));
+    for (String platform : List.of("tarn", "fjell")) {
+      api.put(
+          "/gateways/" + platform + "/store",
+          "/gateways/" + platform,
+          Map.of("token", outside.vendors().of(platform).account(ACCOUNT).storeToken()));
+    }
   }
 
   private Vendor services(String platform) {

@@ -122,6 +122,7 @@ public final class Scenario {
     expected();
     importRoster();
     new HandsFree(outside, api).connect(handsFree, profiles.get(HandsFree.PROFILE));
+    new DemoStore(api, outside.vendors(), apps).write();
     // who waits for a person comes first, and is let in while the others come
     digging.forEach(Runnable::run);
     dig.get(dig.size() - 1).device().fault("no-install", true);

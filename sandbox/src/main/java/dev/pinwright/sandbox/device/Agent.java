@@ -283,10 +283,14 @@ public final class Agent implements AutoCloseable {
     }
   }
 
-  /** A way to a server of the organisation's, while it is online and managed. */
+  /** A way to a server of the organisation's or its maker's, while it is online and managed. */
   private Optional<HttpLine> line(URI server) {
-    boolean up = state.stage == State.Stage.JOINED && !state.offline && !closed;
-    return up ? Optional.of(new HttpLine(network, identity(), server)) : Optional.empty();
+    if (state.stage != State.Stage.JOINED || state.offline || closed) {
+      return Optional.empty();
+    }
+    return joiner.ofMaker(server)
+        ? joiner.toMaker()
+        : Optional.of(new HttpLine(network, identity(), server));
   }
 
   /** Time passes: what waited for it is installed. */

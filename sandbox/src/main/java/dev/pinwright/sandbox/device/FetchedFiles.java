@@ -7,12 +7,14 @@ import dev.pinwright.sandbox.link.HttpLine;
 import dev.pinwright.sandbox.link.HttpLine.Reply;
 import java.io.IOException;
 import java.io.UncheckedIOException;
+import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.nio.file.StandardCopyOption;
 import java.nio.file.StandardOpenOption;
 import java.security.MessageDigest;
 import java.security.NoSuchAlgorithmException;
+import java.util.HashMap;
 import java.util.HexFormat;
 import java.util.Map;
 import java.util.Optional;
@@ -26,6 +28,7 @@ import java.util.function.IntConsumer;
 final class FetchedFiles {
   private static final int PART = 512 * 1024;
   private static final int PARTIAL = 206;
+  private static final int FORBIDDEN = 403;
   private static final int NOT_FOUND = 404;
 
   private final Path folder;
@@ -53,7 +56,8 @@ final class FetchedFiles {
    */
   CompletableFuture<Boolean> fetch(HttpLine line, String id, Executor on) {
     try {
-      Fetch fetch = new Fetch("/content/sha256/" + id, id, on, find(id).isEmpty(), p -> {});
+      Fetch fetch =
+          new Fetch("/content/sha256/" + id, id, Optional.empty(), on, find(id).isEmpty(), p -> {});
       return fetch.next(line).whenComplete((right, failure) -> fetch.tidy());
     } catch (IOException e) {
       return CompletableFuture.failedFuture(e);
@@ -65,16 +69,23 @@ final class FetchedFiles {
    * stopped the next time its owner asks.
    *
    * @param path where it is
+   * @param holder mail address of whoever holds the device, for a store that asks who
    * @param percent told how much of it has come
    */
   CompletableFuture<Boolean> fetchPackage(
-      String owner, HttpLine line, String path, String id, Executor on, IntConsumer percent) {
+      String owner,
+      HttpLine line,
+      String path,
+      String id,
+      Optional<String> holder,
+      Executor on,
+      IntConsumer percent) {
     Fetch fetch =
         unfinished.computeIfAbsent(
             owner + " " + id,
             k -> {
               try {
-                return new Fetch(path, id, on, find(id).isEmpty(), percent);
+                return new Fetch(path, id, holder, on, find(id).isEmpty(), percent);
               } catch (IOException e) {
                 throw new UncheckedIOException(e);
               }
@@ -83,11 +94,20 @@ final class FetchedFiles {
         .next(line)
         .whenComplete(
             (right, failure) -> {
-              if (failure == null) {
+              if (failure == null || failure.getCause() instanceof Refused) {
                 unfinished.remove(owner + " " + id);
                 fetch.tidy();
               }
             });
+  }
+
+  /** A server does not give a package to this device. */
+  static final class Refused extends IOException {
+    private static final long serialVersionUID = 1;
+
+    Refused(String message) {
+      super(message);
+    }
   }
 
   /** A package cannot be read, or is not what its signer made. */
@@ -116,16 +136,24 @@ final class FetchedFiles {
   private final class Fetch {
     private final String path;
     private final String id;
+    private final Optional<String> holder;
     private final Executor on;
     private final Optional<Path> into;
     private final IntConsumer percent;
     private final MessageDigest digest;
     private long from;
 
-    private Fetch(String path, String id, Executor on, boolean kept, IntConsumer percent)
+    private Fetch(
+        String path,
+        String id,
+        Optional<String> holder,
+        Executor on,
+        boolean kept,
+        IntConsumer percent)
         throws IOException {
       this.path = path;
       this.percent = percent;
+      this.holder = holder;
       this.id = id;
       this.on = on;
       into = kept ? Optional.of(Files.createTempFile(folder, id, ".part")) : Optional.empty();
@@ -138,13 +166,19 @@ final class FetchedFiles {
 
     private CompletableFuture<Boolean> next(HttpLine line) {
       String range = "bytes=" + from + "-" + (from + PART - 1);
-      return line.send("GET", path, Map.of("Range", range), new byte[0])
+      Map<String, String> headers = new HashMap<>(Map.of("Range", range));
+      holder.ifPresent(mail -> headers.put("From", mail));
+      return line.send("GET", path, headers, new byte[0])
           .thenComposeAsync(reply -> take(line, reply), on);
     }
 
     private CompletableFuture<Boolean> take(HttpLine line, Reply reply) {
       if (reply.status() == NOT_FOUND) {
         return CompletableFuture.completedFuture(false);
+      }
+      if (reply.status() == FORBIDDEN) {
+        throw new CompletionException(
+            new Refused(new String(reply.body(), StandardCharsets.UTF_8)));
       }
       String told = reply.headers().getOrDefault("Content-Range", "");
       if (reply.status() != PARTIAL || !told.matches("bytes " + from + "-\\d+/\\d+")) {

@@ -1,6 +1,7 @@
 package dev.pinwright.sandbox.device;
 
 import dev.pinwright.core.app.Outcome;
+import dev.pinwright.core.tree.Leaf;
 import dev.pinwright.protocol.dm.InstallOrder;
 import dev.pinwright.protocol.pack.PackageFile;
 import dev.pinwright.sandbox.link.HttpLine;
@@ -14,6 +15,7 @@ import java.util.function.Function;
 
 /** Fetches and installs what a device was ordered to install, one package after the other. */
 final class Installer {
+  private static final String MAIL = "./Vendor/Pinwright/Self/Mail";
   private static final int RETRY_SECONDS = 2;
   private static final int MOST_RETRIES = 30;
 
@@ -88,12 +90,20 @@ final class Installer {
             line.get(),
             from.getRawPath(),
             order.sha256(),
+            holder(),
             network.thinking(),
             percent -> device.fetched(job.id(), percent));
     whole.whenCompleteAsync(
         (right, failure) -> {
           line.get().close();
-          if (failure != null) {
+          if (failure != null && failure.getCause() instanceof FetchedFiles.Refused refused) {
+            ended(
+                job,
+                () ->
+                    device
+                        .apps()
+                        .done(job, Outcome.NOT_GIVEN, String.valueOf(refused.getMessage())));
+          } else if (failure != null) {
             again(job, tries);
           } else if (!right) {
             ended(
@@ -105,6 +115,13 @@ final class Installer {
           }
         },
         network.thinking());
+  }
+
+  /** Who is signed in to the store on it: whoever holds it. */
+  private Optional<String> holder() {
+    synchronized (device) {
+      return Optional.ofNullable(device.read(MAIL).get(MAIL)).map(Leaf::value);
+    }
   }
 
   private void read(State.Job job, InstallOrder order) {

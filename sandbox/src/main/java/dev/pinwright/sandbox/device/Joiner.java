@@ -20,6 +20,7 @@ import java.util.Base64;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
+import java.util.Optional;
 import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.CompletionException;
 import java.util.concurrent.ThreadLocalRandom;
@@ -109,6 +110,27 @@ final class Joiner {
     return vendors.of(device.model().platform());
   }
 
+  /** A way to its maker's services, where there are any. */
+  Optional<HttpLine> toMaker() {
+    if (vendors == null) {
+      return Optional.empty();
+    }
+    Pki.Identity own = identity();
+    return Optional.of(
+        new HttpLine(
+            network,
+            network.identity(JoinLink.fingerprint(maker().root()), own.key(), own.certificate()),
+            URI.create(vendors.address(device.model().platform()))));
+  }
+
+  /** Whether an address is one of its maker's. */
+  boolean ofMaker(URI address) {
+    return vendors != null
+        && URI.create(vendors.address(device.model().platform()))
+            .getAuthority()
+            .equals(address.getAuthority());
+  }
+
   /** An answer, and the line it came by, which may serve again. */
   private record Answered(HttpLine line, Reply reply) {}
 
@@ -184,14 +206,7 @@ final class Joiner {
     }
     set(State.Stage.ASKING, "", "Looking for its organisation");
     URI services = URI.create(vendors.address(device.model().platform()));
-    Pki.Identity own = identity();
-    Supplier<HttpLine> registrar =
-        () ->
-            new HttpLine(
-                network,
-                network.identity(
-                    JoinLink.fingerprint(maker().root()), own.key(), own.certificate()),
-                services);
+    Supplier<HttpLine> registrar = () -> toMaker().orElseThrow();
     return reach(
             registrar.get(),
             new Call(

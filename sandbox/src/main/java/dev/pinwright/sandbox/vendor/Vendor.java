@@ -4,6 +4,7 @@ import dev.pinwright.core.device.Identifier;
 import dev.pinwright.protocol.pki.Chains;
 import dev.pinwright.protocol.pki.Pki;
 import dev.pinwright.protocol.pki.Pki.Identity;
+import java.nio.file.Path;
 import java.security.KeyPair;
 import java.security.SecureRandom;
 import java.security.cert.X509Certificate;
@@ -30,6 +31,7 @@ public final class Vendor {
   private final String platform;
   private final Book book;
   private final Identity root;
+  private final VendorStore store;
   private final Map<String, Consumer<byte[]>> listening = new ConcurrentHashMap<>();
 
   /** What a vendor remembers over a restart. */
@@ -40,6 +42,7 @@ public final class Vendor {
     public TreeMap<String, Registered> registered = new TreeMap<>();
     public TreeMap<String, Server> servers = new TreeMap<>();
     public TreeMap<String, Subscription> subscriptions = new TreeMap<>();
+    public VendorStore.Book store = new VendorStore.Book();
   }
 
   /** An organisation's account. {@code topic}: what its devices are subscribed under. */
@@ -62,9 +65,13 @@ public final class Vendor {
   /** A push resource (RFC 8030, 4). A message that waits for its device is kept until it is due. */
   record Subscription(String device, @Nullable String waiting, long waitingUntil) {}
 
-  Vendor(String platform, Book book) {
+  /**
+   * @param packages where the store keeps its packages
+   */
+  Vendor(String platform, Book book, Path packages) {
     this.platform = platform;
     this.book = book;
+    store = new VendorStore(book.store, packages);
     if (book.rootKey.isEmpty()) {
       Instant now = Instant.now();
       Identity made =
@@ -84,6 +91,11 @@ public final class Vendor {
 
   public String platform() {
     return platform;
+  }
+
+  /** Its store. */
+  public VendorStore store() {
+    return store;
   }
 
   /** The root of everything this vendor signs. */
@@ -204,12 +216,17 @@ public final class Vendor {
     return done;
   }
 
+  /** The serial number a device of this maker's proves to be of; empty when it proves none. */
+  Optional<String> serial(List<X509Certificate> identity) {
+    return Chains.endsIn(identity, List.of(root.certificate()), Instant.now())
+        ? Optional.of(Pki.deviceSerial(identity.get(0)))
+        : Optional.empty();
+  }
+
   /** Where a device belongs that proves its serial number; empty when nobody has it. */
   synchronized Optional<Server> home(List<X509Certificate> identity) {
-    if (!Chains.endsIn(identity, List.of(root.certificate()), Instant.now())) {
-      return Optional.empty();
-    }
-    return Optional.ofNullable(book.registered.get(Pki.deviceSerial(identity.get(0))))
+    return serial(identity)
+        .map(book.registered::get)
         .filter(Registered::assigned)
         .map(r -> book.servers.get(r.account()));
   }

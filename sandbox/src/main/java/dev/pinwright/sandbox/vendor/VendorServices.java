@@ -123,7 +123,7 @@ final class VendorServices implements AutoCloseable {
     return vendors.of(ctx.pathParam("platform"));
   }
 
-  private static List<X509Certificate> chain(Context ctx) {
+  static List<X509Certificate> chain(Context ctx) {
     X509Certificate[] chain = ctx.attribute(CERTIFICATES);
     return chain == null ? List.of() : List.of(chain);
   }
@@ -146,12 +146,10 @@ final class VendorServices implements AutoCloseable {
         });
     r.get("/{platform}/registrar/devices", this::devices);
     r.post("/{platform}/registrar/assignment", this::assign);
-    r.get(
-        "/{platform}/store/account", ctx -> account(ctx, signedIn(ctx, vendor(ctx)::byStoreToken)));
+    new StoreServices(vendors).install(r);
   }
 
-  private static Vendor.Account signedIn(
-      Context ctx, Function<String, Optional<Vendor.Account>> by) {
+  static Vendor.Account signedIn(Context ctx, Function<String, Optional<Vendor.Account>> by) {
     String header = ctx.header("Authorization");
     return Optional.ofNullable(header)
         .filter(h -> h.startsWith("Bearer "))
@@ -159,11 +157,11 @@ final class VendorServices implements AutoCloseable {
         .orElseThrow(() -> new UnauthorizedResponse("this token is not known"));
   }
 
-  private static void account(Context ctx, Vendor.Account account) {
+  static void account(Context ctx, Vendor.Account account) {
     json(ctx, JSON.createObjectNode().put("account", account.name()));
   }
 
-  private static void json(Context ctx, JsonNode body) {
+  static void json(Context ctx, JsonNode body) {
     ctx.result(body.toString());
     ctx.contentType("application/json");
   }

@@ -41,7 +41,7 @@ public final class Vendors implements AutoCloseable {
             Files.exists(file)
                 ? JSON.readValue(file.toFile(), Vendor.Book.class)
                 : new Vendor.Book();
-        vendors.put(p, new Vendor(p, book));
+        vendors.put(p, new Vendor(p, book, directory.resolve(p + "-store")));
       }
     } catch (IOException e) {
       throw new UncheckedIOException("the vendors in " + directory + " cannot be read", e);
@@ -79,7 +79,9 @@ public final class Vendors implements AutoCloseable {
       try {
         byte[] json;
         synchronized (v) {
-          json = JSON.writeValueAsBytes(v.book());
+          synchronized (v.store()) {
+            json = JSON.writeValueAsBytes(v.book());
+          }
         }
         PrivateFiles.replace(directory.resolve(v.platform() + ".json"), json);
       } catch (IOException e) {

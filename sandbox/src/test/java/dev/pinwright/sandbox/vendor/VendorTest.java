@@ -14,13 +14,19 @@ import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
+import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 
 class VendorTest {
   private static final String ACCOUNT = "it@vellmar.example";
   @TempDir Path directory;
-  private final Vendor vendor = new Vendor("tarn", new Vendor.Book());
+  private Vendor vendor;
+
+  @BeforeEach
+  void open() {
+    vendor = new Vendor("tarn", new Vendor.Book(), directory.resolve("tarn-store"));
+  }
 
   private static Vendor.Sold tablet(String serial) {
     return new Vendor.Sold(serial, null, "T10", "tablet");
@@ -50,7 +56,7 @@ class VendorTest {
     assertThat(Pki.deviceSerial(identity.certificate())).isEqualTo("AR10-0001");
     List<X509Certificate> chain = List.of(identity.certificate());
     assertThat(Chains.endsIn(chain, List.of(vendor.root()), Instant.now())).isTrue();
-    Vendor other = new Vendor("fjell", new Vendor.Book());
+    Vendor other = new Vendor("fjell", new Vendor.Book(), directory.resolve("fjell-store"));
     assertThat(Chains.endsIn(chain, List.of(other.root()), Instant.now())).isFalse();
     assertThat(identity.certificate().getNotAfter().toInstant())
         .as("a device's identity has no end")

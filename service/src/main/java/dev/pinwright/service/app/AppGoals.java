@@ -6,6 +6,8 @@ import dev.pinwright.core.app.Origin;
 import dev.pinwright.core.app.Release;
 import dev.pinwright.core.app.WantedApp;
 import dev.pinwright.core.device.OsVersion;
+import dev.pinwright.core.license.LicenseState;
+import dev.pinwright.core.license.Licensing;
 import dev.pinwright.protocol.dm.InstallOrder;
 import dev.pinwright.service.work.Json;
 import dev.pinwright.storage.Tx;
@@ -31,6 +33,7 @@ public final class AppGoals {
     Map<String, AppStore.Wanted> known = new HashMap<>();
     new AppStore(tx)
         .wanted(
+            device.id,
             wanted.stream().map(WantedApp::key).toList(),
             wanted.stream().map(w -> w.release().orElse(0L)).toList())
         .forEach(a -> known.put(a.key(), a));
@@ -51,7 +54,8 @@ public final class AppGoals {
                 w,
                 app.origin() == Origin.SYSTEM ? Optional.empty() : release,
                 InstallOrder.digest(InstallOrder.merged(w.configuration(), w.secrets())),
-                release.flatMap(r -> r.objection(device.platform, os))));
+                release.flatMap(r -> r.objection(device.platform, os)),
+                unlicensed(app)));
       }
     }
     return goals;
@@ -63,6 +67,26 @@ public final class AppGoals {
     }
     Map<String, OsVersion> lowest = new HashMap<>();
     Json.read(app.lowest(), LOWEST).forEach((p, v) -> lowest.put(p, OsVersion.parse(v)));
-    return Optional.of(new Release(app.code(), app.version(), lowest, app.bytes(), app.fileId()));
+    return Optional.of(
+        new Release(app.code(), app.version(), lowest, app.bytes(), app.sha256(), app.address()));
+  }
+
+  private static Optional<AppGoal.Unlicensed> unlicensed(AppStore.Wanted app) {
+    Licensing licensing = app.licensing().orElse(Licensing.FREE);
+    if (licensing == Licensing.FREE || app.license().equals(Optional.of(LicenseState.HELD))) {
+      return Optional.empty();
+    }
+    if (app.licensee().isEmpty()) {
+      return Optional.of(
+          new AppGoal.Unlicensed(
+              licensing == Licensing.BY_HOLDER
+                  ? "its licenses are for holders, and nobody with a mail address holds this device"
+                  : "its licenses are for serial numbers, and this device has none",
+              false));
+    }
+    boolean coming = app.license().isPresent() || app.free();
+    return Optional.of(
+        new AppGoal.Unlicensed(
+            coming ? "a license of it is on its way" : "no license of it is free", coming));
   }
 }

@@ -7,6 +7,7 @@ import dev.pinwright.core.app.Origin;
 import dev.pinwright.core.app.Presence;
 import dev.pinwright.core.catalog.Catalog;
 import dev.pinwright.core.file.FileKind;
+import dev.pinwright.core.license.Licensing;
 import dev.pinwright.protocol.pack.Manifest;
 import dev.pinwright.protocol.pack.PackageFile;
 import dev.pinwright.protocol.pack.PackageRefused;
@@ -26,6 +27,7 @@ import dev.pinwright.storage.Tx;
 import dev.pinwright.storage.app.AppStore;
 import dev.pinwright.storage.app.DeviceAppStore;
 import dev.pinwright.storage.device.DeviceStates;
+import dev.pinwright.storage.license.StoreAppStore;
 import dev.pinwright.storage.row.AppReleaseRow;
 import dev.pinwright.storage.row.AppRow;
 import java.io.IOException;
@@ -41,7 +43,7 @@ import org.jspecify.annotations.Nullable;
 
 /** The catalogue of apps: what there is, in which versions, on which devices. */
 public final class Apps {
-  private static final TypeReference<TreeMap<String, String>> LOWEST = new TypeReference<>() {};
+  private static final TypeReference<TreeMap<String, String>> TEXTS = new TypeReference<>() {};
 
   private final UseCases useCases;
   private final Catalog catalog;
@@ -79,16 +81,35 @@ public final class Apps {
       return new Version(
           r.code(),
           r.version(),
-          Json.read(r.lowest(), LOWEST),
+          Json.read(r.lowest(), TEXTS),
           r.permissions(),
           r.bytes(),
           r.installed(),
           r.notes(),
           r.configuration().map(Json::tree),
-          r.fileId(),
+          r.sha256(),
           r.broughtAt(),
           r.broughtBy(),
           r.devices());
+    }
+  }
+
+  /**
+   * What the store an app comes from says of it.
+   *
+   * @param prices what it costs by country, in words
+   * @param sold whether new licenses can be had
+   * @param lacking devices or holders that are to have it and got no license
+   */
+  public record StoreSide(
+      String platform,
+      Licensing licensing,
+      Map<String, String> prices,
+      boolean sold,
+      long lacking) {
+    static StoreSide of(StoreAppStore.StoreApp a) {
+      return new StoreSide(
+          a.platform(), a.licensing(), Json.read(a.prices(), TEXTS), a.sold(), a.lacking());
     }
   }
 
@@ -97,6 +118,7 @@ public final class Apps {
    *
    * @param signer who signs its packages
    * @param signerKey SHA-256 of the signer's key
+   * @param store what its store says of it; empty where it comes from none
    * @param forAll the version released to all
    * @param forEarly the version released early
    * @param latest the version brought last
@@ -108,6 +130,7 @@ public final class Apps {
       int version,
       Optional<String> signer,
       Optional<String> signerKey,
+      Optional<StoreSide> store,
       Optional<Version> forAll,
       Optional<Version> forEarly,
       Optional<Version> latest,
@@ -149,6 +172,7 @@ public final class Apps {
         row.version,
         Optional.ofNullable(row.signerName),
         Optional.ofNullable(row.signerKey),
+        new StoreAppStore(tx).find(row.id).map(StoreSide::of),
         version(store, row, row.forAll),
         version(store, row, row.forEarly),
         store.releases(row.id, Long.MAX_VALUE, 1).stream().findFirst().map(Version::of),
@@ -300,7 +324,7 @@ public final class Apps {
               + ", whose key is another.");
     }
     Optional<AppStore.ReleaseLine> same = store.release(row.id, m.versionCode());
-    if (same.filter(r -> r.fileId().equals(arrived.sha256())).isPresent()) {
+    if (same.filter(r -> r.sha256().equals(arrived.sha256())).isPresent()) {
       return new Brought(detail(tx, row), Version.of(same.get()), true, List.of());
     }
     long latest = store.latest(row.id);
@@ -344,6 +368,7 @@ public final class Apps {
     release.notes = m.notes();
     release.configuration = m.configuration().orElse(null);
     release.fileId = arrived.sha256();
+    release.sha256 = arrived.sha256();
     release.broughtAt = act.now();
     release.broughtBy = act.caller().login();
     tx.insert(release);
@@ -389,7 +414,7 @@ public final class Apps {
     row.changedAt = now;
   }
 
-  private static String key(Tx tx, String packageId) {
+  static String key(Tx tx, String packageId) {
     String wanted = AppId.key(packageId);
     String key = wanted;
     for (int n = 2; new AppStore(tx).ofKey(key).isPresent(); n++) {

@@ -85,6 +85,7 @@ public final class DeviceApps {
     DeviceAppStore store = new DeviceAppStore(tx);
     Inventory there = store.inventory(device.id);
     Map<String, Attempt> attempts = store.attempts(device.id);
+    Set<String> wishes = store.wishes(device.id);
     List<AppGoal> goals = AppGoals.of(tx, device, shapes.apps(tx, state));
     List<OfDevice> out = new ArrayList<>();
     Set<String> named = new HashSet<>();
@@ -95,7 +96,7 @@ public final class DeviceApps {
               List.of(goal),
               Inventory.of(there.find(goal.id()).stream().toList()),
               attempts,
-              Set.of(),
+              wishes,
               useCases.now());
       out.add(
           line(

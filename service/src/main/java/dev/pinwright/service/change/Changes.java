@@ -8,6 +8,8 @@ import dev.pinwright.core.change.Progress;
 import dev.pinwright.core.change.Rehearsal;
 import dev.pinwright.core.change.Thresholds;
 import dev.pinwright.core.change.Wave;
+import dev.pinwright.core.license.Demand;
+import dev.pinwright.core.license.Pool;
 import dev.pinwright.core.policy.KitPart;
 import dev.pinwright.core.policy.ProfileKind;
 import dev.pinwright.core.target.Assignment;
@@ -22,15 +24,19 @@ import dev.pinwright.storage.Tx;
 import dev.pinwright.storage.change.ChangeStore;
 import dev.pinwright.storage.change.Moves;
 import dev.pinwright.storage.change.ThresholdStore;
+import dev.pinwright.storage.license.LicenseStore;
+import dev.pinwright.storage.license.StoreAppStore;
 import dev.pinwright.storage.row.ChangeRow;
 import java.time.Clock;
 import java.time.Instant;
+import java.util.ArrayList;
 import java.util.Collection;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.TreeMap;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
 
@@ -108,11 +114,31 @@ public final class Changes {
               .flatMap(m -> m.examples().stream())
               .toList();
       return Rehearsal.of(
-          catalog,
-          about,
-          worked,
-          named.isEmpty() ? Map.of() : moves.names(named),
-          new ThresholdStore(tx).get().thresholds());
+              catalog,
+              about,
+              worked,
+              named.isEmpty() ? Map.of() : moves.names(named),
+              new ThresholdStore(tx).get().thresholds())
+          .lacking(shortages());
+    }
+
+    /** Licenses that would be short of apps which devices are to have from now on. */
+    private List<Rehearsal.Shortage> shortages() {
+      Map<String, List<Moves.Kind>> wanting = new TreeMap<>();
+      for (int i = 0; i < worked.size(); i++) {
+        Moves.Kind kind = kinds.get(i);
+        worked
+            .get(i)
+            .newlyRequired()
+            .forEach(key -> wanting.computeIfAbsent(key, k -> new ArrayList<>()).add(kind));
+      }
+      List<Rehearsal.Shortage> out = new ArrayList<>();
+      for (StoreAppStore.StoreApp app : new StoreAppStore(tx).licensed(wanting.keySet())) {
+        List<Pool> pools = new LicenseStore(tx).pools(app.appId());
+        List<Demand> demand = moves.demand(wanting.get(app.key()), app);
+        Rehearsal.Shortage.of(app.name(), app.licensing(), demand, pools).ifPresent(out::add);
+      }
+      return out;
     }
 
     /** This, where conflicts and what cannot be done are told of these profiles alone. */

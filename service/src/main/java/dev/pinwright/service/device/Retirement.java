@@ -6,6 +6,7 @@ import dev.pinwright.storage.Tx;
 import dev.pinwright.storage.change.EditStore;
 import dev.pinwright.storage.device.DeviceStates;
 import dev.pinwright.storage.device.DeviceStore;
+import dev.pinwright.storage.license.LicenseStore;
 import dev.pinwright.storage.query.Selection;
 import java.util.List;
 
@@ -41,6 +42,7 @@ public final class Retirement {
     List<String> ids = devices.hold();
     new DeviceStates(tx).retire(ids, reason);
     new EditStore(tx).retire(reason, by, act.now());
+    new LicenseStore(tx).due(act.now());
     Wakes.drop(tx, ids);
   }
 }

@@ -1,6 +1,7 @@
 package dev.pinwright.service.gateway;
 
 import com.fasterxml.jackson.databind.JsonNode;
+import dev.pinwright.core.Text;
 import dev.pinwright.service.work.Json;
 import dev.pinwright.service.work.Problem;
 import dev.pinwright.storage.Database;
@@ -25,6 +26,7 @@ import org.jspecify.annotations.Nullable;
 /** HTTPS to a vendor's services, trusting the vendor's own roots and nobody else. */
 final class VendorLine {
   private static final Duration PATIENCE = Duration.ofSeconds(20);
+  private static final int WORDS = 200;
   private final HttpClient http;
   private final String services;
 
@@ -94,7 +96,11 @@ final class VendorLine {
         throw failed("The vendor does not accept the token; get a new one from its portal.");
       }
       if (answer.statusCode() >= 300) {
-        throw failed("The vendor's services answered " + answer.statusCode() + ".");
+        String said = Text.cleaned(answer.body(), WORDS);
+        throw failed(
+            "The vendor's services answered "
+                + answer.statusCode()
+                + (said.isEmpty() ? "." : ": " + said));
       }
       return answer.body().isBlank() ? Json.MAPPER.createObjectNode() : Json.tree(answer.body());
     } catch (IOException e) {

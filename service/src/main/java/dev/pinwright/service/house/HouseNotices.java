@@ -2,6 +2,9 @@ package dev.pinwright.service.house;
 
 import dev.pinwright.core.Lapse;
 import dev.pinwright.core.gateway.PushCredential;
+import dev.pinwright.core.license.Forecast;
+import dev.pinwright.core.license.Licensing;
+import dev.pinwright.core.license.Pool;
 import dev.pinwright.service.rules.Waves;
 import dev.pinwright.service.usecase.Noun;
 import dev.pinwright.service.usecase.UseCases;
@@ -14,10 +17,14 @@ import dev.pinwright.storage.file.FileStore;
 import dev.pinwright.storage.gateway.GatewayStore;
 import dev.pinwright.storage.house.ConnectionStore;
 import dev.pinwright.storage.house.NoticeStore;
+import dev.pinwright.storage.license.LicenseStore;
+import dev.pinwright.storage.license.StoreAppStore;
 import dev.pinwright.storage.roster.RosterStore;
 import dev.pinwright.storage.row.CheckRow;
 import dev.pinwright.storage.row.GatewayRow;
 import dev.pinwright.storage.row.StoredFileRow;
+import java.net.URLEncoder;
+import java.nio.charset.StandardCharsets;
 import java.time.Duration;
 import java.time.Instant;
 import java.time.LocalDate;
@@ -28,6 +35,7 @@ import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.OptionalInt;
+import java.util.OptionalLong;
 import java.util.concurrent.ConcurrentHashMap;
 import org.jspecify.annotations.Nullable;
 
@@ -35,6 +43,7 @@ import org.jspecify.annotations.Nullable;
 public final class HouseNotices {
   private static final Duration FAILING_LONG = Duration.ofMinutes(10);
   private static final Duration WAITING_LONG = Duration.ofHours(1);
+  private static final long SHORT_SOON = 14;
   private static final Duration OVERDUE = Duration.ofDays(30);
   private static final DateTimeFormatter WHEN =
       DateTimeFormatter.ofPattern("d MMMM, HH:mm", Locale.ENGLISH);
@@ -161,6 +170,8 @@ public final class HouseNotices {
           arrivals(act);
           checks(act);
           waves(act);
+          licenses(act);
+          versions(act);
           connection(
               act,
               "directory",
@@ -204,6 +215,52 @@ public final class HouseNotices {
             ? "/rules/profiles/" + stopped.get(0).profile().id()
             : "/rules/profiles",
         true);
+  }
+
+  /** Which licenses are short already, and which will be soon as they were taken lately. */
+  private static void licenses(UseCases.Act act) {
+    LicenseStore licenses = new LicenseStore(act.tx());
+    for (StoreAppStore.StoreApp app : new StoreAppStore(act.tx()).licensed()) {
+      String whom = app.licensing() == Licensing.BY_HOLDER ? "holder" : "device";
+      long free = licenses.pools(app.appId()).stream().mapToLong(Pool::free).sum();
+      OptionalLong left =
+          Forecast.daysLeft(free, licenses.taken(app.appId(), act.now().minus(Forecast.LOOKED_AT)));
+      boolean soon = left.isPresent() && left.getAsLong() > 0 && left.getAsLong() <= SHORT_SOON;
+      say(
+          act,
+          "licenses " + app.appId(),
+          app.lacking() > 0 || soon,
+          app.lacking() > 0
+              ? app.name()
+                  + " is "
+                  + app.lacking()
+                  + (app.lacking() == 1 ? " license" : " licenses")
+                  + " short"
+              : app.name() + ": at this rate none is left in " + left.orElse(0) + " days",
+          app.lacking() > 0
+              ? (app.lacking() == 1 ? "A " + whom + " goes" : app.lacking() + " " + whom + "s go")
+                  + " without. Buy more in the vendor's portal, or move some from another place."
+              : "Buy more in the vendor's portal before they run out; " + free + " are free.",
+          "/apps/licenses?q=" + URLEncoder.encode(app.name(), StandardCharsets.UTF_8),
+          app.lacking() > 0);
+    }
+  }
+
+  /** Which versions appeared in a store that nobody has released. */
+  private static void versions(UseCases.Act act) {
+    List<StoreAppStore.Newer> newer = new StoreAppStore(act.tx()).newer();
+    say(
+        act,
+        "versions",
+        !newer.isEmpty(),
+        newer.size() == 1
+            ? newer.get(0).name() + " " + newer.get(0).version() + " appeared in its store"
+            : newer.size() + " apps have a new version in their stores",
+        "Devices keep the version they have until somebody releases the new one: "
+            + String.join(", ", newer.stream().map(n -> n.name() + " " + n.version()).toList())
+            + ".",
+        newer.size() == 1 ? "/apps/catalogue?card=" + newer.get(0).appId() : "/apps/catalogue",
+        false);
   }
 
   private static void checks(UseCases.Act act) {

@@ -2,6 +2,7 @@ package dev.pinwright.service.session;
 
 import com.fasterxml.jackson.core.type.TypeReference;
 import com.github.f4b6a3.ulid.UlidCreator;
+import dev.pinwright.core.Text;
 import dev.pinwright.core.Words;
 import dev.pinwright.core.app.AppGoal;
 import dev.pinwright.core.app.AppPlan;
@@ -32,11 +33,15 @@ import dev.pinwright.storage.Tx;
 import dev.pinwright.storage.app.AppStore;
 import dev.pinwright.storage.app.DeviceAppStore;
 import dev.pinwright.storage.device.ActivityStore;
+import dev.pinwright.storage.license.LicenseStore;
 import dev.pinwright.storage.row.DeviceRow;
 import java.time.Instant;
+import java.util.ArrayList;
+import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import java.util.TreeMap;
 
 /**
@@ -48,6 +53,7 @@ final class AppPart {
   private static final int MOST_AT_ONCE = 10;
 
   private static final String ACTIVITY = "app";
+  private static final int NAME = 100;
 
   private static final TypeReference<TreeMap<String, String>> TEXTS = new TypeReference<>() {};
 
@@ -163,8 +169,8 @@ final class AppPart {
       return true;
     }
     List<AppGoal> goals = AppGoals.of(tx, device, shapes.apps(tx, state));
-    boolean said = false;
-    for (AppPlan.Step step : plan(tx, device, goals, c, now).steps()) {
+    boolean said = wished(tx, device, goals, c, answer, now);
+    for (AppPlan.Step step : plan(tx, device, goals, now).steps()) {
       if (c.apps.size() >= MOST_AT_ONCE || c.apps.contains(step.app())) {
         continue;
       }
@@ -177,7 +183,9 @@ final class AppPart {
         break; // the next message has room for it
       }
       c.apps.add(step.app());
-      new DeviceAppStore(tx).put(device.id, attempt(step, id, now));
+      DeviceAppStore store = new DeviceAppStore(tx);
+      store.put(device.id, attempt(step, id, now));
+      store.unwish(device.id, List.of(step.app()));
       if (fits) {
         said = true;
       } else {
@@ -185,6 +193,48 @@ final class AppPart {
       }
     }
     return said || shelf(tx, device, goals, c, answer);
+  }
+
+  /**
+   * Notes what the holder picked, to be installed as soon as it can be; says why where it cannot.
+   *
+   * @return whether anything was said
+   */
+  private static boolean wished(
+      Tx tx, DeviceRow device, List<AppGoal> goals, Conversation c, Answer answer, Instant now) {
+    DeviceAppStore store = new DeviceAppStore(tx);
+    List<String> reasons = new ArrayList<>();
+    for (String app : c.picked) {
+      Optional<AppGoal> offered =
+          goals.stream()
+              .filter(g -> g.id().equals(app) && g.wanted().presence() == Presence.OFFERED)
+              .findFirst();
+      if (offered.isEmpty()) {
+        String name =
+            new AppStore(tx).ofPackage(app).map(a -> a.name).orElse(Text.cleaned(app, NAME));
+        reasons.add(name + " is not on the shelf any more.");
+        continue;
+      }
+      if (store.wish(device.id, app, now)) {
+        new LicenseStore(tx).due(now);
+      }
+      AppGoal goal = offered.get();
+      goal.objection()
+          .ifPresent(
+              why ->
+                  reasons.add(
+                      goal.name()
+                          + " cannot be installed now: "
+                          + why
+                          + (goal.cannot().isEmpty() ? ". It comes as soon as it can." : ".")));
+    }
+    c.picked.clear();
+    if (reasons.isEmpty()) {
+      return false;
+    }
+    List<Item> shown = List.of(Item.data("MINDT=10"), Item.data(String.join("\n", reasons)));
+    answer.add(i -> new Element.Alert(i, Dm.ALERT_SHOW, null, shown));
+    return true;
   }
 
   /**
@@ -269,7 +319,10 @@ final class AppPart {
         List.of(
             Item.put(node + "/PkgID", "chr", goal.id()),
             Item.put(node + "/Name", "chr", goal.name()),
-            Item.put(node + "/PkgURL", "chr", content + release.sha256()),
+            Item.put(
+                node + "/PkgURL",
+                "chr",
+                release.address().orElseGet(() -> content + release.sha256())),
             Item.put(node + "/InstallOpts", "chr", order.json()));
     answer.add(i -> new Element.Add(i, items));
     String exec = answer.add(i -> new Element.Exec(i, id, Item.at(node + Dm.DOWNLOAD_INSTALL)));
@@ -309,7 +362,9 @@ final class AppPart {
       return new End(
           new DeviceState.Apps(before.wanted(), before.inventory(), Optional.empty()), 0, failing);
     }
-    AppPlan plan = plan(tx, device, AppGoals.of(tx, device, shapes.apps(tx, state)), c, now);
+    List<AppGoal> goals = AppGoals.of(tx, device, shapes.apps(tx, state));
+    forgetWishes(tx, device, goals);
+    AppPlan plan = plan(tx, device, goals, now);
     // what did not fit, or became possible meanwhile, is for the next session
     boolean more = plan.steps().stream().anyMatch(s -> !c.apps.contains(s.app()));
     return new End(
@@ -321,9 +376,22 @@ final class AppPart {
         plan.failing());
   }
 
-  private static AppPlan plan(
-      Tx tx, DeviceRow device, List<AppGoal> goals, Conversation c, Instant now) {
+  /** A wish for what is no longer on the shelf was answered already, or is moot. */
+  private static void forgetWishes(Tx tx, DeviceRow device, List<AppGoal> goals) {
     DeviceAppStore store = new DeviceAppStore(tx);
-    return AppPlan.of(goals, store.inventory(device.id), store.attempts(device.id), c.picked, now);
+    Set<String> wishes = new HashSet<>(store.wishes(device.id));
+    goals.stream()
+        .filter(g -> g.wanted().presence() == Presence.OFFERED)
+        .map(AppGoal::id)
+        .forEach(wishes::remove);
+    if (!wishes.isEmpty()) {
+      store.unwish(device.id, wishes);
+    }
+  }
+
+  private static AppPlan plan(Tx tx, DeviceRow device, List<AppGoal> goals, Instant now) {
+    DeviceAppStore store = new DeviceAppStore(tx);
+    return AppPlan.of(
+        goals, store.inventory(device.id), store.attempts(device.id), store.wishes(device.id), now);
   }
 }

@@ -19,10 +19,13 @@ import dev.pinwright.service.group.Membership;
 import dev.pinwright.service.secret.Vault;
 import dev.pinwright.service.work.Json;
 import dev.pinwright.storage.Tx;
+import dev.pinwright.storage.app.AppStore;
 import dev.pinwright.storage.change.Moves;
+import dev.pinwright.storage.license.LicenseStore;
 import dev.pinwright.storage.row.ProfileVersionRow;
 import dev.pinwright.storage.shape.ShapeStore;
 import java.time.Clock;
+import java.time.Duration;
 import java.util.ArrayList;
 import java.util.Collection;
 import java.util.HashMap;
@@ -50,6 +53,8 @@ public final class Shapes {
   private final Cache<String, Published> versions =
       Caffeine.newBuilder().maximumSize(5_000).build();
   private final Cache<String, Compiled> compiled = Caffeine.newBuilder().maximumSize(1_000).build();
+  private final Cache<String, Set<String>> platforms =
+      Caffeine.newBuilder().maximumSize(1_000).expireAfterWrite(Duration.ofMinutes(1)).build();
   private final Cache<String, Tree> trees = Caffeine.newBuilder().maximumSize(2_000).build();
 
   public Shapes(Catalog catalog, Vault vault, Membership membership, Clock clock) {
@@ -129,6 +134,9 @@ public final class Shapes {
     }
     keep(tx, wanted);
     new ShapeStore(tx).keep(shapes, clock.instant());
+    if (goals.stream().anyMatch(g -> !g.wanted().equals(g.kind().wanted()))) {
+      new LicenseStore(tx).due(clock.instant());
+    }
     return moves.apply(goals, changeId);
   }
 
@@ -227,14 +235,32 @@ public final class Shapes {
                   () ->
                       versions.get(
                           part.profileId() + ":" + part.version(), k -> version(tx, part)));
-      layers.add(
-          new Layer(
-              new Layer.Source(part.profileId(), said.name(), part.version()),
-              part.nearness(),
-              said.publication(),
-              said.content().settings()));
+      if (isFor(tx, said.content(), shape.platform())) {
+        layers.add(
+            new Layer(
+                new Layer.Source(part.profileId(), said.name(), part.version()),
+                part.nearness(),
+                said.publication(),
+                said.content().settings()));
+      }
     }
     return resolver.resolve(layers, shape.traits());
+  }
+
+  /** Whether a profile is about devices of a platform: not where it assigns what is for others. */
+  private boolean isFor(Tx tx, ProfileContent content, String platform) {
+    return WantedApp.in(content.settings()).stream()
+        .allMatch(
+            w -> {
+              if (w.release().isEmpty()) {
+                return true;
+              }
+              Set<String> runsOn =
+                  platforms.get(
+                      w.key() + ":" + w.release().get(),
+                      k -> new AppStore(tx).platforms(w.key(), w.release().get()));
+              return runsOn.isEmpty() || runsOn.contains(platform);
+            });
   }
 
   private Published version(Tx tx, Shape.Part part) {

@@ -21,6 +21,7 @@ public enum Noun {
   GATEWAY("gateway", "gateways"),
   GROUP("group", "groups"),
   INVITATION("invitation", "invitations"),
+  LICENSE("license", "licenses"),
   NOTICE("notice", "notices"),
   PERSON("person", "people"),
   PROFILE("profile", "profiles"),

@@ -1,6 +1,8 @@
 package dev.pinwright.storage.app;
 
 import dev.pinwright.core.app.Origin;
+import dev.pinwright.core.license.LicenseState;
+import dev.pinwright.core.license.Licensing;
 import dev.pinwright.storage.After;
 import dev.pinwright.storage.Tx;
 import dev.pinwright.storage.query.Sought;
@@ -12,6 +14,7 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 
 /** Apps, their versions, and how devices are with them. */
 public final class AppStore {
@@ -55,7 +58,13 @@ public final class AppStore {
              (select count(*) from device_state st where st.standing <> 'retired'
                  and st.shape_key in (
                    select sp.shape_key from shape_profile sp join profile p on p.id = sp.profile_id
-                    where p.app_id = a.id)) as assigned,
+                     join shape sh on sh.key = sp.shape_key
+                    where p.app_id = a.id and (not exists (
+                        select 1 from app_release r where r.app_id = a.id)
+                      or exists (
+                        select 1 from app_release r
+                         where r.app_id = a.id and jsonb_exists(r.lowest, sh.platform)))))
+               as assigned,
              (select count(*) from device_app x join device_state st using (device_id)
                where x.app = a.package_id and st.standing <> 'retired') as there,
              (select count(*) from app_attempt t join device_state st using (device_id)
@@ -101,6 +110,7 @@ public final class AppStore {
    * One version of an app as lists show it.
    *
    * @param lowest JSON of the lowest OS version by platform
+   * @param sha256 of its package
    * @param devices managed devices that have it
    */
   public record ReleaseLine(
@@ -112,7 +122,7 @@ public final class AppStore {
       long installed,
       String notes,
       Optional<String> configuration,
-      String fileId,
+      String sha256,
       Instant broughtAt,
       String broughtBy,
       long devices) {}
@@ -120,7 +130,7 @@ public final class AppStore {
   private static final String RELEASE =
       """
       select r.code, r.version, cast(r.lowest as text) as lowest, r.permissions, r.bytes,
-             r.installed, r.notes, cast(r.configuration as text) as configuration, r.file_id,
+             r.installed, r.notes, cast(r.configuration as text) as configuration, r.sha256,
              r.brought_at, r.brought_by,
              (select count(*) from device_app x join device_state st using (device_id)
                where x.app = a.package_id and x.version = r.version and st.standing <> 'retired')
@@ -160,6 +170,19 @@ public final class AppStore {
         .findFirst();
   }
 
+  /** The platforms a version of an app is for, by its key; none when there is no such version. */
+  public Set<String> platforms(String key, long code) {
+    tx.flush();
+    return Set.copyOf(
+        tx.column(
+            String.class,
+            """
+            select jsonb_object_keys(r.lowest) from app_release r join app a on a.id = r.app_id
+             where a.key = :key and r.code = :code
+            """,
+            Map.of("key", key, "code", code)));
+  }
+
   /** The code of the latest version of an app; 0 while it has none. */
   public long latest(String appId) {
     return tx.value(
@@ -173,6 +196,11 @@ public final class AppStore {
    *
    * @param code of the version that is wanted; 0 where there is none of that code
    * @param lowest JSON of the lowest OS version by platform
+   * @param address where the store serves that version; empty where its package lies here
+   * @param licensing in whose name licenses of it are; empty where it is not from a store
+   * @param licensee in whose name this device's would be; empty where it has none
+   * @param license how it is with that license; empty while there is none
+   * @param free whether one could still be given
    */
   public record Wanted(
       String key,
@@ -186,22 +214,52 @@ public final class AppStore {
       String version,
       String lowest,
       long bytes,
-      String fileId) {}
+      String sha256,
+      Optional<String> address,
+      Optional<Licensing> licensing,
+      Optional<String> licensee,
+      Optional<LicenseState> license,
+      boolean free) {}
 
-  /** Apps by the keys assignments know them by, each with the version that is wanted. */
-  public List<Wanted> wanted(Collection<String> keys, Collection<Long> codes) {
+  /**
+   * Apps by the keys assignments know them by, each with the version that is wanted, as they are
+   * for a device.
+   */
+  public List<Wanted> wanted(String deviceId, Collection<String> keys, Collection<Long> codes) {
     return tx.select(
         Wanted.class,
         """
         select a.key, a.package_id, a.name, a.publisher, a.summary, a.category, a.origin,
                coalesce(r.code, 0) as code,
                coalesce(r.version, '') as version, coalesce(cast(r.lowest as text), '{}') as lowest,
-               coalesce(r.bytes, 0) as bytes, coalesce(r.file_id, '') as file_id
+               coalesce(r.bytes, 0) as bytes, coalesce(r.sha256, '') as sha256, r.address,
+               s.licensing, n.licensee, l.state as license,
+               s.app_id is not null and exists (
+                 select 1 from license_pool p
+                  where p.app_id = a.id and p.fault = ''
+                    and (p.site_id is null or p.site_id = d.site_id)
+                    and p.owned - p.elsewhere
+                        > (select count(*) from license o where o.pool_id = p.id)) as free
           from unnest(cast(:keys as text[]), cast(:codes as bigint[])) as w(key, code)
           join app a on a.key = w.key
+          join device d on d.id = :device
           left join app_release r on r.app_id = a.id and r.code = w.code
+          left join store_app s on s.app_id = a.id
+          left join lateral (
+            select case s.licensing
+                     when 'by-device' then d.serial
+                     when 'by-holder'
+                       then (select lower(p.mail) from person p where p.id = d.person_id)
+                   end as licensee) n on true
+          left join license l on l.app_id = a.id and l.name = n.licensee
         """,
-        Map.of("keys", keys.toArray(String[]::new), "codes", codes.toArray(Long[]::new)));
+        Map.of(
+            "device",
+            deviceId,
+            "keys",
+            keys.toArray(String[]::new),
+            "codes",
+            codes.toArray(Long[]::new)));
   }
 
   /**
@@ -225,7 +283,13 @@ public final class AppStore {
         """
         select p.id, p.name, p.published_version, p.draft_changed,
                (select count(*) from device_state st join shape_profile sp using (shape_key)
-                 where sp.profile_id = p.id and st.standing <> 'retired') as devices,
+                  join shape sh on sh.key = st.shape_key
+                 where sp.profile_id = p.id and st.standing <> 'retired'
+                   and (not exists (select 1 from app_release r where r.app_id = p.app_id)
+                     or exists (
+                       select 1 from app_release r
+                        where r.app_id = p.app_id and jsonb_exists(r.lowest, sh.platform))))
+                 as devices,
                s.state as spreading
           from profile p left join spreading s on s.profile_id = p.id
          where p.app_id = :app order by lower(p.name), p.id

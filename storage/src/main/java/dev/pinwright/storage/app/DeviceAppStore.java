@@ -5,10 +5,12 @@ import dev.pinwright.core.app.Attempt;
 import dev.pinwright.core.app.Installed;
 import dev.pinwright.core.app.Inventory;
 import dev.pinwright.storage.Tx;
+import java.time.Instant;
 import java.util.Collection;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import java.util.function.Function;
 import java.util.stream.Collectors;
 
@@ -124,6 +126,33 @@ public final class DeviceAppStore {
     tx.execute("delete from device_app where device_id = :d", Map.of("d", deviceId));
     tx.execute("delete from app_attempt where device_id = :d", Map.of("d", deviceId));
     tx.execute("delete from device_shelf where device_id = :d", Map.of("d", deviceId));
+    tx.execute("delete from app_wish where device_id = :d", Map.of("d", deviceId));
+  }
+
+  /** What the holder picked from the shelf and has not got yet. */
+  public Set<String> wishes(String deviceId) {
+    return Set.copyOf(
+        tx.column(
+            String.class, "select app from app_wish where device_id = :d", Map.of("d", deviceId)));
+  }
+
+  /**
+   * Notes what the holder picked from the shelf.
+   *
+   * @return whether that is news
+   */
+  public boolean wish(String deviceId, String app, Instant now) {
+    return tx.execute(
+            "insert into app_wish values (:d, :app, :now) on conflict do nothing",
+            Map.of("d", deviceId, "app", app, "now", now))
+        > 0;
+  }
+
+  /** Forgets what the holder picked: it is on its way, or no longer on the shelf. */
+  public void unwish(String deviceId, Collection<String> apps) {
+    tx.execute(
+        "delete from app_wish where device_id = :d and app = any(cast(:apps as text[]))",
+        Map.of("d", deviceId, "apps", apps.toArray(String[]::new)));
   }
 
   /** What a device was told its holder may pick: JSON, empty before that. */

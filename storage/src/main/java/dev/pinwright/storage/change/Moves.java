@@ -2,10 +2,13 @@ package dev.pinwright.storage.change;
 
 import dev.pinwright.core.change.Rehearsal;
 import dev.pinwright.core.change.Wave;
+import dev.pinwright.core.license.Demand;
+import dev.pinwright.core.license.Licensing;
 import dev.pinwright.core.policy.KitPart;
 import dev.pinwright.core.policy.Shape;
 import dev.pinwright.core.target.Assignment;
 import dev.pinwright.storage.Tx;
+import dev.pinwright.storage.license.StoreAppStore;
 import dev.pinwright.storage.shape.ShapeStore;
 import java.util.Collection;
 import java.util.HashMap;
@@ -337,6 +340,38 @@ public final class Moves {
         """
             .formatted(source),
         p);
+  }
+
+  /** Where the devices of some kinds are that have no license for an app. */
+  public List<Demand> demand(Collection<Kind> kinds, StoreAppStore.StoreApp app) {
+    boolean holder = app.licensing() == Licensing.BY_HOLDER;
+    Map<String, Object> p = used(source);
+    p.putAll(columns(kinds));
+    p.put("app", app.appId());
+    p.put("platform", app.platform());
+    return planned(
+        () ->
+            tx.select(
+                Demand.class,
+                """
+                select site_id as site, count(*) as wanting from (
+                  select %2$s as name, min(coalesce(%3$s, d.site_id)) as site_id from (%1$s) s
+                    join unnest(cast(:shapes as text[]), cast(:refusals as text[]),
+                                cast(:desires as text[]), cast(:keys as text[]))
+                      as k(from_shape, refused, desired, key)
+                   using (from_shape, refused, desired, key)
+                    join device d on d.id = s.device_id %4$s
+                   where d.platform = :platform group by 1) w
+                 where name is not null and not exists (
+                   select 1 from license l where l.app_id = :app and l.name = w.name)
+                 group by 1
+                """
+                    .formatted(
+                        source,
+                        holder ? "lower(h.mail)" : "d.serial",
+                        holder ? "h.site_id" : "d.site_id",
+                        holder ? "join person h on h.id = d.person_id" : ""),
+                p));
   }
 
   /** Names of devices by id. */

@@ -27,4 +27,12 @@ public final class GatewayStore {
         "select platform from gateway where registrar_token is not null order by platform",
         Map.of());
   }
+
+  /** Platforms whose store is connected. */
+  public List<String> withStore() {
+    return tx.column(
+        String.class,
+        "select platform from gateway where store_token is not null order by platform",
+        Map.of());
+  }
 }

@@ -39,7 +39,14 @@ public class AppReleaseRow {
   @JdbcTypeCode(SqlTypes.JSON)
   public String configuration;
 
+  /** The package as a stored file; null where it lies with the store. */
   public String fileId;
+
+  /** SHA-256 of the package. */
+  public String sha256;
+
+  /** Where the store serves the package; null where it lies here. */
+  public String address;
 
   public Instant broughtAt;
 
