@@ -201,7 +201,10 @@ class StoreTest {
     Profile now = rig.client.rules().getProfile(p.getId());
     rig.client.rules().deleteProfile(p.getId(), Desk.onVersion(now.getVersion()), null, null);
     Rig.eventually(() -> names(READER, "Tollen"), List::isEmpty);
-    assertThat(pool(reader, "Tollen").getFree()).isEqualTo(2);
+    Rig.eventually(() -> pool(reader, "Tollen").getFree(), n -> n == 2);
+    String app = reader.getApp().getId();
+    rig.client.apps().deleteApp(app, Desk.onVersion(rig.client.apps().getApp(app).getVersion()));
+    assertThat(rig.client.apps().listLicensePools(null, app, null, 5).getItems()).isEmpty();
   }
 
   @Test

@@ -82,7 +82,7 @@ public record PackageFile(Manifest manifest, Signer signer, Optional<byte[]> ico
   }
 
   /** Whether bytes begin as a PNG does (ISO/IEC 15948, 5.2). */
-  private static boolean isPng(byte[] bytes) {
+  public static boolean isPng(byte[] bytes) {
     return bytes.length > 8
         && Arrays.equals(
             Arrays.copyOf(bytes, 8),

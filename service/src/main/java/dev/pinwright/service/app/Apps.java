@@ -27,6 +27,7 @@ import dev.pinwright.storage.Tx;
 import dev.pinwright.storage.app.AppStore;
 import dev.pinwright.storage.app.DeviceAppStore;
 import dev.pinwright.storage.device.DeviceStates;
+import dev.pinwright.storage.license.LicenseStore;
 import dev.pinwright.storage.license.StoreAppStore;
 import dev.pinwright.storage.row.AppReleaseRow;
 import dev.pinwright.storage.row.AppRow;
@@ -459,7 +460,8 @@ public final class Apps {
   /**
    * Deletes an app nobody is assigned any more, with all its versions. Devices keep what they have.
    *
-   * @throws Problem 409 naming what assigns it, 412 when someone else changed it meanwhile
+   * @throws Problem 409 naming what assigns it, or while licenses of it are held; 412 when someone
+   *     else changed it meanwhile
    */
   public void delete(Caller caller, String id, int version) {
     useCases.run(
@@ -470,6 +472,13 @@ public final class Apps {
               row.name,
               new AppStore(act.tx())
                   .assignments(id).stream().map(a -> "the assignment " + a.name()).toList());
+          if (new LicenseStore(act.tx()).held(id)) {
+            throw Problem.conflict(
+                "licenses-held",
+                "Licenses of "
+                    + row.name
+                    + " are still on their way back to the store; try again in a moment.");
+          }
           act.tx().delete(row);
           act.done(Noun.APP, "deleted", id, "App " + row.name + " deleted");
         });

@@ -6,6 +6,7 @@ import dev.pinwright.core.Words;
 import dev.pinwright.core.app.AppId;
 import dev.pinwright.core.device.OsVersion;
 import dev.pinwright.core.license.Licensing;
+import dev.pinwright.protocol.pack.PackageFile;
 import dev.pinwright.protocol.pki.Chains;
 import dev.pinwright.service.secret.Vault;
 import dev.pinwright.service.usecase.Noun;
@@ -233,10 +234,15 @@ public final class Store {
       useCases.run(caller, act -> note(act, platform, ""));
       return done;
     } catch (Problem p) {
-      if (p.status() == 502) {
-        useCases.run(caller, act -> note(act, platform, String.valueOf(p.getMessage())));
-      }
+      failed(caller, platform, p);
       throw p;
+    }
+  }
+
+  /** Notes with its gateway that a store failed, where it is the store's fault. */
+  public void failed(Caller caller, String platform, Problem why) {
+    if (why.status() == 502) {
+      useCases.run(caller, act -> note(act, platform, String.valueOf(why.getMessage())));
     }
   }
 
@@ -294,9 +300,7 @@ public final class Store {
           Words.parse(Licensing.class, n.path("licensing").asText()),
           prices,
           versions,
-          icon.isEmpty() || icon.length() > MOST_ICON
-              ? Optional.empty()
-              : Optional.of(Base64.getDecoder().decode(icon)));
+          icon(icon));
     } catch (IllegalArgumentException e) {
       throw new Problem(
           502,
@@ -304,6 +308,13 @@ public final class Store {
           "The vendor's services failed",
           "The store of " + platform + " says of an app what makes no sense: " + e.getMessage());
     }
+  }
+
+  private static Optional<byte[]> icon(String base64) {
+    if (base64.isEmpty() || base64.length() > MOST_ICON) {
+      return Optional.empty();
+    }
+    return Optional.of(Base64.getDecoder().decode(base64)).filter(PackageFile::isPng);
   }
 
   private static Version version(JsonNode v) {

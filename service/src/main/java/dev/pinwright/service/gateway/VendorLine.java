@@ -6,10 +6,12 @@ import dev.pinwright.service.work.Json;
 import dev.pinwright.service.work.Problem;
 import dev.pinwright.storage.Database;
 import java.io.IOException;
+import java.io.InputStream;
 import java.net.URI;
 import java.net.http.HttpClient;
 import java.net.http.HttpRequest;
 import java.net.http.HttpResponse;
+import java.nio.charset.StandardCharsets;
 import java.security.GeneralSecurityException;
 import java.security.KeyStore;
 import java.security.PrivateKey;
@@ -27,6 +29,7 @@ import org.jspecify.annotations.Nullable;
 final class VendorLine {
   private static final Duration PATIENCE = Duration.ofSeconds(20);
   private static final int WORDS = 200;
+  private static final int MOST = 32 * 1024 * 1024;
   private final HttpClient http;
   private final String services;
 
@@ -90,25 +93,36 @@ final class VendorLine {
                     ? HttpRequest.BodyPublishers.noBody()
                     : HttpRequest.BodyPublishers.ofString(Json.write(body)));
     try {
-      HttpResponse<String> answer =
-          http.send(request.build(), HttpResponse.BodyHandlers.ofString());
+      HttpResponse<InputStream> answer =
+          http.send(request.build(), HttpResponse.BodyHandlers.ofInputStream());
+      String said = body(answer);
       if (answer.statusCode() == 401 || answer.statusCode() == 403) {
         throw failed("The vendor does not accept the token; get a new one from its portal.");
       }
       if (answer.statusCode() >= 300) {
-        String said = Text.cleaned(answer.body(), WORDS);
+        String words = Text.cleaned(said, WORDS);
         throw failed(
             "The vendor's services answered "
                 + answer.statusCode()
-                + (said.isEmpty() ? "." : ": " + said));
+                + (words.isEmpty() ? "." : ": " + words));
       }
-      return answer.body().isBlank() ? Json.MAPPER.createObjectNode() : Json.tree(answer.body());
+      return said.isBlank() ? Json.MAPPER.createObjectNode() : Json.tree(said);
     } catch (IOException e) {
       String why = e.getMessage() == null ? e.getClass().getSimpleName() : e.getMessage();
       throw failed("The vendor's services at " + services + " cannot be reached: " + why + ".");
     } catch (InterruptedException e) {
       Thread.currentThread().interrupt();
       throw failed("The call was broken off.");
+    }
+  }
+
+  private static String body(HttpResponse<InputStream> answer) throws IOException {
+    try (InputStream in = answer.body()) {
+      byte[] read = in.readNBytes(MOST + 1);
+      if (read.length > MOST) {
+        throw failed("The vendor's services answered with more than can be read.");
+      }
+      return new String(read, StandardCharsets.UTF_8);
     }
   }
 

@@ -133,6 +133,7 @@ public final class HandOut {
             cameBack |= done && order.state() == LicenseState.RETURNING;
           } catch (Problem p) {
             failing.add(order.platform());
+            store.failed(Caller.SERVICE, order.platform(), p);
             LOG.warn("store of {}: {}", order.platform(), p.getMessage());
           }
         }

@@ -146,6 +146,11 @@ public final class LicenseStore {
         Map.of("app", appId, "since", since));
   }
 
+  /** Whether any license of an app is in somebody's name. */
+  public boolean held(String appId) {
+    return tx.any("select 1 from license where app_id = :app", Map.of("app", appId));
+  }
+
   // ---- handing out -----------------------------------------------------------------------------
 
   /** Notes, where anything is licensed, that something changed that licenses follow from. */
