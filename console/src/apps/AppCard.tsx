@@ -66,12 +66,22 @@ function Where({ detail }: { detail: AppDetail }) {
           </li>
         ))}
       </ul>
-      {open && <Devices id={detail.app.id} which={open} />}
+      {open && <Devices detail={detail} which={open} />}
     </section>
   );
 }
 
-function Devices({ id, which }: { id: string; which: With }) {
+/** The rule that finds devices which are so with an app, where there is one. */
+const rule = ({ app }: AppDetail, which: With) =>
+  which === 'there'
+    ? `app has ${app.packageId}`
+    : which === 'old' && app.forAll && /^[\d.]+$/.test(app.forAll)
+      ? `app has ${app.packageId} and not version ${app.packageId} is ${app.forAll}`
+      : undefined;
+
+function Devices({ detail, which }: { detail: AppDetail; which: With }) {
+  const { id } = detail.app;
+  const found = rule(detail, which);
   const { act, trouble, busy } = useAct('apps', 'device', 'devices');
   const pages = usePages<Schemas['AppDevice']>(['apps', 'devices', id, which], (after) =>
     answer(
@@ -84,6 +94,13 @@ function Devices({ id, which }: { id: string; which: With }) {
     void act(() => answer(api.POST('/apps/{id}/retry', { params: { path: { id } }, body: { device } })));
   return (
     <div className="border-line mt-2 max-h-64 overflow-y-auto border-y text-sm">
+      {found && (
+        <p className="py-1.5 text-xs">
+          <Link className="text-brass underline" to={`/devices?rule=${encodeURIComponent(found)}`}>
+            Among all devices
+          </Link>
+        </p>
+      )}
       {which === 'failing' && pages.items.length > 0 && (
         <p className="py-1.5">
           <Button disabled={busy} onClick={() => again()}>

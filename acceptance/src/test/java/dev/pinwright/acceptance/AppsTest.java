@@ -10,10 +10,13 @@ import dev.pinwright.client.model.AppState;
 import dev.pinwright.client.model.AppWith;
 import dev.pinwright.client.model.Change;
 import dev.pinwright.client.model.DeviceApp;
+import dev.pinwright.client.model.Group;
+import dev.pinwright.client.model.GroupDraft;
 import dev.pinwright.client.model.Profile;
 import dev.pinwright.client.model.Rehearsal;
 import dev.pinwright.client.model.ReleaseSpec;
 import dev.pinwright.client.model.TargetSpec;
+import dev.pinwright.client.model.TypedRule;
 import dev.pinwright.sandbox.device.Agent;
 import dev.pinwright.sandbox.device.Screen;
 import java.util.Map;
@@ -73,6 +76,14 @@ class AppsTest {
     }
   }
 
+  private static Group group(String id) {
+    try {
+      return rig.client.devices().getGroup(id);
+    } catch (ApiException e) {
+      throw new IllegalStateException(e);
+    }
+  }
+
   private static void takeBack(Profile p) throws ApiException {
     Profile now = rig.client.rules().getProfile(p.getId());
     rig.client.rules().deleteProfile(p.getId(), Desk.onVersion(now.getVersion()), null, null);
@@ -91,6 +102,9 @@ class AppsTest {
     Rig.eventually(() -> there(tablet, "vellmar.rota"), Optional.of("1.0")::equals);
     Rig.eventually(() -> desk.standing(id), "settled"::equals);
     assertThat(of(id, "vellmar.rota").getState()).isEqualTo(AppState.AS_WANTED);
+    String old = "app has vellmar.rota and version vellmar.rota < 1.1";
+    Group behind = rig.client.devices().addGroup(new GroupDraft().name("Behind").rule(old));
+    assertThat(behind.getDevices()).isEqualTo(1);
 
     desk.bring(Packages.rota(2, ""));
     assertThat(rig.client.apps().getApp(rota.getApp().getId()).getLatest().getVersion())
@@ -110,6 +124,9 @@ class AppsTest {
                 .getItems())
         .extracting(d -> d.getVersion())
         .containsExactly("2.0");
+
+    assertThat(rig.client.devices().readRule(new TypedRule().rule(old)).getDevices()).isZero();
+    Rig.eventually(() -> group(behind.getId()).getDevices(), n -> n == 0);
 
     desk.release(rota, 1);
     Rig.eventually(() -> there(tablet, "vellmar.rota"), Optional.of("1.0")::equals);

@@ -3,6 +3,7 @@ package dev.pinwright.storage;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import dev.pinwright.core.Words;
+import dev.pinwright.core.app.AppVersion;
 import dev.pinwright.core.compliance.Order;
 import dev.pinwright.core.device.Mode;
 import dev.pinwright.core.device.OsVersion;
@@ -48,6 +49,9 @@ class DeviceQueryTest {
   private static final List<String> TEXTS =
       List.of("Quay", "quay 1", "Ångström", "100%", "a_b", "back\\slash", "Жук", "'; --", "Tower");
   private static final List<String> FACT_VALUES = List.of("true", "false", "64", "Norhaven quay");
+
+  private static final List<String> APP_VERSIONS =
+      List.of("4.1", "4.10", "4.10.0", "4.9-beta", "4", "next", "10.0.3 (12)", "004.1.0.0");
 
   private static final List<Standing> STANDINGS =
       List.of(Standing.SETTLED, Standing.CATCHING_UP, Standing.BLOCKED, Standing.SILENT);
@@ -139,6 +143,7 @@ class DeviceQueryTest {
         some("p1", "p2"),
         attributes,
         facts,
+        apps(),
         some(
             "./Vendor/Pinwright/Policy/documents/rules/file",
             "./Vendor/Pinwright/Policy/web/filter"),
@@ -149,6 +154,13 @@ class DeviceQueryTest {
                     Optional.ofNullable(fields.get(Field.ENROLLMENT_PROFILE))
                         .filter("asks"::equals)
                         .map(asks -> 0)));
+  }
+
+  private static Map<String, String> apps() {
+    Map<String, String> apps = new HashMap<>();
+    maybe(one(APP_VERSIONS)).ifPresent(v -> apps.put("vellmar.rota", v));
+    maybe(one(APP_VERSIONS)).ifPresent(v -> apps.put("lumen.reader", v));
+    return apps;
   }
 
   private static OsVersion version() {
@@ -245,6 +257,12 @@ class DeviceQueryTest {
                 tx.execute(
                     "insert into attribute_value values (:a, :d, :v)",
                     Map.of("a", a, "d", d.id(), "v", v)));
+    d.apps()
+        .forEach(
+            (a, v) ->
+                tx.execute(
+                    "insert into device_app values (:d, :a, 'An app', :v, true, true, 1, '', '', 'x')",
+                    Map.of("d", d.id(), "a", a, "v", v)));
     d.terms()
         .filter(v -> v > 0)
         .ifPresent(
@@ -276,7 +294,7 @@ class DeviceQueryTest {
 
   private static DeviceQuery leaf() {
     Device like = one(FLEET);
-    return switch (RANDOM.nextInt(20)) {
+    return switch (RANDOM.nextInt(22)) {
       case 0 -> DeviceQuery.MANAGED;
       case 1 -> new DeviceQuery.Among(new TreeSet<>(List.of(like.id(), one(FLEET).id())));
       case 2 -> new DeviceQuery.Words(words());
@@ -305,6 +323,12 @@ class DeviceQueryTest {
       case 17 -> new DeviceQuery.HasProfile(one(List.of("p1", "p2", "none")));
       case 18 -> new DeviceQuery.Refuses(one(List.of("documents", "web", "none")));
       case 19 -> new DeviceQuery.InOrder(one(Order.values()));
+      case 20 -> new DeviceQuery.HasApp(one(List.of("vellmar.rota", "lumen.reader", "no.app")));
+      case 21 ->
+          new DeviceQuery.AppIs(
+              one(List.of("vellmar.rota", "lumen.reader")),
+              one(Relation.values()),
+              AppVersion.of(one(APP_VERSIONS)).orElseGet(() -> AppVersion.parse("4")));
       case 13 -> new DeviceQuery.TermsBelow(1 + RANDOM.nextInt(4));
       case 14 -> new DeviceQuery.PasscodeIs(one(PasscodeStanding.values()), DAY);
       case 15 ->

@@ -22,6 +22,7 @@ import java.util.stream.Stream;
  * @param profiles ids of the profiles that are assigned to it and in force
  * @param attributes values by id of the attribute, in the form their type keeps them in
  * @param facts values by key, as it last told them
+ * @param apps the versions of its apps, by id, as it last told them
  * @param refused paths of the settings it turned down
  * @param order how it is with the checks
  * @param terms the latest version of the terms its holders accepted; 0 when they were to accept
@@ -43,6 +44,7 @@ public record Device(
     Set<String> profiles,
     Map<String, String> attributes,
     Map<String, String> facts,
+    Map<String, String> apps,
     Set<String> refused,
     Order order,
     Optional<Integer> terms) {
@@ -54,6 +56,7 @@ public record Device(
     profiles = Set.copyOf(profiles);
     attributes = Map.copyOf(attributes);
     facts = Map.copyOf(facts);
+    apps = Map.copyOf(apps);
     refused = Set.copyOf(refused);
   }
 
@@ -75,6 +78,7 @@ public record Device(
         profiles,
         attributes,
         facts,
+        apps,
         refused,
         order,
         terms);

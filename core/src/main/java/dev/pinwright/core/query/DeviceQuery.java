@@ -1,5 +1,6 @@
 package dev.pinwright.core.query;
 
+import dev.pinwright.core.app.AppVersion;
 import dev.pinwright.core.catalog.Catalog;
 import dev.pinwright.core.compliance.Order;
 import dev.pinwright.core.device.Mode;
@@ -251,6 +252,25 @@ public sealed interface DeviceQuery extends Predicate<Device> {
     @Override
     public boolean test(Device d) {
       return Optional.ofNullable(d.facts().get(key)).equals(value);
+    }
+  }
+
+  /** It told that it has an app, see {@link dev.pinwright.core.app.AppId}. */
+  record HasApp(String app) implements DeviceQuery {
+    @Override
+    public boolean test(Device d) {
+      return d.apps().containsKey(app);
+    }
+  }
+
+  /** It has an app, in a version that lies so to another. */
+  record AppIs(String app, Relation relation, AppVersion version) implements DeviceQuery {
+    @Override
+    public boolean test(Device d) {
+      return Optional.ofNullable(d.apps().get(app))
+          .flatMap(AppVersion::of)
+          .filter(there -> holds(relation, there.compareTo(version)))
+          .isPresent();
     }
   }
 

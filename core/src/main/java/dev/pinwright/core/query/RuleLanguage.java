@@ -34,6 +34,8 @@ public final class RuleLanguage {
     ATTRIBUTE,
     FACT,
     SECTION,
+    APP,
+    APP_VERSION,
     FIELD
   }
 
@@ -120,6 +122,17 @@ public final class RuleLanguage {
                   one("before", "is before", Value.DAY),
                   one("after", "is after", Value.DAY))),
           new Subject("fact", "Fact", Value.FACT, List.of(one("is", "is", Value.TEXT))),
+          subject("app", "App", one("has", "has", Value.APP)),
+          new Subject(
+              "version",
+              "Version of an app",
+              Value.APP,
+              List.of(
+                  one("<", "is below", Value.APP_VERSION),
+                  one(">=", "is at least", Value.APP_VERSION),
+                  one("is", "is", Value.APP_VERSION),
+                  one(">", "is above", Value.APP_VERSION),
+                  one("<=", "is at most", Value.APP_VERSION))),
           subject("refuses", "Turned down", one("", "a setting of", Value.SECTION)),
           subject("terms", "Accepted terms", one("below", "older than version", Value.NUMBER)),
           subject("has", "Something is there", one("", "namely", Value.FIELD)),

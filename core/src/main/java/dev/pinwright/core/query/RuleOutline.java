@@ -15,6 +15,9 @@ final class RuleOutline {
   /** Subjects that nothing stands behind before their value. */
   private static final Set<String> BARE = Set.of("has", "find", "refuses");
 
+  /** Subjects that name what they are about before their relation. */
+  private static final Set<String> OF_SOMETHING = Set.of("attribute", "fact", "version");
+
   private final String rule;
   private final List<RuleToken> tokens;
 
@@ -65,7 +68,7 @@ final class RuleOutline {
     String subject = t.get(0).text().toLowerCase(Locale.ROOT);
     int at = 1;
     String of = "";
-    if (subject.equals("attribute") || subject.equals("fact")) {
+    if (OF_SOMETHING.contains(subject)) {
       of = t.get(at++).text();
     }
     boolean bare = BARE.contains(subject) || t.size() == 1;

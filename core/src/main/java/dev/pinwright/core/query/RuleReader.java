@@ -1,6 +1,8 @@
 package dev.pinwright.core.query;
 
 import dev.pinwright.core.Words;
+import dev.pinwright.core.app.AppId;
+import dev.pinwright.core.app.AppVersion;
 import dev.pinwright.core.compliance.Order;
 import dev.pinwright.core.device.Mode;
 import dev.pinwright.core.device.OsVersion;
@@ -27,6 +29,7 @@ import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.function.Function;
 
 /** Reads one rule, from left to right; see {@link RuleText} for the grammar. */
 final class RuleReader {
@@ -213,6 +216,15 @@ final class RuleReader {
         yield new DeviceQuery.Refuses(
             value("a section of settings, such as certificates", Value.SECTION).text());
       }
+      case "app" -> {
+        expect("has");
+        followsTime = true;
+        yield new DeviceQuery.HasApp(app());
+      }
+      case "version" -> {
+        followsTime = true;
+        yield version();
+      }
       case "os" -> os();
       case "seen" -> time(Time.LAST_SEEN);
       case "joined" -> time(Time.ENROLLED);
@@ -259,17 +271,44 @@ final class RuleReader {
   }
 
   private DeviceQuery os() {
-    expects(List.of("<", ">=", "is", ">", "<="));
-    RuleToken sign = next();
+    Sign sign = sign("os");
     RuleToken written = value("an OS version, such as 7.1", Value.VERSION);
     OsVersion version = reading(written, () -> OsVersion.parse(written.text()));
+    return sign.of(relation -> new DeviceQuery.Os(relation, version));
+  }
+
+  private DeviceQuery version() {
+    String app = app();
+    Sign sign = sign("version " + app);
+    RuleToken written = value("a version, such as 4.2", Value.APP_VERSION);
+    AppVersion version = reading(written, () -> AppVersion.parse(written.text()));
+    return sign.of(relation -> new DeviceQuery.AppIs(app, relation, version));
+  }
+
+  private String app() {
+    RuleToken t = value("the id of an app, such as vellmar.gallery-guide", Value.APP);
+    return reading(t, () -> AppId.read(t.text().toLowerCase(Locale.ROOT)));
+  }
+
+  /** How a version lies to another. */
+  private record Sign(Relation relation, boolean turned) {
+    DeviceQuery of(Function<Relation, DeviceQuery> compared) {
+      DeviceQuery query = compared.apply(relation);
+      return turned ? DeviceQuery.not(query) : query;
+    }
+  }
+
+  private Sign sign(String after) {
+    expects(List.of("<", ">=", "is", ">", "<="));
+    RuleToken sign = next();
     return switch (sign.text()) {
-      case "<" -> new DeviceQuery.Os(Relation.BELOW, version);
-      case ">" -> new DeviceQuery.Os(Relation.ABOVE, version);
-      case ">=" -> DeviceQuery.not(new DeviceQuery.Os(Relation.BELOW, version));
-      case "<=" -> DeviceQuery.not(new DeviceQuery.Os(Relation.ABOVE, version));
-      case "is" -> new DeviceQuery.Os(Relation.IS, version);
-      default -> throw fault(sign, "expected <, <=, >, >= or is after os, not " + sign.said());
+      case "<" -> new Sign(Relation.BELOW, false);
+      case ">" -> new Sign(Relation.ABOVE, false);
+      case ">=" -> new Sign(Relation.BELOW, true);
+      case "<=" -> new Sign(Relation.ABOVE, true);
+      case "is" -> new Sign(Relation.IS, false);
+      default ->
+          throw fault(sign, "expected <, <=, >, >= or is after " + after + ", not " + sign.said());
     };
   }
 

@@ -25,6 +25,7 @@ import java.util.stream.Collectors;
  *           | ("seen" | "joined") ("within" number span | ("before" | "after") day)
  *           | "attribute" name ("is" | "<" | ">" | "before" | "after") (value | "empty")
  *           | "fact" key "is" (value | "unknown") | "terms" "below" number
+ *           | "app" "has" id | "version" id ("<" | "<=" | ">" | ">=" | "is") version
  *           | "refuses" section | "find" words | "id" "is" id { "," id }
  *           | "managed" | "retired" | "everything" | "nothing"
  * }</pre>
@@ -113,6 +114,10 @@ public final class RuleText {
             + plain(fact.key())
             + " is "
             + fact.value().map(RuleText::quoted).orElse("unknown");
+      } else if (query instanceof DeviceQuery.HasApp has) {
+        return "app has " + plain(has.app());
+      } else if (query instanceof DeviceQuery.AppIs is) {
+        return "version " + plain(is.app()) + " " + sign(is.relation()) + " " + is.version();
       } else if (query instanceof DeviceQuery.Refuses refuses) {
         return "refuses " + plain(refuses.section());
       } else if (query instanceof DeviceQuery.HasAttribute attribute) {

@@ -38,6 +38,7 @@ class GroupingTest {
           Set.of(),
           Map.of(),
           Map.of(),
+          Map.of(),
           Set.of(),
           Order.IN_ORDER,
           Optional.empty());

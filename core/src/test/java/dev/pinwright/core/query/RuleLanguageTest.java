@@ -50,6 +50,7 @@ class RuleLanguageTest {
         switch (s.of()) {
           case ATTRIBUTE -> "Lease";
           case FACT -> "battery/level";
+          case APP -> "vellmar.rota";
           default -> "";
         };
     String value =
@@ -60,6 +61,8 @@ class RuleLanguageTest {
           case STANDING -> "blocked";
           case ORDER -> "out-of-order";
           case SECTION -> "certificates";
+          case APP -> "vellmar.rota";
+          case APP_VERSION -> "4.2";
           case PASSCODE -> "overdue";
           case MODE -> "supervised";
           case OWNERSHIP -> "personal";

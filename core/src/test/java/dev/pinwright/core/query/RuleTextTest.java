@@ -105,6 +105,8 @@ class RuleTextTest {
         "fact network/name is \"Vellmar-Galleries\" or fact battery/level is unknown",
         "fact security/encrypted is \"unknown\"",
         "attribute \"Lease ends\" is empty or attribute \"Lease ends\" > \"2026-12-01\"",
+        "app has vellmar.rota and not version vellmar.rota > 4.2",
+        "version lumen.reader is 4.10",
         "find \"quay door\" and id is 01J8, 01J9"
       })
   void whatIsWrittenIsReadAgain(String rule) {
@@ -138,6 +140,9 @@ class RuleTextTest {
         "name is \"Quay|9|this quote is not closed",
         "attribute Colour is red|11|there is no attribute Colour on devices",
         "attribute \"Lease ends\" is soon|27|is not a day",
+        "app has Rota|9|the id of an app is two to seven words",
+        "version vellmar.rota ~ 4|22|expected <, <=, >, >= or is after version vellmar.rota",
+        "version vellmar.rota < four|24|is no version such as 4.2",
         "has legs|5|expected serial, imei"
       })
   void whatIsNoRuleSaysWhereAndWhatWouldBe(String rule, int column, String words) {

@@ -51,6 +51,8 @@ public final class AskedDevices {
       List<String> attributeValues,
       List<String> facts,
       List<String> factValues,
+      List<String> apps,
+      List<String> appVersions,
       String refused,
       Order orderState,
       Optional<Integer> terms,
@@ -86,6 +88,7 @@ public final class AskedDevices {
           Set.copyOf(profiles),
           paired(attributes, attributeValues),
           paired(facts, factValues),
+          paired(apps, appVersions),
           Refused.parse(refused).paths(),
           orderState,
           terms);
@@ -137,6 +140,10 @@ public final class AskedDevices {
                           where f.value is not null order by 1) as facts,
                    array(select f.value from jsonb_each_text(d.facts) f
                           where f.value is not null order by f.key) as fact_values,
+                   array(select a.app from device_app a where a.device_id = d.id order by 1)
+                     as apps,
+                   array(select a.version from device_app a where a.device_id = d.id order by a.app)
+                     as app_versions,
                    st.refused, st.order_state, %s as terms,
                    array(select p.group_id from group_pick p where p.device_id = d.id) as picked
               from %s

@@ -1,6 +1,7 @@
 package dev.pinwright.storage.query;
 
 import dev.pinwright.core.Words;
+import dev.pinwright.core.app.AppVersion;
 import dev.pinwright.core.passcode.PasscodeStanding;
 import dev.pinwright.core.query.DeviceQuery;
 import dev.pinwright.storage.Tx;
@@ -23,6 +24,9 @@ public final class DeviceCondition {
       "coalesce((select max(x.version) from terms_acceptance x where x.device_id = d.id),"
           + " (select 0 from enrollment_profile x where x.id = d.enrollment_profile_id"
           + " and x.terms_version is not null))";
+
+  /** Of a version with a group in it {@code substring} would give the group alone. */
+  private static final String NUMBERS = AppVersion.NUMBERS.replace("(", "(?:");
 
   private final Map<String, Object> parameters = new HashMap<>();
   private final String managed;
@@ -136,6 +140,16 @@ public final class DeviceCondition {
     } else if (query instanceof DeviceQuery.Fact fact) {
       String told = "jsonb_extract_path_text(d.facts, " + bind(fact.key()) + ")";
       return fact.value().map(v -> told + " = " + bind(v)).orElse(told + " is null");
+    } else if (query instanceof DeviceQuery.HasApp has) {
+      return exists("device_app x where x.device_id = d.id and x.app = " + bind(has.app()));
+    } else if (query instanceof DeviceQuery.AppIs is) {
+      return exists(
+          "device_app x where x.device_id = d.id and x.app = %s and %s %s %s"
+              .formatted(
+                  bind(is.app()),
+                  numbers("substring(x.version from '" + NUMBERS + "')"),
+                  is.relation().sign(),
+                  numbers("cast(" + bind(is.version().toString()) + " as text)")));
     } else if (query instanceof DeviceQuery.Refuses refuses) {
       return "strpos(st.refused, " + bind(refuses.beginning()) + ") > 0";
     } else if (query instanceof DeviceQuery.InOrder in) {
@@ -173,6 +187,12 @@ public final class DeviceCondition {
             bind(PasscodeStanding.DUE),
             passcode.standing() == PasscodeStanding.IN_GRACE ? ">" : "<=",
             bind(passcode.at().toString()));
+  }
+
+  /** What is compared of an app's version, see {@link AppVersion}. */
+  private static String numbers(String version) {
+    return "cast(string_to_array(regexp_replace(%s, '%s', ''), '.') as int[])"
+        .formatted(version, AppVersion.ZEROS);
   }
 
   private static String exists(String rows) {

@@ -32,6 +32,9 @@ public final class RuleValues {
           case PROFILE -> "select name, '' from enrollment_profile where removed_at is null";
           case TAG -> "select distinct tag, '' from device_tag";
           case ATTRIBUTE -> "select name, type from attribute where kind = 'device'";
+          case APP ->
+              "select package_id, name from app union select distinct x.app, x.name from device_app x"
+                  + " where not exists (select 1 from app a where a.package_id = x.app)";
           case MAKER -> "select distinct maker, '' from device";
           case MODEL -> "select distinct model, maker from device";
           default -> null;
