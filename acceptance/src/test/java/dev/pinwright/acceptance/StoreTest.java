@@ -15,7 +15,6 @@ import dev.pinwright.client.model.LicensePoolPlace;
 import dev.pinwright.client.model.Mode;
 import dev.pinwright.client.model.Person;
 import dev.pinwright.client.model.PersonDraft;
-import dev.pinwright.client.model.Placement;
 import dev.pinwright.client.model.PlatformKey;
 import dev.pinwright.client.model.Profile;
 import dev.pinwright.client.model.Reason;
@@ -217,13 +216,13 @@ class StoreTest {
     AppDetail journal = rig.client.apps().getApp(add(app).getApp().getId());
     assertThat(pool(journal, "Ulby").getSite()).as("called like the site").isEqualTo("Ulby");
     assertThat(pool(journal, "Skarne").getSite()).isNull();
-    Agent there = tablet();
-    rig.client
-        .devices()
-        .placeDevice(
-            id(there),
-            Desk.onVersion(desk.card(id(there)).getVersion()),
-            new Placement().siteId(ulby.getId()));
+    EnrollmentProfile atUlby =
+        desk.enrollment(
+            new EnrollmentProfileDraft()
+                .name("At Ulby")
+                .mode(Mode.SUPERVISED)
+                .siteId(ulby.getId()));
+    Agent there = rig.join(rig.unpackAutomatic("T10"), desk.invite(atUlby, 1).getLink());
     Agent elsewhere = tablet();
     desk.publish(desk.assignment(journal, "required", to(List.of(there, elsewhere)), Map.of()));
     Rig.eventually(() -> has(there, app) && has(elsewhere, app), x -> x);

@@ -3,6 +3,10 @@ package dev.pinwright.cli;
 import static dev.pinwright.cli.Context.call;
 
 import dev.pinwright.client.model.Site;
+import dev.pinwright.client.model.SiteCache;
+import dev.pinwright.client.model.SiteCacheList;
+import dev.pinwright.client.model.SiteCachePlace;
+import dev.pinwright.client.model.SiteCacheScript;
 import dev.pinwright.client.model.SiteDraft;
 import dev.pinwright.client.model.SitePage;
 import java.io.IOException;
@@ -19,7 +23,9 @@ import picocli.CommandLine.Parameters;
     name = "site",
     mixinStandardHelpOptions = true,
     synopsisSubcommandLabel = "VERB",
-    description = "Places on the map: list, add, change, delete, export, import.")
+    description =
+        "Places on the map: list, add, change, delete, export, import; and caches of packages there:"
+            + " caches, cache, cache-script, cache-off.")
 final class SiteCommands {
   private final Context context;
 
@@ -104,6 +110,93 @@ final class SiteCommands {
                 .organisation()
                 .deleteSite(s.getId(), Context.onVersion(s.getVersion())));
     context.line("Site %s deleted.", s.getName());
+    return 0;
+  }
+
+  @Command(
+      mixinStandardHelpOptions = true,
+      description = "Lists the caches of packages and how much of it did not cross the line.")
+  int caches() {
+    SiteCacheList all = call(() -> context.client().organisation().listSiteCaches());
+    return context.list(
+        all,
+        all.getItems(),
+        c ->
+            new Object[] {
+              c.getSite(),
+              c.getAddress(),
+              c.getWorking() ? "in use" : "not in use: " + c.getFault(),
+              bytes(c.getLineBytes()),
+              bytes(c.getServedBytes()),
+              saved(c)
+            },
+        "SITE",
+        "ADDRESS",
+        "NOW",
+        "OVER THE LINE",
+        "TO DEVICES",
+        "SAVED");
+  }
+
+  private static String bytes(long n) {
+    return n < 1_000_000 ? n / 1_000 + " kB" : n / 1_000_000 + " MB";
+  }
+
+  private static String saved(SiteCache c) {
+    return c.getServedBytes() == 0
+        ? ""
+        : Math.max(0, 100 - 100 * c.getLineBytes() / c.getServedBytes()) + " %";
+  }
+
+  @Command(
+      mixinStandardHelpOptions = true,
+      description = "Says where the cache of a site is; it is used once it is heard.",
+      footer = {
+        "",
+        "Example:",
+        "  pinwright site cache \"Skarne ridge\" https://cache.observatory.vellmar.example:8443",
+        "  pinwright site cache-script \"Skarne ridge\" set-up.sh"
+      })
+  int cache(
+      @Parameters(paramLabel = "NAME") String name,
+      @Parameters(paramLabel = "ADDRESS") String address) {
+    String id = context.site(name).getId();
+    SiteCache c =
+        call(
+            () ->
+                context
+                    .client()
+                    .organisation()
+                    .setSiteCache(id, new SiteCachePlace().address(address)));
+    return context.print(
+        c,
+        () ->
+            context.line(
+                "Cache of %s is at %s. Set it up there: pinwright site cache-script \"%s\" FILE",
+                c.getSite(), c.getAddress(), c.getSite()));
+  }
+
+  @Command(
+      name = "cache-script",
+      mixinStandardHelpOptions = true,
+      description = "Writes the script that sets the cache up on the machine it is run on.")
+  int script(
+      @Parameters(paramLabel = "NAME") String name, @Parameters(paramLabel = "FILE") Path file) {
+    String id = context.site(name).getId();
+    SiteCacheScript script = call(() -> context.client().organisation().makeSiteCacheScript(id));
+    FileText.write(file, script.getText());
+    context.line("%s written. Run it on the machine at %s, as root: sh %s", file, name, file);
+    return 0;
+  }
+
+  @Command(
+      name = "cache-off",
+      mixinStandardHelpOptions = true,
+      description = "Takes the cache of a site away; its devices fetch from the service again.")
+  int off(@Parameters(paramLabel = "NAME") String name) {
+    Site s = context.site(name);
+    Context.act(() -> context.client().organisation().removeSiteCache(s.getId()));
+    context.line("Cache of %s taken away.", s.getName());
     return 0;
   }
 

@@ -1,11 +1,13 @@
 package dev.pinwright.server;
 
+import dev.pinwright.service.cache.SiteCaches;
 import dev.pinwright.service.file.FileContent;
 import dev.pinwright.service.file.StoredFiles;
 import dev.pinwright.service.work.Json;
 import dev.pinwright.service.work.Problem;
 import java.io.InputStream;
 import java.nio.charset.StandardCharsets;
+import java.security.cert.X509Certificate;
 import java.util.List;
 import java.util.Optional;
 import org.eclipse.jetty.http.ByteRange;
@@ -16,6 +18,7 @@ import org.eclipse.jetty.http.HttpMethod;
 import org.eclipse.jetty.http.HttpStatus;
 import org.eclipse.jetty.io.ByteBufferPool;
 import org.eclipse.jetty.io.Content;
+import org.eclipse.jetty.io.EndPoint;
 import org.eclipse.jetty.io.content.InputStreamContentSource;
 import org.eclipse.jetty.server.Handler;
 import org.eclipse.jetty.server.Request;
@@ -36,10 +39,12 @@ final class Contents extends Handler.Wrapper {
   private static final int PART = 64 * 1024;
 
   private final StoredFiles files;
+  private final SiteCaches caches;
 
-  Contents(StoredFiles files, Handler.Singleton next) {
+  Contents(StoredFiles files, SiteCaches caches, Handler.Singleton next) {
     super(next);
     this.files = files;
+    this.caches = caches;
   }
 
   @Override
@@ -105,10 +110,20 @@ final class Contents extends Handler.Wrapper {
       callback.succeeded();
       return;
     }
+    caches.sending(chain(request), bytes);
     InputStream in = content.open(from, bytes);
     ByteBufferPool.Sized pool =
         new ByteBufferPool.Sized(request.getComponents().getByteBufferPool(), false, PART);
     Content.copy(new InputStreamContentSource(in, pool), response, callback);
+  }
+
+  /** What a cache or a device presented; nothing mostly: the digest is the right to read. */
+  private static X509Certificate[] chain(Request request) {
+    return request.getAttribute(EndPoint.SslSessionData.ATTRIBUTE)
+                instanceof EndPoint.SslSessionData tls
+            && tls.peerCertificates() != null
+        ? tls.peerCertificates()
+        : new X509Certificate[0];
   }
 
   private static boolean named(Request request, HttpHeader header, String tag) {

@@ -5,11 +5,13 @@ import dev.pinwright.protocol.join.BenchMessages;
 import dev.pinwright.protocol.join.JoinMessages;
 import dev.pinwright.protocol.notification.Notification;
 import dev.pinwright.protocol.pki.AnyClient;
+import dev.pinwright.protocol.pki.Pki;
 import dev.pinwright.protocol.pki.Pki.Identity;
 import dev.pinwright.protocol.syncml.SyncMl;
 import dev.pinwright.service.Pinwright;
 import dev.pinwright.service.arrival.Joining;
 import dev.pinwright.service.arrival.Joining.Asking;
+import dev.pinwright.service.cache.SiteCaches;
 import dev.pinwright.service.live.Wakes;
 import dev.pinwright.service.secret.Vault;
 import dev.pinwright.service.work.Json;
@@ -86,7 +88,7 @@ final class DeviceListener {
               server -> {
                 server.setErrorHandler(new EarlyProblems());
                 Handler.Singleton bodies = Bodies.gathered(config.http.maxRequestSize, false);
-                server.setHandler(new Contents(pinwright.files(), bodies));
+                server.setHandler(new Contents(pinwright.files(), pinwright.siteCaches(), bodies));
               });
           config.jetty.modifyWebSocketServletFactory(f -> f.setIdleTimeout(WAKE_IDLE));
           config.jetty.addConnector(
@@ -293,11 +295,12 @@ final class DeviceListener {
           "Sign in by HTTP Basic with the name and password of the join answer.");
     }
     try {
+      String name = credentials.getUsername();
       est(
           ctx,
-          pinwright
-              .certificates()
-              .enroll(credentials.getUsername(), credentials.getPassword(), text(ctx)),
+          name.startsWith(SiteCaches.NAME)
+              ? pinwright.siteCaches().enroll(name, credentials.getPassword(), text(ctx))
+              : pinwright.certificates().enroll(name, credentials.getPassword(), text(ctx)),
           "application/pkcs7-mime; smime-type=certs-only");
     } catch (Problem p) {
       if (p.status() == 401) {
@@ -321,9 +324,13 @@ final class DeviceListener {
   }
 
   private void reenroll(Context ctx) {
+    X509Certificate[] chain = chain(ctx);
+    boolean cache = chain.length > 0 && Pki.commonName(chain[0]).startsWith(SiteCaches.NAME);
     est(
         ctx,
-        pinwright.certificates().reenroll(chain(ctx), text(ctx)),
+        cache
+            ? pinwright.siteCaches().reenroll(chain, text(ctx))
+            : pinwright.certificates().reenroll(chain, text(ctx)),
         "application/pkcs7-mime; smime-type=certs-only");
   }
 

@@ -3,6 +3,7 @@ package dev.pinwright.server;
 import static dev.pinwright.server.Calls.*;
 
 import dev.pinwright.service.Pinwright;
+import dev.pinwright.service.cache.SiteCaches;
 import dev.pinwright.service.device.Leaving;
 import dev.pinwright.service.organisation.Attributes;
 import dev.pinwright.service.organisation.OrganisationSheets;
@@ -23,6 +24,7 @@ final class OrganisationCalls {
   void install(Routes r) {
     units(r, pinwright.units());
     sites(r, pinwright.sites());
+    caches(r, pinwright.siteCaches());
     people(r, pinwright.people());
     leaving(r, pinwright.leaving());
     attributes(r, pinwright.attributes());
@@ -83,6 +85,24 @@ final class OrganisationCalls {
         ctx ->
             versioned(
                 ctx, units.move(caller(ctx), id(ctx), ifMatch(ctx), body(ctx, Units.Move.class))));
+  }
+
+  private record CachePlace(@Nullable String address) {}
+
+  private static void caches(Routes r, SiteCaches caches) {
+    String one = ROOT + "/sites/{id}/cache";
+    r.get(ROOT + "/site-caches", ctx -> json(ctx, Map.of("items", caches.all(caller(ctx)))));
+    r.get(one, ctx -> json(ctx, caches.get(caller(ctx), id(ctx))));
+    r.put(
+        one,
+        ctx -> json(ctx, caches.put(caller(ctx), id(ctx), body(ctx, CachePlace.class).address())));
+    r.delete(
+        one,
+        ctx -> {
+          caches.remove(caller(ctx), id(ctx));
+          ctx.status(204);
+        });
+    r.post(one + "/script", ctx -> json(ctx, caches.script(caller(ctx), id(ctx))));
   }
 
   private static void sites(Routes r, Sites sites) {

@@ -12,6 +12,7 @@ import dev.pinwright.service.arrival.Arrivals;
 import dev.pinwright.service.arrival.Joining;
 import dev.pinwright.service.bench.Bench;
 import dev.pinwright.service.bench.BenchCable;
+import dev.pinwright.service.cache.SiteCaches;
 import dev.pinwright.service.change.Changes;
 import dev.pinwright.service.compliance.Checks;
 import dev.pinwright.service.compliance.Orders;
@@ -144,6 +145,7 @@ public final class Pinwright implements AutoCloseable {
   private final DeviceApps deviceApps;
   private final StoreApps storeApps;
   private final Licenses licenses;
+  private final SiteCaches siteCaches;
   private final Waves waves;
   private final Checks checks;
   private final Orders orders;
@@ -249,6 +251,7 @@ public final class Pinwright implements AutoCloseable {
     Store store = new Store(useCases, vault);
     storeApps = new StoreApps(useCases, catalog, apps, store);
     licenses = new Licenses(useCases, store, storeApps);
+    siteCaches = new SiteCaches(useCases, authority, settings.deviceBase(), settings.deviceNames());
     HandOut handOut = new HandOut(useCases, shapes, store, storeApps);
     releases =
         new Releases(useCases, apps, new RollOuts(catalog, vault, changes, publishing, waves));
@@ -329,6 +332,7 @@ public final class Pinwright implements AutoCloseable {
                 new Jobs.Chore("seal-journal", Duration.ofMinutes(1), journal::seal),
                 new Jobs.Chore("check-sheets", Duration.ofSeconds(5), rosterImports::checkOpen),
                 new Jobs.Chore("hand-out-licenses", Duration.ofSeconds(1), handOut::follow),
+                new Jobs.Chore("look-at-caches", Duration.ofSeconds(3), siteCaches::follow),
                 new Jobs.Chore("read-stores", Duration.ofMinutes(15), storeApps::syncAll),
                 new Jobs.Chore("read-registrars", Duration.ofMinutes(15), registrar::syncAll),
                 new Jobs.Chore("read-directory", Duration.ofHours(1), directories::syncQuietly)));
@@ -520,6 +524,10 @@ public final class Pinwright implements AutoCloseable {
 
   public StoreApps storeApps() {
     return storeApps;
+  }
+
+  public SiteCaches siteCaches() {
+    return siteCaches;
   }
 
   public Licenses licenses() {

@@ -12,7 +12,7 @@ import java.util.Optional;
  * @param lowest the platforms it is for, each with the lowest OS version it runs on
  * @param bytes size of its package
  * @param sha256 lower-case hex SHA-256 of its package, under which it is fetched
- * @param address where its store serves it; empty where it is fetched here
+ * @param address where its store serves it, or the cache of a site; empty where it is fetched here
  */
 public record Release(
     long code,

@@ -112,6 +112,34 @@ public final class Pki {
   /** A server certificate for the given DNS names and addresses. */
   public static Identity newServer(Identity root, List<String> hosts, Instant from, Instant until) {
     KeyPair pair = newKey();
+    X509v3CertificateBuilder b =
+        leaf(
+            root, name(hosts.get(0)), pair.getPublic(), from, until, KeyPurposeId.id_kp_serverAuth);
+    return new Identity(pair.getPrivate(), sign(named(b, hosts), root.key()));
+  }
+
+  /** A certificate for a server of others that is a client of ours, too. */
+  public static X509Certificate issueServer(
+      Identity root,
+      String commonName,
+      List<String> hosts,
+      PublicKey key,
+      Instant from,
+      Instant until) {
+    X509v3CertificateBuilder b =
+        leaf(
+            root,
+            name(commonName),
+            key,
+            from,
+            until,
+            KeyPurposeId.id_kp_serverAuth,
+            KeyPurposeId.id_kp_clientAuth);
+    return sign(named(b, hosts), root.key());
+  }
+
+  /** The names and addresses a certificate is for (RFC 5280, 4.2.1.6). */
+  private static X509v3CertificateBuilder named(X509v3CertificateBuilder b, List<String> hosts) {
     GeneralName[] names =
         hosts.stream()
             .map(
@@ -120,15 +148,11 @@ public final class Pki {
                         h.matches("[0-9.]+|.*:.*") ? GeneralName.iPAddress : GeneralName.dNSName,
                         h))
             .toArray(GeneralName[]::new);
-    X509v3CertificateBuilder b =
-        leaf(
-            root, name(hosts.get(0)), pair.getPublic(), from, until, KeyPurposeId.id_kp_serverAuth);
     try {
-      b.addExtension(Extension.subjectAlternativeName, false, new GeneralNames(names));
+      return b.addExtension(Extension.subjectAlternativeName, false, new GeneralNames(names));
     } catch (CertIOException e) {
       throw new IllegalStateException(e);
     }
-    return new Identity(pair.getPrivate(), sign(b, root.key()));
   }
 
   /** A key that others wrap secrets for, and its certificate; for agreeing on keys alone. */
@@ -194,14 +218,14 @@ public final class Pki {
       PublicKey key,
       Instant from,
       Instant until,
-      KeyPurposeId purpose) {
+      KeyPurposeId... purposes) {
     try {
       X500Name issuer = new JcaX509CertificateHolder(root.certificate()).getSubject();
       X509v3CertificateBuilder b = builder(issuer, from, until, subject, key);
       JcaX509ExtensionUtils ids = new JcaX509ExtensionUtils();
       b.addExtension(Extension.basicConstraints, true, new BasicConstraints(false));
       b.addExtension(Extension.keyUsage, true, new KeyUsage(KeyUsage.digitalSignature));
-      b.addExtension(Extension.extendedKeyUsage, false, new ExtendedKeyUsage(purpose));
+      b.addExtension(Extension.extendedKeyUsage, false, new ExtendedKeyUsage(purposes));
       b.addExtension(Extension.subjectKeyIdentifier, false, ids.createSubjectKeyIdentifier(key));
       b.addExtension(
           Extension.authorityKeyIdentifier,

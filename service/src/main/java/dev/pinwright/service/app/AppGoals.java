@@ -68,7 +68,13 @@ public final class AppGoals {
     Map<String, OsVersion> lowest = new HashMap<>();
     Json.read(app.lowest(), LOWEST).forEach((p, v) -> lowest.put(p, OsVersion.parse(v)));
     return Optional.of(
-        new Release(app.code(), app.version(), lowest, app.bytes(), app.sha256(), app.address()));
+        new Release(
+            app.code(),
+            app.version(),
+            lowest,
+            app.bytes(),
+            app.sha256(),
+            app.address().or(() -> app.cache().map(c -> c + "/content/sha256/" + app.sha256()))));
   }
 
   private static Optional<AppGoal.Unlicensed> unlicensed(AppStore.Wanted app) {

@@ -2,6 +2,8 @@ package dev.pinwright.service.gateway;
 
 import com.fasterxml.jackson.databind.JsonNode;
 import dev.pinwright.core.Text;
+import dev.pinwright.protocol.pki.ClientTls;
+import dev.pinwright.protocol.pki.Pki;
 import dev.pinwright.service.work.Json;
 import dev.pinwright.service.work.Problem;
 import dev.pinwright.storage.Database;
@@ -12,17 +14,13 @@ import java.net.http.HttpClient;
 import java.net.http.HttpRequest;
 import java.net.http.HttpResponse;
 import java.nio.charset.StandardCharsets;
-import java.security.GeneralSecurityException;
-import java.security.KeyStore;
 import java.security.PrivateKey;
 import java.security.cert.X509Certificate;
 import java.time.Duration;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.concurrent.CompletableFuture;
-import javax.net.ssl.KeyManagerFactory;
-import javax.net.ssl.SSLContext;
-import javax.net.ssl.TrustManagerFactory;
 import org.jspecify.annotations.Nullable;
 
 /** HTTPS to a vendor's services, trusting the vendor's own roots and nobody else. */
@@ -43,36 +41,16 @@ final class VendorLine {
       @Nullable PrivateKey key,
       @Nullable X509Certificate certificate) {
     this.services = services;
-    try {
-      KeyStore trusted = store();
-      for (int i = 0; i < roots.size(); i++) {
-        trusted.setCertificateEntry("root" + i, roots.get(i));
-      }
-      TrustManagerFactory trust = TrustManagerFactory.getInstance("PKIX");
-      trust.init(trusted);
-      KeyStore own = store();
-      if (key != null && certificate != null) {
-        own.setKeyEntry("own", key, new char[0], new X509Certificate[] {certificate});
-      }
-      KeyManagerFactory keys = KeyManagerFactory.getInstance("PKIX");
-      keys.init(own, new char[0]);
-      SSLContext tls = SSLContext.getInstance("TLS");
-      tls.init(keys.getKeyManagers(), trust.getTrustManagers(), null);
-      http =
-          HttpClient.newBuilder()
-              .sslContext(tls)
-              .version(HttpClient.Version.HTTP_1_1)
-              .connectTimeout(Duration.ofSeconds(5))
-              .build();
-    } catch (GeneralSecurityException | IOException e) {
-      throw new IllegalStateException("TLS to " + services + " cannot be set up", e);
-    }
-  }
-
-  private static KeyStore store() throws GeneralSecurityException, IOException {
-    KeyStore store = KeyStore.getInstance("PKCS12");
-    store.load(null, null);
-    return store;
+    Optional<Pki.Identity> own =
+        key == null || certificate == null
+            ? Optional.empty()
+            : Optional.of(new Pki.Identity(key, certificate));
+    http =
+        HttpClient.newBuilder()
+            .sslContext(ClientTls.trusting(roots, own))
+            .version(HttpClient.Version.HTTP_1_1)
+            .connectTimeout(Duration.ofSeconds(5))
+            .build();
   }
 
   /**

@@ -155,6 +155,13 @@ public final class Authority {
     return Pki.issueDevice(root, deviceId, key, now.minus(CLOCK_SLACK), now.plus(DEVICE_LASTS));
   }
 
+  /** Issues a certificate of one year for the checked key of a cache that serves devices. */
+  public X509Certificate issueServer(String name, String host, PublicKey key) {
+    Instant now = clock.instant();
+    return Pki.issueServer(
+        root, name, List.of(host), key, now.minus(CLOCK_SLACK), now.plus(DEVICE_LASTS));
+  }
+
   /**
    * Checks that a client certificate is ours and in date.
    *

@@ -34,6 +34,7 @@ import dev.pinwright.storage.app.AppStore;
 import dev.pinwright.storage.app.DeviceAppStore;
 import dev.pinwright.storage.device.ActivityStore;
 import dev.pinwright.storage.license.LicenseStore;
+import dev.pinwright.storage.organisation.SiteCacheStore;
 import dev.pinwright.storage.row.DeviceRow;
 import java.time.Instant;
 import java.util.ArrayList;
@@ -123,6 +124,9 @@ final class AppPart {
         .filter(a -> !a.over())
         .ifPresent(
             a -> {
+              if (outcome.done() && a.action() == Attempt.Action.INSTALL) {
+                new SiteCacheStore(tx).served(device.id, a.app(), a.release());
+              }
               store.put(device.id, a.ended(outcome, now));
               String name = new AppStore(tx).ofPackage(a.app()).map(p -> p.name).orElse(a.app());
               boolean install = a.action() == Attempt.Action.INSTALL;

@@ -197,6 +197,7 @@ public final class AppStore {
    * @param code of the version that is wanted; 0 where there is none of that code
    * @param lowest JSON of the lowest OS version by platform
    * @param address where the store serves that version; empty where its package lies here
+   * @param cache address of the cache of the device's site, while that works
    * @param licensing in whose name licenses of it are; empty where it is not from a store
    * @param licensee in whose name this device's would be; empty where it has none
    * @param license how it is with that license; empty while there is none
@@ -216,6 +217,7 @@ public final class AppStore {
       long bytes,
       String sha256,
       Optional<String> address,
+      Optional<String> cache,
       Optional<Licensing> licensing,
       Optional<String> licensee,
       Optional<LicenseState> license,
@@ -233,6 +235,8 @@ public final class AppStore {
                coalesce(r.code, 0) as code,
                coalesce(r.version, '') as version, coalesce(cast(r.lowest as text), '{}') as lowest,
                coalesce(r.bytes, 0) as bytes, coalesce(r.sha256, '') as sha256, r.address,
+               (select c.address from site_cache c where c.site_id = d.site_id and c.working)
+                 as cache,
                s.licensing, n.licensee, l.state as license,
                s.app_id is not null and exists (
                  select 1 from license_pool p
