@@ -4,6 +4,7 @@ import { answer, api, type Schemas } from '../api/client';
 import { useDraft } from '../ui/draft';
 import { ListPage } from '../ui/ListPage';
 import { SheetButtons } from './SheetButtons';
+import { SiteCache } from './SiteCache';
 import { Button, Empty, Labelled } from '../ui/parts';
 import { onVersion, Read, RecordSheet } from '../ui/RecordSheet';
 
@@ -107,6 +108,7 @@ function Editor({ before, onClose }: { before?: Site; onClose: () => void }) {
           />
         </Labelled>
       </div>
+      {before && <SiteCache site={before.id} />}
     </RecordSheet>
   );
 }

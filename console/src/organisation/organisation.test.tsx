@@ -3,6 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { BaselineSheet } from '../rules/BaselineSheet';
 import { Refusal, serve, show } from '../testing/service';
 import { PeoplePage } from './PeoplePage';
+import { SiteCache } from './SiteCache';
 import { SitesPage } from './SitesPage';
 import { UnitsPage } from './UnitsPage';
 
@@ -91,6 +92,39 @@ describe('sites', () => {
       latitude: 47.2335,
       longitude: -20.357,
     });
+  });
+});
+
+describe('the cache of a site', () => {
+  const cache = {
+    ...{ siteId: 's1', site: 'Skarne ridge', address: 'https://cache.vellmar.example:8443' },
+    ...{ working: true, since: '2026-11-29T09:00:00Z', lineBytes: 246_000, servedBytes: 3_280_000 },
+  };
+
+  it('says what did not cross the line', async () => {
+    serve({ 'GET /site-caches': { items: [cache] } });
+    show(<SiteCache site="s1" />);
+    expect(await screen.findByText('246 kB over the line')).toBeTruthy();
+    expect(screen.getByText('3.0 MB from the cache, 93 %')).toBeTruthy();
+  });
+
+  it('is set up by its address, and says why it is not in use', async () => {
+    const calls = serve({
+      'GET /site-caches': {
+        items: [{ ...cache, siteId: 's2', working: false, fault: 'it cannot be reached' }],
+      },
+      'PUT /sites/s1/cache': cache,
+    });
+    show(<SiteCache site="s1" />);
+    fireEvent.change(await screen.findByLabelText('Where it is to be'), {
+      target: { value: 'https://c.vellmar.example' },
+    });
+    fireEvent.click(screen.getByText('Set up'));
+    await waitFor(() =>
+      expect(calls.find((c) => c.method === 'PUT')?.body).toEqual({ address: 'https://c.vellmar.example' }),
+    );
+    show(<SiteCache site="s2" />);
+    expect(await screen.findByText(/Not in use: it cannot be reached/)).toBeTruthy();
   });
 });
 

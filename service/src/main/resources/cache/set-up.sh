@@ -47,6 +47,11 @@ cat certificate.pem root.pem >chain.pem
 rm -f request.b64 answer.b64
 
 # ---- nginx, beside any other that runs here
+# where the user it gives itself away to cannot come into the folder, it stays who it is
+if [ "$(id -u)" = 0 ]; then
+  chown www-data packages
+  runuser -u www-data -- test -w "$folder/packages" 2>/dev/null || sed -i 's/^user www-data;/user root;/' nginx.conf
+fi
 nginx -t -q -p "$folder" -c nginx.conf -e logs/error.log
 if [ -s nginx.pid ] && kill -0 "$(cat nginx.pid)" 2>/dev/null; then
   nginx -s reload -p "$folder" -c nginx.conf -e logs/error.log

@@ -64,6 +64,11 @@ final class ApiCalls {
     return send("PUT", path, body, token, "\"" + get(record).path("version").asInt() + "\"");
   }
 
+  /** Writes something that has no versions. */
+  JsonNode put(String path, Object body) {
+    return send("PUT", path, body, token, "");
+  }
+
   JsonNode post(String path, Object body, int version) {
     return send("POST", path, body, token, "\"" + version + "\"");
   }

@@ -5,6 +5,7 @@ import dev.pinwright.core.device.Position;
 import dev.pinwright.sandbox.Outside;
 import dev.pinwright.sandbox.device.Agent;
 import dev.pinwright.sandbox.device.Fleet;
+import dev.pinwright.sandbox.office.SiteServer;
 import dev.pinwright.sandbox.office.StaffDirectory;
 import java.time.Duration;
 import java.time.Instant;
@@ -77,6 +78,7 @@ public final class Scenario {
       return Optional.empty();
     }
     Map<String, String> links = arrange();
+    slowLine();
     List<Cart> carts =
         List.of(
             new Cart("VM", "Note 14", "4.2", 10, "Office laptops"),
@@ -156,6 +158,17 @@ public final class Scenario {
     apps = new DemoApps(api, units);
     apps.write();
     return intake();
+  }
+
+  /** The observatory has a slow line: what devices there fetch comes from a cache, by and by. */
+  private void slowLine() {
+    SiteServer server = outside.siteServer();
+    if (!server.able()) {
+      return;
+    }
+    String cache = "/sites/" + sites.get(Vellmar.site("VM-OBS")) + "/cache";
+    api.put(cache, Map.of("address", server.address()));
+    server.setUp(api.post(cache + "/script", Map.of()).path("text").asText());
   }
 
   private static String id(JsonNode node) {

@@ -19,6 +19,7 @@ import dev.pinwright.storage.house.ConnectionStore;
 import dev.pinwright.storage.house.NoticeStore;
 import dev.pinwright.storage.license.LicenseStore;
 import dev.pinwright.storage.license.StoreAppStore;
+import dev.pinwright.storage.organisation.SiteCacheStore;
 import dev.pinwright.storage.roster.RosterStore;
 import dev.pinwright.storage.row.CheckRow;
 import dev.pinwright.storage.row.GatewayRow;
@@ -172,6 +173,7 @@ public final class HouseNotices {
           waves(act);
           licenses(act);
           versions(act);
+          caches(act);
           connection(
               act,
               "directory",
@@ -261,6 +263,24 @@ public final class HouseNotices {
             + ".",
         newer.size() == 1 ? "/apps/catalogue?card=" + newer.get(0).appId() : "/apps/catalogue",
         false);
+  }
+
+  /** Which caches of sites have been gone round for a while. */
+  private static void caches(UseCases.Act act) {
+    for (SiteCacheStore.Cache c : new SiteCacheStore(act.tx()).all()) {
+      say(
+          act,
+          "cache " + c.siteId(),
+          c.certificate().isPresent()
+              && !c.working()
+              && c.changedAt().isBefore(act.now().minus(FAILING_LONG)),
+          "The cache at " + c.site() + " is gone round",
+          "What it says of itself: "
+              + c.fault()
+              + ". Its devices fetch everything over their line until it is back.",
+          "/devices/sites?card=" + c.siteId(),
+          false);
+    }
   }
 
   private static void checks(UseCases.Act act) {
