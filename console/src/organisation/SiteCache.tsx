@@ -6,6 +6,7 @@ import { answer, api, type Schemas } from '../api/client';
 import { AskButton } from '../ui/AskButton';
 import { day } from '../ui/dates';
 import { Button, Labelled, Moment, Trouble } from '../ui/parts';
+import { onVersion } from '../ui/RecordSheet';
 
 const size = (n: number) =>
   n < 1e6
@@ -54,6 +55,7 @@ export function SiteCache({ site }: { site: string }) {
   });
   const cache = caches.data?.items.find((c) => c.siteId === site);
   const path = { id: site };
+  const header = onVersion(cache ?? { version: 0 });
   return (
     <section className="border-line space-y-3 border-t pt-4">
       <h3 className="label">Cache of packages</h3>
@@ -77,7 +79,9 @@ export function SiteCache({ site }: { site: string }) {
             <Button
               disabled={busy || !address.trim()}
               onClick={() =>
-                void act(() => answer(api.PUT('/sites/{id}/cache', { params: { path }, body: { address } })))
+                void act(() =>
+                  answer(api.PUT('/sites/{id}/cache', { params: { path, header }, body: { address } })),
+                )
               }
             >
               Set up
@@ -121,7 +125,7 @@ export function SiteCache({ site }: { site: string }) {
               label="Take away"
               busy={busy}
               trouble={trouble}
-              onYes={() => act(() => answer(api.DELETE('/sites/{id}/cache', { params: { path } })))}
+              onYes={() => act(() => answer(api.DELETE('/sites/{id}/cache', { params: { path, header } })))}
             >
               Devices of this site fetch from here again.
             </AskButton>

@@ -97,7 +97,7 @@ describe('sites', () => {
 
 describe('the cache of a site', () => {
   const cache = {
-    ...{ siteId: 's1', site: 'Skarne ridge', address: 'https://cache.vellmar.example:8443' },
+    ...{ siteId: 's1', version: 1, site: 'Skarne ridge', address: 'https://cache.vellmar.example:8443' },
     ...{ working: true, since: '2026-11-29T09:00:00Z', lineBytes: 246_000, servedBytes: 3_280_000 },
   };
 

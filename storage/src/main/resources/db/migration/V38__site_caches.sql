@@ -1,6 +1,7 @@
 -- A cache at a site, which fetches packages once and gives them to the devices there.
 create table site_cache (
   site_id        text primary key references site on delete cascade,
+  version        int not null,
   address        text not null,
   -- common name of its certificate
   name           text not null unique,

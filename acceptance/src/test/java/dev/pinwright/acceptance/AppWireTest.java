@@ -142,6 +142,24 @@ class AppWireTest {
   }
 
   @Test
+  void aWishForWhatIsNotOnTheShelfIsAnsweredInWordsHoweverItIsWritten() throws Exception {
+    Wire.Joined wishing = joined(desk.kiosks("Wishing", 3), "APP-0006");
+    Stranger device = new Stranger();
+    wishing.session(device, "1", 60_000, device.tells());
+    List<DeviceSession.Outstanding> told = new ArrayList<>(device.tells());
+    told.add(Wire.alert(Dm.TYPE_SHELF_WISH, "vellmar.nothing"));
+    told.add(Wire.alert(Dm.TYPE_SHELF_WISH, "'; drop table app; --" + "x".repeat(3_000)));
+    wishing.session(device, "2", 60_000, told);
+    assertThat(device.shown).hasSize(1);
+    assertThat(device.shown.iterator().next())
+        .contains("vellmar.nothing is not on the shelf any more.")
+        .hasSizeLessThan(300);
+    assertThat(device.ordered).isEmpty();
+    assertThat(Sql.text(rig, "select count(*) from app_wish")).isEqualTo("0");
+    assertThat(wishing.session(device, "3", 60_000, device.tells())).isEqualTo(1);
+  }
+
+  @Test
   void anOrderThatWasNotHeardIsRepeatedAsTheSameAndEndsByItsOwnDeviceAlone() throws Exception {
     Invitation kiosks = desk.kiosks("Deaf", 3);
     Wire.Joined deaf = joined(kiosks, "APP-0004");

@@ -1,23 +1,36 @@
 package dev.pinwright.acceptance;
 
+import dev.pinwright.client.http.ApiException;
 import dev.pinwright.client.model.AppDetail;
+import dev.pinwright.client.model.EnrollmentProfile;
+import dev.pinwright.client.model.EnrollmentProfileDraft;
 import dev.pinwright.client.model.Invitation;
+import dev.pinwright.client.model.Mode;
 import dev.pinwright.client.model.Profile;
+import dev.pinwright.client.model.Site;
+import dev.pinwright.client.model.SiteCache;
+import dev.pinwright.client.model.SiteCachePlace;
+import dev.pinwright.client.model.SiteDraft;
 import dev.pinwright.protocol.pki.NativeSignatures;
 import dev.pinwright.sandbox.device.Agent;
+import dev.pinwright.sandbox.office.SiteServer;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 
 /**
- * How long connected devices take to install a package, and what that costs the service: beside the
- * same bytes written to a file and read again on this machine, as often as there are devices.
+ * How long connected devices take to install a package, what that costs the service, and how much
+ * of it does not cross the line where their site has a cache.
  */
 public final class InstallBenchmark {
   private InstallBenchmark() {}
 
-  /** Takes the number of devices, 1000 unless said otherwise, and the package's MB, 20. */
+  /**
+   * Takes the number of devices, 1000 unless said otherwise, the package's MB, 20, and {@code
+   * cached} where they are at a site with a cache.
+   */
   public static void main(String[] args) throws Exception {
     int devices = args.length > 0 ? Integer.parseInt(args[0]) : 1_000;
     int megabytes = args.length > 1 ? Integer.parseInt(args[1]) : 20;
@@ -25,7 +38,14 @@ public final class InstallBenchmark {
     try (Rig rig = new Rig()) {
       rig.server.close();
       try (ServiceProcess service = new ServiceProcess(rig, "-Xmx512m")) {
-        run(rig, service, devices, megabytes);
+        if (args.length > 2 && args[2].equals("cached")) {
+          Path folder = Files.createTempDirectory("cache");
+          try (SiteServer server = new SiteServer(folder, Rig.freePort())) {
+            run(rig, service, devices, megabytes, Optional.of(server));
+          }
+        } else {
+          run(rig, service, devices, megabytes, Optional.empty());
+        }
       }
     }
     System.exit(0);
@@ -35,10 +55,31 @@ public final class InstallBenchmark {
     return (System.nanoTime() - since) / 1e9;
   }
 
-  private static void run(Rig rig, ServiceProcess service, int devices, int megabytes)
+  private static void setUp(Rig rig, Site site, SiteServer server) throws Exception {
+    rig.client
+        .organisation()
+        .setSiteCache(site.getId(), "\"0\"", new SiteCachePlace().address(server.address()));
+    server.setUp(rig.client.organisation().makeSiteCacheScript(site.getId()).getText());
+    Rig.eventually(() -> cache(rig, site), SiteCache::getWorking);
+  }
+
+  private static SiteCache cache(Rig rig, Site site) {
+    try {
+      return rig.client.organisation().getSiteCache(site.getId());
+    } catch (ApiException e) {
+      throw new IllegalStateException(e);
+    }
+  }
+
+  private static void run(
+      Rig rig, ServiceProcess service, int devices, int megabytes, Optional<SiteServer> cache)
       throws Exception {
     Desk desk = new Desk(rig);
-    Invitation invitation = desk.kiosks("Kiosks", devices);
+    Site site = rig.client.organisation().addSite(new SiteDraft().name("Skarne ridge"));
+    EnrollmentProfile there =
+        desk.enrollment(
+            new EnrollmentProfileDraft().name("Kiosks").mode(Mode.SUPERVISED).siteId(site.getId()));
+    Invitation invitation = desk.invite(there, devices);
     List<Agent> agents = rig.joinMany(devices, i -> invitation.getLink());
     Rig.eventually(
         () -> desk.fleet().getByStanding().getOrDefault("settled", 0L), n -> n == devices);
@@ -47,6 +88,9 @@ public final class InstallBenchmark {
     AppDetail app = desk.bring(file);
     desk.release(app, 1);
     Profile assigned = desk.assignment(app, "required", Desk.everyone(), Map.of());
+    if (cache.isPresent()) {
+      setUp(rig, site, cache.get());
+    }
     long[] before = service.memory();
     long start = System.nanoTime();
     String change = desk.publish(assigned).getChange().getId();
@@ -78,5 +122,17 @@ public final class InstallBenchmark {
         after[0] >> 20);
     long runs = agents.stream().mapToLong(a -> a.screen().runs().getOrDefault("install", 0)).sum();
     System.out.printf("  %d installations were ordered, one for each device%n", runs);
+    if (cache.isPresent()) {
+      SiteCache used =
+          Rig.eventually(
+              () -> cache(rig, site),
+              c -> c.getServedBytes() >= bytes * devices && c.getLineBytes() >= bytes);
+      System.out.printf(
+          "  %.1f MB crossed the line to the site's cache, %.2f GB came from it: %.2f %% did not"
+              + " cross the line%n",
+          used.getLineBytes() / 1e6,
+          used.getServedBytes() / 1e9,
+          100 - 100.0 * used.getLineBytes() / used.getServedBytes());
+    }
   }
 }

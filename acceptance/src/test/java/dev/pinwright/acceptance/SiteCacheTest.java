@@ -2,6 +2,7 @@ package dev.pinwright.acceptance;
 
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
+import static org.assertj.core.api.Assumptions.assumeThat;
 
 import dev.pinwright.client.http.ApiException;
 import dev.pinwright.client.model.AppDetail;
@@ -14,7 +15,7 @@ import dev.pinwright.client.model.SiteCachePlace;
 import dev.pinwright.client.model.SiteDraft;
 import dev.pinwright.client.model.TargetSpec;
 import dev.pinwright.sandbox.device.Agent;
-import java.io.IOException;
+import dev.pinwright.sandbox.office.SiteServer;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.List;
@@ -22,8 +23,6 @@ import java.util.Map;
 import java.util.concurrent.TimeUnit;
 import java.util.stream.Stream;
 import org.junit.jupiter.api.AfterAll;
-import org.junit.jupiter.api.AfterEach;
-import org.junit.jupiter.api.Assumptions;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
 
@@ -35,62 +34,29 @@ class SiteCacheTest {
   private static Desk desk;
   private static Site ridge;
   private static Path folder;
-  private static int port;
+  private static SiteServer server;
 
   @BeforeAll
   static void start() throws Exception {
-    Assumptions.assumeTrue(
-        Stream.of(System.getenv("PATH").split(":"))
-            .anyMatch(d -> Files.isExecutable(Path.of(d, "nginx"))),
-        "there is no nginx here, and it could not be fetched");
+    folder = Files.createTempDirectory("cache");
+    server = new SiteServer(folder, Rig.freePort());
+    assumeThat(server.able()).as("there is an nginx, or it could be fetched").isTrue();
     rig = new Rig();
     desk = new Desk(rig);
     ridge = rig.client.organisation().addSite(new SiteDraft().name("Skarne ridge"));
-    folder = Files.createTempDirectory("cache");
-    port = Rig.freePort();
-  }
-
-  @AfterEach
-  void stopped() throws Exception {
-    nginx("stop");
   }
 
   @AfterAll
   static void stop() {
+    server.close();
     if (rig != null) {
       rig.close();
     }
   }
 
-  private static void nginx(String signal) throws IOException, InterruptedException {
-    if (Files.exists(folder.resolve("nginx.pid"))) {
-      run("nginx", "-s", signal, "-p", folder.toString(), "-c", "nginx.conf", "-e", "logs/e.log");
-    }
-  }
-
-  private static String run(String... command) throws IOException, InterruptedException {
-    Process p = new ProcessBuilder(command).redirectErrorStream(true).start();
-    String said = new String(p.getInputStream().readAllBytes());
-    assertThat(p.waitFor(60, TimeUnit.SECONDS)).isTrue();
-    assertThat(p.exitValue()).as(said).isZero();
-    return said;
-  }
-
-  /** Says where the cache is, and runs the script there. */
-  private static void setUp() throws Exception {
-    rig.client
-        .organisation()
-        .setSiteCache(ridge.getId(), new SiteCachePlace().address("https://127.0.0.1:" + port));
-    runScript();
-    Rig.eventually(SiteCacheTest::cache, SiteCache::getWorking);
-  }
-
   private static void runScript() throws Exception {
-    Path script = Files.createTempFile("set-up", ".sh");
-    Files.writeString(
-        script, rig.client.organisation().makeSiteCacheScript(ridge.getId()).getText());
-    assertThat(run("sh", script.toString(), folder.toString()))
-        .contains("The cache serves https://127.0.0.1:" + port);
+    String script = rig.client.organisation().makeSiteCacheScript(ridge.getId()).getText();
+    assertThat(server.setUp(script)).isTrue();
   }
 
   private static SiteCache cache() {
@@ -136,9 +102,14 @@ class SiteCacheTest {
             () ->
                 rig.client
                     .organisation()
-                    .setSiteCache(ridge.getId(), new SiteCachePlace().address("http://here/x")))
+                    .setSiteCache(
+                        ridge.getId(), "\"0\"", new SiteCachePlace().address("http://here/x")))
         .hasMessageContaining("such as https://cache.example:8443");
-    setUp();
+    rig.client
+        .organisation()
+        .setSiteCache(ridge.getId(), "\"0\"", new SiteCachePlace().address(server.address()));
+    runScript();
+    Rig.eventually(SiteCacheTest::cache, SiteCache::getWorking);
     List<Agent> tablets = List.of(tablet(1), tablet(2), tablet(3), tablet(4));
     assign(app("vellmar.tour"), tablets);
     Rig.eventually(() -> tablets.stream().allMatch(t -> has(t, "vellmar.tour")), x -> x);
@@ -154,7 +125,7 @@ class SiteCacheTest {
     runScript();
     assertThat(cache().getWorking()).as("run again, it has another certificate").isTrue();
 
-    nginx("stop");
+    server.close();
     AppDetail more = app("vellmar.more");
     long before = System.nanoTime();
     assign(more, tablets);
@@ -164,7 +135,7 @@ class SiteCacheTest {
 
     runScript();
     Rig.eventually(SiteCacheTest::cache, SiteCache::getWorking);
-    rig.client.organisation().removeSiteCache(ridge.getId());
+    rig.client.organisation().removeSiteCache(ridge.getId(), Desk.onVersion(cache().getVersion()));
     assertThatThrownBy(() -> rig.client.organisation().getSiteCache(ridge.getId()))
         .hasMessageContaining("404");
     assertThatThrownBy(() -> rig.client.organisation().makeSiteCacheScript(ridge.getId()))

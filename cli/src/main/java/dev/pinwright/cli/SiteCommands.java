@@ -138,6 +138,15 @@ final class SiteCommands {
         "SAVED");
   }
 
+  /** The version of a site's cache; 0 where there is none. */
+  private int version(String site) {
+    return call(() -> context.client().organisation().listSiteCaches()).getItems().stream()
+        .filter(c -> c.getSiteId().equals(site))
+        .findFirst()
+        .map(SiteCache::getVersion)
+        .orElse(0);
+  }
+
   private static String bytes(long n) {
     return n < 1_000_000 ? n / 1_000 + " kB" : n / 1_000_000 + " MB";
   }
@@ -167,7 +176,8 @@ final class SiteCommands {
                 context
                     .client()
                     .organisation()
-                    .setSiteCache(id, new SiteCachePlace().address(address)));
+                    .setSiteCache(
+                        id, Context.onVersion(version(id)), new SiteCachePlace().address(address)));
     return context.print(
         c,
         () ->
@@ -195,7 +205,12 @@ final class SiteCommands {
       description = "Takes the cache of a site away; its devices fetch from the service again.")
   int off(@Parameters(paramLabel = "NAME") String name) {
     Site s = context.site(name);
-    Context.act(() -> context.client().organisation().removeSiteCache(s.getId()));
+    Context.act(
+        () ->
+            context
+                .client()
+                .organisation()
+                .removeSiteCache(s.getId(), Context.onVersion(version(s.getId()))));
     context.line("Cache of %s taken away.", s.getName());
     return 0;
   }

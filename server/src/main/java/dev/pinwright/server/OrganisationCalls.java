@@ -92,14 +92,23 @@ final class OrganisationCalls {
   private static void caches(Routes r, SiteCaches caches) {
     String one = ROOT + "/sites/{id}/cache";
     r.get(ROOT + "/site-caches", ctx -> json(ctx, Map.of("items", caches.all(caller(ctx)))));
-    r.get(one, ctx -> json(ctx, caches.get(caller(ctx), id(ctx))));
+    r.get(
+        one,
+        ctx -> {
+          SiteCaches.Shown cache = caches.get(caller(ctx), id(ctx));
+          versioned(ctx, cache.version(), cache);
+        });
     r.put(
         one,
-        ctx -> json(ctx, caches.put(caller(ctx), id(ctx), body(ctx, CachePlace.class).address())));
+        ctx -> {
+          SiteCaches.Shown cache =
+              caches.put(caller(ctx), id(ctx), ifMatch(ctx), body(ctx, CachePlace.class).address());
+          versioned(ctx, cache.version(), cache);
+        });
     r.delete(
         one,
         ctx -> {
-          caches.remove(caller(ctx), id(ctx));
+          caches.remove(caller(ctx), id(ctx), ifMatch(ctx));
           ctx.status(204);
         });
     r.post(one + "/script", ctx -> json(ctx, caches.script(caller(ctx), id(ctx))));

@@ -73,6 +73,15 @@ public final class RuleLanguage {
     return new Subject(word, title, Value.NONE, Arrays.asList(relations));
   }
 
+  private static List<Relation> compared(Value version) {
+    return List.of(
+        one("<", "is below", version),
+        one(">=", "is at least", version),
+        one("is", "is", version),
+        one(">", "is above", version),
+        one("<=", "is at most", version));
+  }
+
   private static final Relation[] TIMES = {
     one("within", "within", Value.SPAN),
     one("before", "before", Value.DAY),
@@ -83,14 +92,7 @@ public final class RuleLanguage {
   public static final List<Subject> SUBJECTS =
       List.of(
           subject("platform", "Platform", any(Value.PLATFORM)),
-          subject(
-              "os",
-              "OS version",
-              one("<", "is below", Value.VERSION),
-              one(">=", "is at least", Value.VERSION),
-              one("is", "is", Value.VERSION),
-              one(">", "is above", Value.VERSION),
-              one("<=", "is at most", Value.VERSION)),
+          new Subject("os", "OS version", Value.NONE, compared(Value.VERSION)),
           subject(
               "unit",
               "Unit",
@@ -123,16 +125,7 @@ public final class RuleLanguage {
                   one("after", "is after", Value.DAY))),
           new Subject("fact", "Fact", Value.FACT, List.of(one("is", "is", Value.TEXT))),
           subject("app", "App", one("has", "has", Value.APP)),
-          new Subject(
-              "version",
-              "Version of an app",
-              Value.APP,
-              List.of(
-                  one("<", "is below", Value.APP_VERSION),
-                  one(">=", "is at least", Value.APP_VERSION),
-                  one("is", "is", Value.APP_VERSION),
-                  one(">", "is above", Value.APP_VERSION),
-                  one("<=", "is at most", Value.APP_VERSION))),
+          new Subject("version", "Version of an app", Value.APP, compared(Value.APP_VERSION)),
           subject("refuses", "Turned down", one("", "a setting of", Value.SECTION)),
           subject("terms", "Accepted terms", one("below", "older than version", Value.NUMBER)),
           subject("has", "Something is there", one("", "namely", Value.FIELD)),

@@ -64,9 +64,9 @@ final class ApiCalls {
     return send("PUT", path, body, token, "\"" + get(record).path("version").asInt() + "\"");
   }
 
-  /** Writes something that has no versions. */
-  JsonNode put(String path, Object body) {
-    return send("PUT", path, body, token, "");
+  /** Writes something that was not there. */
+  JsonNode putFirst(String path, Object body) {
+    return send("PUT", path, body, token, "\"0\"");
   }
 
   JsonNode post(String path, Object body, int version) {

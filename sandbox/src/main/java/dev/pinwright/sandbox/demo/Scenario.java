@@ -167,7 +167,7 @@ public final class Scenario {
       return;
     }
     String cache = "/sites/" + sites.get(Vellmar.site("VM-OBS")) + "/cache";
-    api.put(cache, Map.of("address", server.address()));
+    api.putFirst(cache, Map.of("address", server.address()));
     server.setUp(api.post(cache + "/script", Map.of()).path("text").asText());
   }
 

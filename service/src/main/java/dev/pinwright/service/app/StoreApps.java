@@ -233,6 +233,8 @@ public final class StoreApps {
       if (v.code() > latest && known.release(row.id, v.version()).isEmpty()) {
         tx.insert(release(act, row, v));
         news++;
+      } else {
+        known.moved(row.id, v.code(), v.sha256(), v.address());
       }
     }
     describe(row, l);

@@ -10,6 +10,7 @@ import dev.pinwright.service.secret.Vault;
 import dev.pinwright.service.usecase.Noun;
 import dev.pinwright.service.usecase.UseCases;
 import dev.pinwright.service.work.Caller;
+import dev.pinwright.service.work.Known;
 import dev.pinwright.service.work.Problem;
 import dev.pinwright.storage.Database;
 import dev.pinwright.storage.Tx;
@@ -34,8 +35,7 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
-import java.util.concurrent.ConcurrentHashMap;
-import java.util.concurrent.atomic.AtomicLong;
+import java.util.concurrent.CompletableFuture;
 import org.jspecify.annotations.Nullable;
 
 /**
@@ -59,9 +59,6 @@ public final class SiteCaches {
 
   private final HttpClient http;
 
-  /** Bytes that caches fetched from this node and are not written down yet, by common name. */
-  private final Map<String, AtomicLong> fetched = new ConcurrentHashMap<>();
-
   /**
    * @param base address of the device listener
    * @param names what its certificate is for
@@ -84,7 +81,7 @@ public final class SiteCaches {
   }
 
   /**
-   * The cache of a site.
+   * The cache of a site. {@code version} is the one to send in {@code If-Match}.
    *
    * @param working whether devices fetch through it
    * @param since when that is so
@@ -96,6 +93,7 @@ public final class SiteCaches {
   public record Shown(
       String siteId,
       String site,
+      int version,
       String address,
       boolean working,
       Instant since,
@@ -107,6 +105,7 @@ public final class SiteCaches {
       return new Shown(
           c.siteId(),
           c.site(),
+          c.version(),
           c.address(),
           c.working(),
           c.changedAt(),
@@ -133,12 +132,18 @@ public final class SiteCaches {
         .orElseThrow(() -> Problem.notFound("cache of the site", siteId));
   }
 
+  private static int version(Tx tx, String siteId) {
+    return new SiteCacheStore(tx).find(siteId).map(Cache::version).orElse(0);
+  }
+
   /**
    * Says where the cache of a site is; devices use it once it is heard.
    *
+   * @param version of the one it takes the place of; 0 where there is none
    * @param address such as {@code https://cache.observatory.example:8443}
+   * @throws Problem 412 when someone else set it meanwhile
    */
-  public Shown put(Caller caller, String siteId, @Nullable String address) {
+  public Shown put(Caller caller, String siteId, int version, @Nullable String address) {
     String checked = address == null ? "" : address.strip().replaceFirst("/+$", "");
     if (!checked.matches("https://[A-Za-z0-9.-]{1,200}(:\\d{1,5})?")) {
       throw Problem.malformed(
@@ -149,7 +154,8 @@ public final class SiteCaches {
         act -> {
           Tx tx = act.tx();
           SiteRow site =
-              tx.find(SiteRow.class, siteId).orElseThrow(() -> Problem.notFound("site", siteId));
+              tx.lock(SiteRow.class, siteId).orElseThrow(() -> Problem.notFound("site", siteId));
+          Known.unchanged("cache", version, version(tx, siteId));
           String name = NAME + act.newId().toLowerCase(Locale.ROOT);
           new SiteCacheStore(tx).put(siteId, checked, name, act.now());
           act.done(Noun.SITE, "cache-set", siteId, "Cache of " + site.name + " is at " + checked);
@@ -158,11 +164,13 @@ public final class SiteCaches {
   }
 
   /** Takes the cache of a site away; its devices fetch from here again. */
-  public void remove(Caller caller, String siteId) {
+  public void remove(Caller caller, String siteId, int version) {
     useCases.run(
         caller,
         act -> {
+          act.tx().lock(SiteRow.class, siteId);
           Cache c = found(act.tx(), siteId);
+          Known.unchanged("cache", version, c.version());
           goRound(act, c);
           new SiteCacheStore(act.tx()).remove(siteId);
           act.done(Noun.SITE, "cache-removed", siteId, "Cache of " + c.site() + " taken away");
@@ -314,46 +322,27 @@ public final class SiteCaches {
 
   // ---- whether it is there ---------------------------------------------------------------------
 
-  /** Looks whether each cache is there, and writes down what was counted. */
+  /** Looks whether each cache is there, all at the same time, and sums up what was counted. */
   public void follow() {
-    fetched.forEach(
-        (name, bytes) -> {
-          long n = bytes.getAndSet(0);
-          if (n > 0) {
-            useCases.run(
-                Caller.SERVICE,
-                act -> {
-                  SiteCacheStore store = new SiteCacheStore(act.tx());
-                  store.ofName(name).ifPresent(c -> store.count(c.siteId(), n, 0));
-                });
-          }
-        });
-    for (Cache c : useCases.read(tx -> new SiteCacheStore(tx).all())) {
-      heard(c, fault(c));
+    List<Cache> all = useCases.read(tx -> new SiteCacheStore(tx).all());
+    Database.outsideTransactions("a site's cache");
+    List<CompletableFuture<String>> faults = all.stream().map(this::fault).toList();
+    for (int i = 0; i < all.size(); i++) {
+      heard(all.get(i), faults.get(i).join());
     }
     useCases.run(Caller.SERVICE, act -> new SiteCacheStore(act.tx()).sumUp());
   }
 
-  private String fault(Cache c) {
-    Database.outsideTransactions("a site's cache");
+  private CompletableFuture<String> fault(Cache c) {
     if (c.certificate().isEmpty()) {
-      return "it was not heard of yet; run its script where it is to be";
+      return CompletableFuture.completedFuture(
+          "it was not heard of yet; run its script where it is to be");
     }
-    try {
-      int status =
-          http.send(
-                  HttpRequest.newBuilder(URI.create(c.address() + "/alive"))
-                      .timeout(PATIENCE)
-                      .build(),
-                  HttpResponse.BodyHandlers.discarding())
-              .statusCode();
-      return status == 204 ? "" : "it answers " + status;
-    } catch (IOException e) {
-      return "it cannot be reached";
-    } catch (InterruptedException e) {
-      Thread.currentThread().interrupt();
-      return c.fault();
-    }
+    HttpRequest alive =
+        HttpRequest.newBuilder(URI.create(c.address() + "/alive")).timeout(PATIENCE).build();
+    return http.sendAsync(alive, HttpResponse.BodyHandlers.discarding())
+        .thenApply(a -> a.statusCode() == 204 ? "" : "it answers " + a.statusCode())
+        .exceptionally(e -> "it cannot be reached");
   }
 
   private void heard(Cache c, String fault) {
@@ -390,12 +379,24 @@ public final class SiteCaches {
 
   // ---- counting --------------------------------------------------------------------------------
 
-  /** Counts bytes that are sent to whoever presents a certificate, where that is a cache. */
+  /**
+   * Counts bytes that are sent to whoever presents a certificate, where that is a cache of ours.
+   * Files are for everybody who knows their digest; what somebody else presents is no matter here.
+   */
   public void sending(X509Certificate[] chain, long bytes) {
-    if (chain.length > 0 && Pki.commonName(chain[0]).startsWith(NAME)) {
-      fetched
-          .computeIfAbsent(Pki.commonName(authority.ours(chain)), k -> new AtomicLong())
-          .addAndGet(bytes);
+    if (chain.length == 0 || !Pki.commonName(chain[0]).startsWith(NAME)) {
+      return;
+    }
+    try {
+      X509Certificate ours = authority.ours(chain);
+      useCases.run(
+          Caller.SERVICE,
+          act -> {
+            SiteCacheStore store = new SiteCacheStore(act.tx());
+            store.ofName(Pki.commonName(ours)).ifPresent(c -> store.count(c.siteId(), bytes, 0));
+          });
+    } catch (Problem stranger) {
+      // not one of ours
     }
   }
 }

@@ -183,6 +183,14 @@ public final class AppStore {
             Map.of("key", key, "code", code)));
   }
 
+  /** A store serves a version from elsewhere now. */
+  public void moved(String appId, long code, String sha256, String address) {
+    tx.execute(
+        "update app_release set address = :address where app_id = :app and code = :code"
+            + " and sha256 = :sha256 and address <> :address",
+        Map.of("app", appId, "code", code, "sha256", sha256, "address", address));
+  }
+
   /** The code of the latest version of an app; 0 while it has none. */
   public long latest(String appId) {
     return tx.value(

@@ -28,6 +28,7 @@ public final class SiteCacheStore {
   public record Cache(
       String siteId,
       String site,
+      int version,
       String address,
       String name,
       Optional<String> passwordHash,
@@ -42,7 +43,7 @@ public final class SiteCacheStore {
 
   private static final String SELECT =
       """
-      select c.site_id, s.name as site, c.address, c.name, c.password_hash, c.password_until,
+      select c.site_id, s.name as site, c.version, c.address, c.name, c.password_hash, c.password_until,
              c.certificate, c.not_after, c.working, c.changed_at, c.fault,
              c.line_bytes + coalesce(u.line, 0) as line_bytes,
              c.served_bytes + coalesce(u.served, 0) as served_bytes
@@ -76,10 +77,10 @@ public final class SiteCacheStore {
   public void put(String siteId, String address, String name, Instant now) {
     tx.execute(
         """
-        insert into site_cache (site_id, address, name, working, changed_at, fault)
-        values (:site, :address, :name, false, :now, 'it was not heard of yet')
+        insert into site_cache (site_id, version, address, name, working, changed_at, fault)
+        values (:site, 1, :address, :name, false, :now, 'it was not heard of yet')
         on conflict (site_id) do update
-          set address = excluded.address, working = false, changed_at = excluded.changed_at,
+          set version = site_cache.version + 1, address = excluded.address, working = false, changed_at = excluded.changed_at,
               fault = excluded.fault
         """,
         Map.of("site", siteId, "address", address, "name", name, "now", now));
