@@ -29,12 +29,16 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.TreeMap;
 import java.util.function.Supplier;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
 
 /**
  * The stores of platforms: what they sell, what was bought there, and in whose names licenses are
  * held. What they say is checked before it is believed; every call is made outside of transactions.
  */
 public final class Store {
+  private static final Logger LOG = LoggerFactory.getLogger(Store.class);
+
   /** Most licenses a store is told of in one call. */
   public static final int AT_ONCE = 1_000;
 
@@ -153,7 +157,7 @@ public final class Store {
     line(platform)
         .get("apps?limit=50&country=" + encoded(country) + "&words=" + encoded(words))
         .path("items")
-        .forEach(n -> out.add(listing(platform, n)));
+        .forEach(n -> listing(platform, n).ifPresent(out::add));
     return out;
   }
 
@@ -171,7 +175,7 @@ public final class Store {
     line(platform)
         .call("POST", "apps", Map.of("ids", ids))
         .path("items")
-        .forEach(n -> out.add(listing(platform, n)));
+        .forEach(n -> listing(platform, n).ifPresent(out::add));
     return out;
   }
 
@@ -272,7 +276,8 @@ public final class Store {
     return Text.cleaned(n.path(field).asText(""), WORD);
   }
 
-  private static Listing listing(String platform, JsonNode n) {
+  /** An app as it is told; empty, and noted, where what is told makes no sense. */
+  private static Optional<Listing> listing(String platform, JsonNode n) {
     try {
       Map<String, String> prices = new TreeMap<>();
       n.path("prices")
@@ -291,22 +296,24 @@ public final class Store {
       }
       versions.sort((a, b) -> Long.compare(b.code(), a.code()));
       String icon = n.path("icon").asText("");
-      return new Listing(
-          AppId.read(n.path("id").asText()),
-          word(n, "name"),
-          word(n, "publisher"),
-          Text.cleaned(n.path("summary").asText(""), SENTENCE),
-          word(n, "category"),
-          Words.parse(Licensing.class, n.path("licensing").asText()),
-          prices,
-          versions,
-          icon(icon));
+      String name = word(n, "name");
+      if (name.isEmpty()) {
+        throw new IllegalArgumentException("an app without a name");
+      }
+      return Optional.of(
+          new Listing(
+              AppId.read(n.path("id").asText()),
+              name,
+              word(n, "publisher"),
+              Text.cleaned(n.path("summary").asText(""), SENTENCE),
+              word(n, "category"),
+              Words.parse(Licensing.class, n.path("licensing").asText()),
+              prices,
+              versions,
+              icon(icon)));
     } catch (IllegalArgumentException e) {
-      throw new Problem(
-          502,
-          "vendor-failed",
-          "The vendor's services failed",
-          "The store of " + platform + " says of an app what makes no sense: " + e.getMessage());
+      LOG.warn("the store of {} tells of an app what makes no sense: {}", platform, e.getMessage());
+      return Optional.empty();
     }
   }
 

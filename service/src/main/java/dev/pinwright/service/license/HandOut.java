@@ -185,6 +185,18 @@ public final class HandOut {
     if (give && !not.isEmpty()) {
       licenses.gone(order.appId(), order.state(), not);
     }
+    if (!done.isEmpty()) {
+      act.done(
+          Noun.LICENSE,
+          give ? "given" : "taken-back",
+          pool.id,
+          done.size()
+              + (done.size() == 1 ? " license of " : " licenses of ")
+              + order.app()
+              + " for "
+              + order.place()
+              + (give ? " given" : " taken back"));
+    }
     pool.fault =
         not.isEmpty()
             ? ""

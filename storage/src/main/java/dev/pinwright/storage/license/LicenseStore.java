@@ -283,6 +283,7 @@ public final class LicenseStore {
   public record Order(
       String poolId,
       String appId,
+      String app,
       String packageId,
       String platform,
       String place,
@@ -295,7 +296,7 @@ public final class LicenseStore {
     return tx.select(
         Order.class,
         """
-        select p.id as pool_id, p.app_id, a.package_id, s.platform, p.place, s.licensing, l.state,
+        select p.id as pool_id, p.app_id, a.name as app, a.package_id, s.platform, p.place, s.licensing, l.state,
                array_agg(l.name order by l.name) as names
           from (select pool_id, state, name,
                        row_number() over (partition by pool_id, state order by at, name) as nr
@@ -303,7 +304,7 @@ public final class LicenseStore {
           join license_pool p on p.id = l.pool_id join app a on a.id = p.app_id
           join store_app s on s.app_id = p.app_id
          where l.nr <= :most
-         group by 1, 2, 3, 4, 5, 6, 7
+         group by 1, 2, 3, 4, 5, 6, 7, 8
          order by l.state desc, p.id
         """,
         Map.of("most", most));
