@@ -18,6 +18,7 @@ mkdir -p "$folder/packages" "$folder/logs"
 # nginx keeps packages as another user, who sees no key
 chmod 711 "$folder"
 cd "$folder"
+folder=$(pwd)
 
 cat >root.pem <<'END'
 @ROOT@
@@ -34,13 +35,11 @@ est() { # operation, options for curl
   operation=$1
   shift
   curl --silent --show-error --fail-with-body --cacert root.pem "$@" -H "Content-Type: application/pkcs10" \
-    --data-binary @request.b64 "@BASE@/.well-known/est/$operation" >answer.b64 ||
-    { cat answer.b64 >&2; echo >&2; exit 1; }
+    --data-binary @request.b64 "@BASE@/.well-known/est/$operation" >answer.b64
 }
-if [ -s certificate.pem ]; then
-  est simplereenroll --cert certificate.pem --key key.pem
-else
-  est simpleenroll --user "@USER@:@PASSWORD@"
+# a certificate that lapsed, or is of a cache that was taken away since, renews nothing
+if ! { [ -s certificate.pem ] && est simplereenroll --cert certificate.pem --key key.pem 2>/dev/null; }; then
+  est simpleenroll --user "@USER@:@PASSWORD@" || { cat answer.b64 >&2; echo >&2; exit 1; }
 fi
 base64 -d <answer.b64 | openssl pkcs7 -inform DER -print_certs | sed -n '/BEGIN/,/END/p' >certificate.pem
 cat certificate.pem root.pem >chain.pem

@@ -140,5 +140,10 @@ class SiteCacheTest {
         .hasMessageContaining("404");
     assertThatThrownBy(() -> rig.client.organisation().makeSiteCacheScript(ridge.getId()))
         .hasMessageContaining("404");
+    rig.client
+        .organisation()
+        .setSiteCache(ridge.getId(), "\"0\"", new SiteCachePlace().address(server.address()));
+    runScript();
+    Rig.eventually(SiteCacheTest::cache, SiteCache::getWorking);
   }
 }

@@ -173,22 +173,20 @@ public final class StoreApps {
                         .collect(Collectors.toCollection(TreeSet::new)));
     Set<String> asked = new TreeSet<>(ids);
     bought.forEach(b -> asked.add(b.app()));
-    Map<String, Store.Listing> listed =
-        store.listings(platform, asked).stream()
-            .collect(Collectors.toMap(Store.Listing::id, l -> l));
-    return useCases.act(caller, act -> keep(act, platform, ids, listed, bought, afresh));
+    Store.Told told = store.listings(platform, asked);
+    return useCases.act(caller, act -> keep(act, platform, ids, told, bought, afresh));
   }
 
   private Synced keep(
       UseCases.Act act,
       String platform,
       Set<String> ids,
-      Map<String, Store.Listing> listed,
+      Store.Told told,
       List<Store.Bought> bought,
       boolean afresh) {
     int versions = 0;
     Map<String, AppRow> rows = new HashMap<>();
-    for (Store.Listing l : listed.values()) {
+    for (Store.Listing l : told.apps()) {
       try {
         Kept kept = keep(act, platform, l);
         rows.put(l.id(), kept.row());
@@ -199,7 +197,7 @@ public final class StoreApps {
     }
     StoreAppStore store = new StoreAppStore(act.tx());
     for (StoreAppStore.StoreApp a : store.of(platform)) {
-      if (ids.contains(a.packageId()) && !listed.containsKey(a.packageId()) && a.sold()) {
+      if (ids.contains(a.packageId()) && !told.ids().contains(a.packageId()) && a.sold()) {
         store.put(a.appId(), platform, a.licensing(), "{}", false, act.now());
         act.done(Noun.APP, "withdrawn", a.appId(), a.name() + " was taken out of the store");
       }
@@ -230,7 +228,9 @@ public final class StoreApps {
     int news = 0;
     long latest = known.latest(row.id);
     for (Store.Version v : l.versions()) {
-      if (v.code() > latest && known.release(row.id, v.version()).isEmpty()) {
+      if (v.code() > latest
+          && known.release(row.id, v.code()).isEmpty()
+          && known.release(row.id, v.version()).isEmpty()) {
         tx.insert(release(act, row, v));
         news++;
       } else {

@@ -163,20 +163,33 @@ public final class Store {
 
   /** One app; empty when the store has none of that id, or no longer. */
   public Optional<Listing> listing(String platform, String id) {
-    return listings(platform, List.of(id)).stream().findFirst();
+    return listings(platform, List.of(id)).apps().stream().findFirst();
   }
 
+  /**
+   * What a store says of some apps.
+   *
+   * @param apps each once
+   * @param ids of those it has, whether what it says of them makes sense or not
+   */
+  public record Told(List<Listing> apps, Set<String> ids) {}
+
   /** Apps by id, those the store has of them. */
-  public List<Listing> listings(String platform, Collection<String> ids) {
+  public Told listings(String platform, Collection<String> ids) {
+    Map<String, Listing> apps = new TreeMap<>();
+    Set<String> named = new HashSet<>();
     if (ids.isEmpty()) {
-      return List.of();
+      return new Told(List.of(), named);
     }
-    List<Listing> out = new ArrayList<>();
     line(platform)
         .call("POST", "apps", Map.of("ids", ids))
         .path("items")
-        .forEach(n -> listing(platform, n).ifPresent(out::add));
-    return out;
+        .forEach(
+            n -> {
+              named.add(n.path("id").asText());
+              listing(platform, n).ifPresent(l -> apps.putIfAbsent(l.id(), l));
+            });
+    return new Told(List.copyOf(apps.values()), named);
   }
 
   /** Everything that was bought. */
