@@ -197,7 +197,9 @@ final class FetchedFiles {
         }
         boolean right = HexFormat.of().formatHex(digest.digest()).equals(id);
         if (right && into.isPresent()) {
-          Files.move(into.get(), folder.resolve(id), StandardCopyOption.REPLACE_EXISTING);
+          // many devices may put the same file there at once: REPLACE_EXISTING would delete it
+          // first
+          Files.move(into.get(), folder.resolve(id), StandardCopyOption.ATOMIC_MOVE);
         }
         return CompletableFuture.completedFuture(right);
       } catch (IOException e) {
