@@ -13,8 +13,10 @@ import { onVersion } from '../ui/RecordSheet';
 import { AppMark } from './AppMark';
 import { type AppDetail, type AppVersion, ORIGINS, runsOn, type With, WITHS } from './apps';
 import { AssignSheet } from './AssignSheet';
+import { CodesOf } from './Codes';
 import { LicensesOf } from './licenses';
 import { ReleaseSheet } from './ReleaseSheet';
+import { WebApp } from './WebApp';
 
 const COLOURS: Record<With, string> = {
   there: 'bg-moss',
@@ -71,6 +73,9 @@ function Where({ detail }: { detail: AppDetail }) {
   );
 }
 
+/** Ways to be with an app that are not as they should be. */
+const LAGS: With[] = ['missing', 'old', 'failing'];
+
 /** The rule that finds devices which are so with an app, where there is one. */
 const rule = ({ app }: AppDetail, which: With) =>
   which === 'there'
@@ -90,8 +95,8 @@ function Devices({ detail, which }: { detail: AppDetail; which: With }) {
       }),
     ),
   );
-  const again = (device?: string) =>
-    void act(() => answer(api.POST('/apps/{id}/retry', { params: { path: { id } }, body: { device } })));
+  const push = (device?: string) =>
+    void act(() => answer(api.POST('/apps/{id}/push', { params: { path: { id } }, body: { device } })));
   return (
     <div className="border-line mt-2 max-h-64 overflow-y-auto border-y text-sm">
       {found && (
@@ -101,10 +106,10 @@ function Devices({ detail, which }: { detail: AppDetail; which: With }) {
           </Link>
         </p>
       )}
-      {which === 'failing' && pages.items.length > 0 && (
+      {LAGS.includes(which) && pages.items.length > 0 && (
         <p className="py-1.5">
-          <Button disabled={busy} onClick={() => again()}>
-            <RotateCw className="size-4" /> Try all of them again
+          <Button disabled={busy} onClick={() => push()}>
+            <RotateCw className="size-4" /> Push to all that lack it now
           </Button>
         </p>
       )}
@@ -116,14 +121,15 @@ function Devices({ detail, which }: { detail: AppDetail; which: With }) {
                 {d.name}
               </Link>
               <span className="text-quiet text-xs">{d.version ?? 'not there'}</span>
-              {which === 'failing' && (
+              {LAGS.includes(which) && (
                 <button
                   type="button"
                   className="text-brass text-xs underline"
+                  aria-label={`Push to ${d.name}`}
                   disabled={busy}
-                  onClick={() => again(d.id)}
+                  onClick={() => push(d.id)}
                 >
-                  again
+                  push
                 </button>
               )}
             </span>
@@ -177,6 +183,12 @@ function Version({
           <dd>{v.code}</dd>
           <dt className="text-quiet">Runs on</dt>
           <dd>{runsOn(v)}</dd>
+          {v.opens && (
+            <>
+              <dt className="text-quiet">Opens</dt>
+              <dd className="break-all">{v.opens}</dd>
+            </>
+          )}
           <dt className="text-quiet">Size</dt>
           <dd>
             {size(v.size)}
@@ -206,6 +218,7 @@ export function AppCard({ detail, onClose }: { detail: AppDetail; onClose: () =>
   const { act, trouble, busy } = useAct('apps');
   const [assigning, setAssigning] = useState(false);
   const [releasing, setReleasing] = useState<AppVersion>();
+  const [changing, setChanging] = useState(false);
   const versions = useQuery({
     queryKey: ['apps', 'versions', app.id],
     queryFn: () =>
@@ -257,22 +270,32 @@ export function AppCard({ detail, onClose }: { detail: AppDetail; onClose: () =>
             <p className="text-quiet text-sm">To nobody yet. Say for whom it is, and what it is to them.</p>
           )}
         </section>
-        <section>
-          <h3 className="label">Versions</h3>
-          <ul>
-            {versions.data?.items.map((v) => (
-              <Version key={v.code} detail={detail} version={v} onRelease={() => setReleasing(v)} />
-            ))}
-          </ul>
-          {detail.signer && (
-            <p className="text-quiet mt-2 text-xs">
-              Signed by {detail.signer}. Packages of another signer are refused.
-              <span className="block font-mono break-all">{detail.signerKey}</span>
-            </p>
-          )}
-        </section>
+        <CodesOf detail={detail} />
+        {app.origin !== 'system' && (
+          <section>
+            <div className="flex items-center">
+              <h3 className="label">Versions</h3>
+              {app.origin === 'web' && (
+                <Button className="ml-auto" onClick={() => setChanging(true)}>
+                  Change the page
+                </Button>
+              )}
+            </div>
+            <ul>
+              {versions.data?.items.map((v) => (
+                <Version key={v.code} detail={detail} version={v} onRelease={() => setReleasing(v)} />
+              ))}
+            </ul>
+            {detail.signer && (
+              <p className="text-quiet mt-2 text-xs">
+                Signed by {detail.signer}. Packages of another signer are refused.
+                <span className="block font-mono break-all">{detail.signerKey}</span>
+              </p>
+            )}
+          </section>
+        )}
         <Trouble error={trouble ?? versions.error} />
-        {detail.assignments.length === 0 && (
+        {detail.assignments.length === 0 && app.origin !== 'system' && (
           <AskButton
             doing={`Delete ${app.name}`}
             label="Delete"
@@ -295,6 +318,7 @@ export function AppCard({ detail, onClose }: { detail: AppDetail; onClose: () =>
         )}
       </div>
       {assigning && <AssignSheet detail={detail} onClose={() => setAssigning(false)} />}
+      {changing && <WebApp before={detail} onClose={() => setChanging(false)} />}
       {releasing && (
         <ReleaseSheet detail={detail} version={releasing} onClose={() => setReleasing(undefined)} />
       )}

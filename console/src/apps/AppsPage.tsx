@@ -1,7 +1,7 @@
 import type { ColumnDef } from '@tanstack/react-table';
 import { useSearchParams } from 'react-router';
-import { answer, api } from '../api/client';
-import { useFilters, Words } from '../ui/filters';
+import { answer, api, type Schemas } from '../api/client';
+import { Choice, useFilters, Words } from '../ui/filters';
 import { ListPage } from '../ui/ListPage';
 import { Button, Empty } from '../ui/parts';
 import { Read } from '../ui/RecordSheet';
@@ -10,6 +10,7 @@ import { AppMark } from './AppMark';
 import { type App, ORIGINS } from './apps';
 import { BringPackage } from './BringPackage';
 import { FindInStore } from './FindInStore';
+import { WebApp } from './WebApp';
 
 const columns: ColumnDef<App>[] = [
   {
@@ -50,7 +51,7 @@ const columns: ColumnDef<App>[] = [
 /** Apps by name. */
 export function AppsPage() {
   const [search, setSearch] = useSearchParams();
-  const filters = useFilters(['q']);
+  const filters = useFilters(['q', 'from']);
   const { asked, query } = filters;
   return (
     <ListPage<App>
@@ -60,15 +61,34 @@ export function AppsPage() {
       actions={
         <>
           <Button onClick={() => setSearch({ new: 'store' })}>Find in a store</Button>
+          <Button onClick={() => setSearch({ new: 'web' })}>Take a page</Button>
           <Button weight="main" onClick={() => setSearch({ new: 'package' })}>
             Bring a package
           </Button>
         </>
       }
       columns={columns}
-      toolbar={<Words filters={filters} placeholder="Name, id or publisher" />}
+      toolbar={
+        <>
+          <Words filters={filters} placeholder="Name, id or publisher" />
+          <Choice filters={filters} name="from" label="From" options={Object.entries(ORIGINS)} />
+        </>
+      }
       query={['apps', 'list', query]}
-      load={(after) => answer(api.GET('/apps', { params: { query: { q: asked.q, after, limit: 100 } } }))}
+      load={(after) =>
+        answer(
+          api.GET('/apps', {
+            params: {
+              query: {
+                q: asked.q,
+                from: (query.from as Schemas['AppOrigin'] | undefined) ?? undefined,
+                after,
+                limit: 100,
+              },
+            },
+          }),
+        )
+      }
       card={(id, close) => (
         <Read
           query={['apps', 'one', id]}
@@ -86,6 +106,12 @@ export function AppsPage() {
     >
       {search.get('new') === 'store' && (
         <FindInStore onAdded={(detail) => setSearch({ card: detail.app.id })} onClose={() => setSearch({})} />
+      )}
+      {search.get('new') === 'web' && (
+        <WebApp
+          onMade={(detail) => setSearch({ card: detail.app.id })}
+          onClose={() => setSearch((now) => (now.has('new') ? {} : now))}
+        />
       )}
       {search.get('new') === 'package' && (
         <BringPackage

@@ -59,7 +59,7 @@ export function AssignSheet({ detail, onClose }: { detail: AppDetail; onClose: (
     >
       <fieldset className="space-y-1.5">
         <legend className="label mb-1">What it is to them</legend>
-        {PRESENCES.map((p) => (
+        {PRESENCES.filter((p) => app.origin !== 'system' || p.key !== 'offered').map((p) => (
           <label key={p.key} className="flex items-baseline gap-2 text-sm">
             <input
               type="radio"

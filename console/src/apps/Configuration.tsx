@@ -67,12 +67,15 @@ export function Configuration({
   app,
   schema,
   settings,
+  note = "A text may hold what is each device's own, such as {self:Name} or {self:Unit}; the device fills it in.",
   onSet,
   onRemove,
 }: {
   app: Schemas['App'];
   schema?: Record<string, unknown>;
   settings: Record<string, unknown>;
+  /** What has to be known of texts. */
+  note?: string;
   onSet: (values: Record<string, unknown>) => void;
   onRemove: (keys: string[]) => void;
 }) {
@@ -136,10 +139,7 @@ export function Configuration({
           />
         </Labelled>
       )}
-      <p className="text-quiet text-xs">
-        A text may hold what is each device&apos;s own, such as {'{self:Name}'} or {'{self:Unit}'}; the device
-        fills it in.
-      </p>
+      <p className="text-quiet text-xs">{note}</p>
     </section>
   );
 }

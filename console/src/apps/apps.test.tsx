@@ -81,15 +81,15 @@ describe('the card of an app', () => {
           { id: 'd1', name: 'HAR kiosk 3', version: '4.1', attempt: 'failed', reason: 'there is no room' },
         ],
       },
-      'POST /apps/a1/retry': { devices: 1 },
+      'POST /apps/a1/push': { devices: 1 },
     });
     show(<AppCard detail={detail} onClose={vi.fn()} />);
     expect(screen.getByText('its waves stopped')).toBeTruthy();
     fireEvent.click(screen.getByText('failing'));
     expect(await screen.findByText('there is no room')).toBeTruthy();
     expect(calls.some((c) => c.path === '/apps/a1/devices' && c.query.get('with') === 'failing')).toBe(true);
-    fireEvent.click(screen.getByText('Try all of them again'));
-    await waitFor(() => expect(calls.some((c) => c.path === '/apps/a1/retry')).toBe(true));
+    fireEvent.click(screen.getByText('Push to all that lack it now'));
+    await waitFor(() => expect(calls.some((c) => c.path === '/apps/a1/push')).toBe(true));
   });
 
   it('offers to release what is not released', async () => {

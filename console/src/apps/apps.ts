@@ -9,7 +9,7 @@ export const ORIGINS: Record<Schemas['AppOrigin'], string> = {
   package: 'own package',
   store: 'store',
   system: 'comes with the OS',
-  web: 'web',
+  web: 'page of the web',
 };
 
 export const PRESENCES: Record<Schemas['AppPresence'], string> = {

@@ -1,7 +1,9 @@
 import { useQuery } from '@tanstack/react-query';
 import clsx from 'clsx';
+import { RotateCw } from 'lucide-react';
+import { useAct } from '../api/act';
 import { answer, api, type Schemas } from '../api/client';
-import { bytes, Moment, Trouble } from '../ui/parts';
+import { Button, bytes, Moment, Trouble } from '../ui/parts';
 
 type DeviceApp = Schemas['DeviceApp'];
 
@@ -15,6 +17,9 @@ const STATES: Record<Schemas['AppState'], { word: string; colour: string; shape:
   failing: { word: 'failing', colour: 'text-rust', shape: '■' },
   'not-assigned': { word: '', colour: 'text-quiet', shape: '' },
 };
+
+/** What a push would look at again. */
+const LAGS: Schemas['AppState'][] = ['missing', 'old', 'failing'];
 
 function versions(a: DeviceApp): string {
   if (a.version === undefined) {
@@ -58,6 +63,7 @@ function Row({ app: a }: { app: DeviceApp }) {
 
 /** The apps of a device: those assigned to it, and those that are there besides. */
 export function DeviceApps({ id }: { id: string }) {
+  const { act, trouble, busy } = useAct('device');
   const apps = useQuery({
     queryKey: ['device', id, 'apps'],
     queryFn: () => answer(api.GET('/devices/{id}/apps', { params: { path: { id } } })),
@@ -72,7 +78,21 @@ export function DeviceApps({ id }: { id: string }) {
       {!apps.data.told && <p className="text-quiet text-sm">It has not told yet which apps it has.</p>}
       {assigned.length > 0 && (
         <section>
-          <h3 className="label">Assigned to it</h3>
+          <div className="flex items-center">
+            <h3 className="label">Assigned to it</h3>
+            {assigned.some((a) => LAGS.includes(a.state)) && (
+              <Button
+                className="ml-auto"
+                disabled={busy}
+                onClick={() =>
+                  void act(() => answer(api.POST('/devices/{id}/apps/push', { params: { path: { id } } })))
+                }
+              >
+                <RotateCw className="size-4" /> Push now
+              </Button>
+            )}
+          </div>
+          <Trouble error={trouble} />
           <ul>
             {assigned.map((a) => (
               <Row key={a.packageId} app={a} />

@@ -210,7 +210,7 @@ function KioskOfApps(props: Omit<ComponentProps<typeof KioskLayout>, 'own'>) {
     queryKey: ['apps', 'choice'],
     queryFn: () => answer(api.GET('/apps', { params: { query: { limit: 200 } } })),
   });
-  return <KioskLayout {...props} own={apps.data?.items} />;
+  return <KioskLayout {...props} own={apps.data?.items.filter((a) => a.origin !== 'system')} />;
 }
 
 /** The settings of a section that a profile has; in a collection, one list for each entry. */

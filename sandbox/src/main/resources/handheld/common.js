@@ -36,6 +36,7 @@ export const pages = [
   ['/mail.html', 'Mail'],
   ['/vendors.html', 'Vendor portal'],
   ['/store.html', 'App store'],
+  ['/reader.html', 'Unmanaged phone'],
 ];
 
 export function nav() {

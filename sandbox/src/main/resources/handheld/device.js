@@ -327,8 +327,13 @@ const screens = {
         { className: 'apps' },
         ...appTiles(d, {
           open: (app) => {
-            opened = app;
-            draw(d, true);
+            const page = d.installed.find((a) => a.id === app)?.opens;
+            if (page) {
+              visit(page);
+            } else {
+              opened = app;
+              draw(d, true);
+            }
           },
         }),
         Object.keys(d.shelf).length
@@ -338,10 +343,11 @@ const screens = {
             })
           : null,
         ...[
-          ['Browser', '#2d6270', 'browser-gone', () => visit(d.noticed['start-page'] || 'https://vellmar.example/')],
-          ['Camera', '#5a4a52', 'camera-gone'],
+          ['Browser', '#2d6270', 'browser-gone', () => visit(d.noticed['start-page'] || 'https://vellmar.example/'), 'system.web'],
+          ['Camera', '#5a4a52', 'camera-gone', undefined, 'system.camera'],
           ['Store', '#7a4630', 'store-gone'],
-        ].map(([name, colour, gone, open]) => tile(name, colour, d.noticed[gone] === 'true', open)),
+        ].map(([name, colour, gone, open, app]) =>
+          tile(name, colour, d.noticed[gone] === 'true' || d.apps.some((a) => a.id === app && !a.there), open)),
       ),
     ),
 };

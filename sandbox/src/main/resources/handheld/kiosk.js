@@ -13,7 +13,7 @@ function inside(app) {
     { className: 'kiosk-app', id: 'kiosk-app' },
     h('i', { className: 'big' }, app.name.slice(0, 1)),
     h('h1', {}, app.name),
-    h('p', {}, app.there ? '' : 'is not on this device'),
+    h('p', {}, !app.there ? 'is not on this device' : app.opens ? `The page at ${app.opens}.` : ''),
   );
 }
 

@@ -4,8 +4,13 @@ import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import dev.pinwright.client.http.ApiException;
+import dev.pinwright.client.model.App;
+import dev.pinwright.client.model.AppBrought;
+import dev.pinwright.client.model.AppCode;
+import dev.pinwright.client.model.AppCodeDraft;
 import dev.pinwright.client.model.AppDetail;
-import dev.pinwright.client.model.AppRetry;
+import dev.pinwright.client.model.AppOrigin;
+import dev.pinwright.client.model.AppPush;
 import dev.pinwright.client.model.AppState;
 import dev.pinwright.client.model.AppWith;
 import dev.pinwright.client.model.Change;
@@ -17,8 +22,15 @@ import dev.pinwright.client.model.Rehearsal;
 import dev.pinwright.client.model.ReleaseSpec;
 import dev.pinwright.client.model.TargetSpec;
 import dev.pinwright.client.model.TypedRule;
+import dev.pinwright.client.model.Unit;
+import dev.pinwright.client.model.UnitDraft;
+import dev.pinwright.client.model.WebAppSpec;
+import dev.pinwright.protocol.pack.PrintedConfiguration;
 import dev.pinwright.sandbox.device.Agent;
 import dev.pinwright.sandbox.device.Screen;
+import dev.pinwright.sandbox.link.ConfigurationReader;
+import java.nio.file.Files;
+import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import org.junit.jupiter.api.AfterAll;
@@ -165,7 +177,7 @@ class AppsTest {
     Rig.eventually(() -> tablet.screen().sessions(), n -> n > sessions);
     assertThat(tablet.screen().runs()).as("not at once again").containsEntry("install", 1);
     tablet.device().fault("no-install", false);
-    assertThat(rig.client.apps().retryApp(scan.getApp().getId(), new AppRetry()).getDevices())
+    assertThat(rig.client.apps().pushApp(scan.getApp().getId(), new AppPush()).getDevices())
         .isEqualTo(1);
     Rig.eventually(() -> desk.standing(id), "settled"::equals);
     assertThat(there(tablet, "vellmar.ticket-scan")).contains("3.0");
@@ -268,5 +280,173 @@ class AppsTest {
     assertThat(tablet.screen().runs())
         .as("for what is on no shelf, nothing")
         .containsEntry("install", 1);
+  }
+
+  @Test
+  void aKioskClosesOnceItsAppIsThere() throws Exception {
+    Agent tablet = tablet();
+    String id = id(tablet);
+    tablet.device().fault("cellular", true);
+    AppDetail guide = desk.bring(Packages.of("vellmar.tour", "Tour", 1, 20, "", Packages.WORKSHOP));
+    desk.release(guide, 1);
+    assign(guide, "required", Desk.device(id), Map.of("apps[tour].wifi-only", true));
+    Profile kiosk =
+        desk.profile(
+            "One tour",
+            Map.of("kiosk.mode", "one", "kiosk.apps", List.of("vellmar.tour")),
+            Desk.device(id));
+    desk.publish(kiosk);
+    Rig.eventually(
+        () -> tablet.device().read("./Vendor/Pinwright/Policy").keySet(),
+        held -> held.contains("./Vendor/Pinwright/Policy/kiosk/apps"));
+    assertThat(tablet.screen().kiosk()).isEmpty();
+    assertThat(desk.standing(id)).isEqualTo("catching-up");
+
+    tablet.device().fault("cellular", false);
+    Screen.KioskView shown =
+        Rig.eventually(tablet::screen, s -> s.kiosk().isPresent()).kiosk().orElseThrow();
+    assertThat(shown.open()).map(Screen.App::name).contains("Tour");
+    Rig.eventually(() -> desk.standing(id), "settled"::equals);
+  }
+
+  private static Screen.App system(Agent tablet, String app) {
+    return tablet.screen().apps().stream()
+        .filter(a -> a.id().equals(app))
+        .findFirst()
+        .orElseThrow();
+  }
+
+  @Test
+  void whatComesWithTheOsIsForbiddenAndLetInAgain() throws Exception {
+    Agent tablet = tablet();
+    String id = id(tablet);
+    App camera = rig.client.apps().listApps("camera", AppOrigin.SYSTEM, null, 10).getItems().get(0);
+    assertThat(camera.getPlatforms()).containsExactly("fjell", "tarn");
+    AppDetail detail = rig.client.apps().getApp(camera.getId());
+    assertThatThrownBy(() -> assign(detail, "offered", Desk.device(id), Map.of()))
+        .hasMessageContaining("comes with the OS");
+    assertThatThrownBy(
+            () -> rig.client.apps().deleteApp(camera.getId(), Desk.onVersion(detail.getVersion())))
+        .hasMessageContaining("comes with the OS");
+    Profile forbidden = assign(detail, "forbidden", Desk.device(id), Map.of());
+    Rig.eventually(() -> system(tablet, "system.camera"), a -> !a.there());
+    Rig.eventually(() -> desk.standing(id), "settled"::equals);
+    takeBack(forbidden);
+    Rig.eventually(() -> system(tablet, "system.camera"), Screen.App::there);
+    Rig.eventually(() -> desk.standing(id), "settled"::equals);
+  }
+
+  @Test
+  void aPageOfTheWebInstallsLikeAnyAppAndOpensWhatItIsTold() throws Exception {
+    Agent tablet = tablet();
+    String id = id(tablet);
+    WebAppSpec spec =
+        new WebAppSpec()
+            .name("Öffnungszeiten & more")
+            .address("https://vellmar.example/hours?a=1&b=2");
+    AppDetail page = rig.client.apps().makeWebApp(spec);
+    assertThat(page.getApp().getPackageId()).isEqualTo("web.offnungszeiten-more");
+    assertThat(page.getApp().getOrigin()).isEqualTo(AppOrigin.WEB);
+    assertThat(rig.client.apps().makeWebApp(spec).getApp().getPackageId())
+        .isEqualTo("web.offnungszeiten-more-2");
+    assign(page, "required", Desk.device(id), Map.of());
+    Screen.Tile tile =
+        Rig.eventually(
+                () ->
+                    tablet.screen().installed().stream()
+                        .filter(a -> a.id().equals("web.offnungszeiten-more"))
+                        .findFirst(),
+                Optional::isPresent)
+            .orElseThrow();
+    assertThat(tile.opens()).isEqualTo("https://vellmar.example/hours?a=1&b=2");
+    assertThatThrownBy(
+            () ->
+                desk.bring(
+                    Packages.of("web.offnungszeiten-more", "Mine", 9, 20, "", Packages.WORKSHOP)))
+        .isInstanceOfSatisfying(
+            ApiException.class,
+            e -> assertThat(e.getResponseBody()).contains("is a page of the web"));
+
+    AppDetail now = rig.client.apps().getApp(page.getApp().getId());
+    AppBrought changed =
+        rig.client
+            .apps()
+            .changeWebApp(
+                page.getApp().getId(),
+                Desk.onVersion(now.getVersion()),
+                new WebAppSpec().address("https://vellmar.example/winter"));
+    assertThat(changed.getVersion().getVersion()).isEqualTo("2.0");
+    assertThat(changed.getVersion().getLowestOs()).containsOnlyKeys("fjell", "moor", "tarn");
+    desk.release(changed.getApp(), 2);
+    Rig.eventually(
+        () ->
+            tablet.screen().installed().stream()
+                .filter(a -> a.id().equals("web.offnungszeiten-more"))
+                .map(Screen.Tile::opens)
+                .findFirst(),
+        Optional.of("https://vellmar.example/winter")::equals);
+    for (String wrong :
+        List.of("javascript:alert(1)", "ftp://vellmar.example", "vellmar.example", "")) {
+      assertThatThrownBy(
+              () -> rig.client.apps().makeWebApp(new WebAppSpec().name("No").address(wrong)))
+          .hasMessageContaining("ddress");
+    }
+  }
+
+  @Test
+  void aPrintedCodeTellsAnAppWhatItNeedsOnAPhoneNobodyManages() throws Exception {
+    AppDetail shifts =
+        desk.bring(
+            Packages.of("vellmar.shifts", "Shifts", 1, 20, Packages.CONFIGURED, Packages.WORKSHOP));
+    desk.release(shifts, 1);
+    Unit unit =
+        rig.client
+            .organisation()
+            .addUnit(new UnitDraft().code("VM-VOL").name("Volunteers \"day & night\""));
+    Map<String, Object> told = Map.of("quiet", true, "house", "Welcome, {self:Unit}");
+    AppCodeDraft draft =
+        new AppCodeDraft()
+            .appId(shifts.getApp().getId())
+            .unitId(unit.getId())
+            ._configuration(told)
+            .secrets(Map.of("key", "s3cret"));
+    AppCode code = rig.client.apps().makeAppCode(draft);
+    String picture =
+        ConfigurationReader.scan(
+            Files.readAllBytes(rig.client.apps().getAppCodeQrPng(code.getId()).toPath()));
+    assertThat(picture).isEqualTo(code.getLink());
+    ConfigurationReader phone = new ConfigurationReader(rig.fleet.network());
+    PrintedConfiguration read = phone.read(picture);
+    assertThat(read.app()).isEqualTo("vellmar.shifts");
+    assertThat(read.unit()).isEqualTo("Volunteers \"day & night\"");
+    assertThat(read.configuration()).contains("Welcome, Volunteers \\\"day & night\\\"", "s3cret");
+    AppCode after = rig.client.apps().getAppCode(code.getId());
+    assertThat(after.getReadTimes()).isEqualTo(1);
+    assertThat(after.toString()).doesNotContain("s3cret");
+    assertThat(
+            rig.client
+                .apps()
+                .listAppCodes(shifts.getApp().getId(), null, 10)
+                .getItems()
+                .get(0)
+                .getLink())
+        .isNull();
+
+    assertThatThrownBy(() -> phone.read(picture.replace("#", "#x").substring(0, picture.length())))
+        .hasMessageContaining("another");
+    String last = picture.split("#")[0];
+    char changed = last.endsWith("7") ? '8' : '7';
+    assertThatThrownBy(
+            () ->
+                phone.read(
+                    last.substring(0, last.length() - 1) + changed + "#" + picture.split("#")[1]))
+        .hasMessageContaining("no configuration of this code");
+    rig.client.apps().revokeAppCode(code.getId());
+    assertThatThrownBy(() -> phone.read(picture)).hasMessageContaining("taken back");
+    for (Map<String, Object> wrong :
+        List.<Map<String, Object>>of(Map.of("house", 7), Map.of("house", "{self:Name}"))) {
+      assertThatThrownBy(() -> rig.client.apps().makeAppCode(draft._configuration(wrong)))
+          .isInstanceOf(ApiException.class);
+    }
   }
 }

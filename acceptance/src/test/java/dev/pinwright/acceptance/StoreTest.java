@@ -166,7 +166,13 @@ class StoreTest {
     AppDetail reader =
         rig.client
             .apps()
-            .getApp(rig.client.apps().listApps("lumen.reader", null, 1).getItems().get(0).getId());
+            .getApp(
+                rig.client
+                    .apps()
+                    .listApps("lumen.reader", null, null, 1)
+                    .getItems()
+                    .get(0)
+                    .getId());
     List<Agent> tablets = List.of(tablet(), tablet(), tablet());
     Profile p = desk.assignment(reader, "required", to(tablets), Map.of());
     Rehearsal r = rig.client.rules().rehearseProfile(p.getId());

@@ -7,12 +7,14 @@ import static dev.pinwright.cli.Context.time;
 import dev.pinwright.client.model.AppBrought;
 import dev.pinwright.client.model.AppDetail;
 import dev.pinwright.client.model.AppDevicePage;
+import dev.pinwright.client.model.AppOrigin;
 import dev.pinwright.client.model.AppPage;
-import dev.pinwright.client.model.AppRetry;
+import dev.pinwright.client.model.AppPush;
 import dev.pinwright.client.model.AppVersion;
 import dev.pinwright.client.model.AppVersionPage;
 import dev.pinwright.client.model.AppWith;
 import dev.pinwright.client.model.DeviceApps;
+import dev.pinwright.client.model.PlatformKey;
 import dev.pinwright.client.model.Profile;
 import dev.pinwright.client.model.ProfileDraft;
 import dev.pinwright.client.model.ProfileKind;
@@ -20,6 +22,7 @@ import dev.pinwright.client.model.Rehearsal;
 import dev.pinwright.client.model.ReleaseChannel;
 import dev.pinwright.client.model.ReleaseSpec;
 import dev.pinwright.client.model.Released;
+import dev.pinwright.client.model.WebAppSpec;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
@@ -39,7 +42,7 @@ import picocli.CommandLine.Parameters;
     mixinStandardHelpOptions = true,
     synopsisSubcommandLabel = "VERB",
     description =
-        "Apps: list, show, bring, versions, release, assign, devices, on, retry, delete. What"
+        "Apps: list, show, bring, web, web-change, versions, release, assign, devices, on, push, delete. What"
             + " assigns them is changed with: pinwright assignment",
     footer = {
       "",
@@ -67,8 +70,13 @@ final class AppCommands {
   @Command(mixinStandardHelpOptions = true, description = "Lists apps.")
   int list(
       @Parameters(paramLabel = "WORDS", arity = "0..1", defaultValue = "") String words,
+      @Option(
+              names = "--from",
+              description = "Those alone that come from there: ${COMPLETION-CANDIDATES}.")
+          @Nullable AppOrigin from,
       @Mixin Paging paging) {
-    AppPage page = call(() -> context.client().apps().listApps(words, paging.after, paging.limit));
+    AppPage page =
+        call(() -> context.client().apps().listApps(words, from, paging.after, paging.limit));
     return context.list(
         page,
         page.getItems(),
@@ -115,6 +123,85 @@ final class AppCommands {
           a.getAssignments().forEach(x -> t.row("assignment", x.getName()));
           return t;
         });
+  }
+
+  /** What is said of a page of the web that is to be an app. */
+  static final class PageOptions {
+    @Option(
+        names = "--platform",
+        split = ",",
+        description = "Platforms it is for; all without this.")
+    @Nullable List<String> platforms;
+
+    @Option(names = "--publisher", description = "Whose page it is.")
+    @Nullable String publisher;
+
+    @Option(names = "--summary", description = "One sentence for the shelf.")
+    @Nullable String summary;
+
+    @Option(names = "--category", description = "One word for the shelf.")
+    @Nullable String category;
+
+    @Option(
+        names = "--icon",
+        paramLabel = "FILE",
+        description = "A picture among the files, a PNG: its name there.")
+    @Nullable String icon;
+
+    WebAppSpec spec(Context context) {
+      return new WebAppSpec()
+          .platforms(
+              platforms == null ? null : platforms.stream().map(PlatformKey::fromValue).toList())
+          .publisher(publisher)
+          .summary(summary)
+          .category(category)
+          .icon(icon == null ? null : context.file(icon).getId());
+    }
+  }
+
+  @Command(
+      mixinStandardHelpOptions = true,
+      description = "Makes an app of a page of the web; it is released to all.")
+  int web(
+      @Parameters(paramLabel = "NAME") String name,
+      @Parameters(paramLabel = "ADDRESS") String address,
+      @Mixin PageOptions page) {
+    WebAppSpec spec = page.spec(context).name(name).address(address);
+    AppDetail a = call(() -> context.client().apps().makeWebApp(spec));
+    return context.print(
+        a,
+        () ->
+            context.line(
+                "%s is an app now and opens %s. No device gets it before it is assigned.",
+                a.getApp().getName(), a.getLatest().getOpens()));
+  }
+
+  @Command(
+      name = "web-change",
+      mixinStandardHelpOptions = true,
+      description = "Brings another version of an app that is a page of the web.")
+  int webChange(
+      @Parameters(paramLabel = "APP") String name,
+      @Option(names = "--name", description = "What it is called from now on.")
+          @Nullable String renamed,
+      @Option(names = "--address", description = "What it opens from now on.")
+          @Nullable String address,
+      @Mixin PageOptions page) {
+    AppDetail a = app(name);
+    WebAppSpec spec = page.spec(context).name(renamed).address(address);
+    AppBrought b =
+        call(
+            () ->
+                context
+                    .client()
+                    .apps()
+                    .changeWebApp(a.getApp().getId(), Context.onVersion(a.getVersion()), spec));
+    return context.print(
+        b,
+        () ->
+            context.line(
+                "%s %s is here. No device gets it before it is released.",
+                b.getApp().getApp().getName(), b.getVersion().getVersion()));
   }
 
   private static String said(@Nullable AppVersion v) {
@@ -393,15 +480,16 @@ final class AppCommands {
 
   @Command(
       mixinStandardHelpOptions = true,
-      description = "Tries again at once what failed, on all devices or one.")
-  int retry(
+      description =
+          "Pushes an app at once to the devices that do not have it as they should, or to one.")
+  int push(
       @Parameters(paramLabel = "APP") String name,
       @Option(names = "--device") @Nullable String device) {
     String id = context.app(name).getId();
-    AppRetry where = new AppRetry().device(device == null ? null : context.device(device).getId());
-    var again = call(() -> context.client().apps().retryApp(id, where));
+    AppPush where = new AppPush().device(device == null ? null : context.device(device).getId());
+    var pushed = call(() -> context.client().apps().pushApp(id, where));
     return context.print(
-        again, () -> context.line("Tried again on %s.", counted(again.getDevices(), "device")));
+        pushed, () -> context.line("Pushed to %s.", counted(pushed.getDevices(), "device")));
   }
 
   @Command(

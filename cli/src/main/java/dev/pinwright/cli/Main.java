@@ -161,6 +161,7 @@ public final class Main {
     all.put("check", () -> new CheckCommands(context));
     all.put("configuration", () -> new ConfigurationCommands(context));
     all.put("app", () -> new AppCommands(context));
+    all.put("app-code", () -> new AppCodeCommands(context));
     all.put("assignment", () -> new AssignmentCommands(context));
     all.put("store", () -> new StoreCommands(context));
     all.put("license", () -> new LicenseCommands(context));

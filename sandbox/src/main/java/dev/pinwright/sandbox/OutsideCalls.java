@@ -7,6 +7,7 @@ import dev.pinwright.protocol.pki.Pki;
 import dev.pinwright.sandbox.bench.Cable;
 import dev.pinwright.sandbox.device.Agent;
 import dev.pinwright.sandbox.device.Fleet;
+import dev.pinwright.sandbox.link.ConfigurationReader;
 import dev.pinwright.sandbox.office.MailCatcher;
 import dev.pinwright.sandbox.office.StaffDirectory;
 import dev.pinwright.sandbox.vendor.Vendor;
@@ -16,6 +17,7 @@ import io.javalin.config.RoutesConfig;
 import io.javalin.http.Context;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 import org.jspecify.annotations.Nullable;
 
 /** Calls of the pages besides devices: the vendors' portal, the mail catcher, the bench's cable. */
@@ -48,6 +50,8 @@ public final class OutsideCalls {
       @Nullable String place,
       @Nullable String country,
       long number) {}
+
+  private record Scan(@Nullable String link, byte @Nullable [] picture) {}
 
   private record Session(@Nullable String link) {}
 
@@ -101,6 +105,7 @@ public final class OutsideCalls {
         });
     r.get("/api/vendors/{platform}/store/licenses", ctx -> json(ctx, vendor(ctx).store().bought()));
     r.post("/api/vendors/{platform}/store/licenses", this::buy);
+    r.post("/api/reader", this::scan);
     r.get("/api/mail", ctx -> json(ctx, mail.letters()));
     r.post(
         "/api/directory",
@@ -182,6 +187,16 @@ public final class OutsideCalls {
                 p.number());
     vendors.save();
     json(ctx, stock);
+  }
+
+  /** What an app on a phone that is not enrolled makes of a printed code. */
+  private void scan(Context ctx) {
+    Scan said = read(ctx, Scan.class);
+    String link =
+        said.picture() != null
+            ? ConfigurationReader.scan(said.picture())
+            : Objects.requireNonNullElse(said.link(), "");
+    json(ctx, new ConfigurationReader(fleet.network()).read(link));
   }
 
   private void plug(Context ctx) {

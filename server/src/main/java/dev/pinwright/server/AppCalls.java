@@ -5,7 +5,9 @@ import static dev.pinwright.server.Calls.*;
 import dev.pinwright.core.app.Channel;
 import dev.pinwright.service.Pinwright;
 import dev.pinwright.service.app.Apps;
+import dev.pinwright.service.app.ConfigurationCodes;
 import dev.pinwright.service.app.Releases;
+import dev.pinwright.service.app.WebApps;
 import dev.pinwright.service.rules.Waves;
 import dev.pinwright.service.work.ManyLines;
 import dev.pinwright.service.work.Problem;
@@ -42,13 +44,31 @@ final class AppCalls {
     }
   }
 
-  private record Retry(Optional<String> device) {}
+  private record Push(Optional<String> device) {}
 
   void install(Routes r) {
     Apps apps = pinwright.apps();
     Releases releases = pinwright.releases();
-    r.get(ROOT + "/apps", ctx -> json(ctx, apps.page(caller(ctx), query(ctx, "q"), page(ctx))));
+    r.get(
+        ROOT + "/apps",
+        ctx -> json(ctx, apps.page(caller(ctx), query(ctx, "q"), query(ctx, "from"), page(ctx))));
     r.post(ROOT + "/apps/packages", this::bring);
+    r.post(
+        ROOT + "/apps/web",
+        ctx -> {
+          Apps.Detail made = pinwright.webApps().make(caller(ctx), body(ctx, WebApps.Spec.class));
+          ctx.status(201);
+          versioned(ctx, made.version(), made);
+        });
+    r.patch(
+        ROOT + "/apps/{id}/web",
+        ctx -> {
+          Apps.Brought brought =
+              pinwright
+                  .webApps()
+                  .change(caller(ctx), id(ctx), ifMatch(ctx), body(ctx, WebApps.Spec.class));
+          versioned(ctx, brought.app().version(), brought);
+        });
     r.get(
         ROOT + "/apps/{id}",
         ctx -> {
@@ -90,16 +110,51 @@ final class AppCalls {
           versioned(ctx, released.app().version(), released);
         });
     r.post(
-        ROOT + "/apps/{id}/retry",
+        ROOT + "/apps/{id}/push",
         ctx ->
             json(
                 ctx,
                 Map.of(
-                    "devices",
-                    apps.tryAgain(caller(ctx), id(ctx), body(ctx, Retry.class).device()))));
+                    "devices", apps.push(caller(ctx), id(ctx), body(ctx, Push.class).device()))));
+    codes(r, pinwright.configurationCodes());
     r.get(
         ROOT + "/devices/{id}/apps",
         ctx -> json(ctx, pinwright.deviceApps().of(caller(ctx), id(ctx))));
+    r.post(
+        ROOT + "/devices/{id}/apps/push",
+        ctx -> json(ctx, Map.of("devices", pinwright.deviceApps().push(caller(ctx), id(ctx)))));
+  }
+
+  /** Codes for apps on devices that are not enrolled. */
+  private void codes(Routes r, ConfigurationCodes codes) {
+    r.get(
+        ROOT + "/app-codes",
+        ctx -> json(ctx, codes.page(caller(ctx), query(ctx, "app"), page(ctx))));
+    r.post(
+        ROOT + "/app-codes",
+        ctx -> created(ctx, codes.make(caller(ctx), body(ctx, ConfigurationCodes.Draft.class))));
+    r.get(
+        ROOT + "/app-codes/sheet.pdf",
+        ctx -> {
+          ctx.result(codes.sheet(caller(ctx), ctx.queryParams("id")));
+          ctx.contentType("application/pdf");
+          ctx.header("Content-Disposition", "inline; filename=\"codes.pdf\"");
+        });
+    r.get(ROOT + "/app-codes/{id}", ctx -> json(ctx, codes.get(caller(ctx), id(ctx))));
+    r.post(
+        ROOT + "/app-codes/{id}/revocation", ctx -> json(ctx, codes.revoke(caller(ctx), id(ctx))));
+    r.get(
+        ROOT + "/app-codes/{id}/qr.svg",
+        ctx -> {
+          ctx.result(codes.qr(caller(ctx), id(ctx)).svg());
+          ctx.contentType("image/svg+xml");
+        });
+    r.get(
+        ROOT + "/app-codes/{id}/qr.png",
+        ctx -> {
+          ctx.result(codes.qr(caller(ctx), id(ctx)).png(8));
+          ctx.contentType("image/png");
+        });
   }
 
   private void bring(Context ctx) {

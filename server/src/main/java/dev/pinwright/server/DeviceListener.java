@@ -4,6 +4,7 @@ import dev.pinwright.core.Text;
 import dev.pinwright.protocol.join.BenchMessages;
 import dev.pinwright.protocol.join.JoinMessages;
 import dev.pinwright.protocol.notification.Notification;
+import dev.pinwright.protocol.pack.PrintedConfiguration;
 import dev.pinwright.protocol.pki.AnyClient;
 import dev.pinwright.protocol.pki.Pki;
 import dev.pinwright.protocol.pki.Pki.Identity;
@@ -52,8 +53,8 @@ import org.eclipse.jetty.util.thread.QueuedThreadPool;
 import org.jspecify.annotations.Nullable;
 
 /**
- * What devices talk to: {@code /join}, {@code /.well-known/est}, {@code /dm}, {@code /wake} and
- * {@code /content}.
+ * What devices talk to: {@code /join}, {@code /.well-known/est}, {@code /dm}, {@code /wake}, {@code
+ * /content} and {@code /app-configuration}.
  */
 final class DeviceListener {
   private static final int MAX_JOIN_BYTES = 32 * 1024;
@@ -115,6 +116,7 @@ final class DeviceListener {
           config.routes.get("/join/{code}", listener::offer);
           config.routes.post("/join/{code}", listener::join);
           config.routes.post("/join/{code}/bench", listener::bench);
+          config.routes.get(PrintedConfiguration.PATH + "{code}", listener::configuration);
           config.routes.get("/.well-known/est/cacerts", listener::cacerts);
           config.routes.get("/.well-known/est/csrattrs", listener::csrattrs);
           config.routes.post("/.well-known/est/simpleenroll", listener::enroll);
@@ -237,6 +239,13 @@ final class DeviceListener {
       ctx.header("Retry-After", "5");
       ctx.status(202);
     }
+  }
+
+  /** What an app reads whose device is not enrolled. */
+  private void configuration(Context ctx) {
+    ctx.result(pinwright.configurationCodes().read(ctx.pathParam("code"), ctx.ip()));
+    ctx.contentType(PrintedConfiguration.MEDIA_TYPE);
+    ctx.header("Cache-Control", "no-store");
   }
 
   /** Reads a body that is JSON. Devices may say more than we read; that is no reason to refuse. */

@@ -3,11 +3,15 @@ package dev.pinwright.service;
 import dev.pinwright.catalog.Catalogue;
 import dev.pinwright.service.access.Accounts;
 import dev.pinwright.service.access.ListLayouts;
+import dev.pinwright.service.access.Throttle;
 import dev.pinwright.service.acting.Dispatches;
 import dev.pinwright.service.app.Apps;
+import dev.pinwright.service.app.ConfigurationCodes;
 import dev.pinwright.service.app.DeviceApps;
 import dev.pinwright.service.app.Releases;
 import dev.pinwright.service.app.StoreApps;
+import dev.pinwright.service.app.SystemApps;
+import dev.pinwright.service.app.WebApps;
 import dev.pinwright.service.arrival.Arrivals;
 import dev.pinwright.service.arrival.Joining;
 import dev.pinwright.service.bench.Bench;
@@ -141,6 +145,8 @@ public final class Pinwright implements AutoCloseable {
   private final RecoveryKeys recoveryKeys;
   private final Trails trails;
   private final Apps apps;
+  private final WebApps webApps;
+  private final ConfigurationCodes configurationCodes;
   private final Releases releases;
   private final DeviceApps deviceApps;
   private final StoreApps storeApps;
@@ -246,7 +252,16 @@ public final class Pinwright implements AutoCloseable {
     namePreview = new NamePreview(useCases);
     waves = new Waves(useCases, catalog, changes, vault);
     publishing = new Publishing(useCases, catalog, vault, changes, waves);
+    SystemApps.keep(useCases, catalog);
     apps = new Apps(useCases, catalog, shapes);
+    webApps = new WebApps(useCases, catalog, apps, files, authority.signer());
+    configurationCodes =
+        new ConfigurationCodes(
+            useCases,
+            vault,
+            authority,
+            settings,
+            new Throttle(database, clock, "configuration addresses", 60, Duration.ofMinutes(1)));
     deviceApps = new DeviceApps(useCases, shapes);
     Store store = new Store(useCases, vault);
     storeApps = new StoreApps(useCases, catalog, apps, store);
@@ -508,6 +523,14 @@ public final class Pinwright implements AutoCloseable {
 
   public PasscodeTrial passcodeTrial() {
     return passcodeTrial;
+  }
+
+  public ConfigurationCodes configurationCodes() {
+    return configurationCodes;
+  }
+
+  public WebApps webApps() {
+    return webApps;
   }
 
   public Apps apps() {

@@ -26,6 +26,7 @@ public final class Database implements AutoCloseable {
   private static final Class<?>[] ROWS = {
     AccountRow.class,
     AppReleaseRow.class,
+    ConfigurationCodeRow.class,
     LicensePoolRow.class,
     AppRow.class,
     ArrivalRow.class,

@@ -15,11 +15,16 @@ import java.util.function.BiFunction;
  *
  * @param steps what to tell it now
  * @param underWay names of the apps that are coming or going
+ * @param arriving ids of those among them that it does not have yet
  * @param failing what cannot be done, or was not so far, each as a sentence without its full stop
  * @param due when to look again although nothing changed; empty for never
  */
 public record AppPlan(
-    List<Step> steps, List<String> underWay, List<String> failing, Optional<Instant> due) {
+    List<Step> steps,
+    List<String> underWay,
+    Set<String> arriving,
+    List<String> failing,
+    Optional<Instant> due) {
 
   /** Something to tell a device. */
   public sealed interface Step {
@@ -57,9 +62,19 @@ public record AppPlan(
     }
   }
 
+  /** Let an app be opened again that was blocked. */
+  public record Activate(Installed there, int triedBefore, Optional<String> repeats)
+      implements Step {
+    @Override
+    public String app() {
+      return there.id();
+    }
+  }
+
   public AppPlan {
     steps = List.copyOf(steps);
     underWay = List.copyOf(underWay);
+    arriving = Set.copyOf(arriving);
     failing = List.copyOf(failing);
   }
 
@@ -83,8 +98,15 @@ public record AppPlan(
       Instant now) {
     Draft draft = new Draft(attempts, now);
     Set<String> named = new HashSet<>();
+    Set<String> forbidden = new HashSet<>();
+    Set<String> withTheOs = new HashSet<>();
     for (AppGoal goal : goals) {
       named.add(goal.id());
+      if (goal.presence() == Presence.FORBIDDEN) {
+        forbidden.add(goal.id());
+      } else if (goal.release().isEmpty()) {
+        withTheOs.add(goal.id());
+      }
       Optional<Installed> installed = there.find(goal.id());
       switch (goal.presence()) {
         case FORBIDDEN -> installed.filter(Installed::active).ifPresent(draft::remove);
@@ -107,6 +129,11 @@ public record AppPlan(
     there.apps().values().stream()
         .filter(i -> i.managed() && !named.contains(i.id()))
         .forEach(draft::remove);
+    // what comes with the OS is blocked while it is forbidden, and no longer
+    there.apps().values().stream()
+        .filter(i -> !i.active() && !i.managed() && !forbidden.contains(i.id()))
+        .filter(i -> withTheOs.contains(i.id()) || draft.blocked(i))
+        .forEach(draft::activate);
     return draft.plan();
   }
 
@@ -115,6 +142,7 @@ public record AppPlan(
     private final Instant now;
     private final List<Step> steps = new ArrayList<>();
     private final List<String> underWay = new ArrayList<>();
+    private final Set<String> arriving = new HashSet<>();
     private final List<String> failing = new ArrayList<>();
     private Optional<Instant> due = Optional.empty();
 
@@ -124,6 +152,14 @@ public record AppPlan(
     }
 
     void require(AppGoal goal, Optional<Installed> there) {
+      int before = underWay.size();
+      pursue(goal, there);
+      if (there.isEmpty() && underWay.size() > before) {
+        arriving.add(goal.id());
+      }
+    }
+
+    private void pursue(AppGoal goal, Optional<Installed> there) {
       if (goal.cannot().isPresent()) {
         failing.add(goal.name() + " cannot be installed: " + goal.cannot().get());
         return;
@@ -168,6 +204,20 @@ public record AppPlan(
           && there.version().equals(release.version())
           && (there.configuration().equals(goal.configuration())
               || before.filter(a -> a.state() == Attempt.State.DONE).isPresent());
+    }
+
+    /** Whether it was we who blocked an app. */
+    boolean blocked(Installed there) {
+      return Optional.ofNullable(attempts.get(there.id()))
+          .filter(a -> a.action() != Attempt.Action.INSTALL)
+          .isPresent();
+    }
+
+    void activate(Installed there) {
+      Optional<Attempt> before =
+          Optional.ofNullable(attempts.get(there.id()))
+              .filter(a -> a.action() == Attempt.Action.ACTIVATE);
+      step(there.name(), "let in again", before, (n, of) -> new Activate(there, n, of));
     }
 
     void remove(Installed there) {
@@ -217,7 +267,7 @@ public record AppPlan(
     }
 
     AppPlan plan() {
-      return new AppPlan(steps, underWay, failing, due);
+      return new AppPlan(steps, underWay, arriving, failing, due);
     }
   }
 }

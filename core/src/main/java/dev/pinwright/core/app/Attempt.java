@@ -30,7 +30,10 @@ public record Attempt(
   /** What is attempted. */
   public enum Action {
     INSTALL,
-    REMOVE
+    /** It is removed; what comes with the OS is blocked. */
+    REMOVE,
+    /** What was blocked can be opened again. */
+    ACTIVATE
   }
 
   /** How far it is. */

@@ -1,12 +1,17 @@
 package dev.pinwright.core.kiosk;
 
+import dev.pinwright.core.catalog.Catalog;
 import dev.pinwright.core.catalog.HomeCell;
 import dev.pinwright.core.catalog.JsonTexts;
+import dev.pinwright.core.tree.Tree;
 import java.time.Duration;
+import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.function.Predicate;
+import java.util.function.Supplier;
 import org.jspecify.annotations.Nullable;
 
 /**
@@ -33,6 +38,8 @@ public record Kiosk(
     List<String> changes,
     boolean exitCode,
     Duration exitFor) {
+  private static final String ROOT = Catalog.POLICY_ROOT + "/kiosk/";
+  private static final String MODE = "mode";
   private static final int COLUMNS = 3;
   private static final int EXIT_MINUTES = 30;
   private static final List<String> OFF =
@@ -50,7 +57,7 @@ public record Kiosk(
    * @return empty when the device shows everything
    */
   public static Optional<Kiosk> read(Map<String, String> texts) {
-    String mode = texts.getOrDefault("mode", "free");
+    String mode = texts.getOrDefault(MODE, "free");
     if (mode.equals("free")) {
       return Optional.empty();
     }
@@ -71,6 +78,35 @@ public record Kiosk(
             Boolean.parseBoolean(texts.getOrDefault("exit-code", "true")),
             Duration.ofMinutes(
                 Long.parseLong(texts.getOrDefault("exit-minutes", String.valueOf(EXIT_MINUTES))))));
+  }
+
+  /**
+   * What a device should hold of its policy tree for now: all of it, but not the kiosk as long as
+   * it is in none and an app of it is still to come. So nobody stands before a closed device that
+   * has nothing to show, and its apps come while it can still be helped.
+   *
+   * @param held what it holds
+   * @param coming whether an app, by id, is on its way to it; asked for where it matters
+   */
+  public static Tree closingLast(Tree desired, Tree held, Supplier<Predicate<String>> coming) {
+    return in(desired)
+        .filter(k -> in(held).isEmpty())
+        .filter(k -> k.apps().stream().anyMatch(coming.get()))
+        .map(k -> desired.without(leaf -> leaf.getKey().equals(ROOT + MODE)))
+        .orElse(desired);
+  }
+
+  private static Optional<Kiosk> in(Tree policy) {
+    Map<String, String> texts = new HashMap<>();
+    policy
+        .leaves()
+        .forEach(
+            (path, leaf) -> {
+              if (path.startsWith(ROOT)) {
+                texts.put(path.substring(ROOT.length()), leaf.value());
+              }
+            });
+    return read(texts);
   }
 
   private static List<String> items(@Nullable String text) {

@@ -37,19 +37,22 @@ public record OwnDetails(
   /** Name of the leaf with whom it wraps the key of its disk for. */
   public static final String RECOVERY_KEY_WRAP = "RecoveryKeyWrap";
 
+  /** Name of the leaf with the name of its unit. */
+  public static final String UNIT = "Unit";
+
   /** Below it are the attributes. */
   static final String ATTRIBUTE = "Attribute/";
 
   /** Names of the leaves a text may hold a placeholder for, besides attributes. */
   static final List<String> NAMES =
-      List.of("Name", "Asset", "Unit", "Site", "Person", "Login", "Mail");
+      List.of("Name", "Asset", UNIT, "Site", "Person", "Login", "Mail");
 
   /** The leaves; nothing stands where there is nothing to tell. */
   public Tree tree() {
     Map<String, Leaf> leaves = new TreeMap<>();
     put(leaves, "Name", Optional.of(name));
     put(leaves, "Asset", asset);
-    put(leaves, "Unit", unit);
+    put(leaves, UNIT, unit);
     put(leaves, "Site", site);
     put(leaves, "Person", holder.map(Holder::name));
     put(leaves, "Login", holder.flatMap(Holder::login));

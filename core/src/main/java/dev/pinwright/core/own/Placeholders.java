@@ -2,9 +2,11 @@ package dev.pinwright.core.own;
 
 import java.util.Collection;
 import java.util.Optional;
+import java.util.Set;
 import java.util.function.Function;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
+import java.util.stream.Collectors;
 
 /**
  * Places in a text that each device fills in with what is its own: {@code Property of {self:Unit}}.
@@ -51,9 +53,14 @@ public final class Placeholders {
         || name.startsWith(OwnDetails.ATTRIBUTE) && name.length() > OwnDetails.ATTRIBUTE.length();
   }
 
+  /** Names of the placeholders of a text. */
+  public static Set<String> names(String text) {
+    return PLACE.matcher(text).results().map(r -> r.group(1)).collect(Collectors.toSet());
+  }
+
   /** Whether every placeholder of a text has a name a device knows. */
   public static boolean allKnown(String text) {
-    return PLACE.matcher(text).results().allMatch(r -> known(r.group(1)));
+    return names(text).stream().allMatch(Placeholders::known);
   }
 
   /** A text with its placeholders filled in; nothing stands for what the device was not told. */

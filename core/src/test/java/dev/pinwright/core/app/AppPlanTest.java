@@ -301,4 +301,23 @@ class AppPlanTest {
           .isThrownBy(() -> AppId.read(wrong));
     }
   }
+
+  @Test
+  void whatComesWithTheOsIsBlockedWhileItIsForbiddenAndLetInAgain() {
+    Installed camera = new Installed(ID, "Camera", "7.2", true, false, 0, "system", "", "x");
+    Installed blocked = new Installed(ID, "Camera", "7.2", false, false, 0, "system", "", "x");
+    AppGoal forbidden = goal(Presence.FORBIDDEN, InstallOptions.PLAIN, "");
+    assertThat(plan(forbidden, List.of(camera)).steps())
+        .containsExactly(new AppPlan.Remove(camera, 0, Optional.empty()));
+    Attempt done =
+        new Attempt("01J", ID, Attempt.Action.REMOVE, 0, "", Attempt.State.DONE, 1, NOW, 1200, "");
+    assertThat(plan(forbidden, List.of(blocked), done).settled()).isTrue();
+    AppPlan after =
+        AppPlan.of(List.of(), Inventory.of(List.of(blocked)), Map.of(ID, done), Set.of(), NOW);
+    assertThat(after.steps()).containsExactly(new AppPlan.Activate(blocked, 0, Optional.empty()));
+    assertThat(
+            AppPlan.of(List.of(), Inventory.of(List.of(blocked)), Map.of(), Set.of(), NOW)
+                .settled())
+        .isTrue();
+  }
 }

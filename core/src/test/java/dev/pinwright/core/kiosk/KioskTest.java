@@ -3,7 +3,10 @@ package dev.pinwright.core.kiosk;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import dev.pinwright.core.catalog.HomeCell;
+import dev.pinwright.core.tree.Leaf;
+import dev.pinwright.core.tree.Tree;
 import java.time.Duration;
+import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -85,5 +88,31 @@ class KioskTest {
 
   private static HomeCell cell(String written) {
     return HomeCell.read(written).orElseThrow();
+  }
+
+  private static Tree policy(Map<String, String> kiosk) {
+    Map<String, Leaf> leaves = new HashMap<>();
+    kiosk.forEach((k, v) -> leaves.put("./Vendor/Pinwright/Policy/kiosk/" + k, new Leaf("chr", v)));
+    leaves.put("./Vendor/Pinwright/Policy/passcode/required", new Leaf("bool", "true"));
+    return new Tree(leaves);
+  }
+
+  @Test
+  void itClosesWhenItsAppsAreThereAndDoesNotOpenAgainForAnother() {
+    Tree wanted = policy(Map.of("mode", "one", "apps", "[\"museum.guide\"]"));
+    Tree open = policy(Map.of());
+    assertThat(Kiosk.closingLast(wanted, open, () -> "museum.guide"::equals))
+        .isEqualTo(policy(Map.of("apps", "[\"museum.guide\"]")));
+    assertThat(Kiosk.closingLast(wanted, open, () -> "museum.rota"::equals)).isEqualTo(wanted);
+    Tree another = policy(Map.of("mode", "one", "apps", "[\"system.web\"]"));
+    assertThat(Kiosk.closingLast(wanted, another, () -> app -> true)).isEqualTo(wanted);
+    assertThat(
+            Kiosk.closingLast(
+                open,
+                open,
+                () -> {
+                  throw new AssertionError("nobody asks for apps where there is no kiosk");
+                }))
+        .isEqualTo(open);
   }
 }

@@ -66,6 +66,9 @@ public final class Dm {
   /** The operation of a deployed app that takes it away. */
   public static final String REMOVE = "/Operations/Remove";
 
+  /** Below the node of an app: lets it be opened again (OMA SCOMO 1.0). */
+  public static final String ACTIVATE = "/Operations/Activate";
+
   /** What the holder may pick; the next part is an app's id. */
   public static final String SHELF = "./Vendor/Pinwright/Shelf/";
 

@@ -87,4 +87,9 @@ public final class Inventories {
   public static String removal(Installed app) {
     return ROOT + app.node() + Dm.REMOVE;
   }
+
+  /** LocURI of the operation that lets an app be opened again. */
+  public static String activation(Installed app) {
+    return ROOT + app.node() + Dm.ACTIVATE;
+  }
 }

@@ -21,6 +21,7 @@ import java.util.Optional;
  * @param notes what is new in this version; empty when it is not said
  * @param files SHA-256 of every other file in the package, by path, lower-case hex
  * @param configuration a JSON Schema (2020-12) of what it can be told, as JSON
+ * @param opens the address it opens, where it is a page of the web
  */
 public record Manifest(
     String id,
@@ -36,7 +37,8 @@ public record Manifest(
     long bytes,
     String notes,
     Map<String, String> files,
-    Optional<String> configuration) {
+    Optional<String> configuration,
+    Optional<String> opens) {
   /** The file of a package that is one. */
   public static final String FILE = "manifest.json";
 

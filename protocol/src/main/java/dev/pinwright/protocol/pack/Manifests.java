@@ -9,6 +9,7 @@ import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.json.JsonMapper;
 import dev.pinwright.core.Text;
 import dev.pinwright.core.app.AppId;
+import dev.pinwright.core.catalog.ValueType.AddressType;
 import dev.pinwright.core.device.OsVersion;
 import java.nio.ByteBuffer;
 import java.nio.charset.CharacterCodingException;
@@ -48,7 +49,9 @@ public final class Manifests {
           "size",
           "notes",
           "files",
-          "configuration");
+          "configuration",
+          "opens");
+  private static final AddressType ADDRESS = new AddressType(AddressType.Of.URL);
   private static final JsonMapper MAPPER =
       JsonMapper.builder(
               new JsonFactoryBuilder()
@@ -140,7 +143,8 @@ public final class Manifests {
         size.asLong(0),
         notes(),
         files,
-        configuration());
+        configuration(),
+        opens());
   }
 
   private static PackageRefused wrong(String member, String is) {
@@ -286,5 +290,16 @@ public final class Manifests {
       throw wrong("configuration", "is a JSON Schema (2020-12) of type object");
     }
     return Optional.of(n.toString());
+  }
+
+  private Optional<String> opens() throws PackageRefused {
+    if (!root.has("opens")) {
+      return Optional.empty();
+    }
+    String opens = text("opens", 1, 2_000);
+    if (!ADDRESS.fits(opens)) {
+      throw wrong("opens", "is " + ADDRESS.wanted());
+    }
+    return Optional.of(opens);
   }
 }

@@ -158,11 +158,21 @@ public final class Pki {
   /** A key that others wrap secrets for, and its certificate; for agreeing on keys alone. */
   public static Identity newRecipient(
       Identity root, String commonName, Instant from, Instant until) {
+    return newIdentity(root, commonName, KeyUsage.keyAgreement, from, until);
+  }
+
+  /** A key that signs what is handed out, and its certificate; for signing alone. */
+  public static Identity newSigner(Identity root, String commonName, Instant from, Instant until) {
+    return newIdentity(root, commonName, KeyUsage.digitalSignature, from, until);
+  }
+
+  private static Identity newIdentity(
+      Identity root, String commonName, int usage, Instant from, Instant until) {
     KeyPair pair = newKey();
     try {
       X500Name issuer = new JcaX509CertificateHolder(root.certificate()).getSubject();
       X509v3CertificateBuilder b = builder(issuer, from, until, name(commonName), pair.getPublic());
-      b.addExtension(Extension.keyUsage, true, new KeyUsage(KeyUsage.keyAgreement));
+      b.addExtension(Extension.keyUsage, true, new KeyUsage(usage));
       return new Identity(pair.getPrivate(), sign(b, root.key()));
     } catch (GeneralSecurityException | CertIOException e) {
       throw new IllegalStateException(e);

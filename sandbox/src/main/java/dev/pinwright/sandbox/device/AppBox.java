@@ -110,6 +110,11 @@ final class AppBox {
         .orElse(id);
   }
 
+  /** The page of the web an app is; empty for one that is none. */
+  String opens(String id) {
+    return Optional.ofNullable(state.apps.get(id)).map(State.App::opens).orElse("");
+  }
+
   /** The leaves of its inventory and its shelf. */
   Map<String, Leaf> leaves() {
     Map<String, Leaf> leaves = new TreeMap<>(Inventories.write(inventory()));
@@ -142,7 +147,9 @@ final class AppBox {
 
   /** Starts an installation or removes an app; the status code. */
   int start(String uri, String correlator) {
-    state.runs.merge(uri.startsWith(Dm.DOWNLOAD) ? "install" : "remove", 1, Integer::sum);
+    String run =
+        uri.startsWith(Dm.DOWNLOAD) ? "install" : uri.endsWith(Dm.ACTIVATE) ? "activate" : "remove";
+    state.runs.merge(run, 1, Integer::sum);
     if (uri.startsWith(Dm.DOWNLOAD) && uri.endsWith(Dm.DOWNLOAD_INSTALL)) {
       String node =
           uri.substring(Dm.DOWNLOAD.length(), uri.length() - Dm.DOWNLOAD_INSTALL.length());
@@ -172,6 +179,11 @@ final class AppBox {
               j ->
                   state.questions.add(new State.Question("Install " + j.name() + "?", correlator)));
       return Dm.ACCEPTED;
+    }
+    if (uri.endsWith(Dm.ACTIVATE)) {
+      String root = Subtree.INVENTORY.root() + "/";
+      String id = uri.substring(root.length(), uri.length() - Dm.ACTIVATE.length());
+      return state.blockedApps.remove(id) ? Dm.OK : Dm.NOT_FOUND;
     }
     if (uri.endsWith(Dm.REMOVE)) {
       String root = Subtree.INVENTORY.root() + "/";
@@ -296,7 +308,8 @@ final class AppBox {
               read.signer().key(),
               "",
               "",
-              order.options().removeWithManagement()));
+              order.options().removeWithManagement(),
+              m.opens().orElse("")));
     }
   }
 
@@ -329,7 +342,8 @@ final class AppBox {
   /** An app the holder installed from elsewhere. */
   void holders(String id, String name, String version) {
     state.apps.put(
-        id, new State.App(id, name, version, 0, false, 30_000_000, "store", "", "", "", "", false));
+        id,
+        new State.App(id, name, version, 0, false, 30_000_000, "store", "", "", "", "", false, ""));
   }
 
   /** What goes with management. */

@@ -117,7 +117,7 @@ record Display(
         List.copyOf(state.faults),
         order(),
         catalog.platform(model.platform()).orElseThrow().apps().stream()
-            .map(a -> new Screen.App(a.id(), a.name(), apps.usable().contains(a.id())))
+            .map(a -> new Screen.App(a.id(), a.name(), apps.usable().contains(a.id()), ""))
             .toList(),
         state.apps.values().stream()
             .map(
@@ -128,7 +128,8 @@ record Display(
                         a.version(),
                         a.managed(),
                         !state.blockedApps.contains(a.id()),
-                        filled(a.config())))
+                        filled(a.config()),
+                        a.opens()))
             .toList(),
         state.jobs.values().stream()
             .map(

@@ -137,6 +137,6 @@ final class KioskBox {
   }
 
   private Screen.App app(String id) {
-    return new Screen.App(id, apps.name(id), apps.usable().contains(id));
+    return new Screen.App(id, apps.name(id), apps.usable().contains(id), apps.opens(id));
   }
 }

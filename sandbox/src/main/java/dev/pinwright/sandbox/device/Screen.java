@@ -94,16 +94,23 @@ public record Screen(
    */
   public record SignIn(String banner, List<String> names, boolean guests) {}
 
-  /** An app, and whether it is on the device. */
-  public record App(String id, String name, boolean there) {}
+  /** An app, whether it is on the device, and the page of the web it is, if it is one. */
+  public record App(String id, String name, boolean there, String opens) {}
 
   /**
    * An app that was installed.
    *
    * @param config what it was told, its placeholders filled in; empty for nothing
+   * @param opens the page of the web it is; empty for one that is none
    */
   public record Tile(
-      String id, String name, String version, boolean managed, boolean usable, String config) {}
+      String id,
+      String name,
+      String version,
+      boolean managed,
+      boolean usable,
+      String config,
+      String opens) {}
 
   /** An app on its way: percent of its package that has come, and what it waits for. */
   public record Coming(String id, String name, int percent, Optional<String> waits) {}

@@ -200,6 +200,7 @@ final class State {
    * @param sha256 of its package; empty for one the holder installed
    * @param signer SHA-256 of the key its package was signed with
    * @param config what it was told, JSON; empty for nothing
+   * @param opens the page of the web it is; empty for one that is none
    */
   record App(
       String id,
@@ -213,10 +214,11 @@ final class State {
       String signer,
       String config,
       String configDigest,
-      boolean goesWithManagement) {
+      boolean goesWithManagement,
+      String opens) {
     App configured(String told, String digest, boolean goes) {
       return new App(
-          id, name, version, code, true, bytes, source, sha256, signer, told, digest, goes);
+          id, name, version, code, true, bytes, source, sha256, signer, told, digest, goes, opens);
     }
   }
 

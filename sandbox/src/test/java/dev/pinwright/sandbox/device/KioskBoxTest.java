@@ -111,8 +111,8 @@ class KioskBoxTest {
     state.goneApps.add("system.web");
     assertThat(kiosk.missing()).containsExactly("system.web");
     Screen.KioskView view = kiosk.view(t -> t, now).orElseThrow();
-    assertThat(view.open()).contains(new Screen.App("system.photos", "Photos", true));
-    assertThat(view.missing()).containsExactly(new Screen.App("system.web", "Web", false));
+    assertThat(view.open()).contains(new Screen.App("system.photos", "Photos", true, ""));
+    assertThat(view.missing()).containsExactly(new Screen.App("system.web", "Web", false, ""));
     state.goneApps.addAll(List.of("system.photos"));
     assertThat(kiosk.view(t -> t, now).orElseThrow().open()).isEmpty();
   }

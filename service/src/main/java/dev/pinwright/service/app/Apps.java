@@ -63,6 +63,7 @@ public final class Apps {
    * @param size bytes of its package
    * @param installedSize bytes it takes on a device; 0 when its maker does not say
    * @param schema JSON Schema (2020-12) of what it can be told
+   * @param opens the address it opens, where it is a page of the web
    * @param devices managed devices that have it
    */
   public record Version(
@@ -77,6 +78,7 @@ public final class Apps {
       String sha256,
       Instant broughtAt,
       String broughtBy,
+      Optional<String> opens,
       long devices) {
     static Version of(AppStore.ReleaseLine r) {
       return new Version(
@@ -91,6 +93,7 @@ public final class Apps {
           r.sha256(),
           r.broughtAt(),
           r.broughtBy(),
+          r.opens(),
           r.devices());
     }
   }
@@ -146,12 +149,20 @@ public final class Apps {
    */
   public record Brought(Detail app, Version version, boolean before, List<String> newPermissions) {}
 
-  /** Apps by name. */
-  public Page<AppStore.Line> page(Caller caller, String words, Page.Request page) {
+  /**
+   * Apps by name.
+   *
+   * @param from the word of an {@link Origin}; empty for all
+   */
+  public Page<AppStore.Line> page(Caller caller, String words, String from, Page.Request page) {
+    Optional<Origin> origin =
+        from.isEmpty()
+            ? Optional.empty()
+            : Optional.of(Problem.reading("/from", () -> Words.parse(Origin.class, from)));
     return useCases.read(
         tx ->
             Page.byName(
-                (after, limit) -> new AppStore(tx).page(words, after, limit),
+                (after, limit) -> new AppStore(tx).page(words, origin, after, limit),
                 page,
                 AppStore.Line::name,
                 AppStore.Line::id));
@@ -262,11 +273,11 @@ public final class Apps {
                 + read.signer().until().toString().substring(0, 10)
                 + "; sign the package with one that still holds.");
       }
-      return useCases.act(caller, act -> bring(act, arrived, read));
+      return useCases.act(caller, act -> bring(act, arrived, read, Origin.PACKAGE));
     }
   }
 
-  private static PackageFile read(ArrivedFile arrived) {
+  static PackageFile read(ArrivedFile arrived) {
     try {
       return PackageFile.read(arrived.path());
     } catch (PackageRefused e) {
@@ -303,7 +314,8 @@ public final class Apps {
             });
   }
 
-  private Brought bring(UseCases.Act act, ArrivedFile arrived, PackageFile read) {
+  /** Takes in a package that was checked; one that is made here is no other's to bring. */
+  Brought bring(UseCases.Act act, ArrivedFile arrived, PackageFile read, Origin origin) {
     Tx tx = act.tx();
     AppStore store = new AppStore(tx);
     Manifest m = read.manifest();
@@ -312,7 +324,17 @@ public final class Apps {
     if (there.isPresent()) {
       tx.lock(AppRow.class, there.get().id);
     }
-    AppRow row = there.orElseGet(() -> made(act, m, read));
+    AppRow row = there.orElseGet(() -> made(act, m, read, origin));
+    if (!row.origin.equals(Words.of(origin))) {
+      throw Problem.conflict(
+          "id-taken",
+          m.id()
+              + " is the id of "
+              + row.name
+              + ", which "
+              + whence(row)
+              + "; give the package another id.");
+    }
     if (!read.signer().key().equals(row.signerKey)) {
       throw Problem.conflict(
           "another-signer",
@@ -368,6 +390,7 @@ public final class Apps {
     release.installed = m.bytes();
     release.notes = m.notes();
     release.configuration = m.configuration().orElse(null);
+    release.opens = m.opens().orElse(null);
     release.fileId = arrived.sha256();
     release.sha256 = arrived.sha256();
     release.broughtAt = act.now();
@@ -389,12 +412,21 @@ public final class Apps {
     return lowest;
   }
 
-  private static AppRow made(UseCases.Act act, Manifest m, PackageFile read) {
+  private static String whence(AppRow row) {
+    return switch (Words.parse(Origin.class, row.origin)) {
+      case STORE -> "comes from a store";
+      case SYSTEM -> "comes with the OS";
+      case WEB -> "is a page of the web";
+      case PACKAGE -> "is brought as packages";
+    };
+  }
+
+  private static AppRow made(UseCases.Act act, Manifest m, PackageFile read, Origin origin) {
     AppRow row = new AppRow();
     row.id = act.newId();
     row.key = key(act.tx(), m.id());
     row.packageId = m.id();
-    row.origin = Words.of(Origin.PACKAGE);
+    row.origin = Words.of(origin);
     row.signerName = read.signer().name();
     row.signerKey = read.signer().key();
     row.createdAt = act.now();
@@ -428,33 +460,39 @@ public final class Apps {
   // ---- the rest --------------------------------------------------------------------------------
 
   /**
-   * Lets what failed be tried again at once.
+   * Pushes an app to devices that do not have it as they should: what failed, or waits for a later
+   * try, is tried at once.
    *
-   * @param device id of one device; empty for all on which it failed
-   * @return how many devices it is tried on
+   * @param device id of one device; empty for all
+   * @return on how many devices
    */
-  public int tryAgain(Caller caller, String id, Optional<String> device) {
+  public int push(Caller caller, String id, Optional<String> device) {
     return useCases.act(
         caller,
         act -> {
           AppRow row = row(act.tx(), id);
-          DeviceAppStore attempts = new DeviceAppStore(act.tx());
-          List<String> again = attempts.failing(row.packageId, device);
-          if (!again.isEmpty()) {
-            new DeviceStates(act.tx()).appsDue(again, act.now());
-            attempts.forgetFailures(row.packageId, again);
-            Wakes.devices(act.tx(), again);
+          List<String> to =
+              new AppStore(act.tx()).lagging(row.packageId, wishes(act.tx(), row), device);
+          push(act, Optional.of(row.packageId), to);
+          if (!to.isEmpty()) {
             act.done(
                 Noun.APP,
-                "tried-again",
+                "pushed",
                 id,
-                row.name
-                    + " is tried again on "
-                    + (again.size() == 1 ? "1 device" : again.size() + " devices"));
-            act.touch(Noun.DEVICE);
+                row.name + " pushed to " + (to.size() == 1 ? "1 device" : to.size() + " devices"));
           }
-          return again.size();
+          return to.size();
         });
+  }
+
+  /** Has devices look at their apps at once, as if nothing had failed before. */
+  static void push(UseCases.Act act, Optional<String> packageId, List<String> deviceIds) {
+    if (!deviceIds.isEmpty()) {
+      new DeviceStates(act.tx()).appsDue(deviceIds, act.now());
+      new DeviceAppStore(act.tx()).forgetFailures(packageId, deviceIds);
+      Wakes.devices(act.tx(), deviceIds);
+      act.touch(Noun.DEVICE);
+    }
   }
 
   /**
@@ -468,6 +506,10 @@ public final class Apps {
         caller,
         act -> {
           AppRow row = Known.locked(act.tx(), AppRow.class, "app", id, version, r -> r.version);
+          if (row.origin.equals(Words.of(Origin.SYSTEM))) {
+            throw Problem.conflict(
+                "comes-with-os", row.name + " comes with the OS; forbid it where it is unwanted.");
+          }
           Known.unused(
               row.name,
               new AppStore(act.tx())

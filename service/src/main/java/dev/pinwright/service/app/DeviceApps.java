@@ -10,6 +10,7 @@ import dev.pinwright.core.app.Presence;
 import dev.pinwright.core.app.Release;
 import dev.pinwright.core.device.DeviceState;
 import dev.pinwright.service.shape.Shapes;
+import dev.pinwright.service.usecase.Noun;
 import dev.pinwright.service.usecase.UseCases;
 import dev.pinwright.service.work.Caller;
 import dev.pinwright.service.work.Problem;
@@ -128,6 +129,26 @@ public final class DeviceApps {
         Comparator.comparing((OfDevice a) -> a.name().toLowerCase(Locale.ROOT))
             .thenComparing(OfDevice::packageId));
     return out;
+  }
+
+  /**
+   * Pushes all its apps to a device: what failed, or waits for a later try, is tried at once.
+   *
+   * @return 1, or 0 where it has retired
+   */
+  public int push(Caller caller, String id) {
+    return useCases.act(
+        caller,
+        act -> {
+          DeviceRow device =
+              act.tx().find(DeviceRow.class, id).orElseThrow(() -> Problem.notFound("device", id));
+          if (device.retiredAt != null) {
+            return 0;
+          }
+          Apps.push(act, Optional.empty(), List.of(id));
+          act.done(Noun.DEVICE, "apps-pushed", id, "Apps of " + device.name + " pushed");
+          return 1;
+        });
   }
 
   private static OfDevice line(

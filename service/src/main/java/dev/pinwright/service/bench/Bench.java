@@ -1,9 +1,9 @@
 package dev.pinwright.service.bench;
 
 import dev.pinwright.core.naming.NamePattern;
-import dev.pinwright.service.invitation.Cards;
 import dev.pinwright.service.invitation.Invitations;
 import dev.pinwright.service.naming.Sequences;
+import dev.pinwright.service.print.Cards;
 import dev.pinwright.service.secret.Vault;
 import dev.pinwright.service.usecase.Noun;
 import dev.pinwright.service.usecase.UseCases;

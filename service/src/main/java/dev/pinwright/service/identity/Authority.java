@@ -18,8 +18,8 @@ import java.time.Instant;
 import java.util.List;
 
 /**
- * The server's own root and server certificate, made on first start and shared by all nodes; and
- * whom keys of disks are wrapped for.
+ * The server's own root and server certificate, made on first start and shared by all nodes; whom
+ * keys of disks are wrapped for; and who signs what is made here.
  */
 public final class Authority {
   private static final Duration ROOT_LASTS = Duration.ofDays(365 * 15);
@@ -39,6 +39,7 @@ public final class Authority {
   private final Identity root;
   private final Identity server;
   private final Identity recovery;
+  private final Identity signer;
 
   /** Loads both, making or renewing what is missing. */
   public Authority(Database database, Vault vault, List<String> hosts, Clock clock) {
@@ -97,11 +98,27 @@ public final class Authority {
                                       "Pinwright recovery keys",
                                       now.minus(CLOCK_SLACK),
                                       now.plus(ROOT_LASTS))));
-              return new Identity[] {r, s, k};
+              Identity g =
+                  tx.find(AuthorityRow.class, "signer")
+                      .map(row -> open(row, vault))
+                      .orElseGet(
+                          () ->
+                              keep(
+                                  tx,
+                                  vault,
+                                  "signer",
+                                  "",
+                                  Pki.newSigner(
+                                      r,
+                                      "Pinwright",
+                                      now.minus(CLOCK_SLACK),
+                                      now.plus(ROOT_LASTS))));
+              return new Identity[] {r, s, k, g};
             });
     root = all[0];
     server = all[1];
     recovery = all[2];
+    signer = all[3];
   }
 
   private static Identity open(AuthorityRow row, Vault vault) {
@@ -137,6 +154,11 @@ public final class Authority {
   /** Whom devices wrap the keys of their disks for. */
   public Identity recovery() {
     return recovery;
+  }
+
+  /** Who signs packages that are made here, and what is printed. */
+  public Identity signer() {
+    return signer;
   }
 
   /** The root every device trusts. */

@@ -9,6 +9,7 @@ import dev.pinwright.protocol.join.JoinMessages.JoinFile;
 import dev.pinwright.protocol.pki.Pki;
 import dev.pinwright.protocol.qr.QrCode;
 import dev.pinwright.service.identity.Authority;
+import dev.pinwright.service.print.Cards;
 import dev.pinwright.service.secret.Vault;
 import dev.pinwright.service.sheet.Sheet;
 import dev.pinwright.service.usecase.Noun;

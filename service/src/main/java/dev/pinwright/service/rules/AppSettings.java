@@ -95,6 +95,11 @@ final class AppSettings {
                             + "."));
     configuration(app, wanted);
     Origin origin = Words.parse(Origin.class, app.origin);
+    if (wanted.presence() == Presence.OFFERED && origin == Origin.SYSTEM) {
+      throw Problem.malformed(
+          "/settings/" + WantedApp.setting(app.key, "presence"),
+          app.name + " comes with the OS: it can be required or forbidden, and is on no shelf.");
+    }
     if (wanted.presence() == Presence.FORBIDDEN || origin == Origin.SYSTEM) {
       for (String name : List.of(FOLLOWS, VERSION)) {
         out.remove(WantedApp.setting(app.key, name));

@@ -44,6 +44,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.TreeMap;
+import java.util.function.Predicate;
 
 /**
  * What a session has to do with the apps of a device (OMA SCOMO 1.0). What follows from the apps it
@@ -55,6 +56,9 @@ final class AppPart {
 
   private static final String ACTIVITY = "app";
   private static final int NAME = 100;
+
+  /** Before it is known which apps a device has, each of them may be on its way. */
+  private static final Predicate<String> NOT_KNOWN = app -> true;
 
   private static final TypeReference<TreeMap<String, String>> TEXTS = new TypeReference<>() {};
 
@@ -129,18 +133,20 @@ final class AppPart {
               }
               store.put(device.id, a.ended(outcome, now));
               String name = new AppStore(tx).ofPackage(a.app()).map(p -> p.name).orElse(a.app());
-              boolean install = a.action() == Attempt.Action.INSTALL;
+              String done =
+                  switch (a.action()) {
+                    case INSTALL -> "installed";
+                    case REMOVE -> "removed";
+                    case ACTIVATE -> "let in again";
+                  };
               new ActivityStore(tx)
                   .add(
                       device.id,
                       now,
                       ACTIVITY,
                       outcome.done()
-                          ? name + (install ? " installed" : " removed")
-                          : name
-                              + " could not be "
-                              + (install ? "installed: " : "removed: ")
-                              + outcome.reason());
+                          ? name + " " + done
+                          : name + " could not be " + done + ": " + outcome.reason());
             });
   }
 
@@ -161,9 +167,8 @@ final class AppPart {
       int most,
       boolean before,
       Instant now) {
-    boolean speaks = c.tellsInventory || !state.apps().wanted().isEmpty();
     if (!c.inventoryKnown) {
-      if (!speaks || c.inventoryAsked) {
+      if (!asks(state, c)) {
         return false;
       }
       Item all = Item.at(Subtree.INVENTORY.root() + Dm.STRUCT_DATA);
@@ -182,7 +187,7 @@ final class AppPart {
       boolean fits =
           step instanceof AppPlan.Install install
               ? install(install.goal(), id, c, answer, most)
-              : remove((AppPlan.Remove) step, id, c, answer, most);
+              : operate(operation(step), id, c, answer, most);
       if (!fits && (before || said)) {
         break; // the next message has room for it
       }
@@ -197,6 +202,22 @@ final class AppPart {
       }
     }
     return said || shelf(tx, device, goals, c, answer);
+  }
+
+  /** Whether a device is to be asked for its apps. */
+  private static boolean asks(DeviceState state, Conversation c) {
+    boolean speaks = c.tellsInventory || !state.apps().wanted().isEmpty();
+    return speaks && !c.inventoryKnown && !c.inventoryAsked;
+  }
+
+  /** Which apps, by id, are on their way to a device that does not have them. */
+  Predicate<String> arriving(
+      Tx tx, DeviceRow device, DeviceState state, Conversation c, Instant now) {
+    if (!c.inventoryKnown) {
+      return asks(state, c) ? NOT_KNOWN : app -> false;
+    }
+    List<AppGoal> goals = AppGoals.of(tx, device, shapes.apps(tx, state));
+    return plan(tx, device, goals, now).arriving()::contains;
   }
 
   /**
@@ -292,12 +313,13 @@ final class AppPart {
   }
 
   private static Attempt attempt(AppPlan.Step step, String id, Instant now) {
-    boolean install = step instanceof AppPlan.Install;
     AppGoal goal = step instanceof AppPlan.Install i ? i.goal() : null;
     return new Attempt(
         id,
         step.app(),
-        install ? Attempt.Action.INSTALL : Attempt.Action.REMOVE,
+        step instanceof AppPlan.Install
+            ? Attempt.Action.INSTALL
+            : step instanceof AppPlan.Activate ? Attempt.Action.ACTIVATE : Attempt.Action.REMOVE,
         goal == null ? 0 : goal.release().orElseThrow().code(),
         goal == null ? "" : goal.configuration(),
         Attempt.State.SENT,
@@ -339,10 +361,15 @@ final class AppPart {
     return true;
   }
 
-  private static boolean remove(
-      AppPlan.Remove remove, String id, Conversation c, Answer answer, int most) {
-    String exec =
-        answer.add(i -> new Element.Exec(i, id, Item.at(Inventories.removal(remove.there()))));
+  private static String operation(AppPlan.Step step) {
+    return step instanceof AppPlan.Activate back
+        ? Inventories.activation(back.there())
+        : Inventories.removal(((AppPlan.Remove) step).there());
+  }
+
+  private static boolean operate(
+      String operation, String id, Conversation c, Answer answer, int most) {
+    String exec = answer.add(i -> new Element.Exec(i, id, Item.at(operation)));
     if (answer.bytes() > most) {
       answer.takeBack();
       return false;

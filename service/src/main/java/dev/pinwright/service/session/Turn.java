@@ -11,6 +11,7 @@ import dev.pinwright.core.device.DeviceState;
 import dev.pinwright.core.device.Drift;
 import dev.pinwright.core.device.Standing;
 import dev.pinwright.core.enrollment.ReadyGate;
+import dev.pinwright.core.kiosk.Kiosk;
 import dev.pinwright.core.session.Holding;
 import dev.pinwright.core.session.Subtree;
 import dev.pinwright.core.session.Verdict;
@@ -368,9 +369,16 @@ final class Turn {
   private Tree desired(Tx tx, Subject s, Subtree subtree) {
     return switch (subtree) {
       case SELF -> s.own();
-      case POLICY -> shapes.desired(tx, s.state);
+      case POLICY -> policy(tx, s);
       case INVENTORY -> throw new IllegalArgumentException("apps are no leaves to be edited");
     };
+  }
+
+  /** Settings it should hold for now: a kiosk closes once its apps are there. */
+  private Tree policy(Tx tx, Subject s) {
+    Tree held = s.c.holding(Subtree.POLICY).tree().orElse(Tree.EMPTY);
+    return Kiosk.closingLast(
+        shapes.desired(tx, s.state), held, () -> apps.arriving(tx, s.device, s.state, s.c, s.now));
   }
 
   private boolean next(

@@ -252,13 +252,11 @@ public final class Shapes {
     return WantedApp.in(content.settings()).stream()
         .allMatch(
             w -> {
-              if (w.release().isEmpty()) {
-                return true;
-              }
+              // where no version is wanted it may be an app that comes with some of them
+              long release = w.release().orElse(0L);
               Set<String> runsOn =
                   platforms.get(
-                      w.key() + ":" + w.release().get(),
-                      k -> new AppStore(tx).platforms(w.key(), w.release().get()));
+                      w.key() + ":" + release, k -> new AppStore(tx).platforms(w.key(), release));
               return runsOn.isEmpty() || runsOn.contains(platform);
             });
   }

@@ -173,7 +173,7 @@ class AppsTest {
     node.clock.pass(Duration.ofDays(2));
     assertThatThrownBy(() -> bring("vellmar.other", 1, "", lapsing))
         .hasMessageContaining("The certificate of Lapsing ended");
-    assertThat(node.pinwright.apps().page(READER, "", FIRST).items()).isEmpty();
+    assertThat(node.pinwright.apps().page(READER, "", "package", FIRST).items()).isEmpty();
     assertThat(node.pinwright.files().page(READER, "", "package", FIRST).items()).isEmpty();
   }
 

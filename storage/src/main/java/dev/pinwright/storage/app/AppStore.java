@@ -1,5 +1,6 @@
 package dev.pinwright.storage.app;
 
+import dev.pinwright.core.Words;
 import dev.pinwright.core.app.Origin;
 import dev.pinwright.core.license.LicenseState;
 import dev.pinwright.core.license.Licensing;
@@ -74,13 +75,14 @@ public final class AppStore {
         from app a
       """;
 
-  /** Apps by name in small letters, then id. */
-  public List<Line> page(String words, After after, int limit) {
+  /** Apps by name in small letters, then id; those of one origin where one is said. */
+  public List<Line> page(String words, Optional<Origin> origin, After after, int limit) {
     Map<String, Object> p = new HashMap<>(after.parameters(limit));
+    p.put("origin", origin.map(Words::of).orElse(""));
     return tx.select(
         Line.class,
         LINE
-            + " where (lower(a.name), a.id) > (:key, :id) and "
+            + " where (lower(a.name), a.id) > (:key, :id) and :origin in ('', a.origin) and "
             + Sought.in("lower(a.name || ' ' || a.package_id || ' ' || a.publisher)", words, p)
             + " order by lower(a.name), a.id limit :limit",
         p);
@@ -111,6 +113,7 @@ public final class AppStore {
    *
    * @param lowest JSON of the lowest OS version by platform
    * @param sha256 of its package
+   * @param opens what it opens, where it is a page of the web
    * @param devices managed devices that have it
    */
   public record ReleaseLine(
@@ -125,18 +128,19 @@ public final class AppStore {
       String sha256,
       Instant broughtAt,
       String broughtBy,
+      Optional<String> opens,
       long devices) {}
 
   private static final String RELEASE =
       """
       select r.code, r.version, cast(r.lowest as text) as lowest, r.permissions, r.bytes,
              r.installed, r.notes, cast(r.configuration as text) as configuration, r.sha256,
-             r.brought_at, r.brought_by,
+             r.brought_at, r.brought_by, r.opens,
              (select count(*) from device_app x join device_state st using (device_id)
                where x.app = a.package_id and x.version = r.version and st.standing <> 'retired')
                as devices
         from app_release r join app a on a.id = r.app_id
-       where r.app_id = :app
+       where r.app_id = :app and r.code > 0
       """;
 
   /** Versions of an app before a code, the latest first. */
@@ -326,7 +330,7 @@ public final class AppStore {
     /** Those that should have it and have not, whatever the reason. */
     MISSING("x.app is null and w.required"),
     /** Those that have another version than they should. */
-    OLD("x.app is not null and w.required and x.version <> w.version"),
+    OLD("x.app is not null and w.required and w.version <> '' and x.version <> w.version"),
     /** Those on which it is coming or going. */
     UNDER_WAY("t.state in ('sent', 'under-way')"),
     /** Those on which it could not be installed or removed. */
@@ -353,6 +357,28 @@ public final class AppStore {
             + " and (lower(d.name), d.id) > (:key, :id) and "
             + which.condition
             + " order by lower(d.name), d.id limit :limit",
+        p);
+  }
+
+  /**
+   * Managed devices that do not have an app as they should, and on which it is not under way; one
+   * alone where one is named.
+   */
+  public List<String> lagging(String packageId, List<ShapeWish> wishes, Optional<String> deviceId) {
+    Map<String, Object> p = new HashMap<>();
+    wished(p, packageId, wishes);
+    p.put("device", deviceId.orElse(""));
+    return tx.column(
+        String.class,
+        "select st.device_id "
+            + ON_DEVICES
+            + " and :device in ('', st.device_id) and ("
+            + With.FAILING.condition
+            + " or t.state is distinct from 'under-way' and ("
+            + With.MISSING.condition
+            + " or "
+            + With.OLD.condition
+            + "))",
         p);
   }
 

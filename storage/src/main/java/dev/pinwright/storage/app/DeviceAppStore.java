@@ -7,7 +7,6 @@ import dev.pinwright.core.app.Inventory;
 import dev.pinwright.storage.Tx;
 import java.time.Instant;
 import java.util.Collection;
-import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
@@ -177,27 +176,14 @@ public final class DeviceAppStore {
   }
 
   /**
-   * Managed devices on which an app could not be installed or removed.
+   * Forgets that an app failed on devices, or all that did; call it with their states held.
    *
-   * @param app see {@code AppId}
-   * @param deviceId one device; empty for all of them
+   * @param app none for every app
    */
-  public List<String> failing(String app, Optional<String> deviceId) {
-    return tx.column(
-        String.class,
-        """
-        select a.device_id from app_attempt a join device_state st using (device_id)
-         where a.app = :app and a.state = 'failed' and (:device = '' or a.device_id = :device)
-           and st.standing <> 'retired'
-        """,
-        Map.of("app", app, "device", deviceId.orElse("")));
-  }
-
-  /** Forgets that an app failed on devices; call it with their states held. */
-  public void forgetFailures(String app, Collection<String> deviceIds) {
+  public void forgetFailures(Optional<String> app, Collection<String> deviceIds) {
     tx.execute(
-        "delete from app_attempt where app = :app and state = 'failed'"
+        "delete from app_attempt where :app in ('', app) and state = 'failed'"
             + " and device_id = any(cast(:ids as text[]))",
-        Map.of("app", app, "ids", deviceIds.toArray(String[]::new)));
+        Map.of("app", app.orElse(""), "ids", deviceIds.toArray(String[]::new)));
   }
 }

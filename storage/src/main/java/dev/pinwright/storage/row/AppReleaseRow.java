@@ -48,6 +48,9 @@ public class AppReleaseRow {
   /** Where the store serves the package; null where it lies here. */
   public String address;
 
+  /** What it opens, where it is a page of the web; else null. */
+  public String opens;
+
   public Instant broughtAt;
 
   public String broughtBy;

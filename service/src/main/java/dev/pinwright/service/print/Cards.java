@@ -1,4 +1,4 @@
-package dev.pinwright.service.invitation;
+package dev.pinwright.service.print;
 
 import dev.pinwright.protocol.qr.QrCode;
 import java.io.ByteArrayOutputStream;

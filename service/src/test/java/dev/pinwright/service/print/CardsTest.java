@@ -1,4 +1,4 @@
-package dev.pinwright.service.invitation;
+package dev.pinwright.service.print;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
