@@ -60,6 +60,13 @@ const pages = (me: Schemas['Me']) =>
             { path: '/rules/kits/:id', lazy: page(() => import('./rules/ProfileEditor'), 'ProfileEditor') },
             { path: '/apps', element: <Navigate to="/apps/catalogue" replace /> },
             { path: '/apps/catalogue', lazy: page(() => import('./apps/AppsPage'), 'AppsPage') },
+            { path: '/apps/behind', lazy: page(() => import('./apps/BehindPage'), 'BehindPage') },
+            {
+              path: '/apps/assignments',
+              lazy: page(() => import('./rules/ProfilesPage'), 'AssignmentsPage'),
+            },
+            { path: '/apps/shelf', lazy: page(() => import('./apps/ShelfPage'), 'ShelfPage') },
+            { path: '/apps/documents', lazy: page(() => import('./rules/FilesPage'), 'DocumentsPage') },
             { path: '/apps/licenses', lazy: page(() => import('./apps/LicensesPage'), 'LicensesPage') },
             {
               path: '/apps/assignments/:id',

@@ -14,6 +14,7 @@ import { AppMark } from './AppMark';
 import { type AppDetail, type AppVersion, ORIGINS, runsOn, type With, WITHS } from './apps';
 import { AssignSheet } from './AssignSheet';
 import { CodesOf } from './Codes';
+import { Followed } from './Followed';
 import { LicensesOf } from './licenses';
 import { ReleaseSheet } from './ReleaseSheet';
 import { WebApp } from './WebApp';
@@ -292,6 +293,7 @@ export function AppCard({ detail, onClose }: { detail: AppDetail; onClose: () =>
                 <span className="block font-mono break-all">{detail.signerKey}</span>
               </p>
             )}
+            {app.origin === 'package' && <Followed detail={detail} />}
           </section>
         )}
         <Trouble error={trouble ?? versions.error} />

@@ -19,8 +19,10 @@ export function BringPackage({
   const [file, setFile] = useState<File>();
   const [sent, setSent] = useState(0);
   const [brought, setBrought] = useState<Schemas['AppBrought']>();
+  const [begun, setBegun] = useState<{ id?: string }>({});
   const take = (chosen?: File) => {
     setFile(chosen);
+    setBegun({});
     setSent(0);
   };
   if (brought) {
@@ -67,9 +69,15 @@ export function BringPackage({
           <Button
             weight="main"
             disabled={busy || !file}
-            onClick={() => void act(() => bring(file!, setSent), setBrought)}
+            onClick={() => void act(() => bring(file!, setSent, begun), setBrought)}
           >
-            {busy ? (sent < 1 ? `Sending, ${Math.round(sent * 100)} %` : 'Checking …') : 'Bring package'}
+            {busy
+              ? sent < 1
+                ? `Sending, ${Math.round(sent * 100)} %`
+                : 'Checking …'
+              : sent > 0 && sent < 1
+                ? `Go on from ${Math.round(sent * 100)} %`
+                : 'Bring package'}
           </Button>
         </>
       }

@@ -1,4 +1,4 @@
-import { carried, ProblemError, type Schemas } from '../api/client';
+import { answer, api, carried, ProblemError, type Schemas } from '../api/client';
 
 export type App = Schemas['App'];
 export type AppDetail = Schemas['AppDetail'];
@@ -33,23 +33,32 @@ export const runsOn = (v: AppVersion): string =>
     .map(([platform, os]) => (os === '0.0' ? platform : `${platform} from ${os}`))
     .join(', ');
 
-/** Brings a package, saying how much of it has gone; sent as it is and never read into memory first. */
-export function bring(file: File, onProgress: (share: number) => void): Promise<Schemas['AppBrought']> {
-  return new Promise((resolve, reject) => {
-    const request = new XMLHttpRequest();
-    request.open('POST', '/api/v1/apps/packages');
-    request.setRequestHeader('Content-Type', 'application/vnd.pinwright.package+zip');
-    request.setRequestHeader('X-CSRF', carried());
-    request.upload.onprogress = (e) => onProgress(e.total ? e.loaded / e.total : 0);
-    request.onerror = () => reject(new Error('The service cannot be reached. Try again.'));
-    request.onload = () => {
-      const said = JSON.parse(request.responseText || '{}') as unknown;
-      if (request.status >= 200 && request.status < 300) {
-        resolve(said as Schemas['AppBrought']);
-      } else {
-        reject(new ProblemError(said as Schemas['Problem']));
-      }
-    };
-    request.send(file);
-  });
+/** Bytes sent at once; less is lost where the line breaks. */
+const PART = 1 << 20;
+
+/** Sends a package in parts, saying how much of it has gone; goes on with an upload that was begun. */
+export async function bring(
+  file: File,
+  onProgress: (share: number) => void,
+  begun: { id?: string },
+): Promise<Schemas['AppBrought']> {
+  let at = begun.id
+    ? await answer(api.GET('/uploads/{id}', { params: { path: { id: begun.id } } }))
+    : await answer(api.POST('/uploads', { body: { bytes: file.size } }));
+  begun.id = at.id;
+  while (at.there < at.bytes) {
+    onProgress(at.there / at.bytes);
+    const response = await fetch(`/api/v1/uploads/${at.id}/parts?from=${at.there}`, {
+      method: 'POST',
+      headers: { 'Content-Type': 'application/octet-stream', 'X-CSRF': carried() },
+      body: file.slice(at.there, at.there + PART),
+    });
+    const said = (await response.json()) as unknown;
+    if (!response.ok) {
+      throw new ProblemError(said as Schemas['Problem']);
+    }
+    at = said as Schemas['Upload'];
+  }
+  onProgress(1);
+  return answer(api.POST('/uploads/{id}/package', { params: { path: { id: at.id } } }));
 }

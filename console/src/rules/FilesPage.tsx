@@ -3,6 +3,7 @@ import { Download, X } from 'lucide-react';
 import { useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import { useAct } from '../api/act';
+import { HandOutDocument } from '../apps/HandOutDocument';
 import { answer, api, type Schemas } from '../api/client';
 import { AskButton } from '../ui/AskButton';
 import { day } from '../ui/dates';
@@ -72,6 +73,7 @@ function FileCard({ detail, onClose }: { detail: Schemas['StoredFileDetail']; on
   const path = { id: file.id };
   const { act, trouble, busy } = useAct('files');
   const [name, setName] = useState(file.name);
+  const [handing, setHanding] = useState(false);
   const header = onVersion(file);
   return (
     <aside className={sideCard} aria-label={file.name}>
@@ -118,6 +120,11 @@ function FileCard({ detail, onClose }: { detail: Schemas['StoredFileDetail']; on
         </Labelled>
         <Trouble error={trouble} />
         <div className="flex flex-wrap gap-2">
+          {file.kind === 'document' && (
+            <Button weight="main" onClick={() => setHanding(true)}>
+              Hand it out
+            </Button>
+          )}
           <Button
             disabled={busy || !name.trim() || name.trim() === file.name}
             onClick={() =>
@@ -146,34 +153,48 @@ function FileCard({ detail, onClose }: { detail: Schemas['StoredFileDetail']; on
           )}
         </div>
       </div>
+      {handing && <HandOutDocument file={file} onClose={() => setHanding(false)} />}
     </aside>
   );
 }
 
 /** Files devices are handed. */
 export function FilesPage() {
+  return (
+    <Files title="Files" note="pictures, certificates, fonts, documents and scripts that profiles hand out" />
+  );
+}
+
+/** Documents and books, which are handed out like apps. */
+export function DocumentsPage() {
+  return (
+    <Files only="document" title="Documents" note="PDFs, books and texts holders read on their device" />
+  );
+}
+
+function Files({ title, note, only }: { title: string; note: string; only?: Kind }) {
   const [search, setSearch] = useSearchParams();
   const filters = useFilters(['q', 'kind']);
   const { asked, query } = filters;
-  const kind = (asked.kind || undefined) as Kind | undefined;
+  const kind = only ?? ((asked.kind || undefined) as Kind | undefined);
   return (
     <ListPage<StoredFile>
-      list="files"
-      title="Files"
-      note="pictures, certificates, fonts, documents and scripts that profiles hand out"
+      list={only ? 'documents' : 'files'}
+      title={title}
+      note={note}
       actions={
         <Button weight="main" onClick={() => setSearch({ new: '1' })}>
-          Store a file
+          {only === 'document' ? 'Store a document' : 'Store a file'}
         </Button>
       }
       columns={columns}
       toolbar={
         <>
           <Words filters={filters} placeholder="Name, or what is in it" />
-          <Choice filters={filters} name="kind" label="Kind" options={Object.entries(KINDS)} />
+          {!only && <Choice filters={filters} name="kind" label="Kind" options={Object.entries(KINDS)} />}
         </>
       }
-      query={['files', 'list', query]}
+      query={['files', 'list', query, only]}
       load={(after) =>
         answer(api.GET('/files', { params: { query: { q: asked.q, kind, after, limit: 100 } } }))
       }
@@ -186,13 +207,17 @@ export function FilesPage() {
         </Read>
       )}
       empty={
-        <Empty title={query.q || query.kind ? 'No file is like that.' : 'There are no files yet.'}>
-          A wallpaper, the root of your network, the manual of a till: store it, then name it in a profile.
+        <Empty
+          title={query.q || query.kind ? 'No file is like that.' : `There are no ${only ?? 'file'}s yet.`}
+        >
+          {only === 'document'
+            ? 'House rules, the manual of a till, a book to read: store it, then hand it out.'
+            : 'A wallpaper, the root of your network, the manual of a till: store it, then name it in a profile.'}
         </Empty>
       }
     >
       {search.get('new') && (
-        <StoreFile onStored={(f) => setSearch({ card: f.id })} onClose={() => setSearch({})} />
+        <StoreFile kind={only} onStored={(f) => setSearch({ card: f.id })} onClose={() => setSearch({})} />
       )}
     </ListPage>
   );

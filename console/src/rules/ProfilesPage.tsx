@@ -22,9 +22,11 @@ const columns = (kind: Profile['kind']): ColumnDef<Profile>[] => [
         ? `version ${p.publishedVersion}${p.draftChanged ? ', draft changed since' : ''}`
         : 'draft, never published',
   },
-  kind === 'kit'
-    ? { id: 'parts', header: 'Profiles', size: 90, accessorFn: (p) => p.parts }
-    : { id: 'settings', header: 'Settings', size: 90, accessorFn: (p) => p.settings },
+  ...(kind === 'kit'
+    ? [{ id: 'parts', header: 'Profiles', size: 90, accessorFn: (p: Profile) => p.parts }]
+    : kind === 'profile'
+      ? [{ id: 'settings', header: 'Settings', size: 90, accessorFn: (p: Profile) => p.settings }]
+      : []),
   { id: 'devices', header: 'Devices', size: 90, accessorFn: (p) => p.devices },
   { id: 'what', header: 'What it is for', size: 360, accessorFn: (p) => p.description },
   {
@@ -122,6 +124,29 @@ export function ProfilesPage() {
       {search.get('new') === 'file' && <FromFile onClose={close} />}
       {search.get('new') === '1' && <Make kind="profile" onClose={close} />}
     </ListPage>
+  );
+}
+
+/** Assignments of apps by name. */
+export function AssignmentsPage() {
+  const go = useNavigate();
+  return (
+    <ListPage<Profile>
+      list="assignments"
+      title="Assignments"
+      note="which app is what, to whom"
+      columns={columns('app')}
+      query={['profiles', 'apps']}
+      load={(after) =>
+        answer(api.GET('/profiles', { params: { query: { kind: 'app', after, limit: 100 } } }))
+      }
+      onOpen={(id) => go(`/apps/assignments/${id}`)}
+      empty={
+        <Empty title="No app is assigned yet.">
+          Open an app of the catalogue and say for whom it is: required, offered or forbidden.
+        </Empty>
+      }
+    />
   );
 }
 

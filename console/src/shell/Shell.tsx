@@ -73,7 +73,11 @@ const areas: Area[] = [
     name: 'Apps',
     pages: [
       { to: '/apps/catalogue', name: 'Catalogue' },
+      { to: '/apps/behind', name: 'Updates' },
+      { to: '/apps/assignments', name: 'Assignments' },
+      { to: '/apps/shelf', name: 'Shelf' },
       { to: '/apps/licenses', name: 'Licenses' },
+      { to: '/apps/documents', name: 'Documents' },
     ],
   },
   { to: '/records', name: 'Records', pages: [{ to: '/records/journal', name: 'Journal', list: 'journal' }] },

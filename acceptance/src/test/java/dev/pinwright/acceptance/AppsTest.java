@@ -3,14 +3,22 @@ package dev.pinwright.acceptance;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
+import com.sun.net.httpserver.HttpServer;
+import dev.pinwright.client.PinwrightClient;
+import dev.pinwright.client.api.AppsApi;
 import dev.pinwright.client.http.ApiException;
 import dev.pinwright.client.model.App;
+import dev.pinwright.client.model.AppBehind;
 import dev.pinwright.client.model.AppBrought;
+import dev.pinwright.client.model.AppByItself;
 import dev.pinwright.client.model.AppCode;
 import dev.pinwright.client.model.AppCodeDraft;
 import dev.pinwright.client.model.AppDetail;
+import dev.pinwright.client.model.AppLook;
 import dev.pinwright.client.model.AppOrigin;
 import dev.pinwright.client.model.AppPush;
+import dev.pinwright.client.model.AppSource;
+import dev.pinwright.client.model.AppSourceSpec;
 import dev.pinwright.client.model.AppState;
 import dev.pinwright.client.model.AppWith;
 import dev.pinwright.client.model.Change;
@@ -24,15 +32,22 @@ import dev.pinwright.client.model.TargetSpec;
 import dev.pinwright.client.model.TypedRule;
 import dev.pinwright.client.model.Unit;
 import dev.pinwright.client.model.UnitDraft;
+import dev.pinwright.client.model.Upload;
+import dev.pinwright.client.model.UploadDraft;
 import dev.pinwright.client.model.WebAppSpec;
 import dev.pinwright.protocol.pack.PrintedConfiguration;
 import dev.pinwright.sandbox.device.Agent;
 import dev.pinwright.sandbox.device.Screen;
 import dev.pinwright.sandbox.link.ConfigurationReader;
+import java.net.InetSocketAddress;
 import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.concurrent.atomic.AtomicReference;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
@@ -447,6 +462,113 @@ class AppsTest {
         List.<Map<String, Object>>of(Map.of("house", 7), Map.of("house", "{self:Name}"))) {
       assertThatThrownBy(() -> rig.client.apps().makeAppCode(draft._configuration(wrong)))
           .isInstanceOf(ApiException.class);
+    }
+  }
+
+  @Test
+  void aPackageComesInPartsAndGoesOnWhereTheLineBroke() throws Exception {
+    Path file = Packages.of("vellmar.atlas", "Atlas", 1, 9_000_000, "", Packages.WORKSHOP);
+    byte[] all = Files.readAllBytes(file);
+    AppsApi apps = rig.client.apps();
+    Upload upload = apps.beginUpload(new UploadDraft().bytes((long) all.length));
+    byte[] part = Arrays.copyOf(all, 1_000_000);
+    assertThat(rig.client.sendPart(upload, part).getThere()).isEqualTo(1_000_000);
+    assertThatThrownBy(() -> rig.client.sendPart(upload, part))
+        .isInstanceOfSatisfying(
+            ApiException.class, e -> assertThat(e.getResponseBody()).contains("go on from there"));
+    assertThatThrownBy(() -> apps.bringUpload(upload.getId()))
+        .hasMessageContaining("send the rest first");
+    PinwrightClient otto = rig.another("otto", "operator");
+    assertThatThrownBy(() -> otto.apps().getUpload(upload.getId())).hasMessageContaining("404");
+
+    List<Long> heard = new ArrayList<>();
+    AppBrought brought =
+        rig.client.bringPackage(file, upload.getId(), (id, there, bytes) -> heard.add(there));
+    assertThat(heard).startsWith(1_000_000L + (4 << 20)).endsWith((long) all.length);
+    assertThat(brought.getVersion().getSize()).isEqualTo(all.length);
+    assertThatThrownBy(() -> apps.getUpload(upload.getId())).hasMessageContaining("404");
+  }
+
+  @Test
+  void aPackageAtAnAddressIsTakenWhereItIsLaterAndOfTheSameSigner() throws Exception {
+    AppDetail tide = desk.bring(Packages.of("vellmar.tide", "Tide", 1, 20, "", Packages.WORKSHOP));
+    String id = tide.getApp().getId();
+    AtomicReference<Path> there =
+        new AtomicReference<>(Packages.of("vellmar.tide", "Tide", 1, 20, "", Packages.WORKSHOP));
+    HttpServer workshop = HttpServer.create(new InetSocketAddress("127.0.0.1", 0), 0);
+    workshop.createContext(
+        "/tide.pkg",
+        x -> {
+          byte[] body = Files.readAllBytes(there.get());
+          x.sendResponseHeaders(200, body.length);
+          x.getResponseBody().write(body);
+          x.close();
+        });
+    workshop.start();
+    try {
+      AppsApi apps = rig.client.apps();
+      AppSourceSpec spec =
+          new AppSourceSpec()
+              .address("http://127.0.0.1:" + workshop.getAddress().getPort() + "/tide.pkg");
+      assertThatThrownBy(
+              () ->
+                  apps.setAppSource(
+                      id, Desk.onVersion(0), new AppSourceSpec().address("file:///etc/passwd")))
+          .hasMessageContaining("https://");
+      AppSource set = apps.setAppSource(id, Desk.onVersion(0), spec);
+      assertThatThrownBy(() -> apps.setAppSource(id, Desk.onVersion(0), spec))
+          .hasMessageContaining("412");
+      assertThat(apps.lookAtSource(id).getFound()).isNull();
+
+      there.set(Packages.of("vellmar.tide", "Tide", 2, 20, "", Packages.signer("Another")));
+      assertThat(apps.lookAtSource(id).getFault()).contains("whose key is another");
+      assertThat(apps.getAppSource(id).getFault()).contains("whose key is another");
+      there.set(Packages.rota(9, ""));
+      assertThat(apps.lookAtSource(id).getFault()).contains("is of vellmar.rota");
+
+      there.set(Packages.of("vellmar.tide", "Tide", 3, 20, "", Packages.WORKSHOP));
+      AppLook found = apps.lookAtSource(id);
+      assertThat(found.getFound()).isEqualTo("3.0");
+      assertThat(found.getReleased()).isFalse();
+      assertThat(apps.getApp(id).getForAll()).isNull();
+
+      AppSource now = apps.getAppSource(id);
+      assertThat(now.getFault()).isNull();
+      apps.setAppSource(id, Desk.onVersion(now.getVersion()), spec.release(AppByItself.ALL));
+      there.set(Packages.of("vellmar.tide", "Tide", 4, 20, "", Packages.WORKSHOP));
+      assertThat(apps.lookAtSource(id).getReleased()).isTrue();
+      assertThat(apps.getApp(id).getForAll().getVersion()).isEqualTo("4.0");
+    } finally {
+      workshop.stop(0);
+    }
+  }
+
+  @Test
+  void whatDevicesAreBehindWithIsCountedAndPushed() throws Exception {
+    Agent tablet = tablet();
+    String id = id(tablet);
+    tablet.device().fault("no-install", true);
+    AppDetail log = desk.bring(Packages.of("vellmar.log", "Log", 1, 20, "", Packages.WORKSHOP));
+    desk.release(log, 1);
+    assign(log, "required", Desk.device(id), Map.of());
+    Rig.eventually(() -> of(id, "vellmar.log").getState(), AppState.FAILING::equals);
+    AppBehind behind = behind("vellmar.log").orElseThrow();
+    assertThat(behind.getDevices()).isEqualTo(1);
+    assertThat(behind.getMissing()).isEqualTo(1);
+    assertThat(behind.getFailing()).isEqualTo(1);
+    tablet.device().fault("no-install", false);
+    assertThat(rig.client.apps().pushDeviceApps(id).getDevices()).isEqualTo(1);
+    Rig.eventually(() -> there(tablet, "vellmar.log"), Optional.of("1.0")::equals);
+    Rig.eventually(() -> behind("vellmar.log"), Optional::isEmpty);
+  }
+
+  private static Optional<AppBehind> behind(String app) {
+    try {
+      return rig.client.apps().listAppsBehind().getItems().stream()
+          .filter(b -> b.getPackageId().equals(app))
+          .findFirst();
+    } catch (ApiException e) {
+      throw new IllegalStateException(e);
     }
   }
 }

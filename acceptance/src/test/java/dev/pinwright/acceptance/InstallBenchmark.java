@@ -22,14 +22,17 @@ import java.util.Optional;
 
 /**
  * How long connected devices take to install a package, what that costs the service, and how much
- * of it does not cross the line where their site has a cache.
+ * of it does not cross the line where their site has a cache; or whether each installation ends
+ * once where the service is killed again and again.
  */
 public final class InstallBenchmark {
+  private static final int KILLED_AT = 6;
+
   private InstallBenchmark() {}
 
   /**
    * Takes the number of devices, 1000 unless said otherwise, the package's MB, 20, and {@code
-   * cached} where they are at a site with a cache.
+   * cached} where they are at a site with a cache, or {@code killed} where the service is.
    */
   public static void main(String[] args) throws Exception {
     int devices = args.length > 0 ? Integer.parseInt(args[0]) : 1_000;
@@ -37,6 +40,10 @@ public final class InstallBenchmark {
     NativeSignatures.install();
     try (Rig rig = new Rig()) {
       rig.server.close();
+      if (args.length > 2 && args[2].equals("killed")) {
+        killed(rig, devices, megabytes);
+        System.exit(0);
+      }
       try (ServiceProcess service = new ServiceProcess(rig, "-Xmx512m")) {
         if (args.length > 2 && args[2].equals("cached")) {
           Path folder = Files.createTempDirectory("cache");
@@ -49,6 +56,55 @@ public final class InstallBenchmark {
       }
     }
     System.exit(0);
+  }
+
+  /** Kills the service, as often as it comes to, while a package is installed everywhere. */
+  private static void killed(Rig rig, int devices, int megabytes) throws Exception {
+    ServiceProcess service = new ServiceProcess(rig, "-Xmx512m");
+    try {
+      Desk desk = new Desk(rig);
+      Invitation invitation = desk.kiosks("Kiosks", devices);
+      List<Agent> agents = rig.joinMany(devices, i -> invitation.getLink());
+      Rig.eventually(
+          () -> desk.fleet().getByStanding().getOrDefault("settled", 0L), n -> n == devices);
+      AppDetail app =
+          desk.bring(
+              Packages.of(
+                  "vellmar.guide", "Guide", 1, megabytes * 1_000_000, "", Packages.WORKSHOP));
+      desk.release(app, 1);
+      String change =
+          desk.publish(desk.assignment(app, "required", Desk.everyone(), Map.of()))
+              .getChange()
+              .getId();
+      int kills = 0;
+      for (int part = 1; part < KILLED_AT; part++) {
+        long due = (long) devices * part / KILLED_AT;
+        Rig.eventually(() -> installed(agents), n -> n >= due);
+        if (installed(agents) < devices) {
+          service.kill();
+          kills++;
+          service = new ServiceProcess(rig, "-Xmx512m");
+        }
+      }
+      Rig.eventually(() -> desk.change(change).getDone(), n -> n == devices);
+      long once =
+          agents.stream().filter(a -> a.screen().runs().equals(Map.of("install", 1))).count();
+      System.out.printf(
+          "The service was killed %d times while %d devices installed a package of %d MB: %d have it,"
+              + " %d were told to install it exactly once, and %s ended in one attempt%n",
+          kills,
+          devices,
+          megabytes,
+          installed(agents),
+          once,
+          Sql.text(rig, "select count(*) from app_attempt where state = 'done' and tries = 1"));
+    } finally {
+      service.kill();
+    }
+  }
+
+  private static long installed(List<Agent> agents) {
+    return agents.stream().filter(a -> !a.screen().installed().isEmpty()).count();
   }
 
   private static double seconds(long since) {

@@ -4,6 +4,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import dev.pinwright.client.PinwrightClient;
 import dev.pinwright.client.http.ApiException;
+import dev.pinwright.client.model.NewAccount;
 import dev.pinwright.client.model.SignIn;
 import dev.pinwright.sandbox.Outside;
 import dev.pinwright.sandbox.device.Agent;
@@ -63,6 +64,20 @@ final class Rig implements AutoCloseable {
             .signIn(new SignIn().login("owner").password(PASSWORD).program(true))
             .getToken();
     client = new PinwrightClient(consoleUrl(), token);
+  }
+
+  /** A client for somebody else, whose account is made. */
+  PinwrightClient another(String login, String role) throws ApiException {
+    String password = "first password of " + login;
+    client
+        .access()
+        .addAccount(new NewAccount().login(login).name(login).role(role).password(password));
+    String theirs =
+        new PinwrightClient(consoleUrl(), "")
+            .access()
+            .signIn(new SignIn().login(login).password(password).program(true))
+            .getToken();
+    return new PinwrightClient(consoleUrl(), theirs);
   }
 
   Settings settings(int console, int device) {

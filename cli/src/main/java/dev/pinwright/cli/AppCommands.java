@@ -4,15 +4,21 @@ import static dev.pinwright.cli.Context.call;
 import static dev.pinwright.cli.Context.counted;
 import static dev.pinwright.cli.Context.time;
 
+import dev.pinwright.client.http.ApiException;
 import dev.pinwright.client.model.AppBrought;
+import dev.pinwright.client.model.AppByItself;
 import dev.pinwright.client.model.AppDetail;
 import dev.pinwright.client.model.AppDevicePage;
+import dev.pinwright.client.model.AppLook;
 import dev.pinwright.client.model.AppOrigin;
 import dev.pinwright.client.model.AppPage;
 import dev.pinwright.client.model.AppPush;
+import dev.pinwright.client.model.AppSource;
+import dev.pinwright.client.model.AppSourceSpec;
 import dev.pinwright.client.model.AppVersion;
 import dev.pinwright.client.model.AppVersionPage;
 import dev.pinwright.client.model.AppWith;
+import dev.pinwright.client.model.AppsBehind;
 import dev.pinwright.client.model.DeviceApps;
 import dev.pinwright.client.model.PlatformKey;
 import dev.pinwright.client.model.Profile;
@@ -28,6 +34,7 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.TreeMap;
 import java.util.stream.Collectors;
 import org.jspecify.annotations.Nullable;
@@ -42,7 +49,7 @@ import picocli.CommandLine.Parameters;
     mixinStandardHelpOptions = true,
     synopsisSubcommandLabel = "VERB",
     description =
-        "Apps: list, show, bring, web, web-change, versions, release, assign, devices, on, push, delete. What"
+        "Apps: list, show, bring, web, web-change, follow, versions, release, assign, devices, on, behind, push, delete. What"
             + " assigns them is changed with: pinwright assignment",
     footer = {
       "",
@@ -210,19 +217,45 @@ final class AppCommands {
 
   @Command(
       mixinStandardHelpOptions = true,
-      description = "Takes in a package, once its signature and its files were checked.")
-  int bring(@Parameters(paramLabel = "FILE") Path file) {
+      description =
+          "Takes in a package, once its signature and its files were checked. Where the line breaks"
+              + " it goes on where it stopped.")
+  int bring(
+      @Parameters(paramLabel = "FILE") Path file,
+      @Option(
+              names = "--upload",
+              paramLabel = "ID",
+              description = "Goes on with what was begun before, as it said when it broke off.")
+          @Nullable String upload) {
     if (!Files.isRegularFile(file) || !Files.isReadable(file)) {
       throw new Failure(Failure.USAGE, "There is no file " + file + " that can be read.");
     }
+    String[] begun = {upload};
     AppBrought b =
         call(
             () -> {
               try {
-                return context.client().bringPackage(file);
+                return context
+                    .client()
+                    .bringPackage(
+                        file,
+                        upload,
+                        (id, there, bytes) -> {
+                          begun[0] = id;
+                          context.progress("Sent %d %%", there * 100 / bytes);
+                        });
               } catch (IOException e) {
                 throw new Failure(
-                    Failure.UNREACHABLE, "The service cannot be reached: " + e.getMessage() + ".");
+                    Failure.UNREACHABLE,
+                    "The service cannot be reached: "
+                        + e.getMessage()
+                        + "."
+                        + (begun[0] == null
+                            ? ""
+                            : " Go on with: pinwright app bring "
+                                + file
+                                + " --upload "
+                                + begun[0]));
               }
             });
     return context.print(
@@ -241,6 +274,86 @@ final class AppCommands {
                 String.join(", ", b.getNewPermissions()));
           }
         });
+  }
+
+  @Command(
+      mixinStandardHelpOptions = true,
+      description =
+          "Looks for later versions at an address. What is found is brought, and released by itself"
+              + " only where that is said.",
+      footer = {
+        "",
+        "Example:",
+        "  pinwright app follow Rota https://workshop.vellmar.example/rota/latest.pkg",
+        "  pinwright app follow Rota --no-more"
+      })
+  int follow(
+      @Parameters(paramLabel = "APP") String name,
+      @Parameters(paramLabel = "ADDRESS", arity = "0..1") @Nullable String address,
+      @Option(
+              names = "--release",
+              description = "What becomes of a version by itself: ${COMPLETION-CANDIDATES}.")
+          @Nullable AppByItself release,
+      @Option(names = "--no-more", description = "Looks there no longer.") boolean noMore) {
+    String id = context.app(name).getId();
+    AppSource now = source(id);
+    if (noMore) {
+      if (now != null) {
+        call(
+            () -> {
+              context.client().apps().forgetAppSource(id, Context.onVersion(now.getVersion()));
+              return true;
+            });
+      }
+      return context.print(
+          Map.of("followed", false), () -> context.line("%s is not followed any more.", name));
+    }
+    if (address == null) {
+      AppLook look = call(() -> context.client().apps().lookAtSource(id));
+      return context.print(look, () -> context.line("%s", said(look)));
+    }
+    AppSource set =
+        call(
+            () ->
+                context
+                    .client()
+                    .apps()
+                    .setAppSource(
+                        id,
+                        Context.onVersion(now == null ? 0 : now.getVersion()),
+                        new AppSourceSpec().address(address).release(release)));
+    return context.print(
+        set,
+        () ->
+            context.line(
+                "Versions of %s are looked for at %s. Look now with: pinwright app follow \"%s\"",
+                name, set.getAddress(), name));
+  }
+
+  private @Nullable AppSource source(String id) {
+    return call(() -> {
+          try {
+            return Optional.of(context.client().apps().getAppSource(id));
+          } catch (ApiException e) {
+            if (e.getCode() == 404) {
+              return Optional.<AppSource>empty();
+            }
+            throw e;
+          }
+        })
+        .orElse(null);
+  }
+
+  private static String said(AppLook look) {
+    if (look.getFault() != null) {
+      return "That failed: " + look.getFault() + ".";
+    }
+    return look.getFound() == null
+        ? "There is no later version."
+        : "Version "
+            + look.getFound()
+            + " is here"
+            + (look.getReleased() ? ", and was released." : "; release it when it suits.");
   }
 
   @Command(mixinStandardHelpOptions = true, description = "Lists the versions of an app.")
@@ -452,6 +565,31 @@ final class AppCommands {
         "VERSION",
         "ATTEMPT",
         "WHY");
+  }
+
+  @Command(
+      mixinStandardHelpOptions = true,
+      description = "Lists the apps that devices are behind with.")
+  int behind() {
+    AppsBehind all = call(() -> context.client().apps().listAppsBehind());
+    return context.list(
+        all,
+        all.getItems(),
+        a ->
+            new Object[] {
+              a.getName(),
+              a.getDevices(),
+              a.getMissing(),
+              a.getOld(),
+              a.getUnderWay(),
+              a.getFailing()
+            },
+        "APP",
+        "DEVICES",
+        "MISSING",
+        "OLD",
+        "ON ITS WAY",
+        "FAILING");
   }
 
   @Command(mixinStandardHelpOptions = true, description = "Lists the apps of a device.")

@@ -6,6 +6,9 @@ import static dev.pinwright.cli.Context.counted;
 import dev.pinwright.client.model.FileKind;
 import dev.pinwright.client.model.FileName;
 import dev.pinwright.client.model.FileUse;
+import dev.pinwright.client.model.Profile;
+import dev.pinwright.client.model.ProfileDraft;
+import dev.pinwright.client.model.ProfileKind;
 import dev.pinwright.client.model.StoredFile;
 import dev.pinwright.client.model.StoredFileDetail;
 import dev.pinwright.client.model.StoredFilePage;
@@ -15,6 +18,8 @@ import java.io.InputStreamReader;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.util.Locale;
+import java.util.Map;
 import org.jspecify.annotations.Nullable;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
@@ -27,8 +32,8 @@ import picocli.CommandLine.Parameters;
     mixinStandardHelpOptions = true,
     synopsisSubcommandLabel = "VERB",
     description =
-        "Files devices are handed, such as pictures and certificates: list, show, add, get, rename,"
-            + " delete.")
+        "Files devices are handed, such as pictures and certificates: list, show, add, get, hand-out,"
+            + " rename, delete.")
 final class FileCommands {
   private static final long KIB = 1024;
 
@@ -187,5 +192,59 @@ final class FileCommands {
         () -> context.client().rules().deleteFile(f.getId(), Context.onVersion(f.getVersion())));
     context.line("%s deleted.", f.getName());
     return 0;
+  }
+
+  @Command(
+      name = "hand-out",
+      mixinStandardHelpOptions = true,
+      description = "Hands a document out: makes a kit that holds it, as a draft.",
+      footer = {
+        "",
+        "Example:",
+        "  pinwright file hand-out house-rules.pdf --title \"House rules\" --unit VM-HAR",
+        "  pinwright kit publish \"House rules\""
+      })
+  int handOut(
+      @Parameters(paramLabel = "FILE", description = "As it is called here.") String file,
+      @Option(names = "--title", description = "What holders see; the file's name without it.")
+          @Nullable String title,
+      @Mixin TargetOptions targets,
+      @Mixin TargetOptions.Except exclusions) {
+    StoredFileDetail detail =
+        call(() -> context.client().rules().getFile(context.file(file).getId()));
+    String name = detail.getFile().getName();
+    String called = title == null ? name.replaceFirst("\\.[^.]{1,5}$", "") : title;
+    String entry = "documents[" + key(called) + "].";
+    Profile kit =
+        call(
+            () ->
+                context
+                    .client()
+                    .rules()
+                    .addProfile(
+                        new ProfileDraft()
+                            .kind(ProfileKind.KIT)
+                            .name(called)
+                            .settings(
+                                Map.of(
+                                    entry + "title",
+                                    called,
+                                    entry + "file",
+                                    "sha256:" + detail.getFile().getId()))
+                            .targets(targets.specs(context))
+                            .exclusions(exclusions.specs(context))));
+    return context.print(
+        kit,
+        () ->
+            context.line(
+                "Kit %s made, as a draft. Publish it with: pinwright kit publish \"%s\"",
+                kit.getName(), kit.getName()));
+  }
+
+  /** What an entry of the documents is called: small letters, digits and hyphens. */
+  private static String key(String title) {
+    String key =
+        title.toLowerCase(Locale.ROOT).replaceAll("[^a-z0-9]+", "-").replaceAll("^-|-$", "");
+    return key.isEmpty() ? "document" : key.substring(0, Math.min(32, key.length()));
   }
 }

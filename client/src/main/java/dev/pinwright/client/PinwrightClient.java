@@ -17,20 +17,32 @@ import dev.pinwright.client.http.ApiClient;
 import dev.pinwright.client.http.ApiException;
 import dev.pinwright.client.model.AppBrought;
 import dev.pinwright.client.model.StoredFile;
+import dev.pinwright.client.model.Upload;
+import dev.pinwright.client.model.UploadDraft;
 import java.io.IOException;
 import java.net.URI;
 import java.net.http.HttpClient;
 import java.net.http.HttpRequest;
 import java.net.http.HttpResponse;
+import java.nio.ByteBuffer;
+import java.nio.channels.SeekableByteChannel;
 import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Duration;
 import java.util.Base64;
+import java.util.Set;
 import org.jspecify.annotations.Nullable;
 
 /** All calls of the API on one address, signed in by a token. Immutable and thread-safe. */
 public final class PinwrightClient {
   private static final Duration UPLOAD = Duration.ofMinutes(10);
+  private static final int PART = 4 << 20;
+  private static final int MOST_BREAKS = 12;
+  private static final Duration MOST_PAUSE = Duration.ofSeconds(20);
+
+  /** Answers that say nothing of what was asked: busy, or not there at the moment. */
+  private static final Set<Integer> PASSING = Set.of(502, 503, 504);
 
   private final ApiClient api;
 
@@ -118,16 +130,94 @@ public final class PinwrightClient {
     return sent(request, "storeFile", StoredFile.class);
   }
 
-  /**
-   * Brings a package of an app, sent as it is read.
-   *
-   * @throws ApiException saying what is wrong with it
-   */
+  /** Told how much of an upload is there. */
+  public interface Progress {
+    /**
+     * Called after each part.
+     *
+     * @param upload what is to be said to go on with it
+     */
+    void at(String upload, long there, long bytes);
+  }
+
+  /** Brings a package of an app, see {@link #bringPackage(Path, String, Progress)}. */
   public AppBrought bringPackage(Path file) throws ApiException, IOException {
+    return bringPackage(file, null, (upload, there, bytes) -> {});
+  }
+
+  /**
+   * Brings a package of an app, sent in parts; where the line breaks it goes on where it stopped,
+   * for some minutes.
+   *
+   * @param upload one that was begun before, of the same file; null to begin one
+   * @throws ApiException saying what is wrong with it
+   * @throws IOException when the service could not be reached for long
+   */
+  public AppBrought bringPackage(Path file, @Nullable String upload, Progress progress)
+      throws ApiException, IOException {
+    long bytes = Files.size(file);
+    Upload at =
+        upload == null
+            ? apps().beginUpload(new UploadDraft().bytes(bytes))
+            : apps().getUpload(upload);
+    try (SeekableByteChannel content = Files.newByteChannel(file)) {
+      int broken = 0;
+      while (at.getThere() < bytes) {
+        content.position(at.getThere());
+        ByteBuffer part = ByteBuffer.allocate((int) Math.min(PART, bytes - at.getThere()));
+        while (part.hasRemaining() && content.read(part) >= 0) {
+          continue;
+        }
+        try {
+          at = sendPart(at, part.array());
+          broken = 0;
+          progress.at(at.getId(), at.getThere(), bytes);
+        } catch (IOException e) {
+          if (++broken > MOST_BREAKS) {
+            throw e;
+          }
+          at = there(at, broken);
+        } catch (ApiException e) {
+          if (!PASSING.contains(e.getCode()) || ++broken > MOST_BREAKS) {
+            throw e;
+          }
+          at = there(at, broken);
+        }
+      }
+    }
+    return apps().bringUpload(at.getId());
+  }
+
+  /** How far an upload is after a break; as it was where the service cannot be reached. */
+  private Upload there(Upload at, int broken) throws ApiException, IOException {
+    try {
+      Thread.sleep(Math.min(MOST_PAUSE.toMillis(), 250L << broken));
+      return apps().getUpload(at.getId());
+    } catch (InterruptedException e) {
+      Thread.currentThread().interrupt();
+      throw new IOException("interrupted", e);
+    } catch (ApiException e) {
+      if (e.getCode() != 0) {
+        throw e;
+      }
+      return at;
+    }
+  }
+
+  /**
+   * Sends the next part of an upload.
+   *
+   * @return how far it is then
+   */
+  public Upload sendPart(Upload at, byte[] content) throws ApiException, IOException {
+    String path = "/uploads/" + at.getId() + "/parts?from=" + at.getThere();
     return sent(
-        uploading("/apps/packages", "application/vnd.pinwright.package+zip", file),
-        "bringPackage",
-        AppBrought.class);
+        HttpRequest.newBuilder(URI.create(api.getBaseUri() + path))
+            .header("Content-Type", "application/octet-stream")
+            .timeout(UPLOAD)
+            .POST(HttpRequest.BodyPublishers.ofByteArray(content)),
+        "sendPart",
+        Upload.class);
   }
 
   private HttpRequest.Builder uploading(String path, String type, Path file) throws IOException {

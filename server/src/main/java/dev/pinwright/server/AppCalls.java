@@ -4,14 +4,18 @@ import static dev.pinwright.server.Calls.*;
 
 import dev.pinwright.core.app.Channel;
 import dev.pinwright.service.Pinwright;
+import dev.pinwright.service.app.AppSources;
 import dev.pinwright.service.app.Apps;
 import dev.pinwright.service.app.ConfigurationCodes;
 import dev.pinwright.service.app.Releases;
 import dev.pinwright.service.app.WebApps;
+import dev.pinwright.service.file.Uploads;
 import dev.pinwright.service.rules.Waves;
+import dev.pinwright.service.work.Caller;
 import dev.pinwright.service.work.ManyLines;
 import dev.pinwright.service.work.Problem;
 import io.javalin.http.Context;
+import java.io.InputStream;
 import java.util.Map;
 import java.util.Optional;
 import org.jspecify.annotations.Nullable;
@@ -52,6 +56,7 @@ final class AppCalls {
     r.get(
         ROOT + "/apps",
         ctx -> json(ctx, apps.page(caller(ctx), query(ctx, "q"), query(ctx, "from"), page(ctx))));
+    r.get(ROOT + "/apps/behind", ctx -> json(ctx, Map.of("items", apps.behind(caller(ctx)))));
     r.post(ROOT + "/apps/packages", this::bring);
     r.post(
         ROOT + "/apps/web",
@@ -117,6 +122,8 @@ final class AppCalls {
                 Map.of(
                     "devices", apps.push(caller(ctx), id(ctx), body(ctx, Push.class).device()))));
     codes(r, pinwright.configurationCodes());
+    uploads(r, pinwright.uploads());
+    sources(r, pinwright.appSources());
     r.get(
         ROOT + "/devices/{id}/apps",
         ctx -> json(ctx, pinwright.deviceApps().of(caller(ctx), id(ctx))));
@@ -157,12 +164,73 @@ final class AppCalls {
         });
   }
 
+  private static long from(Context ctx) {
+    String text = query(ctx, "from");
+    if (!text.matches("\\d{1,15}")) {
+      throw Problem.malformed("/from", "Say by a number of bytes where the part begins.");
+    }
+    return Long.parseLong(text);
+  }
+
+  /** Where later versions are looked for. */
+  private void sources(Routes r, AppSources sources) {
+    r.get(
+        ROOT + "/apps/{id}/source",
+        ctx -> {
+          AppSources.Shown source = sources.get(caller(ctx), id(ctx));
+          versioned(ctx, source.version(), source);
+        });
+    r.put(
+        ROOT + "/apps/{id}/source",
+        ctx -> {
+          AppSources.Shown source =
+              sources.set(caller(ctx), id(ctx), ifMatch(ctx), body(ctx, AppSources.Spec.class));
+          versioned(ctx, source.version(), source);
+        });
+    r.delete(
+        ROOT + "/apps/{id}/source",
+        ctx -> {
+          sources.forget(caller(ctx), id(ctx), ifMatch(ctx));
+          ctx.status(204);
+        });
+    r.post(ROOT + "/apps/{id}/source/look", ctx -> json(ctx, sources.look(caller(ctx), id(ctx))));
+  }
+
+  /** Packages that come in parts. */
+  private void uploads(Routes r, Uploads uploads) {
+    r.post(
+        ROOT + "/uploads",
+        ctx -> created(ctx, uploads.begin(caller(ctx), body(ctx, Uploads.Draft.class))));
+    r.get(ROOT + "/uploads/{id}", ctx -> json(ctx, uploads.get(caller(ctx), id(ctx))));
+    r.delete(
+        ROOT + "/uploads/{id}",
+        ctx -> {
+          uploads.forget(caller(ctx), id(ctx));
+          ctx.status(204);
+        });
+    r.post(
+        ROOT + "/uploads/{id}/parts",
+        ctx -> json(ctx, uploads.take(caller(ctx), id(ctx), from(ctx), ctx.bodyInputStream())));
+    r.post(
+        ROOT + "/uploads/{id}/package",
+        ctx -> {
+          Caller caller = caller(ctx);
+          try (InputStream whole = uploads.whole(caller, id(ctx))) {
+            brought(ctx, pinwright.apps().bring(caller, whole));
+          }
+          uploads.forget(caller, id(ctx));
+        });
+  }
+
   private void bring(Context ctx) {
     String type = ctx.contentType();
     if (type == null || !type.startsWith(PACKAGE)) {
       throw new Problem(415, "wrong-media-type", "Wrong media type", "Send " + PACKAGE + ".");
     }
-    Apps.Brought brought = pinwright.apps().bring(caller(ctx), ctx.bodyInputStream());
+    brought(ctx, pinwright.apps().bring(caller(ctx), ctx.bodyInputStream()));
+  }
+
+  private static void brought(Context ctx, Apps.Brought brought) {
     ctx.status(brought.before() ? 200 : 201);
     versioned(ctx, brought.app().version(), brought);
   }

@@ -5,6 +5,7 @@ import dev.pinwright.service.access.Accounts;
 import dev.pinwright.service.access.ListLayouts;
 import dev.pinwright.service.access.Throttle;
 import dev.pinwright.service.acting.Dispatches;
+import dev.pinwright.service.app.AppSources;
 import dev.pinwright.service.app.Apps;
 import dev.pinwright.service.app.ConfigurationCodes;
 import dev.pinwright.service.app.DeviceApps;
@@ -36,6 +37,7 @@ import dev.pinwright.service.directory.HolderSignIn;
 import dev.pinwright.service.enrollment.EnrollmentProfiles;
 import dev.pinwright.service.enrollment.HolderPreview;
 import dev.pinwright.service.file.StoredFiles;
+import dev.pinwright.service.file.Uploads;
 import dev.pinwright.service.gateway.Gateways;
 import dev.pinwright.service.gateway.PushServices;
 import dev.pinwright.service.gateway.Registrar;
@@ -146,6 +148,8 @@ public final class Pinwright implements AutoCloseable {
   private final Trails trails;
   private final Apps apps;
   private final WebApps webApps;
+  private final AppSources appSources;
+  private final Uploads uploads;
   private final ConfigurationCodes configurationCodes;
   private final Releases releases;
   private final DeviceApps deviceApps;
@@ -245,6 +249,7 @@ public final class Pinwright implements AutoCloseable {
     checks = new Checks(useCases, groups, orders, catalogue.checks());
     ruleHelp = new RuleHelp(useCases, catalog);
     files = new StoredFiles(useCases, database);
+    uploads = new Uploads(useCases);
     profiles = new Profiles(useCases, catalog, vault);
     passcodeTrial = new PasscodeTrial(catalog);
     profileFiles = new ProfileFiles(useCases, catalog, vault, profiles);
@@ -270,6 +275,7 @@ public final class Pinwright implements AutoCloseable {
     HandOut handOut = new HandOut(useCases, shapes, store, storeApps);
     releases =
         new Releases(useCases, apps, new RollOuts(catalog, vault, changes, publishing, waves));
+    appSources = new AppSources(useCases, apps, releases);
     undo = new Undo(useCases, deviceEdits, publishing);
     configurations =
         new Configurations(
@@ -336,6 +342,8 @@ public final class Pinwright implements AutoCloseable {
                 new Jobs.Chore("follow-waves", Duration.ofSeconds(10), waves::follow),
                 new Jobs.Chore("follow-checks", Duration.ofSeconds(3), orders::follow),
                 new Jobs.Chore("clear-files", Duration.ofHours(1), files::clearUnused),
+                new Jobs.Chore("clear-uploads", Duration.ofHours(1), uploads::forgetOld),
+                new Jobs.Chore("follow-packages", Duration.ofMinutes(15), appSources::follow),
                 new Jobs.Chore("forget-trails", Duration.ofHours(6), trails::forget),
                 new Jobs.Chore("look-over-groups", Duration.ofMinutes(10), groups::repair),
                 new Jobs.Chore("mail-invitations", Duration.ofSeconds(3), letters::sendDue),
@@ -527,6 +535,14 @@ public final class Pinwright implements AutoCloseable {
 
   public ConfigurationCodes configurationCodes() {
     return configurationCodes;
+  }
+
+  public AppSources appSources() {
+    return appSources;
+  }
+
+  public Uploads uploads() {
+    return uploads;
   }
 
   public WebApps webApps() {

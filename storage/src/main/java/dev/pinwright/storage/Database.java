@@ -29,6 +29,7 @@ public final class Database implements AutoCloseable {
     ConfigurationCodeRow.class,
     LicensePoolRow.class,
     AppRow.class,
+    AppSourceRow.class,
     ArrivalRow.class,
     AuthorityRow.class,
     ChangeRow.class,

@@ -200,7 +200,7 @@ public final class Apps {
   private List<AppStore.ShapeWish> wishes(Tx tx, AppRow row) {
     List<AppStore.ShapeWish> wishes = new ArrayList<>();
     shapes
-        .apps(tx, new AppStore(tx).shapes(row.id))
+        .apps(tx, new AppStore(tx).shapes(Optional.of(row.id)))
         .forEach(
             (shape, apps) ->
                 apps.stream()
@@ -211,6 +211,28 @@ public final class Apps {
                                 new AppStore.ShapeWish(
                                     shape, w.version(), w.presence() == Presence.REQUIRED))));
     return wishes;
+  }
+
+  /** Apps some devices are behind with: missing, of another version, on the way or failing. */
+  public List<AppStore.Behind> behind(Caller caller) {
+    return useCases.snapshot(
+        tx -> {
+          AppStore store = new AppStore(tx);
+          Map<String, String> ids = store.packageIds();
+          List<AppStore.AppWish> wishes = new ArrayList<>();
+          shapes
+              .apps(tx, store.shapes(Optional.empty()))
+              .forEach(
+                  (shape, apps) ->
+                      apps.stream()
+                          .filter(w -> w.presence() == Presence.REQUIRED)
+                          .filter(w -> ids.containsKey(w.key()))
+                          .forEach(
+                              w ->
+                                  wishes.add(
+                                      new AppStore.AppWish(shape, ids.get(w.key()), w.version()))));
+          return store.behind(wishes, Page.MAX);
+        });
   }
 
   /** The icon of an app, a PNG; empty when it has none. */
@@ -263,18 +285,48 @@ public final class Apps {
    */
   public Brought bring(Caller caller, InputStream content) {
     try (ArrivedFile arrived = ArrivedFile.of(content, FileKind.PACKAGE.most())) {
-      PackageFile read = read(arrived);
-      sound(read.manifest());
-      if (read.signer().until().isBefore(useCases.now())) {
-        throw refused(
-            "The certificate of "
-                + read.signer().name()
-                + " ended on "
-                + read.signer().until().toString().substring(0, 10)
-                + "; sign the package with one that still holds.");
-      }
+      PackageFile read = checked(arrived);
       return useCases.act(caller, act -> bring(act, arrived, read, Origin.PACKAGE));
     }
+  }
+
+  /**
+   * Takes in a package of an app that is here, where it is a later version.
+   *
+   * @return empty when it is none
+   * @throws Problem as {@link #bring} does, and 409 when it is of another app
+   */
+  Optional<Brought> bringLater(Caller caller, String id, InputStream content) {
+    try (ArrivedFile arrived = ArrivedFile.of(content, FileKind.PACKAGE.most())) {
+      PackageFile read = checked(arrived);
+      return useCases.act(
+          caller,
+          act -> {
+            AppRow row = row(act.tx(), id);
+            if (!row.packageId.equals(read.manifest().id())) {
+              throw Problem.conflict(
+                  "another-app",
+                  "The package there is of " + read.manifest().id() + ", not of " + row.name + ".");
+            }
+            return read.manifest().versionCode() <= new AppStore(act.tx()).latest(id)
+                ? Optional.empty()
+                : Optional.of(bring(act, arrived, read, Origin.PACKAGE));
+          });
+    }
+  }
+
+  private PackageFile checked(ArrivedFile arrived) {
+    PackageFile read = read(arrived);
+    sound(read.manifest());
+    if (read.signer().until().isBefore(useCases.now())) {
+      throw refused(
+          "The certificate of "
+              + read.signer().name()
+              + " ended on "
+              + read.signer().until().toString().substring(0, 10)
+              + "; sign the package with one that still holds.");
+    }
+    return read;
   }
 
   static PackageFile read(ArrivedFile arrived) {

@@ -23,6 +23,7 @@ import java.time.Instant;
 import java.util.ArrayList;
 import java.util.HashSet;
 import java.util.List;
+import java.util.Optional;
 import java.util.Set;
 import java.util.TreeSet;
 import org.slf4j.Logger;
@@ -98,7 +99,7 @@ public final class HandOut {
   private List<ShapeWish> wishes(Tx tx, StoreApp app) {
     List<ShapeWish> wishes = new ArrayList<>();
     shapes
-        .apps(tx, new AppStore(tx).shapes(app.appId()))
+        .apps(tx, new AppStore(tx).shapes(Optional.of(app.appId())))
         .forEach(
             (shape, apps) ->
                 apps.stream()

@@ -382,6 +382,57 @@ public final class AppStore {
         p);
   }
 
+  /** What the devices of a shape should have of one of several apps. */
+  public record AppWish(String shapeKey, String packageId, String version) {}
+
+  /**
+   * How far devices are behind with an app they should have.
+   *
+   * @param devices that should have it
+   */
+  public record Behind(
+      String id,
+      String packageId,
+      String name,
+      boolean icon,
+      long devices,
+      long missing,
+      long old,
+      long underWay,
+      long failing) {}
+
+  /** Apps some devices are behind with, those most are first; one query over all of them. */
+  public List<Behind> behind(List<AppWish> wishes, int limit) {
+    return tx.select(
+        Behind.class,
+        """
+        select * from (
+          select a.id, a.package_id, a.name, a.icon is not null as icon, count(*) as devices,
+                 count(*) filter (where x.app is null) as missing,
+                 count(*) filter (where w.version <> '' and x.version <> w.version) as old,
+                 count(*) filter (where t.state in ('sent', 'under-way')) as under_way,
+                 count(*) filter (where t.state = 'failed') as failing
+            from unnest(cast(:shapes as text[]), cast(:apps as text[]), cast(:versions as text[]))
+                   as w(shape_key, app, version)
+            join app a on a.package_id = w.app
+            join device_state st on st.shape_key = w.shape_key and st.standing <> 'retired'
+            left join device_app x on x.device_id = st.device_id and x.app = w.app
+            left join app_attempt t on t.device_id = st.device_id and t.app = w.app
+           group by a.id) b
+         where missing + old + under_way + failing > 0
+         order by failing + missing + old desc, lower(name), id limit :limit
+        """,
+        Map.of(
+            "shapes",
+            wishes.stream().map(AppWish::shapeKey).toArray(String[]::new),
+            "apps",
+            wishes.stream().map(AppWish::packageId).toArray(String[]::new),
+            "versions",
+            wishes.stream().map(AppWish::version).toArray(String[]::new),
+            "limit",
+            limit));
+  }
+
   /** Counts of managed devices, see {@link With}. */
   public record Counts(long there, long missing, long old, long underWay, long failing) {}
 
@@ -421,16 +472,27 @@ public final class AppStore {
     p.put("required", wishes.stream().map(ShapeWish::required).toArray(Boolean[]::new));
   }
 
-  /** Shapes that managed devices have and that an app is assigned to. */
-  public List<String> shapes(String appId) {
+  /**
+   * Shapes that managed devices have and that an app is assigned to, or any where none is named.
+   */
+  public List<String> shapes(Optional<String> appId) {
     return tx.column(
         String.class,
         """
         select distinct sp.shape_key from shape_profile sp join profile p on p.id = sp.profile_id
-         where p.app_id = :app and exists (
+         where p.app_id is not null and :app in ('', p.app_id) and exists (
            select 1 from device_state st
             where st.shape_key = sp.shape_key and st.standing <> 'retired')
         """,
-        Map.of("app", appId));
+        Map.of("app", appId.orElse("")));
+  }
+
+  /** Ids devices know apps by, by the keys assignments know them by. */
+  public Map<String, String> packageIds() {
+    record Named(String key, String packageId) {}
+    Map<String, String> ids = new HashMap<>();
+    tx.select(Named.class, "select key, package_id from app", Map.of())
+        .forEach(n -> ids.put(n.key(), n.packageId()));
+    return ids;
   }
 }
