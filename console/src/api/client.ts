@@ -26,9 +26,6 @@ export function carry(value: string): void {
   csrf = value;
 }
 
-/** The value that changes have to carry, for calls made by other means. */
-export const carried = (): string => csrf;
-
 const carryCsrf: Middleware = {
   onRequest({ request }) {
     if (request.method !== 'GET') {

@@ -1,11 +1,12 @@
 import type { ColumnDef } from '@tanstack/react-table';
-import { Link } from 'react-router';
+import { Link, useSearchParams } from 'react-router';
 import { X } from 'lucide-react';
 import { answer, api } from '../api/client';
 import { useFilters, Words } from '../ui/filters';
 import { ListPage } from '../ui/ListPage';
 import { Button, Empty, sideCard } from '../ui/parts';
 import { Read } from '../ui/RecordSheet';
+import { RedeemCodes } from './RedeemCodes';
 import { lasts, LICENSED, LicenseBar, licensees, type LicensePool, Pool } from './licenses';
 
 const columns: ColumnDef<LicensePool>[] = [
@@ -77,6 +78,7 @@ function Card({ pool, onClose }: { pool: LicensePool; onClose: () => void }) {
 
 /** License pools by the name of their app. */
 export function LicensesPage() {
+  const [search, setSearch] = useSearchParams();
   const filters = useFilters(['q']);
   const { asked, query } = filters;
   return (
@@ -84,6 +86,7 @@ export function LicensesPage() {
       list="licenses"
       title="Licenses"
       note="bought in the vendors' portals, counted and handed out here"
+      actions={<Button onClick={() => setSearch({ new: 'codes' })}>Redeem codes</Button>}
       columns={columns}
       toolbar={<Words filters={filters} placeholder="App, place or site" />}
       query={['licenses', 'list', query]}
@@ -108,6 +111,8 @@ export function LicensesPage() {
           .
         </Empty>
       }
-    />
+    >
+      {search.get('new') === 'codes' && <RedeemCodes onClose={() => setSearch({})} />}
+    </ListPage>
   );
 }

@@ -3,8 +3,11 @@ import { describe, expect, it, vi } from 'vitest';
 import type { Schemas } from '../api/client';
 import { serve, show, type Call } from '../testing/service';
 import { AppCard } from './AppCard';
+import { bring } from './apps';
 import { AssignSheet } from './AssignSheet';
+import { BehindPage } from './BehindPage';
 import { Configuration } from './Configuration';
+import { entryOf } from './HandOutDocument';
 import { ReleaseSheet } from './ReleaseSheet';
 import { fieldsOf, saying, told } from './schema';
 
@@ -216,5 +219,74 @@ describe('what an app is told', () => {
     expect(screen.getByText(/does not fit this version/)).toBeTruthy();
     fireEvent.click(screen.getByLabelText('Take colour out'));
     expect(set).toHaveBeenLastCalledWith({ 'apps[rota].configuration': '{"server":"a"}' });
+  });
+});
+
+describe('a package that comes in parts', () => {
+  it('goes on where the line broke', async () => {
+    let there = 0;
+    let breaks = true;
+    const calls = serve({
+      'POST /uploads': { id: 'u1', bytes: 3_000_000, there: 0, mostPart: 8_388_608 },
+      'GET /uploads/u1': () => ({ id: 'u1', bytes: 3_000_000, there, mostPart: 8_388_608 }),
+      'POST /uploads/u1/parts': () => {
+        if (there > 1_000_000 && breaks) {
+          breaks = false;
+          throw new TypeError('the line broke');
+        }
+        there = Math.min(3_000_000, there + (1 << 20));
+        return { id: 'u1', bytes: 3_000_000, there, mostPart: 8_388_608 };
+      },
+      'POST /uploads/u1/package': {
+        app: detail,
+        version: version(1, '4.1'),
+        before: false,
+        newPermissions: [],
+      },
+    });
+    const file = new File([new Uint8Array(3_000_000)], 'rota.pkg');
+    const begun = {};
+    const shares: number[] = [];
+    await expect(bring(file, (s) => shares.push(s), begun)).rejects.toThrow('cannot be reached');
+    const brought = await bring(file, (s) => shares.push(s), begun);
+    expect(brought.version.version).toBe('4.1');
+    expect(shares.at(-1)).toBe(1);
+    expect(calls.filter((c) => c.path === '/uploads')).toHaveLength(1);
+    expect(calls.filter((c) => c.path === '/uploads/u1/parts').map((c) => c.query.get('from'))).toEqual([
+      '0',
+      '1048576',
+      '1048576',
+      '2097152',
+    ]);
+  });
+});
+
+describe('what devices are behind with', () => {
+  it('is pushed for one app or for all', async () => {
+    const app = { id: 'a1', packageId: 'vellmar.rota', name: 'Rota', icon: false };
+    const counts = { devices: 9, missing: 1, old: 2, underWay: 0, failing: 1 };
+    const calls = serve({
+      'GET /apps/behind': {
+        items: [
+          { ...app, ...counts },
+          { ...app, ...counts, id: 'a2', name: 'Guide' },
+        ],
+      },
+      'POST /apps/a1/push': { devices: 3 },
+      'POST /apps/a2/push': { devices: 3 },
+    });
+    show(<BehindPage />);
+    expect((await screen.findAllByRole('img', { name: '6 of 9 as they should be' })).length).toBe(2);
+    fireEvent.click(screen.getByLabelText('Push Rota now'));
+    await waitFor(() => expect(calls.filter((c) => c.method === 'POST')).toHaveLength(1));
+    fireEvent.click(screen.getByText('Push all of them now'));
+    await waitFor(() => expect(calls.filter((c) => c.method === 'POST')).toHaveLength(3));
+  });
+});
+
+describe('a document', () => {
+  it('is called in its kit by small letters and hyphens', () => {
+    expect(entryOf('House rules, 2027!')).toBe('house-rules-2027');
+    expect(entryOf('…')).toBe('document');
   });
 });

@@ -1,4 +1,4 @@
-import { answer, api, carried, ProblemError, type Schemas } from '../api/client';
+import { answer, api, type Schemas } from '../api/client';
 
 export type App = Schemas['App'];
 export type AppDetail = Schemas['AppDetail'];
@@ -48,16 +48,14 @@ export async function bring(
   begun.id = at.id;
   while (at.there < at.bytes) {
     onProgress(at.there / at.bytes);
-    const response = await fetch(`/api/v1/uploads/${at.id}/parts?from=${at.there}`, {
-      method: 'POST',
-      headers: { 'Content-Type': 'application/octet-stream', 'X-CSRF': carried() },
-      body: file.slice(at.there, at.there + PART),
-    });
-    const said = (await response.json()) as unknown;
-    if (!response.ok) {
-      throw new ProblemError(said as Schemas['Problem']);
-    }
-    at = said as Schemas['Upload'];
+    at = await answer(
+      api.POST('/uploads/{id}/parts', {
+        params: { path: { id: at.id }, query: { from: at.there } },
+        body: file.slice(at.there, at.there + PART) as unknown as string,
+        bodySerializer: (it: unknown) => it as BodyInit,
+        headers: { 'Content-Type': 'application/octet-stream' },
+      }),
+    );
   }
   onProgress(1);
   return answer(api.POST('/uploads/{id}/package', { params: { path: { id: at.id } } }));

@@ -5,6 +5,7 @@ import { Effects } from '../rules/RehearsalSheet';
 import { serve, show } from '../testing/service';
 import { FindInStore } from './FindInStore';
 import { lasts, LicensesOf, Pool } from './licenses';
+import { RedeemCodes } from './RedeemCodes';
 
 const pool: Schemas['LicensePool'] = {
   ...{ id: 'l1', version: 3, appId: 'a1', app: 'Lumen Reader', platform: 'tarn', licensing: 'by-device' },
@@ -112,5 +113,33 @@ describe('a rehearsal', () => {
     );
     expect(screen.getByText('Lumen Reader is 4 licenses short:')).toBeTruthy();
     expect(screen.getByTestId('shortage').textContent).toContain('18 devices would need one, 14 are free');
+  });
+});
+
+describe('redemption codes', () => {
+  it('are looked at line by line before any is redeemed', async () => {
+    let saved = false;
+    const calls = serve({
+      'GET /apps': { items: [{ id: 'a1', name: 'Lumen Reader' }] },
+      'POST /license-pools/codes': () => ({
+        good: 2,
+        saved,
+        faults: [{ line: 4, ends: 'K7Q2', judgement: 'spent' }],
+      }),
+    });
+    show(<RedeemCodes onClose={vi.fn()} />);
+    await screen.findByRole('option', { name: 'Lumen Reader' });
+    fireEvent.change(screen.getByLabelText('App'), { target: { value: 'a1' } });
+    fireEvent.change(screen.getByLabelText(/For the place/), { target: { value: 'Ulby' } });
+    fireEvent.change(screen.getByLabelText('Codes'), { target: { value: 'AAAA-1\nBBBB-2' } });
+    fireEvent.click(screen.getByText('Look at the codes'));
+    expect(await screen.findByText('was redeemed before')).toBeTruthy();
+    saved = true;
+    fireEvent.click(screen.getByText('Redeem 2 codes'));
+    await screen.findByText('2 codes redeemed');
+    expect(calls.filter((c) => c.method === 'POST').map((c) => (c.body as { save: boolean }).save)).toEqual([
+      false,
+      true,
+    ]);
   });
 });

@@ -14,6 +14,7 @@ const kinds = { FREE: 'no license needed', BY_DEVICE: 'one license per device', 
 function buying(app, redraw) {
   const fault = h('p', { className: 'fault', role: 'alert' });
   const number = h('input', { type: 'number', min: 1, value: 10, ariaLabel: `How many licenses of ${app.name}` });
+  const codes = h('textarea', { readOnly: true, hidden: true, rows: 4, ariaLabel: `Codes of ${app.name}` });
   const place = h('input', { placeholder: 'place', ariaLabel: `Place for ${app.name}` });
   return h(
     'form',
@@ -38,6 +39,28 @@ function buying(app, redraw) {
     number,
     place,
     h('button', { className: 'primary' }, 'Buy'),
+    h(
+      'button',
+      {
+        type: 'button',
+        onclick: async () => {
+          const answer = await call('POST', `/api/vendors/${platform}/store/codes`, {
+            account,
+            app: app.id,
+            country,
+            number: Number(number.value),
+          });
+          if (answer.detail) {
+            fault.textContent = answer.detail;
+          } else {
+            codes.hidden = false;
+            codes.value = answer.codes.join('\n');
+          }
+        },
+      },
+      'As codes',
+    ),
+    codes,
     fault,
   );
 }

@@ -456,6 +456,12 @@ class AppsTest {
                 phone.read(
                     last.substring(0, last.length() - 1) + changed + "#" + picture.split("#")[1]))
         .hasMessageContaining("no configuration of this code");
+    AppCode plain =
+        rig.client
+            .apps()
+            .makeAppCode(new AppCodeDraft().appId(shifts.getApp().getId()).unitId(unit.getId()));
+    assertThat(plain.getSecrets()).isFalse();
+    assertThat(phone.read(plain.getLink()).configuration()).isEqualTo("{}");
     rig.client.apps().revokeAppCode(code.getId());
     assertThatThrownBy(() -> phone.read(picture)).hasMessageContaining("taken back");
     for (Map<String, Object> wrong :

@@ -18,6 +18,8 @@ import dev.pinwright.client.model.PersonDraft;
 import dev.pinwright.client.model.PlatformKey;
 import dev.pinwright.client.model.Profile;
 import dev.pinwright.client.model.Reason;
+import dev.pinwright.client.model.Redeemed;
+import dev.pinwright.client.model.RedemptionSheet;
 import dev.pinwright.client.model.Rehearsal;
 import dev.pinwright.client.model.Site;
 import dev.pinwright.client.model.SiteDraft;
@@ -31,6 +33,7 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
@@ -342,5 +345,43 @@ class StoreTest {
     Rig.eventually(() -> pool(sealed, "Tollen").getElsewhere(), n -> n == 1);
     assertThat(has(tablet, app)).isFalse();
     assertThat(pool(sealed, "Tollen").getFree()).isZero();
+  }
+
+  @Test
+  void codesFromASheetAreLookedAtAndThenEachBecomesALicense() throws Exception {
+    gates.sell(TARN, app("lumen.prism", "Lumen Prism", 1), Licensing.BY_DEVICE);
+    gates.sell(TARN, app("lumen.globe", "Lumen Globe", 1), Licensing.BY_DEVICE);
+    VendorStore store = gates.vendor(TARN).store();
+    List<String> codes = store.codes("lumen.prism", "XV", 3);
+    String other = store.codes("lumen.globe", "XV", 1).get(0);
+    AppDetail prism = add("lumen.prism");
+    String sheet =
+        "\ufeffcode;bought\r\n"
+            + codes.get(0).toLowerCase(Locale.ROOT)
+            + ";2026-01-02\r\n"
+            + codes.get(1)
+            + ";\r\n"
+            + codes.get(0)
+            + ";again\r\n"
+            + other
+            + ";\r\n"
+            + "AAAA-BBBB-CCCC-DDDD;\r\n";
+    RedemptionSheet asked =
+        new RedemptionSheet().appId(prism.getApp().getId()).place("Ulby").sheet(sheet);
+    Redeemed looked = rig.client.apps().redeemCodes(asked);
+    assertThat(looked.getGood()).isEqualTo(2);
+    assertThat(looked.getFaults())
+        .extracting(f -> f.getLine() + " " + f.getJudgement())
+        .containsExactly("4 twice", "5 other-app", "6 unknown");
+    assertThat(store.bought()).noneMatch(s -> s.app().equals("lumen.prism"));
+
+    assertThat(rig.client.apps().redeemCodes(asked.save(true)).getGood()).isEqualTo(2);
+    assertThat(pool(prism, "Ulby").getOwned()).isEqualTo(2);
+    Redeemed again = rig.client.apps().redeemCodes(asked);
+    assertThat(again.getGood()).isZero();
+    assertThat(again.getFaults().get(0).getJudgement().getValue()).isEqualTo("spent");
+    assertThat(pool(prism, "Ulby").getOwned()).as("each counts once").isEqualTo(2);
+    assertThatThrownBy(() -> rig.client.apps().redeemCodes(asked.sheet("code\n")))
+        .hasMessageContaining("no code in the sheet");
   }
 }

@@ -7,6 +7,11 @@ import dev.pinwright.client.model.LicenseMove;
 import dev.pinwright.client.model.LicensePool;
 import dev.pinwright.client.model.LicensePoolPage;
 import dev.pinwright.client.model.LicensePoolPlace;
+import dev.pinwright.client.model.Redeemed;
+import dev.pinwright.client.model.RedemptionFault;
+import dev.pinwright.client.model.RedemptionSheet;
+import java.io.IOException;
+import java.nio.file.Path;
 import java.util.List;
 import java.util.Locale;
 import org.jspecify.annotations.Nullable;
@@ -21,7 +26,7 @@ import picocli.CommandLine.Parameters;
     mixinStandardHelpOptions = true,
     synopsisSubcommandLabel = "VERB",
     description =
-        "License pools, one for each app and place: list, site, move. They are bought in the"
+        "License pools, one for each app and place: list, site, move, redeem. They are bought in the"
             + " vendor's portal and appear by pinwright store read.",
     footer = {
       "",
@@ -145,5 +150,50 @@ final class LicenseCommands {
             context.line(
                 "%s moved to %s; %s of %s left for %s.",
                 counted(number, "license"), to, p.getFree(), p.getOwned(), from));
+  }
+
+  @Command(
+      mixinStandardHelpOptions = true,
+      description =
+          "Redeems codes of the older kind, one a line in a sheet; each becomes a license for the"
+              + " place.",
+      footer = {
+        "",
+        "Example:",
+        "  pinwright license redeem \"Lumen Reader\" Ulby codes.csv --dry-run"
+      })
+  int redeem(
+      @Parameters(paramLabel = "APP") String app,
+      @Parameters(paramLabel = "PLACE") String place,
+      @Parameters(paramLabel = "FILE") Path sheet,
+      @Option(names = "--dry-run", description = "Only say what they are worth.") boolean dry)
+      throws IOException {
+    RedemptionSheet codes =
+        new RedemptionSheet()
+            .appId(context.app(app).getId())
+            .place(place)
+            .sheet(FileText.read(sheet, "codes"))
+            .save(!dry);
+    Redeemed r = call(() -> context.client().apps().redeemCodes(codes));
+    return context.print(
+        r,
+        () -> {
+          context.line(
+              "%s %s, %d not.",
+              counted(r.getGood(), "code"),
+              dry ? "can be redeemed" : "redeemed",
+              r.getFaults().size());
+          r.getFaults()
+              .forEach(f -> context.line("  line %d, …%s: %s", f.getLine(), f.getEnds(), said(f)));
+        });
+  }
+
+  private static String said(RedemptionFault f) {
+    return switch (f.getJudgement()) {
+      case SPENT -> "was redeemed before";
+      case OTHER_APP -> "is of another app";
+      case TWICE -> "stands in the sheet before";
+      default -> "the store does not know it";
+    };
   }
 }

@@ -105,6 +105,15 @@ public final class OutsideCalls {
         });
     r.get("/api/vendors/{platform}/store/licenses", ctx -> json(ctx, vendor(ctx).store().bought()));
     r.post("/api/vendors/{platform}/store/licenses", this::buy);
+    r.post(
+        "/api/vendors/{platform}/store/codes",
+        ctx -> {
+          Purchase p = read(ctx, Purchase.class);
+          List<String> codes =
+              vendor(ctx).store().codes(plain(p.app()), plain(p.country()), p.number());
+          vendors.save();
+          json(ctx, Map.of("codes", codes));
+        });
     r.post("/api/reader", this::scan);
     r.get("/api/mail", ctx -> json(ctx, mail.letters()));
     r.post(

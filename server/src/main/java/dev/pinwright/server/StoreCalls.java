@@ -61,6 +61,9 @@ final class StoreCalls {
         POOLS,
         ctx ->
             json(ctx, licenses.page(caller(ctx), query(ctx, "q"), query(ctx, "app"), page(ctx))));
+    r.post(
+        POOLS + "/codes",
+        ctx -> json(ctx, licenses.redeem(caller(ctx), body(ctx, Licenses.Codes.class))));
     r.get(
         POOLS + "/{id}",
         ctx -> {

@@ -76,7 +76,12 @@ final class DemoApps {
               "staff",
               "Who is on when, and who swaps.",
               new Color(0x3c4f76),
-              "\"permissions\":[\"network\"]"),
+              """
+              "permissions":["network"],"configuration":{"type":"object","additionalProperties":false,
+               "properties":{"server":{"type":"string","title":"Address of the rota","maxLength":200},
+                 "team":{"type":"string","title":"Team","maxLength":80}},
+               "required":["server"]}
+              """),
           new Own(
               "vellmar.field-notes",
               "Field Notes",
@@ -117,6 +122,30 @@ final class DemoApps {
       assign(shelved, name(shelved) + " on the shelf", "offered", Map.of(), staff, unit("VM-VOL"));
     }
     assign("vellmar.shift-radio", "No Shift Radio", "forbidden", Map.of(), staff);
+    assign(
+        "system.video",
+        "No Video in the galleries",
+        "forbidden",
+        Map.of(),
+        Map.of("kind", "tag", "ref", "gallery"));
+    api.post(
+        "/apps/web",
+        Map.of(
+            "name", "Opening Hours",
+            "address", "https://vellmar.example/opening-hours",
+            "platforms", List.of("tarn", "fjell"),
+            "publisher", "Vellmar Museums",
+            "category", "visitors",
+            "summary", "Which house is open when, and when the ferry goes."));
+    assign("web.opening-hours", "Opening Hours on the shelf", "offered", Map.of(), staff);
+    api.post(
+        "/app-codes",
+        Map.of(
+            "appId", app("vellmar.rota").path("id").asText(),
+            "unitId", units.get("VM-VOL"),
+            "name", "Rota for volunteers",
+            "configuration",
+                Map.of("server", "https://rota.vellmar.example", "team", "{self:Unit}")));
   }
 
   Map<String, String> unit(String code) {

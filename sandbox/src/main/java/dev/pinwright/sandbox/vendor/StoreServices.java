@@ -44,6 +44,7 @@ final class StoreServices {
     r.get(STORE + "/licenses", this::licenses);
     r.post(STORE + "/licenses/holding", this::hold);
     r.post(STORE + "/licenses/move", this::move);
+    r.post(STORE + "/codes", this::codes);
     r.get(STORE + "/packages/{sha256}", this::fetch);
   }
 
@@ -144,6 +145,26 @@ final class StoreServices {
             names,
             body.path("held").asBoolean())
         .forEach(done::add);
+    vendors.save();
+    json(ctx, out);
+  }
+
+  private void codes(Context ctx) throws IOException {
+    Vendor.Account a = known(ctx);
+    JsonNode body = JSON.readTree(ctx.body());
+    List<String> codes = new ArrayList<>();
+    body.path("codes").forEach(c -> codes.add(c.asText()));
+    ObjectNode out = JSON.createObjectNode();
+    ObjectNode judged = out.putObject("codes");
+    vendor(ctx)
+        .store()
+        .judge(
+            a.name(),
+            body.path("app").asText(),
+            body.path("place").asText(),
+            codes,
+            body.path("redeem").asBoolean())
+        .forEach((code, word) -> judged.put(code, Words.of(word)));
     vendors.save();
     json(ctx, out);
   }

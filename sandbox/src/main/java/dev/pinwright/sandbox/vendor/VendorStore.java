@@ -1,6 +1,8 @@
 package dev.pinwright.sandbox.vendor;
 
 import dev.pinwright.core.Sha256;
+import dev.pinwright.core.enrollment.InvitationCode;
+import dev.pinwright.core.license.CodeJudgement;
 import dev.pinwright.core.license.Licensing;
 import dev.pinwright.protocol.pack.Manifest;
 import dev.pinwright.protocol.pack.PackageFile;
@@ -10,6 +12,7 @@ import java.io.IOException;
 import java.io.UncheckedIOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.security.SecureRandom;
 import java.util.ArrayList;
 import java.util.Base64;
 import java.util.Collection;
@@ -30,6 +33,7 @@ import org.jspecify.annotations.Nullable;
  */
 public final class VendorStore {
   private static final int MOST_FOUND = 50;
+  private static final SecureRandom RANDOM = new SecureRandom();
 
   /**
    * Where the store sells, by two letters of ISO 3166-1 that are nobody's; where its customers are
@@ -50,7 +54,11 @@ public final class VendorStore {
   static final class Book {
     public TreeMap<String, Offer> offers = new TreeMap<>();
     public TreeMap<String, Stock> stock = new TreeMap<>();
+    public TreeMap<String, Code> codes = new TreeMap<>();
   }
+
+  /** A code of the older kind, worth one license. */
+  record Code(String app, boolean spent) {}
 
   /**
    * An app on offer.
@@ -243,6 +251,64 @@ public final class VendorStore {
       throw new IllegalArgumentException("name a place, and a number from 1 to 1000000");
     }
     return owning(account, app, place.strip(), number);
+  }
+
+  /**
+   * An account buys licenses as codes of the older kind, which it redeems later.
+   *
+   * @return the codes
+   * @throws IllegalArgumentException as {@link #buy} does
+   */
+  public synchronized List<String> codes(String app, String country, long number) {
+    Offer o = offer(app);
+    if (o.licensing() == Licensing.FREE || !o.prices().containsKey(country)) {
+      throw new IllegalArgumentException(o.name() + " is not sold as codes there");
+    }
+    if (number < 1 || number > 5_000) {
+      throw new IllegalArgumentException("name a number from 1 to 5000");
+    }
+    List<String> made = new ArrayList<>();
+    while (made.size() < number) {
+      String code =
+          "%s-%s"
+              .formatted(
+                  InvitationCode.generate(RANDOM::nextInt).display(),
+                  InvitationCode.generate(RANDOM::nextInt).value().substring(0, 4));
+      if (book.codes.putIfAbsent(code, new Code(app, false)) == null) {
+        made.add(code);
+      }
+    }
+    return made;
+  }
+
+  /**
+   * Says what codes are worth, and redeems those that are good where that is wanted: each is a
+   * license for a place.
+   *
+   * @return by code
+   */
+  synchronized Map<String, CodeJudgement> judge(
+      String account, String app, String place, Collection<String> codes, boolean redeem) {
+    Map<String, CodeJudgement> out = new TreeMap<>();
+    long good = 0;
+    for (String code : codes) {
+      Code known = book.codes.get(code);
+      CodeJudgement judged =
+          known == null
+              ? CodeJudgement.UNKNOWN
+              : !known.app().equals(app)
+                  ? CodeJudgement.OTHER_APP
+                  : known.spent() ? CodeJudgement.SPENT : CodeJudgement.GOOD;
+      out.put(code, judged);
+      if (judged == CodeJudgement.GOOD && redeem) {
+        book.codes.put(code, new Code(app, true));
+        good++;
+      }
+    }
+    if (good > 0) {
+      owning(account, app, place.strip(), good);
+    }
+    return out;
   }
 
   private Stock owning(String account, String app, String place, long more) {

@@ -13,6 +13,7 @@ import dev.pinwright.service.work.Caller;
 import dev.pinwright.service.work.Known;
 import dev.pinwright.service.work.Problem;
 import dev.pinwright.storage.Tx;
+import dev.pinwright.storage.app.AppStore;
 import dev.pinwright.storage.row.AppRow;
 import dev.pinwright.storage.row.AppSourceRow;
 import java.io.IOException;
@@ -24,7 +25,6 @@ import java.net.http.HttpRequest;
 import java.net.http.HttpResponse;
 import java.time.Duration;
 import java.time.Instant;
-import java.util.Map;
 import java.util.Optional;
 import org.jspecify.annotations.Nullable;
 import org.slf4j.Logger;
@@ -245,7 +245,7 @@ public final class AppSources {
   /** Looks at every address that is followed. */
   public void follow() {
     useCases
-        .read(tx -> tx.list(AppSourceRow.class, "from AppSourceRow order by appId", Map.of(), MOST))
+        .read(tx -> new AppStore(tx).sources(MOST))
         .forEach(
             source -> {
               try {

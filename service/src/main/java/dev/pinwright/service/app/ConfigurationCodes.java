@@ -167,7 +167,7 @@ public final class ConfigurationCodes {
   }
 
   private static String object(Optional<JsonNode> said, String pointer) {
-    JsonNode node = said.orElseGet(Json.MAPPER::createObjectNode);
+    JsonNode node = said.filter(n -> !n.isNull()).orElseGet(Json.MAPPER::createObjectNode);
     if (!node.isObject()) {
       throw Problem.malformed(pointer, "Write a JSON object, such as {}.");
     }

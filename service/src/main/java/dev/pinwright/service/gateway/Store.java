@@ -5,6 +5,7 @@ import dev.pinwright.core.Text;
 import dev.pinwright.core.Words;
 import dev.pinwright.core.app.AppId;
 import dev.pinwright.core.device.OsVersion;
+import dev.pinwright.core.license.CodeJudgement;
 import dev.pinwright.core.license.Licensing;
 import dev.pinwright.protocol.pack.PackageFile;
 import dev.pinwright.protocol.pki.Chains;
@@ -242,6 +243,35 @@ public final class Store {
     line(platform)
         .call(
             "POST", "licenses/move", Map.of("app", app, "from", from, "to", to, "number", number));
+  }
+
+  /**
+   * What redemption codes are worth, at most {@link #AT_ONCE}.
+   *
+   * @param redeem whether those that are good become licenses for the place
+   * @return by code; what the store says nothing of is unknown
+   */
+  public Map<String, CodeJudgement> codes(
+      String platform, String app, String place, Collection<String> codes, boolean redeem) {
+    JsonNode answer =
+        line(platform)
+            .call(
+                "POST",
+                "codes",
+                Map.of("app", app, "place", place, "codes", codes, "redeem", redeem));
+    Map<String, CodeJudgement> out = new TreeMap<>();
+    for (String code : codes) {
+      out.put(code, judgement(answer.path("codes").path(code).asText()));
+    }
+    return out;
+  }
+
+  private static CodeJudgement judgement(String word) {
+    try {
+      return Words.parse(CodeJudgement.class, word);
+    } catch (IllegalArgumentException e) {
+      return CodeJudgement.UNKNOWN;
+    }
   }
 
   /** Runs what a store is asked for, and notes with its gateway how that went. */

@@ -1,14 +1,17 @@
 package dev.pinwright.service.license;
 
 import dev.pinwright.core.Text;
+import dev.pinwright.core.license.CodeJudgement;
 import dev.pinwright.core.license.Forecast;
 import dev.pinwright.core.license.Licensing;
 import dev.pinwright.service.app.StoreApps;
 import dev.pinwright.service.gateway.Store;
+import dev.pinwright.service.sheet.SheetText;
 import dev.pinwright.service.usecase.Noun;
 import dev.pinwright.service.usecase.UseCases;
 import dev.pinwright.service.work.Caller;
 import dev.pinwright.service.work.Known;
+import dev.pinwright.service.work.ManyLines;
 import dev.pinwright.service.work.Page;
 import dev.pinwright.service.work.Problem;
 import dev.pinwright.storage.Tx;
@@ -17,13 +20,22 @@ import dev.pinwright.storage.license.StoreAppStore;
 import dev.pinwright.storage.row.LicensePoolRow;
 import dev.pinwright.storage.row.SiteRow;
 import java.time.Instant;
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.HashSet;
+import java.util.List;
 import java.util.Locale;
+import java.util.Map;
 import java.util.Optional;
 import java.util.OptionalLong;
+import java.util.Set;
+import java.util.TreeMap;
 import org.jspecify.annotations.Nullable;
 
 /** License pools: what was bought of which app for which place, and how long it lasts. */
 public final class Licenses {
+  private static final int MOST_CODES = 5_000;
+
   private final UseCases useCases;
   private final Store store;
   private final StoreApps storeApps;
@@ -211,5 +223,118 @@ public final class Licenses {
                     + to));
     storeApps.sync(caller, from.platform());
     return get(caller, id);
+  }
+
+  // ---- redemption codes ------------------------------------------------------------------------
+
+  /**
+   * Codes of the older kind that are to become licenses.
+   *
+   * @param place as the vendor's portal calls it; one that is not there yet is made
+   * @param sheet codes, one in the first column of each line
+   * @param save whether they are redeemed; without it they are only looked at
+   */
+  public record Codes(
+      @Nullable String appId,
+      @Nullable String place,
+      @ManyLines @Nullable String sheet,
+      boolean save) {}
+
+  /**
+   * One line of a sheet of codes.
+   *
+   * @param ends its last four characters
+   */
+  public record CodeLine(int line, String ends, CodeJudgement judgement) {}
+
+  /** What became of codes: those that are good, and the lines with the others. */
+  public record Redeemed(int good, boolean saved, List<CodeLine> faults) {}
+
+  /**
+   * Looks at redemption codes, or redeems those that are good: each becomes a license of the app
+   * for the place. Redeeming them again does nothing more.
+   *
+   * @throws Problem 400 saying what is wrong with the sheet, 502 when the store fails
+   */
+  public Redeemed redeem(Caller caller, Codes codes) {
+    String place = Text.cleaned(codes.place() == null ? "" : codes.place(), 80);
+    if (place.isEmpty()) {
+      throw Problem.malformed("/place", "Say for which place they are.");
+    }
+    StoreAppStore.StoreApp app =
+        useCases.read(
+            tx ->
+                new StoreAppStore(tx)
+                    .find(codes.appId() == null ? "" : codes.appId())
+                    .orElseThrow(
+                        () -> Problem.malformed("/appId", "Name an app of a store by its id.")));
+    Map<Integer, String> lines = lines(codes.sheet() == null ? "" : codes.sheet());
+    Map<String, CodeJudgement> judged = new HashMap<>();
+    List<String> all = lines.values().stream().distinct().toList();
+    store.noting(
+        caller,
+        app.platform(),
+        () -> {
+          for (int from = 0; from < all.size(); from += Store.AT_ONCE) {
+            List<String> some = all.subList(from, Math.min(all.size(), from + Store.AT_ONCE));
+            judged.putAll(store.codes(app.platform(), app.packageId(), place, some, codes.save()));
+          }
+          return judged;
+        });
+    Set<String> seen = new HashSet<>();
+    List<CodeLine> faults = new ArrayList<>();
+    lines.forEach(
+        (line, code) -> {
+          CodeJudgement j =
+              seen.add(code)
+                  ? judged.getOrDefault(code, CodeJudgement.UNKNOWN)
+                  : CodeJudgement.TWICE;
+          if (j != CodeJudgement.GOOD) {
+            faults.add(new CodeLine(line, code.substring(Math.max(0, code.length() - 4)), j));
+          }
+        });
+    int good =
+        all.size()
+            - (int) faults.stream().filter(f -> f.judgement() != CodeJudgement.TWICE).count();
+    if (codes.save() && good > 0) {
+      useCases.run(
+          caller,
+          act ->
+              act.done(
+                  Noun.LICENSE,
+                  "redeemed",
+                  app.appId(),
+                  good
+                      + (good == 1 ? " code of " : " codes of ")
+                      + app.name()
+                      + " redeemed for "
+                      + place));
+      storeApps.sync(caller, app.platform());
+    }
+    return new Redeemed(good, codes.save(), faults);
+  }
+
+  /** The codes of a sheet, by their lines. */
+  private static Map<Integer, String> lines(String sheet) {
+    Map<Integer, String> out = new TreeMap<>();
+    int line = 0;
+    try (SheetText text = SheetText.of(sheet)) {
+      for (List<String> cells : text) {
+        line++;
+        String code = cells.isEmpty() ? "" : cells.get(0).strip().toUpperCase(Locale.ROOT);
+        boolean heading = line == 1 && !code.matches(".*\\d.*");
+        if (!code.isEmpty() && !heading) {
+          out.put(line, Text.cleaned(code, 80));
+        }
+      }
+    }
+    if (out.isEmpty()) {
+      throw Problem.malformed(
+          "/sheet", "There is no code in the sheet; they stand in its first column.");
+    }
+    if (out.size() > MOST_CODES) {
+      throw Problem.malformed("/sheet", "A sheet has at most " + MOST_CODES + " codes.");
+    }
+    return out;
   }
 }

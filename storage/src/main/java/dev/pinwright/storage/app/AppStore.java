@@ -8,6 +8,7 @@ import dev.pinwright.storage.After;
 import dev.pinwright.storage.Tx;
 import dev.pinwright.storage.query.Sought;
 import dev.pinwright.storage.row.AppRow;
+import dev.pinwright.storage.row.AppSourceRow;
 import java.time.Instant;
 import java.util.Collection;
 import java.util.HashMap;
@@ -485,6 +486,11 @@ public final class AppStore {
             where st.shape_key = sp.shape_key and st.standing <> 'retired')
         """,
         Map.of("app", appId.orElse("")));
+  }
+
+  /** Addresses at which later versions are looked for, by app. */
+  public List<AppSourceRow> sources(int limit) {
+    return tx.list(AppSourceRow.class, "from AppSourceRow order by appId", Map.of(), limit);
   }
 
   /** Ids devices know apps by, by the keys assignments know them by. */
