@@ -33,7 +33,8 @@ const columns: ColumnDef<App>[] = [
     header: 'Released',
     size: 90,
     accessorFn: (a) => a.forAll ?? '',
-    cell: ({ row: { original: a } }) => a.forAll ?? <span className="text-quiet">not yet</span>,
+    cell: ({ row: { original: a } }) =>
+      a.forAll ?? (a.origin === 'system' ? '' : <span className="text-quiet">not yet</span>),
   },
   { id: 'assigned', header: 'Assigned to', size: 90, accessorFn: (a) => a.assigned },
   { id: 'there', header: 'There on', size: 80, accessorFn: (a) => a.there },

@@ -3,6 +3,7 @@ import { RotateCw } from 'lucide-react';
 import { Link } from 'react-router';
 import { useAct } from '../api/act';
 import { answer, api, type Schemas } from '../api/client';
+import { useNarrow } from '../ui/narrow';
 import { Button, counted, Empty, Heading, Trouble } from '../ui/parts';
 import { AppMark } from './AppMark';
 
@@ -31,8 +32,27 @@ function Strip({ app: a }: { app: Behind }) {
   );
 }
 
+function Name({ app: a }: { app: Behind }) {
+  return (
+    <Link className="flex items-center gap-2 hover:underline" to={`/apps/catalogue?card=${a.id}`}>
+      <AppMark app={a} />
+      {a.name}
+    </Link>
+  );
+}
+
+function Count({ n, colour }: { n: number; colour: string }) {
+  return (
+    <span className="inline-flex items-center gap-1.5 tabular-nums">
+      <span className={`size-2 ${colour}`} aria-hidden />
+      {n}
+    </span>
+  );
+}
+
 /** Apps that are required and that some devices do not have as they should. */
 export function BehindPage() {
+  const narrow = useNarrow();
   const { act, trouble, busy } = useAct('apps');
   const behind = useQuery({
     queryKey: ['apps', 'behind'],
@@ -60,12 +80,40 @@ export function BehindPage() {
           Apps appear here as soon as a device lacks one that is required, or has another version of it.
         </Empty>
       )}
-      {apps.length > 0 && (
+      {narrow && (
+        <ul>
+          {apps.map((a) => (
+            <li key={a.id} className="border-line/60 space-y-2 border-b px-4 py-3 text-sm">
+              <div className="flex items-center gap-2">
+                <Name app={a} />
+                <Button
+                  className="ml-auto"
+                  disabled={busy}
+                  aria-label={`Push ${a.name} now`}
+                  onClick={() => push([a.id])}
+                >
+                  Push now
+                </Button>
+              </div>
+              <Strip app={a} />
+              <p className="text-quiet flex flex-wrap gap-x-4 text-xs">
+                <span>{counted(a.devices, 'device')}</span>
+                {PARTS.filter((p) => a[p.key] > 0).map((p) => (
+                  <span key={p.key}>
+                    <Count n={a[p.key]} colour={p.colour} /> {p.word}
+                  </span>
+                ))}
+              </p>
+            </li>
+          ))}
+        </ul>
+      )}
+      {!narrow && apps.length > 0 && (
         <table className="w-full text-sm">
           <thead>
             <tr className="border-line border-b text-left">
               <th className="label px-6 py-2">App</th>
-              <th className="label w-64 px-2 max-md:hidden">Should have it</th>
+              <th className="label w-64 px-2">Should have it</th>
               {PARTS.map((p) => (
                 <th key={p.key} className="label w-32 px-2 text-right">
                   {p.word}
@@ -78,15 +126,9 @@ export function BehindPage() {
             {apps.map((a) => (
               <tr key={a.id} className="border-line/60 border-b">
                 <td className="px-6 py-2">
-                  <Link
-                    className="flex items-center gap-2 hover:underline"
-                    to={`/apps/catalogue?card=${a.id}`}
-                  >
-                    <AppMark app={a} />
-                    {a.name}
-                  </Link>
+                  <Name app={a} />
                 </td>
-                <td className="px-2 max-md:hidden">
+                <td className="px-2">
                   <span className="flex items-center gap-3">
                     <Strip app={a} />
                     <span className="text-quiet text-xs whitespace-nowrap">
@@ -96,12 +138,7 @@ export function BehindPage() {
                 </td>
                 {PARTS.map((p) => (
                   <td key={p.key} className="px-2 text-right tabular-nums">
-                    {a[p.key] > 0 && (
-                      <span className="inline-flex items-center gap-1.5">
-                        <span className={`size-2 ${p.colour}`} aria-hidden />
-                        {a[p.key]}
-                      </span>
-                    )}
+                    {a[p.key] > 0 && <Count n={a[p.key]} colour={p.colour} />}
                   </td>
                 ))}
                 <td className="px-6 text-right">

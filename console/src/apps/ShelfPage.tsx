@@ -86,7 +86,7 @@ function Shelf({ device }: { device: Schemas['DeviceSummary'] }) {
 export function ShelfPage() {
   const [search, setSearch] = useSearchParams();
   const [words, setWords] = useState('');
-  const id = search.get('device');
+  const id = search.get('device') || undefined;
   const found = useQuery({
     queryKey: ['devices', 'shelf', words],
     placeholderData: (before) => before,
@@ -94,7 +94,7 @@ export function ShelfPage() {
   });
   const chosen = useQuery({
     queryKey: ['device', id],
-    enabled: id !== null,
+    enabled: id !== undefined,
     queryFn: () => answer(api.GET('/devices/{id}', { params: { path: { id: id! } } })),
   });
   return (

@@ -8,7 +8,7 @@ export type With = Schemas['AppWith'];
 export const ORIGINS: Record<Schemas['AppOrigin'], string> = {
   package: 'own package',
   store: 'store',
-  system: 'comes with the OS',
+  system: 'with the OS',
   web: 'page of the web',
 };
 

@@ -21,23 +21,28 @@ const KINDS: Record<string, Field['kind']> = {
   boolean: 'flag',
 };
 
-/** The fields of a form for a schema (JSON Schema 2020-12); what a form cannot draw is of the kind other. */
+/**
+ * The fields of a form for a schema (JSON Schema 2020-12), those that have to be said first; what a form cannot draw is
+ * of the kind other.
+ */
 export function fieldsOf(schema: Record<string, unknown>): Field[] {
   const required = Array.isArray(schema.required) ? schema.required : [];
-  return Object.entries(record(schema.properties)).map(([name, of]) => {
-    const s = record(of);
-    const choices = Array.isArray(s.enum) && s.enum.every((c) => typeof c === 'string') ? s.enum : [];
-    return {
-      name,
-      title: typeof s.title === 'string' ? s.title : name,
-      help: typeof s.description === 'string' ? s.description : undefined,
-      kind: choices.length > 0 ? 'choice' : (KINDS[String(s.type)] ?? 'other'),
-      choices: choices as string[],
-      required: required.includes(name),
-      secret: s.writeOnly === true || s.format === 'password',
-      schema: s,
-    };
-  });
+  return Object.entries(record(schema.properties))
+    .map(([name, of]) => {
+      const s = record(of);
+      const choices = Array.isArray(s.enum) && s.enum.every((c) => typeof c === 'string') ? s.enum : [];
+      return {
+        name,
+        title: typeof s.title === 'string' ? s.title : name,
+        help: typeof s.description === 'string' ? s.description : undefined,
+        kind: choices.length > 0 ? 'choice' : (KINDS[String(s.type)] ?? 'other'),
+        choices: choices as string[],
+        required: required.includes(name),
+        secret: s.writeOnly === true || s.format === 'password',
+        schema: s,
+      };
+    })
+    .sort((a, b) => Number(b.required) - Number(a.required));
 }
 
 /** A JSON object out of a setting's text; none where it is none. */

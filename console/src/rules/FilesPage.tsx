@@ -187,7 +187,7 @@ function Files({ title, note, only }: { title: string; note: string; only?: Kind
           {only === 'document' ? 'Store a document' : 'Store a file'}
         </Button>
       }
-      columns={columns}
+      columns={only ? columns.filter((c) => c.id !== 'kind') : columns}
       toolbar={
         <>
           <Words filters={filters} placeholder="Name, or what is in it" />

@@ -3,6 +3,7 @@ package dev.pinwright.sandbox;
 import static dev.pinwright.sandbox.SandboxListener.json;
 import static dev.pinwright.sandbox.SandboxListener.read;
 
+import dev.pinwright.protocol.pack.PrintedConfiguration;
 import dev.pinwright.protocol.pki.Pki;
 import dev.pinwright.sandbox.bench.Cable;
 import dev.pinwright.sandbox.device.Agent;
@@ -205,7 +206,16 @@ public final class OutsideCalls {
         said.picture() != null
             ? ConfigurationReader.scan(said.picture())
             : Objects.requireNonNullElse(said.link(), "");
-    json(ctx, new ConfigurationReader(fleet.network()).read(link));
+    PrintedConfiguration read = new ConfigurationReader(fleet.network()).read(link);
+    json(
+        ctx,
+        Map.of(
+            "app", read.app(),
+            "name", read.name(),
+            "organisation", read.organisation(),
+            "unit", read.unit(),
+            "until", read.until().toString(),
+            "configuration", read.configuration()));
   }
 
   private void plug(Context ctx) {

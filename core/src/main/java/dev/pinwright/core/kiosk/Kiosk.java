@@ -82,8 +82,8 @@ public record Kiosk(
 
   /**
    * What a device should hold of its policy tree for now: all of it, but not the kiosk as long as
-   * it is in none and an app of it is still to come. So nobody stands before a closed device that
-   * has nothing to show, and its apps come while it can still be helped.
+   * it is in none and has nothing to show in it, while that is on its way: its one app, or all
+   * those of its home screen. So nobody stands before a closed device that shows nothing.
    *
    * @param held what it holds
    * @param coming whether an app, by id, is on its way to it; asked for where it matters
@@ -91,9 +91,13 @@ public record Kiosk(
   public static Tree closingLast(Tree desired, Tree held, Supplier<Predicate<String>> coming) {
     return in(desired)
         .filter(k -> in(held).isEmpty())
-        .filter(k -> k.apps().stream().anyMatch(coming.get()))
+        .filter(k -> !k.apps().isEmpty() && k.shownFirst().stream().allMatch(coming.get()))
         .map(k -> desired.without(leaf -> leaf.getKey().equals(ROOT + MODE)))
         .orElse(desired);
+  }
+
+  private List<String> shownFirst() {
+    return one ? apps.subList(0, 1) : apps;
   }
 
   private static Optional<Kiosk> in(Tree policy) {

@@ -104,6 +104,10 @@ class KioskTest {
     assertThat(Kiosk.closingLast(wanted, open, () -> "museum.guide"::equals))
         .isEqualTo(policy(Map.of("apps", "[\"museum.guide\"]")));
     assertThat(Kiosk.closingLast(wanted, open, () -> "museum.rota"::equals)).isEqualTo(wanted);
+    Tree home = policy(Map.of("mode", "home", "apps", "[\"museum.guide\",\"system.web\"]"));
+    assertThat(Kiosk.closingLast(home, open, () -> "museum.guide"::equals))
+        .as("it has another to show")
+        .isEqualTo(home);
     Tree another = policy(Map.of("mode", "one", "apps", "[\"system.web\"]"));
     assertThat(Kiosk.closingLast(wanted, another, () -> app -> true)).isEqualTo(wanted);
     assertThat(

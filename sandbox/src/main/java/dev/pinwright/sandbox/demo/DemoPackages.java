@@ -27,7 +27,7 @@ import javax.imageio.ImageIO;
 final class DemoPackages {
   private static final int ICON = 192;
   private static final int ARC = 84;
-  private static final int PAYLOAD = 240_000;
+  private static final int PAYLOAD = 48_000;
 
   private final String publisher;
   private final Pki.Identity signer;

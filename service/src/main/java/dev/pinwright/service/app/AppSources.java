@@ -26,6 +26,8 @@ import java.net.http.HttpResponse;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.Optional;
+import java.util.concurrent.CompletableFuture;
+import java.util.concurrent.TimeUnit;
 import org.jspecify.annotations.Nullable;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
@@ -39,6 +41,7 @@ public final class AppSources {
   private static final Logger LOG = LoggerFactory.getLogger(AppSources.class);
   private static final AddressType ADDRESS = new AddressType(AddressType.Of.URL);
   private static final Duration PATIENCE = Duration.ofSeconds(20);
+  private static final Duration LONGEST = Duration.ofMinutes(10);
   private static final int REASON = 300;
   private static final int MOST = 500;
 
@@ -178,6 +181,8 @@ public final class AppSources {
     try {
       HttpResponse<InputStream> answer = fetch(source);
       try (InputStream content = answer.body()) {
+        CompletableFuture.delayedExecutor(LONGEST.toSeconds(), TimeUnit.SECONDS)
+            .execute(() -> close(content));
         if (answer.statusCode() == 200) {
           brought = apps.bringLater(caller, appId, content);
           tag = answer.headers().firstValue("ETag").filter(t -> t.length() <= REASON).orElse("");
@@ -185,9 +190,7 @@ public final class AppSources {
           fault = Optional.of("the address answered " + answer.statusCode());
         }
       }
-      if (brought.isPresent()) {
-        released = released(caller, brought.get(), Words.parse(ByItself.class, source.release));
-      }
+      released = released(caller, appId, Words.parse(ByItself.class, source.release));
     } catch (Problem p) {
       fault = Optional.of(Text.cleaned(String.valueOf(p.getMessage()), REASON));
     } catch (IOException | UncheckedIOException e) {
@@ -211,19 +214,30 @@ public final class AppSources {
     return http.send(request.build(), HttpResponse.BodyHandlers.ofInputStream());
   }
 
-  private boolean released(Caller caller, Apps.Brought brought, ByItself how) {
+  /** Whoever sends slowly is not waited for: a read that hangs ends with this. */
+  private static void close(InputStream content) {
+    try {
+      content.close();
+    } catch (IOException e) {
+      LOG.debug("an answer could not be closed", e);
+    }
+  }
+
+  /** Releases the latest version where that is said and was not done; what fails is tried again. */
+  private boolean released(Caller caller, String appId, ByItself how) {
     if (how == ByItself.NONE) {
       return false;
     }
     Channel channel = how == ByItself.ALL ? Channel.ALL : Channel.EARLY;
+    Apps.Detail app = apps.get(caller, appId);
+    long latest = app.latest().map(Apps.Version::code).orElse(0L);
+    long before =
+        (channel == Channel.ALL ? app.forAll() : app.forEarly()).map(Apps.Version::code).orElse(0L);
+    if (latest <= before) {
+      return false;
+    }
     releases.release(
-        caller,
-        brought.app().app().id(),
-        brought.app().version(),
-        brought.version().code(),
-        channel,
-        Confirmation.NONE,
-        Optional.empty());
+        caller, appId, app.version(), latest, channel, Confirmation.NONE, Optional.empty());
     return true;
   }
 

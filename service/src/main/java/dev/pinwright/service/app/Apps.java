@@ -23,6 +23,7 @@ import dev.pinwright.service.work.Json;
 import dev.pinwright.service.work.Known;
 import dev.pinwright.service.work.Page;
 import dev.pinwright.service.work.Problem;
+import dev.pinwright.storage.After;
 import dev.pinwright.storage.Tx;
 import dev.pinwright.storage.app.AppStore;
 import dev.pinwright.storage.app.DeviceAppStore;
@@ -37,6 +38,7 @@ import java.io.UncheckedIOException;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.TreeMap;
@@ -150,7 +152,7 @@ public final class Apps {
   public record Brought(Detail app, Version version, boolean before, List<String> newPermissions) {}
 
   /**
-   * Apps by name.
+   * Apps by name, those that come with the OS last.
    *
    * @param from the word of an {@link Origin}; empty for all
    */
@@ -159,13 +161,19 @@ public final class Apps {
         from.isEmpty()
             ? Optional.empty()
             : Optional.of(Problem.reading("/from", () -> Words.parse(Origin.class, from)));
+    String[] c = page.parts(Page.Part.WHOLE, Page.Part.TEXT, Page.Part.TEXT);
+    boolean system = c.length > 0 && c[0].equals("1");
+    After after = c.length == 0 ? After.START : new After(c[1], c[2]);
     return useCases.read(
         tx ->
-            Page.byName(
-                (after, limit) -> new AppStore(tx).page(words, origin, after, limit),
-                page,
-                AppStore.Line::name,
-                AppStore.Line::id));
+            Page.of(
+                new AppStore(tx).page(words, origin, system, after, page.limit() + 1),
+                page.limit(),
+                a ->
+                    Page.cursor(
+                        a.origin() == Origin.SYSTEM ? "1" : "0",
+                        a.name().toLowerCase(Locale.ROOT),
+                        a.id())));
   }
 
   /** One app. */

@@ -76,16 +76,24 @@ public final class AppStore {
         from app a
       """;
 
-  /** Apps by name in small letters, then id; those of one origin where one is said. */
-  public List<Line> page(String words, Optional<Origin> origin, After after, int limit) {
+  /**
+   * Apps by name in small letters, then id, those that come with the OS last; those of one origin
+   * alone where one is said.
+   *
+   * @param system whether the page begins among those that come with the OS
+   */
+  public List<Line> page(
+      String words, Optional<Origin> origin, boolean system, After after, int limit) {
     Map<String, Object> p = new HashMap<>(after.parameters(limit));
+    p.put("system", system);
     p.put("origin", origin.map(Words::of).orElse(""));
     return tx.select(
         Line.class,
         LINE
-            + " where (lower(a.name), a.id) > (:key, :id) and :origin in ('', a.origin) and "
+            + " where (a.origin = 'system', lower(a.name), a.id) > (:system, :key, :id)"
+            + " and :origin in ('', a.origin) and "
             + Sought.in("lower(a.name || ' ' || a.package_id || ' ' || a.publisher)", words, p)
-            + " order by lower(a.name), a.id limit :limit",
+            + " order by a.origin = 'system', lower(a.name), a.id limit :limit",
         p);
   }
 

@@ -95,6 +95,8 @@ public final class UnitStore {
             "roster rows", "roster_entry where unit_id = :id",
             "enrollment profiles", "enrollment_profile where unit_id = :id",
             "bench sessions", "bench_session where unit_id = :id",
+            "printed codes of apps",
+                "configuration_code where unit_id = :id and revoked_at is null",
             "rules of groups", "group_mention where kind = 'unit' and ref = :id"));
   }
 
