@@ -99,7 +99,7 @@ export function AppsPage() {
         </Read>
       )}
       empty={
-        <Empty title={query.q ? 'No app is called so.' : 'There are no apps yet.'}>
+        <Empty title={query.q ? 'No app is called so.' : 'There are none of these.'}>
           Find one in a platform's store, or bring a package of your own: the gallery guide, the rota,
           whatever your devices are for. Then say for whom it is.
         </Empty>

@@ -1,8 +1,9 @@
 import { Menu, MenuButton, MenuItem, MenuItems, MenuSeparator } from '@headlessui/react';
+import { useQuery } from '@tanstack/react-query';
 import { ChevronDown } from 'lucide-react';
 import { useState } from 'react';
 import { useSearchParams } from 'react-router';
-import type { Schemas } from '../api/client';
+import { answer, api, type Schemas } from '../api/client';
 import { useCatalogue, useMe } from '../api/session';
 import { Button } from '../ui/parts';
 import { edits, EditSheet, type EditKind } from './EditSheet';
@@ -14,9 +15,15 @@ export type Whom = { count: number } & (
 );
 
 /** The commands that can be ordered to some devices. */
-export function ActMenu({ whom, name }: { whom: Whom; name?: string }) {
+export function ActMenu({ whom, name, device }: { whom: Whom; name?: string; device?: string }) {
   const catalogue = useCatalogue();
   const me = useMe();
+  const cannot = useQuery({
+    queryKey: ['device', device, 'cannot'],
+    enabled: device !== undefined,
+    queryFn: () => answer(api.GET('/devices/{id}/cannot', { params: { path: { id: device! } } })),
+  });
+  const why = (key: string) => cannot.data?.items.find((c) => c.command === key)?.reason;
   const mayEdit = ['owner', 'operator'].includes(me.data?.account.role ?? '');
   const [ordering, setOrdering] = useState<Schemas['CommandSpec']>();
   const [editing, setEditing] = useState<EditKind>();
@@ -47,14 +54,14 @@ export function ActMenu({ whom, name }: { whom: Whom; name?: string }) {
         </MenuButton>
         <MenuItems anchor="bottom end" className="border-line bg-sheet z-30 mt-1 w-80 border py-1 shadow-lg">
           {catalogue.data?.commands.map((c) => (
-            <MenuItem key={c.key}>
+            <MenuItem key={c.key} disabled={why(c.key) !== undefined}>
               <button
                 type="button"
                 onClick={() => setOrdering(c)}
-                className="data-focus:bg-raised block w-full px-3 py-1.5 text-left"
+                className="data-focus:bg-raised group block w-full px-3 py-1.5 text-left data-disabled:cursor-not-allowed"
               >
-                <span className="block text-sm">{c.title}</span>
-                <span className="text-quiet block text-xs">{c.help}</span>
+                <span className="group-data-disabled:text-quiet block text-sm">{c.title}</span>
+                <span className="text-quiet block text-xs">{why(c.key) ?? c.help}</span>
               </button>
             </MenuItem>
           ))}

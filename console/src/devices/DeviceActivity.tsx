@@ -55,7 +55,7 @@ export function Commands({ id }: { id: string }) {
               {c.reason && <span className="text-quiet block text-xs">{c.reason}</span>}
             </span>
             <Standing of={c.state} />
-            {c.state === 'queued' && (
+            {(c.state === 'queued' || c.state === 'planned') && (
               <Button weight="bare" onClick={() => void cancel(c.id)}>
                 Cancel
               </Button>

@@ -183,7 +183,7 @@ export function DeviceCard({ id, onClose, whole }: { id: string; onClose?: () =>
             )}
             {!d.retired && (
               <div className="flex flex-wrap gap-2">
-                <ActMenu whom={{ devices: [id], count: 1 }} name="this device" />
+                <ActMenu whom={{ devices: [id], count: 1 }} name="this device" device={id} />
                 <Button onClick={() => setSheet('place')}>Place</Button>
                 <Button onClick={() => setSheet('replace')}>Replace</Button>
                 <Button weight="danger" onClick={() => setSheet('retire')}>

@@ -39,6 +39,7 @@ export function OrderSheet({
 }) {
   const [fields, setFields] = useState<Record<string, string>>({ ...begun(spec), ...given });
   const [reason, setReason] = useState('');
+  const [at, setAt] = useState('');
   const [confirm, setConfirm] = useState('');
   const [trouble, setTrouble] = useState<unknown>();
   const [busy, setBusy] = useState(false);
@@ -47,6 +48,7 @@ export function OrderSheet({
     command: spec.key,
     fields,
     reason,
+    at: at ? new Date(at).toISOString() : undefined,
     ...(whom.matching
       ? { matching: whom.matching }
       : { targets: whom.devices.map((ref) => ({ kind: 'device', ref })) }),
@@ -56,7 +58,7 @@ export function OrderSheet({
     queryFn: () =>
       answer(
         api.POST('/dispatches/rehearsal', {
-          body: { ...order, reason: '', fields: {} },
+          body: { ...order, reason: '', fields: {}, at: undefined },
         }),
       ),
   });
@@ -132,6 +134,14 @@ export function OrderSheet({
       ))}
       <Labelled label={spec.reasonRequired ? 'Reason' : 'Reason (if you like)'} hint="Kept in the journal.">
         <input className="field" maxLength={300} value={reason} onChange={(e) => setReason(e.target.value)} />
+      </Labelled>
+      <Labelled label="When" hint={at ? 'In your own time.' : 'At once; or from a time on.'}>
+        <input
+          type="datetime-local"
+          className="field w-56"
+          value={at}
+          onChange={(e) => setAt(e.target.value)}
+        />
       </Labelled>
       {preview.data && (
         <p className="border-line border-t pt-3 text-sm">

@@ -49,6 +49,7 @@ function Way({ points, sites }: { points: Position[]; sites: Schemas['Site'][] }
   const north = (lat: number) => Math.sign(lat - middle.lat) * metres({ lat, lon: middle.lon }, middle);
   const across = Math.max(
     50,
+    (points[0]?.accuracy ?? 0) * 5,
     Math.max(...lons.map((l) => Math.abs(east(l)))) * 2,
     (Math.max(...lats.map((l) => Math.abs(north(l)))) * 2 * (WIDTH - 2 * MARGIN)) / (HEIGHT - 2 * MARGIN),
   );
@@ -231,7 +232,7 @@ export function Trail({ device }: { device: Schemas['DeviceSummary'] }) {
   return (
     <section aria-label="Trail" className="bg-raised flex items-center gap-3 rounded-[3px] px-3 py-2 text-sm">
       <p className="flex-1">
-        It keeps where it was, and its holder sees that it does
+        Where it was is known, and its holder sees that it is asked for or kept
         <span className="text-quiet block text-xs">
           {counted(k.points, 'point')}, the last <Moment at={k.last} />
         </span>

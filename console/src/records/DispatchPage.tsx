@@ -1,10 +1,12 @@
 import { useQuery } from '@tanstack/react-query';
 import type { ColumnDef } from '@tanstack/react-table';
-import { Link, useParams } from 'react-router';
+import { RotateCw } from 'lucide-react';
+import { Link, useNavigate, useParams } from 'react-router';
 import { useAct } from '../api/act';
 import { answer, api, type Schemas } from '../api/client';
+import { moment } from '../ui/dates';
 import { ListPage } from '../ui/ListPage';
-import { Button, Moment } from '../ui/parts';
+import { Button, counted, Moment } from '../ui/parts';
 import { Standing } from '../ui/Standing';
 
 type Command = Schemas['Command'];
@@ -48,7 +50,8 @@ const columns: ColumnDef<Command>[] = [
 /** One dispatch, device by device. */
 export function DispatchPage() {
   const { id = '' } = useParams();
-  const { act, trouble } = useAct('dispatches');
+  const go = useNavigate();
+  const { act, trouble, busy } = useAct('dispatches');
   const dispatch = useQuery({
     queryKey: ['dispatches', id],
     queryFn: () => answer(api.GET('/dispatches/{id}', { params: { path: { id } } })),
@@ -56,17 +59,56 @@ export function DispatchPage() {
   const d = dispatch.data;
   const cancel = () =>
     act(() => answer(api.POST('/dispatches/{id}/cancellation', { params: { path: { id } } })));
+  const waiting = (d?.states['queued'] ?? 0) + (d?.states['planned'] ?? 0);
+  const bad = (d?.states['failed'] ?? 0) + (d?.states['expired'] ?? 0);
+  const repeated = d && {
+    command: d.command,
+    fields: d.fields,
+    reason: d.reason || undefined,
+    again: d.id,
+  };
+  // those that cannot be told so at all are not tried again
+  const lost = useQuery({
+    queryKey: ['dispatches', id, 'again', bad],
+    enabled: bad > 0,
+    queryFn: () => answer(api.POST('/dispatches/rehearsal', { body: repeated! })),
+  });
+  const again = lost.data?.devices ?? 0;
   return (
     <ListPage<Command>
       list="dispatch"
       title={d?.title ?? 'Dispatch'}
-      note={d && `${d.total} devices, ordered by ${d.actor}${d.reason ? `: ${d.reason}` : ''}`}
+      note={
+        d &&
+        `${d.total} devices, ordered by ${d.actor}${d.reason ? `: ${d.reason}` : ''}${d.dueAt ? `, for ${moment(d.dueAt)}` : ''}`
+      }
       actions={
-        (d?.states['queued'] ?? 0) > 0 && (
-          <Button weight="danger" onClick={() => void cancel()}>
-            Cancel on {d?.states['queued']} devices
-          </Button>
-        )
+        <>
+          {repeated && again > 0 && (
+            <Button
+              disabled={busy}
+              onClick={() =>
+                void act(
+                  () =>
+                    answer(
+                      api.POST('/dispatches', {
+                        params: { header: { 'Idempotency-Key': crypto.randomUUID() } },
+                        body: { ...repeated, confirmDevices: lost.data?.confirmDevices },
+                      }),
+                    ),
+                  (made) => go(`/records/dispatches/${made.id}`),
+                )
+              }
+            >
+              <RotateCw className="size-4" /> Try again on {counted(again, 'device')}
+            </Button>
+          )}
+          {waiting > 0 && (
+            <Button weight="danger" disabled={busy} onClick={() => void cancel()}>
+              Cancel on {counted(waiting, 'device')}
+            </Button>
+          )}
+        </>
       }
       trouble={trouble ?? dispatch.error}
       columns={columns}

@@ -46,7 +46,7 @@ export function ofDispatch(d: Schemas['Dispatch']): Flight {
     to: `/records/dispatches/${d.id}`,
     total: d.total,
     done: n('done'),
-    waiting: n('queued') + n('delivered'),
+    waiting: n('planned') + n('queued') + n('delivered'),
     failed: n('failed') + n('expired') + n('cancelled'),
   };
 }

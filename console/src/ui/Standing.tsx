@@ -88,6 +88,7 @@ signs['abandoned'] = { ...signs['expired'], word: 'abandoned' };
 signs['open'] = { ...signs['settled'], word: 'open' };
 signs['spent'] = { ...signs['done'], colour: 'text-slate', word: 'spent' };
 signs['lapsed'] = { ...signs['expired'], word: 'lapsed' };
+signs['planned'] = { ...signs['queued'], word: 'planned' };
 signs['expected'] = { ...signs['queued'], word: 'expected' };
 signs['arrived'] = { ...signs['done'], word: 'arrived' };
 signs['withdrawn'] = { ...signs['cancelled'], word: 'withdrawn' };

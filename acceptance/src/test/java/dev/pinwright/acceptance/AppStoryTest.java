@@ -32,7 +32,7 @@ class AppStoryTest {
       b.press("Sign in");
       b.read("1 devices");
       b.open(rig.consoleUrl() + "/apps/catalogue");
-      b.read("There are no apps yet.");
+      b.read("with the OS");
       b.press("Bring a package");
       b.give(By.cssSelector("input[aria-label=Package]"), Packages.rota(1, SCHEMA.formatted("")));
       press(b, "Bring package");

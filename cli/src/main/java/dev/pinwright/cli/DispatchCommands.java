@@ -4,11 +4,15 @@ import static dev.pinwright.cli.Context.call;
 import static dev.pinwright.cli.Context.time;
 
 import dev.pinwright.client.model.Cancelled;
+import dev.pinwright.client.model.CommandKey;
 import dev.pinwright.client.model.CommandPage;
 import dev.pinwright.client.model.Dispatch;
+import dev.pinwright.client.model.DispatchOrder;
 import dev.pinwright.client.model.DispatchPage;
 import java.util.Map;
+import java.util.UUID;
 import java.util.stream.Collectors;
+import org.jspecify.annotations.Nullable;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Option;
@@ -19,7 +23,7 @@ import picocli.CommandLine.Parameters;
     name = "dispatch",
     mixinStandardHelpOptions = true,
     synopsisSubcommandLabel = "VERB",
-    description = "Orders of a command to many devices: list, show, wait, cancel.")
+    description = "Orders of a command to many devices: list, show, wait, cancel, again.")
 final class DispatchCommands {
   private static final long POLL_MILLIS = 300;
   private final Context context;
@@ -127,5 +131,35 @@ final class DispatchCommands {
   int cancel(@Parameters(paramLabel = "ID") String id) {
     Cancelled c = call(() -> context.client().acting().cancelDispatch(id));
     return context.print(c, () -> context.line("%d commands cancelled.", c.getCancelled()));
+  }
+
+  @Command(
+      mixinStandardHelpOptions = true,
+      description = "Orders it again for the devices on which it failed or expired.")
+  int again(
+      @Parameters(paramLabel = "ID") String id,
+      @Option(names = "--reason", description = "Why; as before without it.")
+          @Nullable String reason,
+      @Option(
+              names = "--confirm",
+              paramLabel = "NUMBER",
+              description = "How many devices, where that is asked.")
+          @Nullable Long confirm) {
+    Dispatch before = call(() -> context.client().acting().getDispatch(id));
+    DispatchOrder order =
+        new DispatchOrder()
+            .command(CommandKey.fromValue(String.valueOf(before.getCommand())))
+            .fields(before.getFields())
+            .reason(reason == null ? before.getReason() : reason)
+            .again(id)
+            .confirmDevices(confirm);
+    Dispatch made =
+        call(() -> context.client().acting().addDispatch(order, UUID.randomUUID().toString()));
+    return context.print(
+        made,
+        () ->
+            context.line(
+                "%s ordered again for %s: %s",
+                made.getTitle(), Context.counted(made.getTotal(), "device"), made.getId()));
   }
 }

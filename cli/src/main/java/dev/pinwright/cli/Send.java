@@ -6,6 +6,8 @@ import dev.pinwright.client.model.DispatchOrder;
 import dev.pinwright.client.model.DispatchPreview;
 import dev.pinwright.core.catalog.CommandSpec;
 import java.time.Duration;
+import java.time.LocalDateTime;
+import java.time.ZoneId;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
@@ -37,7 +39,10 @@ final class Send implements Callable<Integer> {
       description = "Show this help message and exit.")
   boolean help;
 
-  @Option(names = "--serial", description = "By serial number, several with commas.", split = ",")
+  @Option(
+      names = "--serial",
+      description = "By serial number, IMEI or asset number, several with commas.",
+      split = ",")
   @Nullable List<String> serials;
 
   @Mixin WhereOptions which = new WhereOptions();
@@ -47,6 +52,12 @@ final class Send implements Callable<Integer> {
 
   @Option(names = "--minutes", description = "How long it waits for a device.")
   @Nullable Long minutes;
+
+  @Option(
+      names = "--at",
+      paramLabel = "YYYY-MM-DDTHH:MM",
+      description = "When it is sent, in your own time; at once without.")
+  @Nullable LocalDateTime at;
 
   @Option(names = "--confirm", description = "The number of devices, where it is asked for.")
   @Nullable Long confirm;
@@ -138,6 +149,7 @@ final class Send implements Callable<Integer> {
             .targets(targets.specs(context))
             .serials(serials)
             .matching(which.filter(context))
+            .at(at == null ? null : at.atZone(ZoneId.systemDefault()).toOffsetDateTime())
             .expiresInMinutes(minutes)
             .confirmDevices(confirm);
     if (dryRun) {
@@ -162,7 +174,11 @@ final class Send implements Callable<Integer> {
         d,
         () ->
             context.line(
-                "%s sent to %d devices. Follow with: pinwright dispatch wait %s",
-                d.getTitle(), d.getTotal(), d.getId()));
+                at == null
+                    ? "%s sent to %d devices. Follow with: pinwright dispatch wait %s"
+                    : "%s planned for %d devices. Take it back with: pinwright dispatch cancel %s",
+                d.getTitle(),
+                d.getTotal(),
+                d.getId()));
   }
 }

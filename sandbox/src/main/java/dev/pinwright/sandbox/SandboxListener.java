@@ -170,6 +170,7 @@ public final class SandboxListener implements AutoCloseable {
     act(r, "reset", (a, ctx) -> a.reset());
     act(r, "stop-ringing", (a, ctx) -> after(a, () -> a.device().stopRinging()));
     act(r, "read-messages", (a, ctx) -> a.device().readMessages());
+    act(r, "switch-on", (a, ctx) -> a.switchOn());
     act(r, "offline", (a, ctx) -> a.offline(read(ctx, Offline.class).offline()));
     act(r, "check-in", (a, ctx) -> a.checkIn(false));
     act(

@@ -29,6 +29,9 @@ final class ActingCalls {
                     caller(ctx),
                     body(ctx, Order.class),
                     TextGate.header(ctx, "Idempotency-Key", 200))));
+    r.get(
+        ROOT + "/devices/{id}/cannot",
+        ctx -> json(ctx, Map.of("items", dispatches.cannot(caller(ctx), id(ctx)))));
     r.get(ROOT + "/dispatches", ctx -> json(ctx, dispatches.page(caller(ctx), page(ctx))));
     r.get(ROOT + "/dispatches/{id}", ctx -> json(ctx, dispatches.get(caller(ctx), id(ctx))));
     r.get(

@@ -339,6 +339,7 @@ public final class Pinwright implements AutoCloseable {
                 new Jobs.Chore(
                     "follow-own", Duration.ofSeconds(5), () -> selves.followDue(database)),
                 new Jobs.Chore("follow-windows", Duration.ofSeconds(10), publishing::followWindows),
+                new Jobs.Chore("begin-planned", Duration.ofSeconds(3), dispatches::begin),
                 new Jobs.Chore("follow-waves", Duration.ofSeconds(10), waves::follow),
                 new Jobs.Chore("follow-checks", Duration.ofSeconds(3), orders::follow),
                 new Jobs.Chore("clear-files", Duration.ofHours(1), files::clearUnused),

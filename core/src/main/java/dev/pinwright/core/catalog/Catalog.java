@@ -388,11 +388,11 @@ public final class Catalog {
     if (!known) {
       return Optional.of(traits.platform() + " cannot " + command.title().toLowerCase(Locale.ROOT));
     }
-    if (!command.modes().contains(traits.mode())) {
-      return Optional.of("not possible on a " + Words.of(traits.mode()) + " device");
+    if (!command.ownerships().contains(ownership)) {
+      return Optional.of("never done on a personal device");
     }
-    return command.ownerships().contains(ownership)
+    return command.modes().contains(traits.mode())
         ? Optional.empty()
-        : Optional.of("not allowed on a personal device");
+        : Optional.of("not possible on a " + Words.of(traits.mode()) + " device");
   }
 }

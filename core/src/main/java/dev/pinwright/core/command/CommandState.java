@@ -5,6 +5,8 @@ import java.util.Set;
 
 /** Where a command is. The last four are ends; nothing leaves an end. */
 public enum CommandState {
+  /** Committed, and not to be sent before its time. */
+  PLANNED,
   /** Committed, not yet with the device. */
   QUEUED,
   /** The device has it and has not finished. */
@@ -22,6 +24,7 @@ public enum CommandState {
   /** States that may follow. */
   public Set<CommandState> next() {
     return switch (this) {
+      case PLANNED -> EnumSet.of(QUEUED, CANCELLED);
       case QUEUED -> EnumSet.of(DELIVERED, DONE, FAILED, EXPIRED, CANCELLED);
       case DELIVERED -> EnumSet.of(DONE, FAILED, EXPIRED);
       case DONE, FAILED, EXPIRED, CANCELLED -> EnumSet.noneOf(CommandState.class);

@@ -2,10 +2,12 @@ package dev.pinwright.core.command;
 
 import java.time.Instant;
 import java.util.Map;
+import java.util.Optional;
 
 /**
  * One order of a command to many devices, and how far it is.
  *
+ * @param dueAt the time it was ordered for; empty for at once
  * @param states how many commands are in each state
  * @param ended whether all of them are in an end
  */
@@ -16,6 +18,7 @@ public record Dispatch(
     Map<String, String> fields,
     String reason,
     Instant at,
+    Optional<Instant> dueAt,
     Instant expiresAt,
     String actor,
     long total,

@@ -126,7 +126,7 @@ class CatalogTest {
             c.objection(RING, new DeviceTraits("tarn", Mode.WORK_PROFILE, os), Ownership.CORPORATE))
         .contains("not possible on a work-profile device");
     assertThat(c.objection(RING, new DeviceTraits("tarn", Mode.SUPERVISED, os), Ownership.PERSONAL))
-        .contains("not allowed on a personal device");
+        .contains("never done on a personal device");
     assertThat(
             c.objection(RING, new DeviceTraits("moor", Mode.SUPERVISED, os), Ownership.CORPORATE))
         .contains("moor cannot ring");

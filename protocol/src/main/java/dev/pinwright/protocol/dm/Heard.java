@@ -26,6 +26,7 @@ import java.util.regex.Pattern;
  * @param kioskLeft when its kiosk was left by a code, as it tells it
  * @param recoveryKeys keys that open its disk, each a number, a space and the wrapped key in base64
  * @param positions where it was, each as {@link Positions} reads it
+ * @param located where it is now because it was asked, by correlator
  * @param reports ends of operations
  * @param appsDone ends of installations and removals: what the device said of each, by correlator
  * @param wishes ids of apps the holder picked from the shelf
@@ -42,6 +43,7 @@ public record Heard(
     List<String> kioskLeft,
     List<String> recoveryKeys,
     List<String> positions,
+    Map<String, String> located,
     List<Report> reports,
     Map<String, String> appsDone,
     List<String> wishes,
@@ -84,6 +86,7 @@ public record Heard(
     List<String> kioskLeft = new ArrayList<>();
     List<String> recoveryKeys = new ArrayList<>();
     List<String> positions = new ArrayList<>();
+    Map<String, String> located = new LinkedHashMap<>();
     List<Report> reports = new ArrayList<>();
     Map<String, String> appsDone = new LinkedHashMap<>();
     List<String> wishes = new ArrayList<>();
@@ -121,6 +124,8 @@ public record Heard(
               kioskLeft.add(data);
             } else if (type.equals(Dm.TYPE_RECOVERY_KEY)) {
               recoveryKeys.add(data);
+            } else if (type.equals(Dm.TYPE_POSITION) && a.correlator() != null) {
+              located.put(a.correlator(), data);
             } else if (type.equals(Dm.TYPE_POSITION)) {
               positions.add(data);
             } else if (type.equals(Dm.TYPE_SHELF_WISH)) {
@@ -146,6 +151,7 @@ public record Heard(
         kioskLeft,
         recoveryKeys,
         positions,
+        located,
         reports,
         appsDone,
         wishes,
@@ -161,6 +167,7 @@ public record Heard(
         || !kioskLeft.isEmpty()
         || !recoveryKeys.isEmpty()
         || !positions.isEmpty()
+        || !located.isEmpty()
         || !appsDone.isEmpty()
         || !wishes.isEmpty()
         || !reports.isEmpty();

@@ -137,6 +137,7 @@ public final class Scenario {
     meddled();
     faulty();
     outOnTheLake();
+    missingPhone();
     new OwnFields(api, LocalDate.now(ZoneOffset.UTC)).ofDevices();
     appsLive();
     waveInFlight();
@@ -618,6 +619,39 @@ public final class Scenario {
       }
       agent.checkIn(false);
     }
+  }
+
+  /** The lighthouse's phone is missing: somebody asked where it is, and had it locked. */
+  private void missingPhone() {
+    String unit = units.get("VM-LIG");
+    JsonNode phone = api.get("/devices?kind=phone&limit=1&unit=" + unit).path("items").path(0);
+    double[] point = Vellmar.SITES.get("Tollen point");
+    welcome.stream()
+        .filter(a -> a.screen().serial().equals(phone.path("serial").asText()))
+        .forEach(
+            a ->
+                a.device()
+                    .be(
+                        new Position(
+                            Instant.now(),
+                            point[0] + 0.004,
+                            point[1] - 0.006,
+                            Optional.of(38.0),
+                            Position.Source.WIFI)));
+    List<Map<String, Object>> to = List.of(Map.of("kind", "device", "ref", id(phone)));
+    String reason = "missing since the ferry on Saturday";
+    api.post("/dispatches", Map.of("command", "locate", "reason", reason, "targets", to));
+    api.post(
+        "/dispatches",
+        Map.of(
+            "command",
+            "lock",
+            "reason",
+            reason,
+            "fields",
+            Map.of("text", "Lost. Please hand it in at any museum of the trust."),
+            "targets",
+            to));
   }
 
   /** The eleventh kiosk of the quay fell off its stand. */

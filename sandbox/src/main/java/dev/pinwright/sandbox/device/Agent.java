@@ -258,6 +258,27 @@ public final class Agent implements AutoCloseable {
     }
   }
 
+  /** Its holder switches it on again. */
+  public void switchOn() {
+    synchronized (device) {
+      state.off = false;
+    }
+    offline(false);
+  }
+
+  /** It has told what it had to, and goes off where it was to. */
+  private boolean goesOff() {
+    synchronized (device) {
+      if (!state.goingOff) {
+        return false;
+      }
+      state.goingOff = false;
+      state.off = true;
+    }
+    offline(true);
+    return true;
+  }
+
   /** Takes the device off the network, or puts it back. */
   public void offline(boolean offline) {
     synchronized (device) {
@@ -325,6 +346,7 @@ public final class Agent implements AutoCloseable {
     List<String> kioskLefts;
     String recoveryKey;
     List<State.Place> trail;
+    List<State.Found> found;
     boolean leaving;
     List<DeviceSession.Outstanding> alerts = new ArrayList<>();
     synchronized (device) {
@@ -339,6 +361,7 @@ public final class Agent implements AutoCloseable {
       kioskLefts = List.copyOf(state.kioskLefts);
       recoveryKey = state.recoveryToTell;
       trail = device.trail();
+      found = List.copyOf(state.found);
       leaving = state.leaving;
       if (leaving) {
         alerts.add(new DeviceSession.Outstanding(Dm.TYPE_MANAGEMENT_ENDED, "1", Optional.empty()));
@@ -360,6 +383,13 @@ public final class Agent implements AutoCloseable {
               Positions.write(trail.stream().map(State.Place::position).toList()),
               Optional.empty()));
     }
+    found.forEach(
+        f ->
+            alerts.add(
+                new DeviceSession.Outstanding(
+                    Dm.TYPE_POSITION,
+                    Positions.write(List.of(f.place().position())),
+                    Optional.of(f.correlator()))));
     reports.forEach(
         r ->
             alerts.add(
@@ -381,6 +411,7 @@ public final class Agent implements AutoCloseable {
               line.close();
               if (failure == null) {
                 device.toldTrail(trail);
+                device.toldFound(found);
                 device.toldApps(appReports, wishes);
               }
               ended(failure, reports, kioskLefts, recoveryKey, leaving);
@@ -482,6 +513,7 @@ public final class Agent implements AutoCloseable {
           another.getAndSet(false)
               || state.factsChanged
               || !state.reports.isEmpty()
+              || !state.found.isEmpty()
               || !state.appReports.isEmpty()
               || !state.wishes.isEmpty()
               || device.keepRecoveryKey()
@@ -490,7 +522,7 @@ public final class Agent implements AutoCloseable {
     changed.accept(device);
     if (device.meddled() || more) {
       checkIn(false);
-    } else {
+    } else if (!goesOff()) {
       letTheHolderAct();
     }
     installer.go();

@@ -43,6 +43,8 @@ record Display(
     String screen;
     if (!managed) {
       screen = Words.of(state.stage);
+    } else if (state.off) {
+      screen = "off";
     } else if (System.currentTimeMillis() < state.restartedUntil) {
       screen = "restarting";
     } else if (!state.firstRun.isEmpty()) {

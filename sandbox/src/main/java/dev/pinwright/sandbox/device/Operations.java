@@ -1,9 +1,15 @@
 package dev.pinwright.sandbox.device;
 
+import dev.pinwright.core.Words;
 import dev.pinwright.core.catalog.Catalog;
+import dev.pinwright.core.device.OsVersion;
+import dev.pinwright.core.device.Ownership;
+import dev.pinwright.core.device.Position;
 import dev.pinwright.protocol.dm.Dm;
+import dev.pinwright.protocol.join.JoinMessages;
 import java.time.Duration;
 import java.time.Instant;
+import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import org.jspecify.annotations.Nullable;
@@ -13,6 +19,11 @@ final class Operations {
   private static final String OPERATIONS = "./Vendor/Pinwright/Operations/";
   private static final int REMEMBERED = 500;
   private static final long RESTART_MILLIS = 3_000;
+  private static final double MIDDLE_LATITUDE = 47.20;
+  private static final double MIDDLE_LONGITUDE = -20.40;
+  private static final double SPREAD = 0.12;
+  private static final double COARSE = 2_500;
+
   private final Catalog catalog;
   private final Model model;
   private final State state;
@@ -92,6 +103,17 @@ final class Operations {
         state.reports.add(new State.Report(correlator, Dm.OK));
         return Dm.ACCEPTED;
       }
+      case "locate" -> {
+        return locate(correlator);
+      }
+      case "update-os" -> {
+        return update(fields.get("version"), correlator);
+      }
+      case "shut-down" -> {
+        state.reports.add(new State.Report(correlator, Dm.OK));
+        state.goingOff = true;
+        return Dm.ACCEPTED;
+      }
       default -> {
         return uri.startsWith(OPERATIONS) ? Dm.NOT_SUPPORTED : Dm.NOT_FOUND;
       }
@@ -103,5 +125,57 @@ final class Operations {
     state.locked = false;
     state.lockText = "";
     state.lockPhone = "";
+  }
+
+  /** Tells where it is with the next session; its holder is told that somebody asked. */
+  private int locate(String correlator) {
+    JoinMessages.Offer offer = state.offer;
+    if (offer == null || offer.profile().ownership().equals(Words.of(Ownership.PERSONAL))) {
+      return Dm.NOT_FOUND;
+    }
+    state.notes.add(
+        0,
+        new State.Note(
+            "Your organisation asked where this device is.", Instant.now().toString(), false));
+    State.Place here = state.here;
+    if (state.faults.contains("nowhere")) {
+      state.reports.add(new State.Report(correlator, 500));
+    } else {
+      long now = System.currentTimeMillis();
+      state.found.add(new State.Found(correlator, here == null ? byNetwork(now) : here.at(now)));
+    }
+    return Dm.ACCEPTED;
+  }
+
+  /** What its network address says, where nobody put it anywhere: somewhere on the island. */
+  private State.Place byNetwork(long now) {
+    int h = state.serial.hashCode();
+    return new State.Place(
+        now,
+        MIDDLE_LATITUDE + (h >>> 8 & 0xff) * SPREAD / 255 - SPREAD / 2,
+        MIDDLE_LONGITUDE + (h >>> 16 & 0xff) * SPREAD / 255 - SPREAD / 2,
+        COARSE,
+        Words.of(Position.Source.NETWORK));
+  }
+
+  private int update(@Nullable String version, String correlator) {
+    List<OsVersion> there = catalog.platform(model.platform()).orElseThrow().versions();
+    OsVersion now = OsVersion.parse(state.osVersion);
+    Optional<OsVersion> wanted =
+        version == null
+            ? there.stream().reduce((a, b) -> b.atLeast(a) ? b : a)
+            : there.stream().filter(v -> v.toString().equals(version.strip())).findFirst();
+    if (wanted.isEmpty() || !wanted.get().atLeast(now)) {
+      return Dm.NOT_SUPPORTED;
+    }
+    state.restartedUntil = System.currentTimeMillis() + RESTART_MILLIS;
+    updateOs(wanted.get().toString());
+    state.reports.add(new State.Report(correlator, Dm.OK));
+    return Dm.ACCEPTED;
+  }
+
+  /** Puts another version of the OS on it. */
+  void updateOs(String version) {
+    state.osVersion = OsVersion.parse(version).toString();
   }
 }

@@ -293,6 +293,11 @@ public final class SimulatedDevice implements DeviceSide {
     trail.told(places);
   }
 
+  /** It told where it is. */
+  synchronized void toldFound(List<State.Found> told) {
+    state.found.removeAll(told);
+  }
+
   /** Puts it somewhere. Where it was before, it remembers while a trail is wanted. */
   public synchronized void be(Position position) {
     state.here = State.Place.of(position);
@@ -368,7 +373,7 @@ public final class SimulatedDevice implements DeviceSide {
 
   /** Installs another OS version. */
   public synchronized void updateOs(String version) {
-    state.osVersion = OsVersion.parse(version).toString();
+    operations.updateOs(version);
     factsChanged();
   }
 

@@ -186,6 +186,12 @@ final class State {
   public String ringCorrelator = "";
   public List<Note> notes = new ArrayList<>();
   public List<Question> questions = new ArrayList<>();
+  public List<Found> found = new ArrayList<>();
+
+  /** Whether it switches itself off once it has told so, and whether it is off. */
+  public boolean goingOff;
+
+  public boolean off;
   public boolean offline;
   public double battery = 87;
   public boolean charging;
@@ -239,6 +245,9 @@ final class State {
 
   /** The end of an operation that is yet to be reported. */
   record Report(String correlator, int code) {}
+
+  /** Where it is, because it was asked; yet to be told. */
+  record Found(String correlator, Place place) {}
 
   /** Where it was, at a moment in milliseconds; see {@link Position}. */
   record Place(long at, double latitude, double longitude, double accuracy, String source) {

@@ -1,6 +1,7 @@
 package dev.pinwright.service.acting;
 
 import com.fasterxml.jackson.core.type.TypeReference;
+import dev.pinwright.core.Words;
 import dev.pinwright.core.catalog.Catalog;
 import dev.pinwright.core.catalog.CommandSpec;
 import dev.pinwright.core.command.Command;
@@ -8,6 +9,10 @@ import dev.pinwright.core.command.CommandForm;
 import dev.pinwright.core.command.CommandState;
 import dev.pinwright.core.command.Dispatch;
 import dev.pinwright.core.command.Reach;
+import dev.pinwright.core.device.DeviceTraits;
+import dev.pinwright.core.device.Mode;
+import dev.pinwright.core.device.OsVersion;
+import dev.pinwright.core.device.Ownership;
 import dev.pinwright.service.live.Wakes;
 import dev.pinwright.service.secret.Vault;
 import dev.pinwright.service.usecase.Noun;
@@ -21,14 +26,19 @@ import dev.pinwright.storage.acting.CommandStore;
 import dev.pinwright.storage.acting.DispatchStore;
 import dev.pinwright.storage.change.ThresholdStore;
 import dev.pinwright.storage.row.CommandRow;
+import dev.pinwright.storage.row.DeviceRow;
 import dev.pinwright.storage.row.DispatchRow;
+import java.time.Duration;
+import java.time.Instant;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import org.jspecify.annotations.Nullable;
 
 /** Orders of a command to many devices. Devices are expanded by one statement, however many. */
 public final class Dispatches {
   private static final int MAX_KEY = 200;
+  private static final Duration FURTHEST = Duration.ofDays(366);
 
   private final UseCases useCases;
   private final Catalog catalog;
@@ -98,7 +108,7 @@ public final class Dispatches {
                     "This goes to " + reach.devices() + " devices; repeat that number to send it.")
                 .with("confirmDevices", reach.devices());
           }
-          DispatchRow row = row(act, checked.form(), reach);
+          DispatchRow row = row(act, checked.form(), reach, due(order, act.now()));
           row.idempotencyKey = key.isEmpty() ? null : key;
           row.requestHash = hash;
           return store(act, checked.form(), reach, row);
@@ -116,14 +126,24 @@ public final class Dispatches {
     return row;
   }
 
-  private static DispatchRow row(UseCases.Act act, CommandForm form, Reach reach) {
+  private static @Nullable Instant due(Order order, Instant now) {
+    Optional<Instant> at = order.at();
+    if (at.filter(t -> !t.isAfter(now) || t.isAfter(now.plus(FURTHEST))).isPresent()) {
+      throw Problem.malformed("/at", "A command is ordered for a time within a year from now.");
+    }
+    return at.orElse(null);
+  }
+
+  private static DispatchRow row(
+      UseCases.Act act, CommandForm form, Reach reach, @Nullable Instant due) {
     DispatchRow row = new DispatchRow();
     row.id = act.newId();
     row.command = form.spec().key();
     row.fields = Json.write(form.fields());
     row.reason = form.reason();
     row.at = act.now();
-    row.expiresAt = row.at.plus(form.expiry());
+    row.dueAt = due;
+    row.expiresAt = (due == null ? row.at : due).plus(form.expiry());
     row.actor = act.caller().login();
     row.total = (int) reach.devices();
     row.accountId = act.caller().accountId();
@@ -151,8 +171,47 @@ public final class Dispatches {
             + (row.total == 1 ? " device" : " devices")
             + (row.reason.isEmpty() ? "" : "; reason: " + row.reason));
     act.touch(Noun.DEVICE);
-    Wakes.dispatch(act.tx(), row.id);
+    if (row.dueAt == null) {
+      Wakes.dispatch(act.tx(), row.id);
+    }
     return view(act.tx(), row);
+  }
+
+  /** Sends what was ordered for a time that has come. */
+  public void begin() {
+    useCases.run(
+        Caller.SERVICE,
+        act -> {
+          List<String> begun = new DispatchStore(act.tx()).begin(act.now());
+          begun.forEach(id -> Wakes.dispatch(act.tx(), id));
+          if (!begun.isEmpty()) {
+            act.touch(Noun.DISPATCH, Noun.DEVICE);
+          }
+        });
+  }
+
+  /** A command a device cannot carry out, and why. */
+  public record Cannot(String command, String reason) {}
+
+  /** What a device cannot be told to do. */
+  public List<Cannot> cannot(Caller caller, String deviceId) {
+    DeviceRow device =
+        useCases.read(
+            tx ->
+                tx.find(DeviceRow.class, deviceId)
+                    .orElseThrow(() -> Problem.notFound("device", deviceId)));
+    DeviceTraits traits =
+        new DeviceTraits(
+            device.platform,
+            Words.parse(Mode.class, device.mode),
+            OsVersion.parse(device.osVersion));
+    Ownership ownership = Words.parse(Ownership.class, device.ownership);
+    return catalog.commands().stream()
+        .flatMap(
+            c ->
+                catalog.objection(c, traits, ownership).stream()
+                    .map(reason -> new Cannot(c.key(), reason)))
+        .toList();
   }
 
   /** Dispatches, newest first. */
@@ -261,7 +320,7 @@ public final class Dispatches {
           if (!cancelled) {
             throw Problem.conflict(
                 "not-cancellable",
-                "The command is " + row.state + "; only queued commands can be cancelled.");
+                "The command is " + row.state + "; what a device has cannot be cancelled.");
           }
           act.done(
               Noun.COMMAND,
@@ -285,6 +344,7 @@ public final class Dispatches {
         Json.read(r.fields, new TypeReference<>() {}),
         r.reason,
         r.at,
+        Optional.ofNullable(r.dueAt),
         r.expiresAt,
         r.actor,
         r.total,

@@ -25,8 +25,10 @@ import org.jspecify.annotations.Nullable;
  * @param fields what the command's form asks for
  * @param reason why, where the command needs one
  * @param targets whom; a device that matches several gets one command
- * @param serials devices by serial number, besides the targets
+ * @param serials devices by serial number, IMEI or asset number, besides the targets
  * @param matching every device of a list, besides the targets
+ * @param again those on which this dispatch failed or expired, besides the targets
+ * @param at when it is to be sent; at once without
  * @param expiresInMinutes how long it waits for a device
  * @param confirmDevices the number of devices, when the rehearsal asks for it
  */
@@ -37,6 +39,8 @@ public record Order(
     Optional<List<TargetSpec>> targets,
     Optional<List<String>> serials,
     Optional<DeviceFilter.Written> matching,
+    Optional<String> again,
+    Optional<Instant> at,
     Optional<Long> expiresInMinutes,
     Optional<Long> confirmDevices) {
   private static final int MOST_SERIALS = 10_000;
@@ -49,7 +53,8 @@ public record Order(
       CommandForm form,
       List<Target> targets,
       List<String> serials,
-      Optional<DeviceFilter.Written> matching) {
+      Optional<DeviceFilter.Written> matching,
+      Optional<String> again) {
 
     /** Gathers the devices it is for. */
     void gather(Tx tx, Instant now) {
@@ -57,9 +62,11 @@ public record Order(
       List<String> unknown = store.unknown(serials);
       if (!unknown.isEmpty()) {
         throw Problem.malformed(
-            "/serials", "No device has the serial " + String.join(", ", unknown) + ".");
+            "/serials",
+            "No device has the serial, IMEI or asset number " + String.join(", ", unknown) + ".");
       }
-      Selection selected = new Selection(tx).targets(targets).serials(serials);
+      Selection selected = new Selection(tx).targets(targets).identified(serials);
+      again.ifPresent(selected::endedBadly);
       matching.ifPresent(m -> selected.matching(m.query(tx, now)));
     }
   }
@@ -124,9 +131,10 @@ public record Order(
     if (named.size() > MOST_SERIALS) {
       throw Problem.malformed("/serials", "At most " + MOST_SERIALS + " devices can be named.");
     }
-    if (aimed.isEmpty() && named.isEmpty() && matching.isEmpty()) {
-      throw Problem.malformed("/targets", "Say which devices: targets, serials or matching.");
+    if (aimed.isEmpty() && named.isEmpty() && matching.isEmpty() && again.isEmpty()) {
+      throw Problem.malformed(
+          "/targets", "Say which devices: targets, serials, matching or again.");
     }
-    return new Checked(form, aimed, named, matching);
+    return new Checked(form, aimed, named, matching, again);
   }
 }

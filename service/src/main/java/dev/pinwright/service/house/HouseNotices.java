@@ -1,6 +1,7 @@
 package dev.pinwright.service.house;
 
 import dev.pinwright.core.Lapse;
+import dev.pinwright.core.app.Attempt;
 import dev.pinwright.core.gateway.PushCredential;
 import dev.pinwright.core.license.Forecast;
 import dev.pinwright.core.license.Licensing;
@@ -11,6 +12,8 @@ import dev.pinwright.service.usecase.UseCases;
 import dev.pinwright.service.work.Caller;
 import dev.pinwright.service.work.Page;
 import dev.pinwright.service.work.Problem;
+import dev.pinwright.storage.app.AppStore;
+import dev.pinwright.storage.app.ConfigurationCodeStore;
 import dev.pinwright.storage.arrival.ArrivalStore;
 import dev.pinwright.storage.compliance.CheckStore;
 import dev.pinwright.storage.file.FileStore;
@@ -173,6 +176,8 @@ public final class HouseNotices {
           waves(act);
           licenses(act);
           versions(act);
+          failingApps(act);
+          codes(act);
           caches(act);
           connection(
               act,
@@ -248,7 +253,7 @@ public final class HouseNotices {
     }
   }
 
-  /** Which versions appeared in a store that nobody has released. */
+  /** Which versions appeared in a store, or at an address, that nobody has released. */
   private static void versions(UseCases.Act act) {
     List<StoreAppStore.Newer> newer = new StoreAppStore(act.tx()).newer();
     say(
@@ -256,12 +261,64 @@ public final class HouseNotices {
         "versions",
         !newer.isEmpty(),
         newer.size() == 1
-            ? newer.get(0).name() + " " + newer.get(0).version() + " appeared in its store"
-            : newer.size() + " apps have a new version in their stores",
+            ? newer.get(0).name() + " " + newer.get(0).version() + " appeared"
+            : newer.size() + " apps have a new version",
         "Devices keep the version they have until somebody releases the new one: "
             + String.join(", ", newer.stream().map(n -> n.name() + " " + n.version()).toList())
             + ".",
         newer.size() == 1 ? "/apps/catalogue?card=" + newer.get(0).appId() : "/apps/catalogue",
+        false);
+  }
+
+  /** Which apps were tried so often on devices that they are tried no more. */
+  private static void failingApps(UseCases.Act act) {
+    List<AppStore.GivenUp> apps = new AppStore(act.tx()).givenUp(Attempt.MOST);
+    say(
+        act,
+        "apps",
+        !apps.isEmpty(),
+        apps.size() == 1
+            ? apps.get(0).name() + " fails again and again"
+            : apps.size() + " apps fail again and again",
+        "Tried "
+            + Attempt.MOST
+            + " times and no more: "
+            + String.join(
+                "; ",
+                apps.stream()
+                    .map(
+                        a ->
+                            a.name()
+                                + " on "
+                                + (a.devices() == 1 ? "1 device" : a.devices() + " devices")
+                                + ", "
+                                + a.reason())
+                    .toList())
+            + ". Push them once the cause is mended.",
+        apps.size() == 1 ? "/apps/catalogue?card=" + apps.get(0).id() : "/apps/behind",
+        false);
+  }
+
+  /** Which printed codes of apps lapse soon. */
+  private static void codes(UseCases.Act act) {
+    List<ConfigurationCodeStore.Lapsing> lapsing =
+        new ConfigurationCodeStore(act.tx())
+            .lapsing(act.now(), act.now().plus(Duration.ofDays(SHORT_SOON)));
+    say(
+        act,
+        "codes",
+        !lapsing.isEmpty(),
+        lapsing.size() == 1
+            ? "The printed code " + lapsing.get(0).name() + " lapses soon"
+            : lapsing.size() + " printed codes lapse soon",
+        "Print new ones and hang them up: "
+            + String.join(
+                ", ",
+                lapsing.stream()
+                    .map(l -> l.name() + " until " + l.until().toString().substring(0, 10))
+                    .toList())
+            + ".",
+        lapsing.isEmpty() ? "/apps/catalogue" : "/apps/catalogue?card=" + lapsing.get(0).appId(),
         false);
   }
 

@@ -2,28 +2,33 @@ package dev.pinwright.service.own;
 
 import dev.pinwright.core.Words;
 import dev.pinwright.core.catalog.Catalog;
+import dev.pinwright.core.command.CommandState;
 import dev.pinwright.core.device.Ownership;
 import dev.pinwright.core.device.Position;
 import dev.pinwright.core.tree.Leaf;
 import dev.pinwright.core.tree.Tree;
 import dev.pinwright.protocol.dm.Positions;
+import dev.pinwright.service.acting.Commands;
 import dev.pinwright.service.usecase.Noun;
 import dev.pinwright.service.usecase.UseCases;
 import dev.pinwright.service.work.Caller;
 import dev.pinwright.service.work.Page;
 import dev.pinwright.service.work.Problem;
 import dev.pinwright.storage.Tx;
+import dev.pinwright.storage.acting.CommandStore;
 import dev.pinwright.storage.device.PositionStore;
 import dev.pinwright.storage.row.DeviceRow;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.function.Supplier;
 
 /**
- * Where devices of the organisation were, kept only while a profile asks for it, and shown to those
- * who say so in the journal. Of a personal device nothing of the kind is kept, whoever sends it.
+ * Where devices of the organisation were, kept only while a profile asks for it, or because
+ * somebody asked where one is, and shown to those who say so in the journal. Of a personal device
+ * nothing of the kind is kept, whoever sends it.
  */
 public final class Trails {
   private static final String TRAIL = Catalog.POLICY_ROOT + "/location/trail";
@@ -33,6 +38,9 @@ public final class Trails {
   private static final int USUAL_DAYS = 30;
 
   private static final int PAGE = 200;
+
+  /** The command that asks for a place, as the catalogue calls it. */
+  private static final String LOCATE = "locate";
 
   /** How far the clock of a device may be ahead. */
   private static final Duration AHEAD = Duration.ofMinutes(5);
@@ -140,21 +148,69 @@ public final class Trails {
             .flatMap(t -> Positions.read(t).stream())
             .limit(Positions.MOST)
             .filter(p -> p.at().isAfter(oldest) && p.at().isBefore(act.now().plus(AHEAD)))
-            // told and listed to the millisecond
-            .map(
-                p ->
-                    new Position(
-                        Instant.ofEpochMilli(p.at().toEpochMilli()),
-                        p.latitude(),
-                        p.longitude(),
-                        p.accuracy(),
-                        p.source()))
+            .map(Trails::toTheMillisecond)
             .toList();
     PositionStore store = new PositionStore(act.tx());
     if (!positions.isEmpty()) {
       store.keep(device.id, positions, days);
       store.forget(device.id, oldest);
     }
+  }
+
+  /** Told and listed to the millisecond. */
+  private static Position toTheMillisecond(Position p) {
+    return new Position(
+        Instant.ofEpochMilli(p.at().toEpochMilli()),
+        p.latitude(),
+        p.longitude(),
+        p.accuracy(),
+        p.source());
+  }
+
+  /**
+   * Takes in where a device is because it was asked: the command ends with that. What nobody asked
+   * for, and what a personal device tells, is not looked at.
+   *
+   * @param told by the id of the command
+   */
+  public void located(UseCases.Act act, DeviceRow device, Map<String, String> told) {
+    if (personal(device)) {
+      return;
+    }
+    CommandStore commands = new CommandStore(act.tx());
+    told.forEach(
+        (command, text) -> {
+          if (commands.fields(command, LOCATE).isEmpty()) {
+            return;
+          }
+          Optional<Position> found =
+              Positions.read(text).stream()
+                  .filter(p -> !p.at().isAfter(act.now().plus(AHEAD)))
+                  .findFirst()
+                  .map(Trails::toTheMillisecond);
+          boolean ended =
+              Commands.step(
+                  act.tx(),
+                  device.id,
+                  command,
+                  found.isPresent() ? CommandState.DONE : CommandState.FAILED,
+                  found.map(Trails::words).orElse("what it told is no place"),
+                  act.now());
+          if (ended) {
+            found.ifPresent(
+                p -> new PositionStore(act.tx()).keep(device.id, List.of(p), USUAL_DAYS));
+          }
+        });
+  }
+
+  private static String words(Position p) {
+    String by =
+        switch (p.source()) {
+          case SATELLITE -> "by satellite";
+          case WIFI -> "by the networks around it";
+          case NETWORK -> "by its network address";
+        };
+    return p.accuracy().map(a -> "within " + Math.round(a) + " m, ").orElse("") + by;
   }
 
   private static Optional<String> value(Tree policy, String path) {

@@ -203,6 +203,7 @@ final class Turn {
     OwnPart.kioskLeft(act, s.device, heard.kioskLeft());
     recoveryKeys.heard(act, s.device, heard.recoveryKeys());
     trails.heard(act, s.device, heard.positions(), () -> shapes.desired(tx, s.state));
+    trails.located(act, s.device, heard.located());
     apps.heard(tx, s.device, heard, c, s.now);
     hear(tx, s, heard);
     if (!message.last()) {

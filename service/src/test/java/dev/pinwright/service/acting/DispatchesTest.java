@@ -113,7 +113,7 @@ class DispatchesTest {
   void anOrderThatReachesNobodyOrSomebodyUnknownIsRefused() {
     assertThatThrownBy(() -> node.order(refresh(GALLERY))).hasMessageContaining("no device");
     assertThatThrownBy(() -> node.order(refresh("\"serials\":[\"AR10-9999\"]")))
-        .hasMessageContaining("No device has the serial AR10-9999");
+        .hasMessageContaining("asset number AR10-9999");
     assertThatThrownBy(() -> node.order(refresh(GALLERY + ",\"expiresInMinutes\":0")))
         .hasMessageContaining("from 1 minute to 90 days");
   }

@@ -29,6 +29,8 @@ class OrderTest {
         Optional.empty(),
         Optional.empty(),
         Optional.empty(),
+        Optional.empty(),
+        Optional.empty(),
         Optional.empty());
   }
 
@@ -80,8 +82,10 @@ class OrderTest {
             Optional.of(List.of()),
             Optional.empty(),
             Optional.empty(),
+            Optional.empty(),
+            Optional.empty(),
             Optional.empty());
-    refusal(nobody).hasMessageContaining("targets, serials or matching");
+    refusal(nobody).hasMessageContaining("targets, serials, matching or again");
   }
 
   @Test
@@ -96,6 +100,8 @@ class OrderTest {
             Optional.empty(),
             Optional.empty(),
             Optional.of(drifted),
+            Optional.empty(),
+            Optional.empty(),
             Optional.empty(),
             Optional.empty());
     assertThat(order.check(CATALOG).targets()).isEmpty();

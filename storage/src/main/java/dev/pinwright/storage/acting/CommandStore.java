@@ -95,7 +95,7 @@ public final class CommandStore {
         "update command set state = 'cancelled', reason = :why, ended_at = :now where "
             + column
             + " = :id and state = any(cast(:from as text[]))",
-        Map.of("id", id, "now", now, "why", reason, "from", new String[] {"queued"}));
+        Map.of("id", id, "now", now, "why", reason, "from", before(CommandState.CANCELLED)));
   }
 
   /** Lets commands expire that waited long enough; says how many. */

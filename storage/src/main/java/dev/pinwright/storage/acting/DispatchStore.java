@@ -1,9 +1,11 @@
 package dev.pinwright.storage.acting;
 
 import dev.pinwright.core.Words;
+import dev.pinwright.core.command.CommandState;
 import dev.pinwright.core.command.Reach;
 import dev.pinwright.storage.Tx;
 import dev.pinwright.storage.row.DispatchRow;
+import java.time.Instant;
 import java.util.Collection;
 import java.util.List;
 import java.util.Map;
@@ -18,13 +20,24 @@ public final class DispatchStore {
     this.tx = tx;
   }
 
-  /** Which of these serial numbers no managed device has; at most twenty. */
-  public List<String> unknown(Collection<String> serials) {
+  /**
+   * Which of these serial numbers, IMEIs and asset numbers, in capitals, no managed device has; at
+   * most twenty.
+   */
+  public List<String> unknown(Collection<String> identifiers) {
     return tx.column(
         String.class,
-        "select s from unnest(cast(:s as text[])) s where not exists"
-            + " (select 1 from device d where d.serial = s and d.retired_at is null) limit 20",
-        Map.of("s", serials.toArray(String[]::new)));
+        """
+        select s from unnest(cast(:s as text[])) s
+         where s not in (
+           select unnest(array[serial, imei, upper(asset)]) from device
+            where retired_at is null
+              and (serial = any(cast(:s as text[])) or imei = any(cast(:s as text[]))
+                   or upper(asset) = any(cast(:s as text[])))
+           except select null)
+         limit 20
+        """,
+        Map.of("s", identifiers.toArray(String[]::new)));
   }
 
   /** The devices gathered, by what they are. */
@@ -37,8 +50,8 @@ public final class DispatchStore {
   }
 
   /**
-   * Gives every device gathered its command: queued where it can carry it out, failed with the
-   * reason where it cannot.
+   * Gives every device gathered its command: queued, or planned, where it can carry it out, failed
+   * with the reason where it cannot.
    *
    * @param told the line each device's activity gets
    */
@@ -49,7 +62,7 @@ public final class DispatchStore {
         insert into command (id, dispatch_id, device_id, command, state, reason, queued_at,
                              ended_at, expires_at)
         select :id || '-' || row_number() over (order by a.device_id), :id, a.device_id, :command,
-               case when s.no = '' then 'queued' else 'failed' end, s.no, :now,
+               case when s.no = '' then :waiting else 'failed' end, s.no, :now,
                case when s.no = '' then null else cast(:now as timestamptz) end, :expires
           from aimed a join device d on d.id = a.device_id
           join unnest(cast(:platforms as text[]), cast(:modes as text[]),
@@ -60,6 +73,8 @@ public final class DispatchStore {
         Map.of(
             "id",
             dispatch.id,
+            "waiting",
+            Words.of(dispatch.dueAt == null ? CommandState.QUEUED : CommandState.PLANNED),
             "command",
             dispatch.command,
             "now",
@@ -82,6 +97,20 @@ public final class DispatchStore {
 
   private static String[] each(Reach reach, Function<Reach.Part, String> of) {
     return reach.parts().stream().map(of).toArray(String[]::new);
+  }
+
+  /** Queues what is due; the dispatches it is of. */
+  public List<String> begin(Instant now) {
+    return tx.column(
+        String.class,
+        """
+        with begun as (
+          update command c set state = 'queued' from dispatch d
+           where d.id = c.dispatch_id and d.due_at <= :now and c.state = 'planned'
+          returning c.dispatch_id)
+        select distinct dispatch_id from begun
+        """,
+        Map.of("now", now));
   }
 
   /** The dispatch an account made under a key; whoever asks alike waits for this transaction. */

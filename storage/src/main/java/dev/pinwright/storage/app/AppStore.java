@@ -496,6 +496,26 @@ public final class AppStore {
         Map.of("app", appId.orElse("")));
   }
 
+  /**
+   * On how many devices an app was tried so often that it is tried no more.
+   *
+   * @param reason why on one of them
+   */
+  public record GivenUp(String id, String name, long devices, String reason) {}
+
+  /** Apps that were tried so often on devices, by name. */
+  public List<GivenUp> givenUp(int tries) {
+    return tx.select(
+        GivenUp.class,
+        """
+        select a.id, a.name, count(*) as devices, min(t.reason) as reason from app_attempt t
+          join device_state st using (device_id) join app a on a.package_id = t.app
+         where t.state = 'failed' and t.tries >= :tries and st.standing <> 'retired'
+         group by a.id order by lower(a.name)
+        """,
+        Map.of("tries", tries));
+  }
+
   /** Addresses at which later versions are looked for, by app. */
   public List<AppSourceRow> sources(int limit) {
     return tx.list(AppSourceRow.class, "from AppSourceRow order by appId", Map.of(), limit);

@@ -87,6 +87,18 @@ public final class ConfigurationCodeStore {
         .findFirst();
   }
 
+  /** A code that lapses. */
+  public record Lapsing(String appId, String name, Instant until) {}
+
+  /** Codes that are open and lapse before a moment, the first first; at most twenty. */
+  public List<Lapsing> lapsing(Instant now, Instant before) {
+    return tx.select(
+        Lapsing.class,
+        "select app_id, name, until from configuration_code where revoked_at is null"
+            + " and until > :now and until < :before order by until, id limit 20",
+        Map.of("now", now, "before", before));
+  }
+
   /** Notes that a code was read. */
   public void read(String id, Instant now) {
     tx.execute(

@@ -281,7 +281,8 @@ public final class EditStore {
         Map.of());
     tx.execute(
         "update command c set state = 'cancelled', reason = 'the device was retired',"
-            + " ended_at = :now from aimed a where c.device_id = a.device_id and c.state = 'queued'",
+            + " ended_at = :now from aimed a where c.device_id = a.device_id"
+            + " and c.state in ('planned', 'queued')",
         p);
     tx.execute(
         "update sequence_number s set freed_at = :now from aimed a"

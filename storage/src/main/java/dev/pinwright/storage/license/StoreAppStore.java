@@ -79,16 +79,18 @@ public final class StoreAppStore {
   /** An app of which a later version is in its store than the one released to all. */
   public record Newer(String appId, String name, String version) {}
 
-  /** Apps with a version nobody has released, by name. */
+  /** Apps of stores, or followed at an address, with a version nobody has released, by name. */
   public List<Newer> newer() {
     return tx.select(
         Newer.class,
         """
         select a.id as app_id, a.name, r.version
-          from store_app s join app a on a.id = s.app_id
+          from app a
           join lateral (
             select code, version from app_release where app_id = a.id order by code desc limit 1) r
             on r.code > coalesce(a.for_all, 0)
+         where exists (select 1 from store_app s where s.app_id = a.id)
+            or exists (select 1 from app_source s where s.app_id = a.id)
          order by lower(a.name)
         """,
         Map.of());

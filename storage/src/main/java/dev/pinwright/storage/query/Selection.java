@@ -16,6 +16,10 @@ public final class Selection {
   /** The table; its column is {@code device_id}. */
   public static final String TABLE = "aimed";
 
+  private static final String IDENTIFIED =
+      "(serial = any(cast(:v as text[])) or imei = any(cast(:v as text[]))"
+          + " or upper(asset) = any(cast(:v as text[])))";
+
   private final Tx tx;
 
   /** Begins an empty one. */
@@ -45,9 +49,28 @@ public final class Selection {
     return this;
   }
 
-  /** Takes those with one of these serial numbers. */
-  public Selection serials(Collection<String> serials) {
-    return where("serial", serials);
+  /** Takes those with one of these serial numbers, IMEIs or asset numbers, in capitals. */
+  public Selection identified(Collection<String> identifiers) {
+    tx.execute(
+        "insert into aimed select id from device where retired_at is null and "
+            + IDENTIFIED
+            + " on conflict do nothing",
+        Map.of("v", identifiers.toArray(String[]::new)));
+    return this;
+  }
+
+  /** Takes those on which commands of a dispatch failed after they were sent, or expired. */
+  public Selection endedBadly(String dispatchId) {
+    tx.execute(
+        """
+        insert into aimed
+        select c.device_id from command c join device d on d.id = c.device_id
+         where c.dispatch_id = :dispatch and c.state in ('failed', 'expired')
+           and c.ended_at > c.queued_at and d.retired_at is null
+        on conflict do nothing
+        """,
+        Map.of("dispatch", dispatchId));
+    return this;
   }
 
   /** Takes those of these ids. */

@@ -24,6 +24,9 @@ public class DispatchRow {
 
   public Instant at;
 
+  /** The time it was ordered for; null for at once. */
+  public Instant dueAt;
+
   public Instant expiresAt;
 
   public String actor;
