@@ -80,7 +80,7 @@ export function DispatchPage() {
       title={d?.title ?? 'Dispatch'}
       note={
         d &&
-        `${d.total} devices, ordered by ${d.actor}${d.reason ? `: ${d.reason}` : ''}${d.dueAt ? `, for ${moment(d.dueAt)}` : ''}`
+        `${counted(d.total, 'device')}, ordered by ${d.actor}${d.reason ? `: ${d.reason}` : ''}${d.dueAt ? `, for ${moment(d.dueAt)}` : ''}`
       }
       actions={
         <>

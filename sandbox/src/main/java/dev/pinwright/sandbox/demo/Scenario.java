@@ -624,10 +624,17 @@ public final class Scenario {
   /** The lighthouse's phone is missing: somebody asked where it is, and had it locked. */
   private void missingPhone() {
     String unit = units.get("VM-LIG");
-    JsonNode phone = api.get("/devices?kind=phone&limit=1&unit=" + unit).path("items").path(0);
+    JsonNode phone = null;
+    for (JsonNode d : api.get("/devices?limit=50&unit=" + unit).path("items")) {
+      phone = d.path("kind").asText().equals("phone") ? d : phone;
+    }
+    if (phone == null) {
+      return;
+    }
+    String serial = phone.path("serial").asText();
     double[] point = Vellmar.SITES.get("Tollen point");
     welcome.stream()
-        .filter(a -> a.screen().serial().equals(phone.path("serial").asText()))
+        .filter(a -> a.screen().serial().equals(serial))
         .forEach(
             a ->
                 a.device()
