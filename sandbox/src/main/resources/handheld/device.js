@@ -154,7 +154,7 @@ const screens = {
       button('Erase and start again', () => post('reset'), 'primary'),
     ),
   restarting: () => busy('Restarting', ''),
-  off: () => h('div', { className: 'off' }, button('Switch on', () => post('switch-on'))),
+  off: () => h('div', { className: 'switched-off' }, button('Switch on', () => post('switch-on'))),
   'first-run': (d) =>
     h(
       'div',

@@ -123,8 +123,8 @@ final class DemoApps {
     }
     assign("vellmar.shift-radio", "No Shift Radio", "forbidden", Map.of(), staff);
     assign(
-        "system.video",
-        "No Video in the galleries",
+        "system.mail",
+        "No Mail in the galleries",
         "forbidden",
         Map.of(),
         Map.of("kind", "tag", "ref", "gallery"));
