@@ -37,7 +37,12 @@ const columns: ColumnDef<App>[] = [
       a.forAll ?? (a.origin === 'system' ? '' : <span className="text-quiet">not yet</span>),
   },
   { id: 'assigned', header: 'Assigned to', size: 90, accessorFn: (a) => a.assigned },
-  { id: 'there', header: 'There on', size: 80, accessorFn: (a) => a.there },
+  {
+    id: 'there',
+    header: 'There on',
+    size: 80,
+    accessorFn: (a) => (a.origin === 'system' ? '' : a.there),
+  },
   {
     id: 'failing',
     header: 'Failing on',

@@ -18,6 +18,7 @@ create table app_source (
   version   integer not null,
   address   text not null,
   release   text not null check (release in ('none', 'early', 'all')),
+  handled   bigint not null,
   tag       text not null default '',
   looked_at timestamptz,
   fault     text not null default ''

@@ -544,6 +544,14 @@ class AppsTest {
       there.set(Packages.of("vellmar.tide", "Tide", 4, 20, "", Packages.WORKSHOP));
       assertThat(apps.lookAtSource(id).getReleased()).isTrue();
       assertThat(apps.getApp(id).getForAll().getVersion()).isEqualTo("4.0");
+      assertThat(apps.getAppSource(id).getVersion())
+          .as("looking is no change of what is followed")
+          .isEqualTo(now.getVersion() + 1);
+      desk.release(apps.getApp(id), 3);
+      assertThat(apps.lookAtSource(id).getReleased()).isFalse();
+      assertThat(apps.getApp(id).getForAll().getVersion())
+          .as("who goes back is not overruled")
+          .isEqualTo("3.0");
     } finally {
       workshop.stop(0);
     }

@@ -92,9 +92,11 @@ final class AppCommands {
               a.getName(),
               a.getOrigin(),
               String.join(", ", a.getPlatforms()),
-              a.getForAll() == null ? "not yet" : a.getForAll(),
+              a.getForAll() != null
+                  ? a.getForAll()
+                  : a.getOrigin() == AppOrigin.SYSTEM ? "" : "not yet",
               a.getAssigned(),
-              a.getThere(),
+              a.getOrigin() == AppOrigin.SYSTEM ? "" : a.getThere(),
               a.getFailing()
             },
         "NAME",

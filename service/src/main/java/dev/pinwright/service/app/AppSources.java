@@ -131,6 +131,7 @@ public final class AppSources {
           row.release = Words.of(spec.release() == null ? ByItself.NONE : spec.release());
           row.tag = "";
           row.fault = "";
+          row.handled = new AppStore(tx).latest(appId);
           if (there.isEmpty()) {
             row.version = 1;
             tx.insert(row);
@@ -177,7 +178,7 @@ public final class AppSources {
     String tag = source.tag;
     Optional<Apps.Brought> brought = Optional.empty();
     Optional<String> fault = Optional.empty();
-    boolean released = false;
+    long handled = source.handled;
     try {
       HttpResponse<InputStream> answer = fetch(source);
       try (InputStream content = answer.body()) {
@@ -190,7 +191,8 @@ public final class AppSources {
           fault = Optional.of("the address answered " + answer.statusCode());
         }
       }
-      released = released(caller, appId, Words.parse(ByItself.class, source.release));
+      handled =
+          released(caller, appId, Words.parse(ByItself.class, source.release), source.handled);
     } catch (Problem p) {
       fault = Optional.of(Text.cleaned(String.valueOf(p.getMessage()), REASON));
     } catch (IOException | UncheckedIOException e) {
@@ -200,8 +202,8 @@ public final class AppSources {
       Thread.currentThread().interrupt();
       fault = Optional.of("the look was interrupted");
     }
-    note(caller, appId, tag, fault);
-    return new Looked(brought.map(b -> b.version().version()), released, fault);
+    note(caller, source, handled, fault.isPresent() ? source.tag : tag, fault.orElse(""));
+    return new Looked(brought.map(b -> b.version().version()), handled > source.handled, fault);
   }
 
   private HttpResponse<InputStream> fetch(AppSourceRow source)
@@ -223,37 +225,39 @@ public final class AppSources {
     }
   }
 
-  /** Releases the latest version where that is said and was not done; what fails is tried again. */
-  private boolean released(Caller caller, String appId, ByItself how) {
+  /**
+   * Releases the latest version where that is said, once: who goes back to the one before is not
+   * overruled. What fails is tried again with the next look.
+   *
+   * @return the code of the latest version that needs nothing more
+   */
+  private long released(Caller caller, String appId, ByItself how, long handled) {
     if (how == ByItself.NONE) {
-      return false;
+      return handled;
     }
-    Channel channel = how == ByItself.ALL ? Channel.ALL : Channel.EARLY;
     Apps.Detail app = apps.get(caller, appId);
     long latest = app.latest().map(Apps.Version::code).orElse(0L);
-    long before =
-        (channel == Channel.ALL ? app.forAll() : app.forEarly()).map(Apps.Version::code).orElse(0L);
-    if (latest <= before) {
-      return false;
+    if (latest > handled) {
+      releases.release(
+          caller,
+          appId,
+          app.version(),
+          latest,
+          how == ByItself.ALL ? Channel.ALL : Channel.EARLY,
+          Confirmation.NONE,
+          Optional.empty());
     }
-    releases.release(
-        caller, appId, app.version(), latest, channel, Confirmation.NONE, Optional.empty());
-    return true;
+    return latest;
   }
 
-  private void note(Caller caller, String appId, String tag, Optional<String> fault) {
+  private void note(Caller caller, AppSourceRow source, long handled, String tag, String fault) {
     useCases.run(
         caller,
-        act ->
-            act.tx()
-                .lock(AppSourceRow.class, appId)
-                .ifPresent(
-                    row -> {
-                      row.tag = fault.isPresent() ? row.tag : tag;
-                      row.lookedAt = act.now();
-                      row.fault = fault.orElse("");
-                      act.touch(Noun.APP);
-                    }));
+        act -> {
+          if (new AppStore(act.tx()).looked(source.appId, handled, tag, fault, act.now())) {
+            act.touch(Noun.APP);
+          }
+        });
   }
 
   /** Looks at every address that is followed. */

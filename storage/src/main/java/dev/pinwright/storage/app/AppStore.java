@@ -31,7 +31,7 @@ public final class AppStore {
    *
    * @param forAll the version released to all
    * @param assigned how many managed devices it is assigned to, forbidden included
-   * @param there how many have it
+   * @param there how many have it; 0 for what comes with the OS, which nearly all have
    * @param failing how many could not install or remove it
    */
   public record Line(
@@ -67,8 +67,9 @@ public final class AppStore {
                         select 1 from app_release r
                          where r.app_id = a.id and jsonb_exists(r.lowest, sh.platform)))))
                as assigned,
-             (select count(*) from device_app x join device_state st using (device_id)
-               where x.app = a.package_id and st.standing <> 'retired') as there,
+             case when a.origin = 'system' then 0 else (
+               select count(*) from device_app x join device_state st using (device_id)
+                where x.app = a.package_id and st.standing <> 'retired') end as there,
              (select count(*) from app_attempt t join device_state st using (device_id)
                where t.app = a.package_id and t.state = 'failed' and st.standing <> 'retired')
                as failing,
@@ -519,6 +520,29 @@ public final class AppStore {
   /** Addresses at which later versions are looked for, by app. */
   public List<AppSourceRow> sources(int limit) {
     return tx.list(AppSourceRow.class, "from AppSourceRow order by appId", Map.of(), limit);
+  }
+
+  /**
+   * Notes how a look at an address went; nobody changed what is followed by that.
+   *
+   * @return whether it went otherwise than the one before
+   */
+  public boolean looked(String appId, long handled, String tag, String fault, Instant now) {
+    record Before(String fault) {}
+    return tx
+        .select(
+            Before.class,
+            """
+            with was as (select fault from app_source where app_id = :app for update),
+                 done as (
+                   update app_source set handled = greatest(handled, :handled), tag = :tag,
+                          fault = :fault, looked_at = :now
+                    where app_id = :app)
+            select fault from was
+            """,
+            Map.of("app", appId, "handled", handled, "tag", tag, "fault", fault, "now", now))
+        .stream()
+        .anyMatch(before -> !before.fault().equals(fault));
   }
 
   /** Ids devices know apps by, by the keys assignments know them by. */

@@ -21,6 +21,11 @@ public class AppSourceRow {
   /** What becomes of a version that is found: {@code none}, {@code early} or {@code all}. */
   public String release;
 
+  /**
+   * Code of the latest version that was there before, or was released by itself: it is not again.
+   */
+  public long handled;
+
   /** The entity tag of what was read last; empty before that. */
   public String tag;
 
