@@ -16,6 +16,7 @@ import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.List;
+import java.util.function.Supplier;
 
 /**
  * The server's own root and server certificate, made on first start and shared by all nodes; whom
@@ -49,20 +50,13 @@ public final class Authority {
         database.call(
             tx -> {
               tx.advisoryLock(ONE_AT_A_TIME);
+              Instant from = now.minus(CLOCK_SLACK);
               Identity r =
-                  tx.find(AuthorityRow.class, "root")
-                      .map(row -> open(row, vault))
-                      .orElseGet(
-                          () ->
-                              keep(
-                                  tx,
-                                  vault,
-                                  "root",
-                                  "",
-                                  Pki.newRoot(
-                                      "Pinwright root",
-                                      now.minus(CLOCK_SLACK),
-                                      now.plus(ROOT_LASTS))));
+                  kept(
+                      tx,
+                      vault,
+                      "root",
+                      () -> Pki.newRoot("Pinwright root", from, now.plus(ROOT_LASTS)));
               String names = String.join(",", hosts);
               Identity s =
                   tx.find(AuthorityRow.class, "server")
@@ -81,38 +75,21 @@ public final class Authority {
                                   vault,
                                   "server",
                                   names,
-                                  Pki.newServer(
-                                      r, hosts, now.minus(CLOCK_SLACK), now.plus(SERVER_LASTS))));
+                                  Pki.newServer(r, hosts, from, now.plus(SERVER_LASTS))));
               Identity k =
-                  tx.find(AuthorityRow.class, "recovery")
-                      .map(row -> open(row, vault))
-                      .orElseGet(
-                          () ->
-                              keep(
-                                  tx,
-                                  vault,
-                                  "recovery",
-                                  "",
-                                  Pki.newRecipient(
-                                      r,
-                                      "Pinwright recovery keys",
-                                      now.minus(CLOCK_SLACK),
-                                      now.plus(ROOT_LASTS))));
+                  kept(
+                      tx,
+                      vault,
+                      "recovery",
+                      () ->
+                          Pki.newRecipient(
+                              r, "Pinwright recovery keys", from, now.plus(ROOT_LASTS)));
               Identity g =
-                  tx.find(AuthorityRow.class, "signer")
-                      .map(row -> open(row, vault))
-                      .orElseGet(
-                          () ->
-                              keep(
-                                  tx,
-                                  vault,
-                                  "signer",
-                                  "",
-                                  Pki.newSigner(
-                                      r,
-                                      "Pinwright",
-                                      now.minus(CLOCK_SLACK),
-                                      now.plus(ROOT_LASTS))));
+                  kept(
+                      tx,
+                      vault,
+                      "signer",
+                      () -> Pki.newSigner(r, "Pinwright", from, now.plus(ROOT_LASTS)));
               return new Identity[] {r, s, k, g};
             });
     root = all[0];
@@ -124,6 +101,13 @@ public final class Authority {
   private static Identity open(AuthorityRow row, Vault vault) {
     return new Identity(
         Pki.privateKey(vault.open(row.sealedKey)), Pki.certificate(row.certificate));
+  }
+
+  /** The identity of a kind; made where there is none. */
+  private static Identity kept(Tx tx, Vault vault, String kind, Supplier<Identity> made) {
+    return tx.find(AuthorityRow.class, kind)
+        .map(row -> open(row, vault))
+        .orElseGet(() -> keep(tx, vault, kind, "", made.get()));
   }
 
   private static Identity keep(Tx tx, Vault vault, String kind, String hosts, Identity identity) {
