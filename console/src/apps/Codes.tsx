@@ -3,6 +3,7 @@ import { Copy, Download, Printer } from 'lucide-react';
 import { useState } from 'react';
 import { useAct } from '../api/act';
 import { answer, api, type Schemas } from '../api/client';
+import { usePages } from '../api/pages';
 import { UnitSelect } from '../organisation/choices';
 import { AskButton } from '../ui/AskButton';
 import { day } from '../ui/dates';
@@ -209,10 +210,11 @@ export function CodesOf({ detail }: { detail: AppDetail }) {
   const { id } = detail.app;
   const [making, setMaking] = useState(false);
   const [shown, setShown] = useState<string>();
-  const codes = useQuery({
-    queryKey: ['app-codes', 'of', id],
-    queryFn: () => answer(api.GET('/app-codes', { params: { query: { app: id, limit: 50 } } })),
-  });
+  const codes = usePages<Code>(
+    ['app-codes', 'of', id],
+    (after) => answer(api.GET('/app-codes', { params: { query: { app: id, after, limit: 20 } } })),
+    schema(detail) !== undefined,
+  );
   if (!schema(detail)) {
     return null;
   }
@@ -225,7 +227,7 @@ export function CodesOf({ detail }: { detail: AppDetail }) {
         </Button>
       </div>
       <ul>
-        {codes.data?.items.map((c) => (
+        {codes.items.map((c) => (
           <li key={c.id} className="border-line/60 flex items-baseline gap-2 border-b py-1.5 text-sm">
             <button
               type="button"
@@ -240,10 +242,15 @@ export function CodesOf({ detail }: { detail: AppDetail }) {
           </li>
         ))}
       </ul>
-      {codes.data?.items.length === 0 && (
+      {codes.isSuccess && codes.items.length === 0 && (
         <p className="text-quiet text-sm">
           None. A printed code tells the app what it has to know on phones that are not enrolled.
         </p>
+      )}
+      {codes.hasNextPage && (
+        <Button weight="bare" onClick={() => void codes.fetchNextPage()}>
+          More
+        </Button>
       )}
       <Trouble error={codes.error} />
       {making && (
