@@ -10,6 +10,7 @@ const stale: Record<string, string[]> = {
     'changes',
     'tags',
     'dispatches',
+    'wipes',
     'units',
     'sequences',
     'roster',
@@ -35,7 +36,8 @@ const stale: Record<string, string[]> = {
   proposals: ['proposals'],
   thresholds: ['thresholds'],
   changes: ['changes'],
-  dispatches: ['dispatches', 'device'],
+  dispatches: ['dispatches', 'device', 'wipes'],
+  wipes: ['wipes', 'device'],
   journal: ['journal'],
 };
 

@@ -1,7 +1,7 @@
 import { Menu, MenuButton, MenuItem, MenuItems, MenuSeparator } from '@headlessui/react';
 import { useQuery } from '@tanstack/react-query';
 import { ChevronDown } from 'lucide-react';
-import { useState } from 'react';
+import { Fragment, useState } from 'react';
 import { useSearchParams } from 'react-router';
 import { answer, api, type Schemas } from '../api/client';
 import { useCatalogue, useMe } from '../api/session';
@@ -24,6 +24,9 @@ export function ActMenu({ whom, name, device }: { whom: Whom; name?: string; dev
     queryFn: () => answer(api.GET('/devices/{id}/cannot', { params: { path: { id: device! } } })),
   });
   const why = (key: string) => cannot.data?.items.find((c) => c.command === key)?.reason;
+  // what wipes comes last, and apart
+  const all = catalogue.data?.commands ?? [];
+  const commands = [...all.filter((c) => c.danger !== 'wipes'), ...all.filter((c) => c.danger === 'wipes')];
   const mayEdit = ['owner', 'operator'].includes(me.data?.account.role ?? '');
   const [ordering, setOrdering] = useState<Schemas['CommandSpec']>();
   const [editing, setEditing] = useState<EditKind>();
@@ -53,17 +56,26 @@ export function ActMenu({ whom, name, device }: { whom: Whom; name?: string; dev
           <ChevronDown className="size-4" />
         </MenuButton>
         <MenuItems anchor="bottom end" className="border-line bg-sheet z-30 mt-1 w-80 border py-1 shadow-lg">
-          {catalogue.data?.commands.map((c) => (
-            <MenuItem key={c.key} disabled={why(c.key) !== undefined}>
-              <button
-                type="button"
-                onClick={() => setOrdering(c)}
-                className="data-focus:bg-raised group block w-full px-3 py-1.5 text-left data-disabled:cursor-not-allowed"
-              >
-                <span className="group-data-disabled:text-quiet block text-sm">{c.title}</span>
-                <span className="text-quiet block text-xs">{why(c.key) ?? c.help}</span>
-              </button>
-            </MenuItem>
+          {commands.map((c, i) => (
+            <Fragment key={c.key}>
+              {c.danger === 'wipes' && commands[i - 1]?.danger !== 'wipes' && (
+                <MenuSeparator className="border-line my-1 border-t" />
+              )}
+              <MenuItem disabled={why(c.key) !== undefined}>
+                <button
+                  type="button"
+                  onClick={() => setOrdering(c)}
+                  className="data-focus:bg-raised group block w-full px-3 py-1.5 text-left data-disabled:cursor-not-allowed"
+                >
+                  <span
+                    className={`group-data-disabled:text-quiet block text-sm ${c.danger === 'wipes' ? 'text-rust' : ''}`}
+                  >
+                    {c.title}
+                  </span>
+                  <span className="text-quiet block text-xs">{why(c.key) ?? c.help}</span>
+                </button>
+              </MenuItem>
+            </Fragment>
           ))}
           {/* one device is edited on its card */}
           {name === undefined && mayEdit && (

@@ -19,6 +19,7 @@ import { InEffect } from './DeviceSettings';
 import { PlaceSheet } from './PlaceSheet';
 import { RecoveryKey } from './RecoveryKey';
 import { Trail } from './Trail';
+import { LastWipe } from './wipes';
 import { ReplaceSheet } from './ReplaceSheet';
 import { onVersion } from '../ui/RecordSheet';
 
@@ -191,6 +192,7 @@ export function DeviceCard({ id, onClose, whole }: { id: string; onClose?: () =>
                 </Button>
               </div>
             )}
+            <LastWipe device={id} />
             <DeviceOrder device={d} />
             <KioskExit detail={detail} />
             <RecoveryKey device={d} />

@@ -4,7 +4,8 @@ import { answer, api, type Schemas } from '../api/client';
 import type { Whom } from './ActMenu';
 import { objection, SettingField } from '../rules/SettingField';
 import { Sheet } from '../ui/Dialog';
-import { Button, Labelled, Trouble } from '../ui/parts';
+import { ProposeButton, useConfirmation } from '../rules/confirmation';
+import { Button, counted, Labelled, Trouble } from '../ui/parts';
 
 /** A field of a command is filled in like a setting. */
 const asSetting = (f: Schemas['CommandField']) => ({
@@ -40,7 +41,6 @@ export function OrderSheet({
   const [fields, setFields] = useState<Record<string, string>>({ ...begun(spec), ...given });
   const [reason, setReason] = useState('');
   const [at, setAt] = useState('');
-  const [confirm, setConfirm] = useState('');
   const [trouble, setTrouble] = useState<unknown>();
   const [busy, setBusy] = useState(false);
   const [key] = useState(() => crypto.randomUUID());
@@ -67,10 +67,17 @@ export function OrderSheet({
       .filter((f) => fields[f.key]?.trim())
       .map((f) => [f.key, objection(asSetting(f), fields[f.key])]),
   );
+  const confirmation = useConfirmation(
+    preview.data && {
+      confirmDevices: preview.data.confirmDevices,
+      secondWanted: preview.data.secondWanted,
+    },
+    `${spec.title.toLowerCase()} them`,
+  );
+  const reasoned = spec.reasonRequired || (preview.data?.reasonWanted ?? false);
   const missing =
     spec.fields.some((f) => faults[f.key] || (f.required && !fields[f.key]?.trim())) ||
-    (spec.reasonRequired && !reason.trim());
-  const asked = preview.data?.confirmDevices;
+    (reasoned && !reason.trim());
   async function send() {
     setBusy(true);
     setTrouble(undefined);
@@ -78,7 +85,7 @@ export function OrderSheet({
       await answer(
         api.POST('/dispatches', {
           params: { header: { 'Idempotency-Key': key } },
-          body: { ...order, confirmDevices: confirm ? Number(confirm) : undefined },
+          body: { ...order, confirmDevices: confirmation.given.confirmDevices },
         }),
       );
       onClose();
@@ -94,18 +101,17 @@ export function OrderSheet({
       actions={
         <>
           <Button onClick={onClose}>Cancel</Button>
-          <Button
-            weight="main"
-            onClick={send}
-            disabled={
-              busy ||
-              missing ||
-              preview.data?.able === 0 ||
-              (asked !== undefined && Number(confirm) !== asked)
-            }
-          >
-            {spec.title} {whom.count === 1 ? '1 device' : `${preview.data?.devices ?? whom.count} devices`}
-          </Button>
+          {confirmation.second ? (
+            !missing && <ProposeButton intent={{ order }} confirmation={confirmation} weight="main" />
+          ) : (
+            <Button
+              weight={spec.danger === 'wipes' ? 'danger' : 'main'}
+              onClick={send}
+              disabled={busy || missing || preview.data?.able === 0 || !confirmation.ready}
+            >
+              {`${spec.title}${spec.title.includes(' ') ? ':' : ''} ${counted(preview.data?.devices ?? whom.count, 'device')}`}
+            </Button>
+          )}
         </>
       }
     >
@@ -118,7 +124,7 @@ export function OrderSheet({
       )}
       {spec.danger !== 'none' && (
         <p
-          className={`border-l-2 pl-3 text-sm ${spec.danger === 'loses' ? 'border-rust text-rust' : 'border-brass'}`}
+          className={`border-l-2 pl-3 text-sm ${spec.danger === 'disturbs' ? 'border-brass' : 'border-rust text-rust'}`}
         >
           {spec.cost}
         </p>
@@ -132,7 +138,7 @@ export function OrderSheet({
           />
         </Labelled>
       ))}
-      <Labelled label={spec.reasonRequired ? 'Reason' : 'Reason (if you like)'} hint="Kept in the journal.">
+      <Labelled label={reasoned ? 'Reason' : 'Reason (if you like)'} hint="Kept in the journal.">
         <input className="field" maxLength={300} value={reason} onChange={(e) => setReason(e.target.value)} />
       </Labelled>
       <Labelled label="When" hint={at ? 'In your own time.' : 'At once; or from a time on.'}>
@@ -154,11 +160,16 @@ export function OrderSheet({
           ))}
         </p>
       )}
-      {asked !== undefined && (
-        <Labelled label={`Type ${asked}, the number of devices, to go on`}>
-          <input className="field w-32" value={confirm} onChange={(e) => setConfirm(e.target.value)} />
-        </Labelled>
+      {(preview.data?.losses.length ?? 0) > 0 && (
+        <div className="border-rust border-l-2 pl-3 text-sm">
+          <h3 className="label mb-1">What is lost</h3>
+          {preview.data?.losses.map((l) => (
+            <p key={l}>{l}</p>
+          ))}
+        </div>
       )}
+      {preview.data?.secondWhy && <p className="text-rust text-sm">{preview.data.secondWhy}</p>}
+      {confirmation.fields}
       <Trouble error={trouble ?? preview.error} />
     </Sheet>
   );

@@ -13,9 +13,14 @@ const ASKED = [
     'A second person agrees',
     'It can only be proposed; somebody else sees what it would do and agrees or refuses.',
   ],
+  [
+    'wiping',
+    'A second person agrees to wipes',
+    'To wipes and releases, which are the hardest to undo, from fewer devices on.',
+  ],
 ] as const;
 
-type Draft = Record<(typeof ASKED)[number][0], string>;
+type Draft = Record<(typeof ASKED)[number][0] | 'alone', string>;
 
 const number = (text: string) => (text.trim() === '' ? undefined : Number(text));
 
@@ -27,8 +32,13 @@ function Form({ set }: { set: Schemas['Thresholds'] }) {
     number: String(set.number),
     reason: set.reason?.toString() ?? '',
     second: set.second?.toString() ?? '',
+    wiping: set.wiping?.toString() ?? '',
+    alone: String(set.alone),
   };
+  const [password, setPassword] = useState('');
   const [draft, setDraft] = useState(before);
+  const never = Number.MAX_SAFE_INTEGER;
+  const eased = Number(draft.alone) > set.alone || (number(draft.wiping) ?? never) > (set.wiping ?? never);
   const dirty = JSON.stringify(draft) !== JSON.stringify(before);
   return (
     <div className="max-w-xl space-y-6 px-5 py-2 text-sm">
@@ -54,11 +64,42 @@ function Form({ set }: { set: Schemas['Thresholds'] }) {
           </span>
         </Labelled>
       ))}
+      <Labelled
+        label="One person alone wipes up to"
+        hint="Whatever runs away, and whoever has stolen a sign-in, is stopped there. 0 where two are always needed."
+      >
+        <span className="flex items-center gap-2">
+          <input
+            className="field w-28"
+            type="number"
+            min={0}
+            aria-label="One person alone wipes up to"
+            disabled={!owner}
+            value={draft.alone}
+            onChange={(e) => setDraft({ ...draft, alone: e.target.value })}
+          />
+          devices in an hour
+        </span>
+      </Labelled>
+      {owner && eased && (
+        <Labelled
+          label="Your password"
+          hint="This lets one person alone wipe more than before; a sign-in that is open is not enough for it."
+        >
+          <input
+            className="field w-64"
+            type="password"
+            autoComplete="current-password"
+            value={password}
+            onChange={(e) => setPassword(e.target.value)}
+          />
+        </Labelled>
+      )}
       <Trouble error={trouble} />
       {owner ? (
         <Button
           weight="main"
-          disabled={busy || !dirty || draft.number.trim() === ''}
+          disabled={busy || !dirty || draft.number.trim() === '' || (eased && password === '')}
           onClick={() =>
             void act(() =>
               answer(
@@ -68,6 +109,9 @@ function Form({ set }: { set: Schemas['Thresholds'] }) {
                     number: Number(draft.number),
                     reason: number(draft.reason),
                     second: number(draft.second),
+                    wiping: number(draft.wiping),
+                    alone: number(draft.alone),
+                    password: eased ? password : undefined,
                   },
                 }),
               ),

@@ -95,7 +95,7 @@ function Decide({ detail: d }: { detail: Schemas['ProposalDetail'] }) {
             )
           }
         >
-          Agree: change {counted(devices, 'device')}
+          Agree, for {counted(devices, 'device')}
         </Button>
         <Button
           weight="danger"

@@ -103,7 +103,7 @@ describe('a proposal', () => {
     const calls = served(detail());
     show(<ProposalsPage />, '/rules/proposals?card=x1');
     expect(await screen.findByText('It was 148, now 151 devices change.')).toBeTruthy();
-    fireEvent.click(await screen.findByText('Agree: change 151 devices'));
+    fireEvent.click(await screen.findByText('Agree, for 151 devices'));
     await waitFor(() =>
       expect(calls.find((c) => c.path.endsWith('/agreement'))?.body).toEqual({ seen: 'abc' }),
     );

@@ -55,6 +55,7 @@ const areas: Area[] = [
       { to: '/devices/people', name: 'People', list: 'people' },
       { to: '/devices/tags', name: 'Tags' },
       { to: '/devices/attributes', name: 'Attributes' },
+      { to: '/devices/wipes', name: 'Wipes' },
     ],
   },
   {

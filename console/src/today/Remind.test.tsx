@@ -31,7 +31,7 @@ describe('reminding holders', () => {
           },
         ],
       },
-      'POST /dispatches/rehearsal': { devices: 9, able: 9, unable: [] },
+      'POST /dispatches/rehearsal': { devices: 9, able: 9, unable: [], losses: [] },
       'POST /dispatches': {},
     });
     show(<Remind rule="passcode is overdue" count={6} called="passcodes that are overdue" />);
@@ -41,7 +41,7 @@ describe('reminding holders', () => {
     const text = await screen.findByLabelText<HTMLTextAreaElement>(/Message/);
     expect(text.value).toContain('choose a new passcode');
     fireEvent.change(text, { target: { value: 'Please choose.' } });
-    fireEvent.click(await screen.findByRole('button', { name: 'Send message 9 devices' }));
+    fireEvent.click(await screen.findByRole('button', { name: 'Send message: 9 devices' }));
     await waitFor(() => expect(calls.some((c) => c.path === '/dispatches')).toBe(true));
     expect(calls.find((c) => c.path === '/dispatches')!.body).toMatchObject({
       command: 'message',

@@ -164,7 +164,7 @@ class BrowserStoryTest {
     Rig.eventually(tablet::screen, s -> s.screen().equals("home"));
     order("Send message");
     b.type("Message", "The glasshouse closes at five.");
-    b.press("Send message 1 device");
+    b.press("Send message: 1 device");
     b.switchTo(hand);
     b.see(By.id("message"));
     b.read("The glasshouse closes at five.");

@@ -1,5 +1,6 @@
 package dev.pinwright.acceptance;
 
+import dev.pinwright.core.access.Role;
 import dev.pinwright.core.change.Confirmation;
 import dev.pinwright.core.change.Rehearsal;
 import dev.pinwright.core.policy.ProfileKind;
@@ -19,7 +20,6 @@ import dev.pinwright.service.sheet.SheetText;
 import dev.pinwright.service.work.Caller;
 import dev.pinwright.service.work.Json;
 import dev.pinwright.service.work.Page;
-import dev.pinwright.service.work.Role;
 import dev.pinwright.service.work.Settings;
 import dev.pinwright.storage.Database;
 import dev.pinwright.storage.TestDatabase;

@@ -75,7 +75,7 @@ class SecondPersonStoryTest {
         other.press("bo asks for a second person’s word: Publish Gallery");
         other.read("the new season");
         other.read("Own picture as wallpaper");
-        other.press("Agree: change 2 devices");
+        other.press("Agree, for 2 devices");
         other.read("Done by owner");
       }
       Rig.eventually(

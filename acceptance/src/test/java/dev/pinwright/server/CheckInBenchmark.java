@@ -1,5 +1,6 @@
 package dev.pinwright.server;
 
+import dev.pinwright.core.access.Role;
 import dev.pinwright.core.enrollment.EnrollmentForm;
 import dev.pinwright.core.tree.Tree;
 import dev.pinwright.protocol.join.JoinMessages;
@@ -11,7 +12,6 @@ import dev.pinwright.service.arrival.Joining;
 import dev.pinwright.service.invitation.Invitations;
 import dev.pinwright.service.work.Caller;
 import dev.pinwright.service.work.Json;
-import dev.pinwright.service.work.Role;
 import dev.pinwright.service.work.Settings;
 import dev.pinwright.storage.Database;
 import dev.pinwright.storage.TestDatabase;

@@ -3,6 +3,7 @@ package dev.pinwright.catalog;
 import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.dataformat.yaml.YAMLMapper;
 import dev.pinwright.core.Words;
+import dev.pinwright.core.access.Role;
 import dev.pinwright.core.catalog.Catalog;
 import dev.pinwright.core.catalog.CommandSpec;
 import dev.pinwright.core.catalog.FactField;
@@ -407,12 +408,14 @@ public record Catalogue(
                     need(f, "key"),
                     need(f, "title"),
                     type(f.path("type")),
-                    f.path("required").asBoolean(false))),
+                    f.path("required").asBoolean(false),
+                    f.path("told").asBoolean(true))),
         n.path("reason").asBoolean(false),
         Words.parse(CommandSpec.Danger.class, n.path("danger").asText("none")),
         n.path("cost").asText(""),
         n.path("holder").asText(""),
         Duration.parse(n.path("waits").asText("P7D")),
+        Words.parse(Role.class, n.path("role").asText("helpdesk")),
         n.has("modes") ? words(n.path("modes"), Mode.class) : EnumSet.allOf(Mode.class),
         n.path("corporate-only").asBoolean(false)
             ? EnumSet.of(Ownership.CORPORATE)

@@ -55,9 +55,22 @@ final class HouseCommands {
           @Nullable Long number,
       @Option(names = "--reason", description = "A reason has to be given.") @Nullable Long reason,
       @Option(names = "--second-person", description = "Somebody else has to agree.")
-          @Nullable Long second) {
+          @Nullable Long second,
+      @Option(names = "--wipe-second-person", description = "Somebody else has to agree to wipes.")
+          @Nullable Long wiping,
+      @Option(
+              names = "--wipes-alone",
+              description = "How many devices one person alone wipes in an hour; 0 is none.")
+          @Nullable Long alone,
+      @Option(
+              names = "--password",
+              interactive = true,
+              arity = "0..1",
+              description = "Yours, to let one person alone wipe more; asked for.")
+          char @Nullable [] password) {
     Thresholds before = call(() -> context.client().house().getThresholds());
-    boolean asks = number == null && reason == null && second == null;
+    boolean asks =
+        number == null && reason == null && second == null && wiping == null && alone == null;
     Thresholds t =
         asks
             ? before
@@ -71,14 +84,22 @@ final class HouseCommands {
                             new ThresholdsDraft()
                                 .number(number == null ? before.getNumber() : number)
                                 .reason(threshold(reason, before.getReason()))
-                                .second(threshold(second, before.getSecond()))));
+                                .second(threshold(second, before.getSecond()))
+                                .wiping(threshold(wiping, before.getWiping()))
+                                .alone(alone)
+                                .password(password == null ? null : new String(password))));
     return context.print(
         t,
         () ->
             context.line(
                 "Before devices are changed: the number is typed from %d on, a reason given %s, and"
-                    + " a second person agrees %s.",
-                t.getNumber(), from(t.getReason()), from(t.getSecond())));
+                    + " a second person agrees %s; to wipes %s. One person alone wipes up to %d"
+                    + " devices an hour.",
+                t.getNumber(),
+                from(t.getReason()),
+                from(t.getSecond()),
+                from(t.getWiping()),
+                t.getAlone()));
   }
 
   private static @Nullable Long threshold(@Nullable Long wanted, @Nullable Long before) {

@@ -4,7 +4,10 @@ import dev.pinwright.client.model.CommandKey;
 import dev.pinwright.client.model.Dispatch;
 import dev.pinwright.client.model.DispatchOrder;
 import dev.pinwright.client.model.DispatchPreview;
+import dev.pinwright.client.model.Intent;
+import dev.pinwright.core.Words;
 import dev.pinwright.core.catalog.CommandSpec;
+import dev.pinwright.core.catalog.ValueType;
 import java.time.Duration;
 import java.time.LocalDateTime;
 import java.time.ZoneId;
@@ -47,8 +50,7 @@ final class Send implements Callable<Integer> {
 
   @Mixin WhereOptions which = new WhereOptions();
 
-  @Option(names = "--reason", description = "Why; recorded in the journal.")
-  @Nullable String reason;
+  @Mixin GivenOptions given = new GivenOptions();
 
   @Option(names = "--minutes", description = "How long it waits for a device.")
   @Nullable Long minutes;
@@ -58,12 +60,6 @@ final class Send implements Callable<Integer> {
       paramLabel = "YYYY-MM-DDTHH:MM",
       description = "When it is sent, in your own time; at once without.")
   @Nullable LocalDateTime at;
-
-  @Option(names = "--confirm", description = "The number of devices, where it is asked for.")
-  @Nullable Long confirm;
-
-  @Option(names = "--dry-run", description = "Only say what it would do.")
-  boolean dryRun;
 
   @Option(names = "--wait", description = "Follow it to the end.")
   boolean wait;
@@ -78,14 +74,16 @@ final class Send implements Callable<Integer> {
     Send send = new Send(context, spec);
     CommandLine line = new CommandLine(send);
     for (CommandSpec.Field f : spec.fields()) {
-      line.getCommandSpec()
-          .addOption(
-              OptionSpec.builder("--" + f.key())
-                  .type(String.class)
-                  .paramLabel(f.key().toUpperCase(Locale.ROOT))
-                  .description(f.title() + (f.required() ? "; has to be given." : "."))
-                  .setter(send.field(f.key()))
-                  .build());
+      OptionSpec.Builder option =
+          OptionSpec.builder("--" + f.key())
+              .type(String.class)
+              .paramLabel(f.key().toUpperCase(Locale.ROOT))
+              .description(f.title() + (f.required() ? "; has to be given." : "."))
+              .setter(send.field(f.key()));
+      if (f.type() instanceof ValueType.FlagType) {
+        option.arity("0..1").fallbackValue("true");
+      }
+      line.getCommandSpec().addOption(option.build());
     }
     line.getCommandSpec()
         .usageMessage()
@@ -94,6 +92,7 @@ final class Send implements Callable<Integer> {
                     spec.help(),
                     spec.cost().isEmpty() ? "" : "What it costs: " + spec.cost(),
                     spec.holder().isEmpty() ? "" : "What the holder notices: " + spec.holder(),
+                    "Needs the role " + Words.of(spec.role()) + ".",
                     "Waits "
                         + said(spec.waits())
                         + " for a device unless --minutes says otherwise."
@@ -145,14 +144,14 @@ final class Send implements Callable<Integer> {
         new DispatchOrder()
             .command(CommandKey.fromValue(spec.key()))
             .fields(fields)
-            .reason(reason)
+            .reason(given.reason)
             .targets(targets.specs(context))
             .serials(serials)
             .matching(which.filter(context))
             .at(at == null ? null : at.atZone(ZoneId.systemDefault()).toOffsetDateTime())
             .expiresInMinutes(minutes)
-            .confirmDevices(confirm);
-    if (dryRun) {
+            .confirmDevices(given.confirm);
+    if (given.dryRun) {
       DispatchPreview p = Context.call(() -> context.client().acting().rehearseDispatch(order));
       return context.print(
           p,
@@ -162,7 +161,15 @@ final class Send implements Callable<Integer> {
                 spec.title(), p.getDevices(), p.getAble());
             p.getUnable()
                 .forEach(u -> context.line("  %d cannot: %s", u.getDevices(), u.getReason()));
+            p.getLosses().forEach(context::line);
+            if (p.getSecondWhy() != null) {
+              context.line(p.getSecondWhy());
+            }
+            given.tell(context, p.getSecondWanted(), p.getConfirmDevices(), p.getReasonWanted());
           });
+    }
+    if (given.note != null) {
+      return ProposalCommands.propose(context, new Intent().order(order), given.note);
     }
     Dispatch d =
         Context.call(

@@ -5,9 +5,10 @@ import static dev.pinwright.server.Calls.*;
 import dev.pinwright.service.Pinwright;
 import dev.pinwright.service.acting.Dispatches;
 import dev.pinwright.service.acting.Order;
+import dev.pinwright.service.acting.Wipes;
 import java.util.Map;
 
-/** Dispatches and their commands. */
+/** Dispatches, their commands, and wipes. */
 final class ActingCalls {
   private final Pinwright pinwright;
 
@@ -32,6 +33,21 @@ final class ActingCalls {
     r.get(
         ROOT + "/devices/{id}/cannot",
         ctx -> json(ctx, Map.of("items", dispatches.cannot(caller(ctx), id(ctx)))));
+    Wipes wipes = pinwright.wipes();
+    r.get(
+        ROOT + "/wipes",
+        ctx ->
+            json(
+                ctx,
+                wipes.page(
+                    caller(ctx),
+                    query(ctx, "device"),
+                    query(ctx, "open").equals("true"),
+                    page(ctx))));
+    r.get(ROOT + "/wipes/{id}", ctx -> json(ctx, wipes.get(caller(ctx), id(ctx))));
+    r.post(
+        ROOT + "/wipes/{id}/revocation",
+        ctx -> json(ctx, wipes.revoke(caller(ctx), id(ctx), body(ctx, Wipes.Revocation.class))));
     r.get(ROOT + "/dispatches", ctx -> json(ctx, dispatches.page(caller(ctx), page(ctx))));
     r.get(ROOT + "/dispatches/{id}", ctx -> json(ctx, dispatches.get(caller(ctx), id(ctx))));
     r.get(

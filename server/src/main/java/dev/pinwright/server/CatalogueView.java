@@ -73,6 +73,7 @@ record CatalogueView(
       String cost,
       String holder,
       long expiresInMinutes,
+      String role,
       List<String> modes,
       List<String> ownerships) {}
 
@@ -211,6 +212,7 @@ record CatalogueView(
         c.cost(),
         c.holder(),
         c.waits().toMinutes(),
+        Words.of(c.role()),
         words(c.modes()),
         words(c.ownerships()));
   }

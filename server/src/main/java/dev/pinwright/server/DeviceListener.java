@@ -54,7 +54,7 @@ import org.jspecify.annotations.Nullable;
 
 /**
  * What devices talk to: {@code /join}, {@code /.well-known/est}, {@code /dm}, {@code /wake}, {@code
- * /content} and {@code /app-configuration}.
+ * /blank}, {@code /content} and {@code /app-configuration}.
  */
 final class DeviceListener {
   private static final int MAX_JOIN_BYTES = 32 * 1024;
@@ -116,6 +116,7 @@ final class DeviceListener {
           config.routes.get("/join/{code}", listener::offer);
           config.routes.post("/join/{code}", listener::join);
           config.routes.post("/join/{code}/bench", listener::bench);
+          config.routes.post("/blank", listener::blank);
           config.routes.get(PrintedConfiguration.PATH + "{code}", listener::configuration);
           config.routes.get("/.well-known/est/cacerts", listener::cacerts);
           config.routes.get("/.well-known/est/csrattrs", listener::csrattrs);
@@ -239,6 +240,12 @@ final class DeviceListener {
       ctx.header("Retry-After", "5");
       ctx.status(202);
     }
+  }
+
+  /** A device that erased itself shows itself by its maker's certificate. */
+  private void blank(Context ctx) {
+    pinwright.wipes().blank(List.of(chain(ctx)), ctx.ip());
+    ctx.status(204);
   }
 
   /** What an app reads whose device is not enrolled. */

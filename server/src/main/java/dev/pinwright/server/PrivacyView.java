@@ -2,11 +2,11 @@ package dev.pinwright.server;
 
 import dev.pinwright.catalog.Catalogue;
 import dev.pinwright.core.Words;
+import dev.pinwright.core.access.Role;
 import dev.pinwright.core.device.Mode;
 import dev.pinwright.core.device.Ownership;
 import dev.pinwright.service.work.Caller;
 import dev.pinwright.service.work.Problem;
-import dev.pinwright.service.work.Role;
 import java.util.List;
 
 /** What is collected and can be done on devices of an ownership and mode, from the catalogue. */

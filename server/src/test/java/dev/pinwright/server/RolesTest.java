@@ -5,7 +5,7 @@ import static org.assertj.core.api.Assertions.assertThatIllegalStateException;
 
 import com.fasterxml.jackson.databind.ObjectMapper;
 import dev.pinwright.core.Words;
-import dev.pinwright.service.work.Role;
+import dev.pinwright.core.access.Role;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;

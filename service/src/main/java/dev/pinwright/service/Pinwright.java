@@ -5,6 +5,8 @@ import dev.pinwright.service.access.Accounts;
 import dev.pinwright.service.access.ListLayouts;
 import dev.pinwright.service.access.Throttle;
 import dev.pinwright.service.acting.Dispatches;
+import dev.pinwright.service.acting.WipeCourse;
+import dev.pinwright.service.acting.Wipes;
 import dev.pinwright.service.app.AppSources;
 import dev.pinwright.service.app.Apps;
 import dev.pinwright.service.app.ConfigurationCodes;
@@ -170,6 +172,7 @@ public final class Pinwright implements AutoCloseable {
   private final HouseThresholds thresholds;
   private final Changes changes;
   private final Dispatches dispatches;
+  private final Wipes wipes;
   private final DeviceSessions sessions;
   private final LastSeen lastSeen;
   private final ExitCodes exitCodes;
@@ -216,6 +219,8 @@ public final class Pinwright implements AutoCloseable {
     bulkInvitations = new BulkInvitations(useCases, invitations, directories);
     bench = new Bench(useCases, vault, invitations);
     benchCable = new BenchCable(useCases, vault);
+    WipeCourse wipeCourse = new WipeCourse(shapes);
+    wipes = new Wipes(useCases, database, wipeCourse, gateways, clock);
     joining =
         new Joining(
             useCases,
@@ -226,6 +231,7 @@ public final class Pinwright implements AutoCloseable {
             shapes,
             gateways,
             new HolderSignIn(directories),
+            wipeCourse,
             clock);
     arrivals = new Arrivals(useCases);
     changes = new Changes(useCases, catalog, shapes, membership, clock);
@@ -280,6 +286,7 @@ public final class Pinwright implements AutoCloseable {
     configurations =
         new Configurations(
             useCases, catalogue, vault, changes, membership, checks, groups, publishing);
+    dispatches = new Dispatches(useCases, catalog);
     proposals =
         new Proposals(
             useCases,
@@ -292,9 +299,9 @@ public final class Pinwright implements AutoCloseable {
                 groups,
                 checks,
                 units,
-                configurations));
-    thresholds = new HouseThresholds(useCases);
-    dispatches = new Dispatches(useCases, catalog);
+                configurations,
+                dispatches));
+    thresholds = new HouseThresholds(useCases, accounts);
     lastSeen = new LastSeen(database);
     trails = new Trails(useCases);
     recoveryKeys = new RecoveryKeys(useCases, authority.recovery());
@@ -310,6 +317,7 @@ public final class Pinwright implements AutoCloseable {
             selves,
             recoveryKeys,
             trails,
+            wipeCourse,
             settings.deviceBase(),
             vault,
             journal,
@@ -640,6 +648,10 @@ public final class Pinwright implements AutoCloseable {
 
   public Dispatches dispatches() {
     return dispatches;
+  }
+
+  public Wipes wipes() {
+    return wipes;
   }
 
   public DeviceSessions sessions() {

@@ -1,5 +1,6 @@
 package dev.pinwright.service;
 
+import dev.pinwright.core.access.Role;
 import dev.pinwright.core.change.Confirmation;
 import dev.pinwright.core.command.Dispatch;
 import dev.pinwright.core.enrollment.EnrollmentForm;
@@ -14,7 +15,6 @@ import dev.pinwright.service.rules.Publishing;
 import dev.pinwright.service.work.Caller;
 import dev.pinwright.service.work.Json;
 import dev.pinwright.service.work.Page;
-import dev.pinwright.service.work.Role;
 import dev.pinwright.service.work.Settings;
 import dev.pinwright.storage.Database;
 import dev.pinwright.storage.TestDatabase;

@@ -10,6 +10,7 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import com.fasterxml.jackson.core.type.TypeReference;
 import dev.pinwright.catalog.Catalogue;
+import dev.pinwright.core.access.Role;
 import dev.pinwright.core.catalog.Catalog;
 import dev.pinwright.core.catalog.SettingValue;
 import dev.pinwright.core.command.CommandState;
@@ -24,7 +25,6 @@ import dev.pinwright.service.work.Caller;
 import dev.pinwright.service.work.Json;
 import dev.pinwright.service.work.Page;
 import dev.pinwright.service.work.Problem;
-import dev.pinwright.service.work.Role;
 import dev.pinwright.service.work.Settings;
 import java.nio.file.Files;
 import java.nio.file.Path;

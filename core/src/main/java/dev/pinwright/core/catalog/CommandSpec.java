@@ -1,11 +1,14 @@
 package dev.pinwright.core.catalog;
 
+import dev.pinwright.core.access.Role;
 import dev.pinwright.core.device.Mode;
 import dev.pinwright.core.device.Ownership;
 import java.time.Duration;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.TreeMap;
 
 /**
  * A kind of command, as the catalogue defines it.
@@ -21,6 +24,7 @@ import java.util.Set;
  * @param cost what it costs or loses, as a sentence; empty where it is not dangerous
  * @param holder what the holder notices, as a sentence; empty where nothing is to be seen
  * @param waits how long it waits for a device unless said otherwise
+ * @param role the least role that may order it
  * @param modes modes in which it works
  * @param ownerships ownerships on which it is allowed
  */
@@ -36,6 +40,7 @@ public record CommandSpec(
     String cost,
     String holder,
     Duration waits,
+    Role role,
     Set<Mode> modes,
     Set<Ownership> ownerships) {
   public CommandSpec {
@@ -51,7 +56,9 @@ public record CommandSpec(
     /** The holder is interrupted, and what was not saved may be gone. */
     DISTURBS,
     /** Something is gone that does not come back by itself. */
-    LOSES
+    LOSES,
+    /** What the organisation has on the device is gone, or all of it, or its management. */
+    WIPES
   }
 
   /** How a command travels in a management session. */
@@ -66,11 +73,29 @@ public record CommandSpec(
     READ
   }
 
-  /** One field of a command's form: what it takes, and whether it has to be given. */
-  public record Field(String key, String title, ValueType type, boolean required) {}
+  /**
+   * One field of a command's form.
+   *
+   * @param type what it takes
+   * @param required whether it has to be given
+   * @param told whether the device is told it; what is not is for the service itself
+   */
+  public record Field(String key, String title, ValueType type, boolean required, boolean told) {
+    /** One the device is told. */
+    public Field(String key, String title, ValueType type, boolean required) {
+      this(key, title, type, required, true);
+    }
+  }
 
   /** The field of this key. */
   public Optional<Field> field(String fieldKey) {
     return fields.stream().filter(f -> f.key().equals(fieldKey)).findFirst();
+  }
+
+  /** Of what was filled in, what the device is told. */
+  public Map<String, String> told(Map<String, String> filled) {
+    Map<String, String> out = new TreeMap<>(filled);
+    out.keySet().removeIf(key -> field(key).filter(f -> !f.told()).isPresent());
+    return out;
   }
 }

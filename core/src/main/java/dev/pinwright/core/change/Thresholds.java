@@ -3,24 +3,35 @@ package dev.pinwright.core.change;
 import java.util.Optional;
 
 /**
- * From how many devices on what is asked before they are changed; the owner sets it.
+ * From how many devices on what is asked before they are changed or told something; the owner sets
+ * it.
  *
  * @param number from here on the number has to be typed
  * @param reason from here on a reason has to be given; empty for never
  * @param second from here on a second person has to agree; empty for never, as where one person
  *     looks after everything
+ * @param wiping from here on a second person has to agree to wipes; empty for where {@code second}
+ *     says so alone
+ * @param runaway how many one person alone may wipe in an hour
  */
-public record Thresholds(long number, Optional<Long> reason, Optional<Long> second) {
+public record Thresholds(
+    long number,
+    Optional<Long> reason,
+    Optional<Long> second,
+    Optional<Long> wiping,
+    Runaway runaway) {
   /** Most devices a threshold may be set to. */
   public static final long MOST = 1_000_000;
 
   /** As long as the owner says nothing. */
-  public static final Thresholds USUAL = new Thresholds(25, Optional.empty(), Optional.empty());
+  public static final Thresholds USUAL =
+      new Thresholds(25, Optional.empty(), Optional.empty(), Optional.empty(), Runaway.USUAL);
 
   public Thresholds {
     check(number);
     reason.ifPresent(Thresholds::check);
     second.ifPresent(Thresholds::check);
+    wiping.ifPresent(Thresholds::check);
   }
 
   private static void check(long devices) {
@@ -35,6 +46,20 @@ public record Thresholds(long number, Optional<Long> reason, Optional<Long> seco
         devices >= number ? Optional.of(devices) : Optional.empty(),
         reason.filter(from -> devices >= from).isPresent(),
         second.filter(from -> devices >= from).isPresent());
+  }
+
+  /** What is asked before so many devices are wiped. */
+  public Asked askedOfWipes(long devices) {
+    Asked usual = asked(devices);
+    return new Asked(
+        devices > 1 ? Optional.of(devices) : Optional.empty(),
+        true,
+        usual.second() || wiping.filter(from -> devices >= from).isPresent());
+  }
+
+  /** Whether other thresholds let one person alone wipe more. */
+  public boolean easedBy(Thresholds other) {
+    return other.runaway.most() > runaway.most() || other.wiping.orElse(MOST) > wiping.orElse(MOST);
   }
 
   /**

@@ -68,8 +68,16 @@ public record Reach(List<Part> parts) {
     return devices() - unable().stream().mapToLong(Unable::devices).sum();
   }
 
-  /** The number that has to be repeated before so many devices get a command; empty for few. */
-  public Optional<Long> confirm(Thresholds thresholds) {
-    return thresholds.asked(devices()).number();
+  /**
+   * What is asked before so many devices get a command: of one that does no harm the number alone,
+   * where they are many.
+   */
+  public Thresholds.Asked asked(CommandSpec spec, Thresholds thresholds) {
+    Thresholds.Asked usual = thresholds.asked(devices());
+    return switch (spec.danger()) {
+      case NONE -> new Thresholds.Asked(usual.number(), false, false);
+      case DISTURBS, LOSES -> usual;
+      case WIPES -> thresholds.askedOfWipes(devices());
+    };
   }
 }

@@ -5,6 +5,7 @@ import static org.assertj.core.api.Assertions.assertThatIllegalArgumentException
 
 import dev.pinwright.core.Fault;
 import dev.pinwright.core.Words;
+import dev.pinwright.core.access.Role;
 import dev.pinwright.core.catalog.SettingValue.Flag;
 import dev.pinwright.core.catalog.SettingValue.Items;
 import dev.pinwright.core.catalog.SettingValue.Text;
@@ -61,6 +62,7 @@ class CatalogTest {
           "",
           "",
           Duration.ofHours(1),
+          Role.HELPDESK,
           Set.of(Mode.SUPERVISED),
           Set.of(Ownership.CORPORATE));
 

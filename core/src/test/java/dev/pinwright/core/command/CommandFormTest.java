@@ -4,6 +4,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import dev.pinwright.core.Fault;
+import dev.pinwright.core.access.Role;
 import dev.pinwright.core.catalog.CommandSpec;
 import dev.pinwright.core.catalog.ValueType;
 import dev.pinwright.core.device.Mode;
@@ -37,6 +38,7 @@ class CommandFormTest {
           "The device restarts.",
           "",
           Duration.ofHours(6),
+          Role.HELPDESK,
           Set.of(Mode.values()),
           Set.of(Ownership.values()));
 

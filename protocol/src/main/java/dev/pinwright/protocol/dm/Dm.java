@@ -36,8 +36,17 @@ public final class Dm {
   /** Alert type saying that some fact is not what it was when last read. */
   public static final String TYPE_FACTS_CHANGED = "urn:pinwright:at:facts-changed:1";
 
-  /** Alert type by which a device says that its holder ended management. */
+  /** Alert type by which a device says that its management ended; see {@link Leavings}. */
   public static final String TYPE_MANAGEMENT_ENDED = "urn:pinwright:at:management-ended:1";
+
+  /**
+   * Alert type by which a device says that a wipe begins, or that it did not come to that (OMA
+   * LAWMO 1.0); the data is a result code, 1200 for "it begins".
+   */
+  public static final String TYPE_LAWMO_DONE = "urn:oma:at:lawmo:1.0:OperationComplete";
+
+  /** What a wipe of the organisation's part takes (OMA LAWMO 1.0). */
+  public static final String WIPE_LIST = "./LAWMO/AvailableWipeList";
 
   /** Alert type reporting the end of an operation; the data is its status code. */
   public static final String TYPE_OPERATION = "urn:pinwright:at:operation:1";

@@ -22,7 +22,7 @@ import java.util.regex.Pattern;
  *
  * @param devInfo leaves of {@code ./DevInfo} by name, when told
  * @param digests digest of each subtree that told one
- * @param leaving whether its holder ended management
+ * @param leaving that its management ended, by its holder or because it was told to release
  * @param kioskLeft when its kiosk was left by a code, as it tells it
  * @param recoveryKeys keys that open its disk, each a number, a space and the wrapped key in base64
  * @param positions where it was, each as {@link Positions} reads it
@@ -39,7 +39,7 @@ public record Heard(
     Map<Subtree, String> digests,
     boolean factsChanged,
     boolean aborted,
-    boolean leaving,
+    Optional<Leaving> leaving,
     List<String> kioskLeft,
     List<String> recoveryKeys,
     List<String> positions,
@@ -69,8 +69,25 @@ public record Heard(
               correlator, Integer.parseInt(m.group(1)), m.group(2) == null ? "" : m.group(2))
           : new Report(correlator, Dm.FAILED, data);
     }
+
+    /** How a lock or a wipe ended (OMA LAWMO 1.0, result codes): 1200 is the only good end. */
+    static Report ofLawmo(String correlator, String data) {
+      Matcher m = LAWMO.matcher(data);
+      boolean done = m.matches() && m.group(1).equals("1200");
+      String words = m.matches() && m.group(2) != null ? m.group(2) : data;
+      return new Report(correlator, done ? Dm.OK : Dm.FAILED, done ? "" : words);
+    }
   }
 
+  /**
+   * The end of management.
+   *
+   * @param correlator of the command to release it; none where its holder ended it
+   * @param data what it says of it; see {@link Leavings}
+   */
+  public record Leaving(Optional<String> correlator, String data) {}
+
+  private static final Pattern LAWMO = Pattern.compile("(?s)(\\d{4})(?:\\s+(.*))?");
   private static final Pattern CODE_AND_WORDS = Pattern.compile("(?s)(\\d{3})(?:\\s+(.*))?");
 
   /** A command and the code it is answered with. */
@@ -82,7 +99,7 @@ public record Heard(
     Map<Subtree, String> digests = new EnumMap<>(Subtree.class);
     boolean factsChanged = false;
     boolean aborted = false;
-    boolean leaving = false;
+    Optional<Leaving> leaving = Optional.empty();
     List<String> kioskLeft = new ArrayList<>();
     List<String> recoveryKeys = new ArrayList<>();
     List<String> positions = new ArrayList<>();
@@ -119,7 +136,7 @@ public record Heard(
             } else if (type.equals(Dm.TYPE_FACTS_CHANGED)) {
               factsChanged = true;
             } else if (type.equals(Dm.TYPE_MANAGEMENT_ENDED)) {
-              leaving = true;
+              leaving = Optional.of(new Leaving(Optional.ofNullable(a.correlator()), data));
             } else if (type.equals(Dm.TYPE_KIOSK_LEFT)) {
               kioskLeft.add(data);
             } else if (type.equals(Dm.TYPE_RECOVERY_KEY)) {
@@ -130,6 +147,8 @@ public record Heard(
               positions.add(data);
             } else if (type.equals(Dm.TYPE_SHELF_WISH)) {
               wishes.add(data);
+            } else if (type.equals(Dm.TYPE_LAWMO_DONE) && a.correlator() != null) {
+              reports.add(Report.ofLawmo(a.correlator(), data));
             } else if (type.equals(Dm.TYPE_APP_DONE) && a.correlator() != null) {
               appsDone.put(a.correlator(), data);
             } else if (a.correlator() != null) {
@@ -163,7 +182,7 @@ public record Heard(
   /** Whether it tells anything besides digests and answers. */
   public boolean news() {
     return factsChanged
-        || leaving
+        || leaving.isPresent()
         || !kioskLeft.isEmpty()
         || !recoveryKeys.isEmpty()
         || !positions.isEmpty()

@@ -142,6 +142,7 @@ public final class Scenario {
     appsLive();
     waveInFlight();
     secondPerson();
+    new DemoActing(api, base).write();
     fleet.make(new Fleet.Wish("T10", "7.2.1", "AR10-0042-7731", false, null));
     fleet.make(new Fleet.Wish("P5", "11.0", "KE5-0013-2204", false, null));
     return Optional.of(missing);

@@ -164,6 +164,25 @@ public final class Agent implements AutoCloseable {
     joiner.boot();
   }
 
+  /** It has told that it erases itself, and does; or, where that is wrong with it, does not. */
+  private boolean erasesItself(List<State.Report> told) {
+    synchronized (device) {
+      if (!state.erasing || told.stream().noneMatch(r -> r.type().equals(Dm.TYPE_LAWMO_DONE))) {
+        return false;
+      }
+      state.erasing = false;
+      state.reports.removeAll(told);
+      if (state.faults.contains("no-erasing")) {
+        return false;
+      }
+      state.erasedFor = state.server;
+      state.erasedForRoot = state.fingerprint;
+    }
+    erase();
+    joiner.blank().whenComplete((x, failure) -> joiner.boot());
+    return true;
+  }
+
   /** Erases the device and leaves it as it came from the factory. */
   public void erase() {
     disconnect();
@@ -198,6 +217,12 @@ public final class Agent implements AutoCloseable {
       state.wifi = "";
       state.wallpaper = "";
       state.leaving = false;
+      state.releasedBy = "";
+      state.erasing = false;
+      state.simLocked = false;
+      state.biometricsOff = false;
+      state.own.clear();
+      state.found.clear();
       state.factsChanged = true;
     }
     unsubscribe();
@@ -364,7 +389,7 @@ public final class Agent implements AutoCloseable {
       found = List.copyOf(state.found);
       leaving = state.leaving;
       if (leaving) {
-        alerts.add(new DeviceSession.Outstanding(Dm.TYPE_MANAGEMENT_ENDED, "1", Optional.empty()));
+        alerts.add(device.leaving());
       }
       if (state.factsChanged) {
         alerts.add(new DeviceSession.Outstanding(Dm.TYPE_FACTS_CHANGED, "1", Optional.empty()));
@@ -393,8 +418,7 @@ public final class Agent implements AutoCloseable {
     reports.forEach(
         r ->
             alerts.add(
-                new DeviceSession.Outstanding(
-                    Dm.TYPE_OPERATION, Integer.toString(r.code()), Optional.of(r.correlator()))));
+                new DeviceSession.Outstanding(r.type(), r.data(), Optional.of(r.correlator()))));
     appReports.forEach(
         r ->
             alerts.add(
@@ -493,10 +517,17 @@ public final class Agent implements AutoCloseable {
       return;
     }
     if (left) {
+      String why =
+          state.releasedBy.isEmpty()
+              ? "You ended management of this device."
+              : "Your organisation no longer manages this device.";
       disconnect();
       unsubscribe();
       device.forget();
-      joiner.set(State.Stage.REMOVED, "", "You ended management of this device.");
+      joiner.set(State.Stage.REMOVED, "", why);
+      return;
+    }
+    if (erasesItself(reported)) {
       return;
     }
     boolean more;
@@ -513,6 +544,7 @@ public final class Agent implements AutoCloseable {
           another.getAndSet(false)
               || state.factsChanged
               || !state.reports.isEmpty()
+              || state.leaving
               || !state.found.isEmpty()
               || !state.appReports.isEmpty()
               || !state.wishes.isEmpty()

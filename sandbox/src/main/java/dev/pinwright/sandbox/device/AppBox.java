@@ -346,6 +346,12 @@ final class AppBox {
         new State.App(id, name, version, 0, false, 30_000_000, "store", "", "", "", "", false, ""));
   }
 
+  /** What is the organisation's. */
+  void wipe() {
+    state.apps.values().removeIf(State.App::managed);
+    forget();
+  }
+
   /** What goes with management. */
   void forget() {
     state.apps.values().removeIf(a -> a.managed() && a.goesWithManagement());

@@ -3,7 +3,9 @@ package dev.pinwright.sandbox.device;
 import static java.time.temporal.ChronoUnit.SECONDS;
 
 import dev.pinwright.core.tree.Leaf;
+import java.time.Duration;
 import java.time.Instant;
+import java.time.temporal.ChronoUnit;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -11,6 +13,7 @@ import java.util.TreeMap;
 
 /** What a device knows of itself. Guarded by the device it belongs to. */
 record Facts(Model model, State state) {
+  private static final int BACKUP_DAYS = 11;
 
   /**
    * Every fact by its path below {@code ./Vendor/Pinwright/Facts}.
@@ -61,6 +64,10 @@ record Facts(Model model, State state) {
         out.put("kiosk/missing", new Leaf("chr", String.join(", ", kiosk.missing())));
       }
     }
+    int days = Math.floorMod(state.serial.hashCode(), BACKUP_DAYS);
+    out.put(
+        "backup/last",
+        moment(now.truncatedTo(ChronoUnit.DAYS).minus(Duration.ofDays(days)).plusSeconds(7_200)));
     out.put("security/locked", flag(state.locked));
     for (String fault : List.of("tampered", "unknown-sources")) {
       out.put("security/" + fault, flag(state.faults.contains(fault)));

@@ -199,6 +199,33 @@ final class Joiner {
     }
   }
 
+  /**
+   * Shows itself, blank, to the server it erased itself for, by its maker's certificate. The
+   * address outlasts the erasing; where nobody answers it is shown again.
+   */
+  CompletableFuture<Void> blank() {
+    if (vendors == null || state.erasedFor.isEmpty()) {
+      return CompletableFuture.completedFuture(null);
+    }
+    Pki.Identity own = identity();
+    Supplier<HttpLine> server =
+        () ->
+            new HttpLine(
+                network,
+                network.identity(state.erasedForRoot, own.key(), own.certificate()),
+                URI.create(state.erasedFor));
+    Call call = new Call(server, "POST", "/blank", Map.of(), new byte[0], PATIENT);
+    return reach(server.get(), call, 0)
+        .thenAccept(
+            answered -> {
+              answered.line().close();
+              synchronized (device) {
+                state.erasedFor = "";
+                state.erasedForRoot = "";
+              }
+            });
+  }
+
   /** Asks the maker's registrar where the device belongs, and joins there without a touch. */
   CompletableFuture<Void> boot() {
     if (vendors == null) {

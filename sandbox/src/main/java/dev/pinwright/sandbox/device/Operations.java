@@ -28,8 +28,10 @@ final class Operations {
   private final Model model;
   private final State state;
   private final KioskBox kiosk;
+  private final WorkPart work;
 
-  Operations(Catalog catalog, Model model, State state, KioskBox kiosk) {
+  Operations(Catalog catalog, Model model, State state, KioskBox kiosk, WorkPart work) {
+    this.work = work;
     this.kiosk = kiosk;
     this.catalog = catalog;
     this.model = model;
@@ -63,6 +65,7 @@ final class Operations {
         state.locked = true;
         state.lockText = fields.getOrDefault("text", "");
         state.lockPhone = fields.getOrDefault("phone", "");
+        state.biometricsOff = true;
         return Dm.OK;
       }
       case "unlock" -> {
@@ -100,7 +103,7 @@ final class Operations {
         state.opened = "";
         state.signedIn = null;
         state.restartedUntil = System.currentTimeMillis() + RESTART_MILLIS;
-        state.reports.add(new State.Report(correlator, Dm.OK));
+        state.reports.add(State.Report.of(correlator, Dm.OK));
         return Dm.ACCEPTED;
       }
       case "locate" -> {
@@ -110,8 +113,38 @@ final class Operations {
         return update(fields.get("version"), correlator);
       }
       case "shut-down" -> {
-        state.reports.add(new State.Report(correlator, Dm.OK));
+        state.reports.add(State.Report.of(correlator, Dm.OK));
         state.goingOff = true;
+        return Dm.ACCEPTED;
+      }
+      case "return-biometrics" -> {
+        state.biometricsOff = false;
+        return Dm.OK;
+      }
+      case "lock-sim", "unlock-sim" -> {
+        if (state.imei == null) {
+          return Dm.NOT_FOUND; // it has none
+        }
+        state.simLocked = key.equals("lock-sim");
+        return Dm.OK;
+      }
+      case "wipe-work" -> {
+        work.wipe();
+        tell("Your organisation took its part off this device. What is yours is as it was.");
+        state.reports.add(State.Report.ofWipe(correlator));
+        return Dm.ACCEPTED;
+      }
+      case "wipe" -> {
+        if (personal()) {
+          return Dm.NOT_FOUND;
+        }
+        state.erasing = true;
+        state.reports.add(State.Report.ofWipe(correlator));
+        return Dm.ACCEPTED;
+      }
+      case "release" -> {
+        state.leaving = true;
+        state.releasedBy = correlator;
         return Dm.ACCEPTED;
       }
       default -> {
@@ -125,21 +158,27 @@ final class Operations {
     state.locked = false;
     state.lockText = "";
     state.lockPhone = "";
+    state.biometricsOff = false;
+  }
+
+  private boolean personal() {
+    JoinMessages.Offer offer = state.offer;
+    return offer == null || offer.profile().ownership().equals(Words.of(Ownership.PERSONAL));
+  }
+
+  private void tell(String words) {
+    state.notes.add(0, new State.Note(words, Instant.now().toString(), false));
   }
 
   /** Tells where it is with the next session; its holder is told that somebody asked. */
   private int locate(String correlator) {
-    JoinMessages.Offer offer = state.offer;
-    if (offer == null || offer.profile().ownership().equals(Words.of(Ownership.PERSONAL))) {
+    if (personal()) {
       return Dm.NOT_FOUND;
     }
-    state.notes.add(
-        0,
-        new State.Note(
-            "Your organisation asked where this device is.", Instant.now().toString(), false));
+    tell("Your organisation asked where this device is.");
     State.Place here = state.here;
     if (state.faults.contains("nowhere")) {
-      state.reports.add(new State.Report(correlator, 500));
+      state.reports.add(State.Report.of(correlator, 500));
     } else {
       long now = System.currentTimeMillis();
       state.found.add(new State.Found(correlator, here == null ? byNetwork(now) : here.at(now)));
@@ -170,7 +209,7 @@ final class Operations {
     }
     state.restartedUntil = System.currentTimeMillis() + RESTART_MILLIS;
     updateOs(wanted.get().toString());
-    state.reports.add(new State.Report(correlator, Dm.OK));
+    state.reports.add(State.Report.of(correlator, Dm.OK));
     return Dm.ACCEPTED;
   }
 

@@ -16,6 +16,7 @@ import dev.pinwright.core.own.Placeholders;
 import dev.pinwright.core.session.Subtree;
 import dev.pinwright.core.tree.Leaf;
 import dev.pinwright.core.tree.Tree;
+import dev.pinwright.protocol.dm.DeviceSession;
 import dev.pinwright.protocol.dm.DeviceSide;
 import dev.pinwright.protocol.dm.Dm;
 import dev.pinwright.protocol.join.JoinMessages;
@@ -49,6 +50,7 @@ public final class SimulatedDevice implements DeviceSide {
   private final DiskKey diskKey;
   private final Trail trail;
   private final AppBox apps;
+  private final WorkPart work;
   private final Display display;
   private final Model model;
   private final State state;
@@ -68,7 +70,8 @@ public final class SimulatedDevice implements DeviceSide {
     this.passcode = new Passcode(state, obedience);
     this.diskKey = new DiskKey(state);
     this.trail = new Trail(state);
-    this.operations = new Operations(catalog, model, state, kiosk);
+    this.work = new WorkPart(catalog, state, apps);
+    this.operations = new Operations(catalog, model, state, kiosk, work);
     this.display = new Display(catalog, model, state, handover, obedience, kiosk, passcode, apps);
     this.changed = changed;
   }
@@ -127,6 +130,15 @@ public final class SimulatedDevice implements DeviceSide {
     state.keyPem = null;
     state.certificatePem = null;
     state.leaving = false;
+    state.releasedBy = "";
+  }
+
+  /** The end of its management, as it tells it. */
+  synchronized DeviceSession.Outstanding leaving() {
+    return new DeviceSession.Outstanding(
+        Dm.TYPE_MANAGEMENT_ENDED,
+        work.leavings().json(),
+        Optional.of(state.releasedBy).filter(c -> !c.isEmpty()));
   }
 
   /** Wi-Fi that came over the bench's cable. */
@@ -264,7 +276,7 @@ public final class SimulatedDevice implements DeviceSide {
     if (state.ringing) {
       state.ringing = false;
       if (!state.ringCorrelator.isEmpty()) {
-        state.reports.add(new State.Report(state.ringCorrelator, Dm.OK));
+        state.reports.add(State.Report.of(state.ringCorrelator, Dm.OK));
         state.ringCorrelator = "";
       }
       changed.accept(this);
@@ -465,6 +477,7 @@ public final class SimulatedDevice implements DeviceSide {
     Map<String, Leaf> all = new LinkedHashMap<>();
     edited().forEach(subtree -> all.putAll(tree(held(subtree)).leaves()));
     all.putAll(apps.leaves());
+    all.putAll(work.leaves());
     new Facts(model, state)
         .read(
             display.noticed().getOrDefault("network", ""),
@@ -597,7 +610,7 @@ public final class SimulatedDevice implements DeviceSide {
     state.runs.merge("confirm", 1, Integer::sum);
     String asked = correlator == null ? "" : correlator;
     if (state.automaticHolder) {
-      state.reports.add(new State.Report(asked, Dm.OK));
+      state.reports.add(State.Report.of(asked, Dm.OK));
     } else {
       state.questions.add(new State.Question(text, asked));
     }
@@ -611,7 +624,7 @@ public final class SimulatedDevice implements DeviceSide {
     if (!state.questions.isEmpty()) {
       State.Question q = state.questions.remove(0);
       if (!apps.say(q.correlator(), yes)) {
-        state.reports.add(new State.Report(q.correlator(), yes ? Dm.OK : Dm.CANCELLED));
+        state.reports.add(State.Report.of(q.correlator(), yes ? Dm.OK : Dm.CANCELLED));
       }
       changed.accept(this);
     }

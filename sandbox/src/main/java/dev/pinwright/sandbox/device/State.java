@@ -2,6 +2,7 @@ package dev.pinwright.sandbox.device;
 
 import dev.pinwright.core.Words;
 import dev.pinwright.core.device.Position;
+import dev.pinwright.protocol.dm.Dm;
 import dev.pinwright.protocol.join.JoinMessages;
 import java.time.Instant;
 import java.util.ArrayList;
@@ -188,6 +189,22 @@ final class State {
   public List<Question> questions = new ArrayList<>();
   public List<Found> found = new ArrayList<>();
 
+  /** Whether it erases itself once it has told so. */
+  public boolean erasing;
+
+  /** The address and the root of the server it erased itself for, which outlast that. */
+  public String erasedFor = "";
+
+  public String erasedForRoot = "";
+
+  /** The command that released it; empty where its holder ends management. */
+  public String releasedBy = "";
+
+  /** What its SIM asks for, and whether fingerprint and face open nothing for now. */
+  public boolean simLocked;
+
+  public boolean biometricsOff;
+
   /** Whether it switches itself off once it has told so, and whether it is off. */
   public boolean goingOff;
 
@@ -243,8 +260,17 @@ final class State {
   /** How an installation ended: a result code, and perhaps a sentence. */
   record AppReport(String correlator, String data) {}
 
-  /** The end of an operation that is yet to be reported. */
-  record Report(String correlator, int code) {}
+  /** The end of an operation that is yet to be reported: of which kind, and what is said of it. */
+  record Report(String type, String correlator, String data) {
+    static Report of(String correlator, int code) {
+      return new Report(Dm.TYPE_OPERATION, correlator, Integer.toString(code));
+    }
+
+    /** That a wipe begins (OMA LAWMO 1.0). */
+    static Report ofWipe(String correlator) {
+      return new Report(Dm.TYPE_LAWMO_DONE, correlator, "1200");
+    }
+  }
 
   /** Where it is, because it was asked; yet to be told. */
   record Found(String correlator, Place place) {}

@@ -229,7 +229,7 @@ class SimulatedDeviceTest {
     phone.stopRinging();
     phone.stopRinging();
     assertThat(phone.screen(true).ringing()).isFalse();
-    assertThat(phone.state().reports).containsExactly(new State.Report("c-9", Dm.OK));
+    assertThat(phone.state().reports).containsExactly(State.Report.of("c-9", Dm.OK));
   }
 
   @Test

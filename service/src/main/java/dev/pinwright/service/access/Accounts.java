@@ -3,6 +3,7 @@ package dev.pinwright.service.access;
 import com.github.f4b6a3.ulid.UlidCreator;
 import dev.pinwright.core.Versioned;
 import dev.pinwright.core.Words;
+import dev.pinwright.core.access.Role;
 import dev.pinwright.service.secret.Passwords;
 import dev.pinwright.service.secret.Vault;
 import dev.pinwright.service.usecase.Noun;
@@ -10,7 +11,6 @@ import dev.pinwright.service.usecase.UseCases;
 import dev.pinwright.service.work.Caller;
 import dev.pinwright.service.work.Known;
 import dev.pinwright.service.work.Problem;
-import dev.pinwright.service.work.Role;
 import dev.pinwright.storage.Database;
 import dev.pinwright.storage.Tx;
 import dev.pinwright.storage.access.AccountStore;
@@ -278,15 +278,7 @@ public final class Accounts {
    */
   public void changePassword(Caller caller, String token, String soFar, String password) {
     longEnough(password);
-    String key = "password of " + caller.accountId();
-    browsers.trying(key);
-    AccountRow account =
-        useCases.read(tx -> tx.find(AccountRow.class, caller.accountId()).orElseThrow());
-    if (!Passwords.matches(soFar, account.passwordHash)) {
-      throw new Problem(
-          403, "wrong-password", "Not changed", "The password you have had so far is wrong.");
-    }
-    browsers.right(key);
+    prove(caller, soFar);
     String hash = Passwords.hash(password);
     useCases.run(
         caller,
@@ -296,6 +288,22 @@ public final class Accounts {
           new AccountStore(act.tx()).endAll(row.id, Vault.hash(token));
           act.done(Noun.ACCOUNT, "password-changed", row.id, row.login + " changed their password");
         });
+  }
+
+  /**
+   * Holds a password against one's own, for what a sign-in alone is not enough for.
+   *
+   * @throws Problem 403 when it is wrong, 429 after many tries
+   */
+  public void prove(Caller caller, String password) {
+    String key = "password of " + caller.accountId();
+    browsers.trying(key);
+    AccountRow account =
+        useCases.read(tx -> tx.find(AccountRow.class, caller.accountId()).orElseThrow());
+    if (!Passwords.matches(password, account.passwordHash)) {
+      throw new Problem(403, "wrong-password", "Not changed", "Your password is wrong.");
+    }
+    browsers.right(key);
   }
 
   /** Where an account is signed in, newest first. {@code token} is that of whoever asks. */

@@ -12,8 +12,12 @@ import java.util.Optional;
 public final class Commands {
   private Commands() {}
 
-  /** Takes a step; false when it is not allowed from where the command is. */
-  public static boolean step(
+  /**
+   * Takes a step.
+   *
+   * @return the catalogue's key of the command; empty when it is not allowed from where that is
+   */
+  public static Optional<String> step(
       Tx tx, String deviceId, String commandId, CommandState to, String reason, Instant now) {
     Optional<String> stepped = new CommandStore(tx).step(deviceId, commandId, to, reason, now);
     stepped.ifPresent(
@@ -24,6 +28,6 @@ public final class Commands {
                     now,
                     "command",
                     command + " " + Words.of(to) + (reason.isEmpty() ? "" : ": " + reason)));
-    return stepped.isPresent();
+    return stepped;
   }
 }

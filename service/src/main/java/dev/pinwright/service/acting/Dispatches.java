@@ -4,6 +4,8 @@ import com.fasterxml.jackson.core.type.TypeReference;
 import dev.pinwright.core.Words;
 import dev.pinwright.core.catalog.Catalog;
 import dev.pinwright.core.catalog.CommandSpec;
+import dev.pinwright.core.change.Confirmation;
+import dev.pinwright.core.change.Thresholds;
 import dev.pinwright.core.command.Command;
 import dev.pinwright.core.command.CommandForm;
 import dev.pinwright.core.command.CommandState;
@@ -13,6 +15,9 @@ import dev.pinwright.core.device.DeviceTraits;
 import dev.pinwright.core.device.Mode;
 import dev.pinwright.core.device.OsVersion;
 import dev.pinwright.core.device.Ownership;
+import dev.pinwright.core.wipe.AtStake;
+import dev.pinwright.core.wipe.WipeKind;
+import dev.pinwright.service.change.Changes;
 import dev.pinwright.service.live.Wakes;
 import dev.pinwright.service.secret.Vault;
 import dev.pinwright.service.usecase.Noun;
@@ -24,12 +29,14 @@ import dev.pinwright.service.work.Problem;
 import dev.pinwright.storage.Tx;
 import dev.pinwright.storage.acting.CommandStore;
 import dev.pinwright.storage.acting.DispatchStore;
+import dev.pinwright.storage.acting.WipeStore;
 import dev.pinwright.storage.change.ThresholdStore;
 import dev.pinwright.storage.row.CommandRow;
 import dev.pinwright.storage.row.DeviceRow;
 import dev.pinwright.storage.row.DispatchRow;
 import java.time.Duration;
 import java.time.Instant;
+import java.util.Collection;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -39,6 +46,7 @@ import org.jspecify.annotations.Nullable;
 public final class Dispatches {
   private static final int MAX_KEY = 200;
   private static final Duration FURTHEST = Duration.ofDays(366);
+  private static final Duration HOUR = Duration.ofHours(1);
 
   private final UseCases useCases;
   private final Catalog catalog;
@@ -48,9 +56,24 @@ public final class Dispatches {
     this.catalog = catalog;
   }
 
-  /** What an order would do. */
+  /**
+   * What an order would do.
+   *
+   * @param losses what is lost by it, each a sentence
+   * @param confirmDevices the number that has to be repeated; absent for few
+   * @param reasonWanted whether a reason is asked for although the command itself wants none
+   * @param secondWanted whether it can only be proposed, because a second person has to agree
+   * @param secondWhy why, where it is because of what was wiped in the last hour
+   */
   public record Preview(
-      long devices, long able, List<Reach.Unable> unable, Optional<Long> confirmDevices) {}
+      long devices,
+      long able,
+      List<Reach.Unable> unable,
+      List<String> losses,
+      Optional<Long> confirmDevices,
+      boolean reasonWanted,
+      boolean secondWanted,
+      Optional<String> secondWhy) {}
 
   /** Shows what an order would do. */
   public Preview rehearse(Caller caller, Order order) {
@@ -59,12 +82,67 @@ public final class Dispatches {
         caller,
         act -> {
           Reach reach = reach(act, checked);
-          return new Preview(reach.devices(), reach.able(), reach.unable(), confirm(act, reach));
+          CommandSpec spec = checked.form().spec();
+          Thresholds thresholds = new ThresholdStore(act.tx()).get().thresholds();
+          Thresholds.Asked asked = reach.asked(spec, thresholds);
+          Optional<String> runaway = runaway(act, spec, reach, thresholds);
+          return new Preview(
+              reach.devices(),
+              reach.able(),
+              reach.unable(),
+              atStake(act, spec).losses(spec),
+              asked.number(),
+              asked.reason(),
+              asked.second() || runaway.isPresent(),
+              runaway);
         });
   }
 
-  private static Optional<Long> confirm(UseCases.Act act, Reach reach) {
-    return reach.confirm(new ThresholdStore(act.tx()).get().thresholds());
+  private static AtStake atStake(UseCases.Act act, CommandSpec spec) {
+    return spec.danger() == CommandSpec.Danger.WIPES
+        ? new WipeStore(act.tx()).atStake(words(spec.modes()), words(spec.ownerships()), act.now())
+        : AtStake.NOTHING;
+  }
+
+  private static List<String> words(Collection<? extends Enum<?>> values) {
+    return values.stream().map(Words::of).toList();
+  }
+
+  /** Why so many wipes are too many for one person alone; empty when they are not. */
+  private static Optional<String> runaway(
+      UseCases.Act act, CommandSpec spec, Reach reach, Thresholds thresholds) {
+    return spec.danger() == CommandSpec.Danger.WIPES && reach.able() > 0
+        ? thresholds
+            .runaway()
+            .objection(new WipeStore(act.tx()).alone(act.now().minus(HOUR)), reach.able())
+        : Optional.empty();
+  }
+
+  /**
+   * Holds what was given against what is asked.
+   *
+   * @throws Problem 409 saying what is missing
+   */
+  private static void confirmed(
+      UseCases.Act act, CommandForm form, Reach reach, Confirmation given) {
+    Thresholds thresholds = new ThresholdStore(act.tx()).get().thresholds();
+    if (given.agreedBy().isEmpty()) {
+      runaway(act, form.spec(), reach, thresholds)
+          .ifPresent(
+              why -> {
+                throw Problem.conflict(
+                    "second-person",
+                    why
+                        + " Somebody else has to agree to more: propose it, and they see what it"
+                        + " would do.");
+              });
+    }
+    long n = reach.devices();
+    Changes.require(
+        reach.asked(form.spec(), thresholds),
+        "This goes to " + n + (n == 1 ? " device; " : " devices; "),
+        given,
+        "send it");
   }
 
   private Reach reach(UseCases.Act act, Order.Checked checked) {
@@ -81,11 +159,18 @@ public final class Dispatches {
    *
    * @param key idempotency key: sent again with the same order, the first dispatch is answered and
    *     nothing is done again; empty for none
-   * @throws Problem 400 for a bad order, 409 when it reaches no device, the number is asked for, or
-   *     the key was used for another order
+   * @throws Problem 400 for a bad order, 403 for a role that may not order this command, 409 when
+   *     it reaches no device, the number, a reason or a second person is asked for, or the key was
+   *     used for another order
    */
   public Dispatch order(Caller caller, Order order, String key) {
+    return order(caller, order, key, Confirmation.of(order.confirmDevices()));
+  }
+
+  /** {@link #order(Caller, Order, String)}, with what was given elsewhere. */
+  public Dispatch order(Caller caller, Order order, String key, Confirmation given) {
     Order.Checked checked = order.check(catalog);
+    caller.needs(checked.form().spec().role());
     if (key.length() > MAX_KEY) {
       throw Problem.malformed("", "An Idempotency-Key has at most 200 characters.");
     }
@@ -101,16 +186,14 @@ public final class Dispatches {
           if (reach.devices() == 0) {
             throw Problem.conflict("no-devices", "This reaches no device.");
           }
-          Optional<Long> asked = confirm(act, reach);
-          if (asked.isPresent() && !asked.equals(order.confirmDevices())) {
-            throw Problem.conflict(
-                    "confirm-devices",
-                    "This goes to " + reach.devices() + " devices; repeat that number to send it.")
-                .with("confirmDevices", reach.devices());
-          }
+          Confirmation all =
+              new Confirmation(
+                  given.number(), Optional.of(checked.form().reason()), given.agreedBy());
+          confirmed(act, checked.form(), reach, all);
           DispatchRow row = row(act, checked.form(), reach, due(order, act.now()));
           row.idempotencyKey = key.isEmpty() ? null : key;
           row.requestHash = hash;
+          row.agreedBy = given.agreedBy().orElse(null);
           return store(act, checked.form(), reach, row);
         });
   }
@@ -147,6 +230,7 @@ public final class Dispatches {
     row.actor = act.caller().login();
     row.total = (int) reach.devices();
     row.accountId = act.caller().accountId();
+    row.wiping = form.spec().danger() == CommandSpec.Danger.WIPES ? (int) reach.able() : 0;
     return row;
   }
 
@@ -159,7 +243,15 @@ public final class Dispatches {
             row.command
                 + " ordered by "
                 + row.actor
+                + (row.agreedBy == null ? "" : " and " + row.agreedBy)
                 + (row.reason.isEmpty() ? "" : ": " + row.reason));
+    WipeKind.of(row.command)
+        .ifPresent(
+            kind -> {
+              new WipeStore(act.tx())
+                  .ordered(row.id, kind, "true".equals(form.fields().get("retire")));
+              act.touch(Noun.WIPE);
+            });
     act.done(
         Noun.COMMAND,
         "dispatched",
@@ -169,6 +261,7 @@ public final class Dispatches {
             + " to "
             + row.total
             + (row.total == 1 ? " device" : " devices")
+            + (row.agreedBy == null ? "" : "; agreed by " + row.agreedBy)
             + (row.reason.isEmpty() ? "" : "; reason: " + row.reason));
     act.touch(Noun.DEVICE);
     if (row.dueAt == null) {
@@ -193,7 +286,7 @@ public final class Dispatches {
   /** A command a device cannot carry out, and why. */
   public record Cannot(String command, String reason) {}
 
-  /** What a device cannot be told to do. */
+  /** What a device cannot be told to do, or not by whoever asks. */
   public List<Cannot> cannot(Caller caller, String deviceId) {
     DeviceRow device =
         useCases.read(
@@ -209,7 +302,10 @@ public final class Dispatches {
     return catalog.commands().stream()
         .flatMap(
             c ->
-                catalog.objection(c, traits, ownership).stream()
+                catalog
+                    .objection(c, traits, ownership)
+                    .or(() -> caller.objection(c.role()))
+                    .stream()
                     .map(reason -> new Cannot(c.key(), reason)))
         .toList();
   }
@@ -311,12 +407,13 @@ public final class Dispatches {
                   .orElseThrow(() -> Problem.notFound("command", commandId));
           boolean cancelled =
               Commands.step(
-                  act.tx(),
-                  row.deviceId,
-                  commandId,
-                  CommandState.CANCELLED,
-                  "cancelled by " + caller.login(),
-                  act.now());
+                      act.tx(),
+                      row.deviceId,
+                      commandId,
+                      CommandState.CANCELLED,
+                      "cancelled by " + caller.login(),
+                      act.now())
+                  .isPresent();
           if (!cancelled) {
             throw Problem.conflict(
                 "not-cancellable",
@@ -329,6 +426,15 @@ public final class Dispatches {
               row.deviceId,
               title(row.command) + " cancelled");
         });
+  }
+
+  /**
+   * What an order is called: {@code Wipe device}.
+   *
+   * @throws Problem 400 when the command is none
+   */
+  public String title(Order order) {
+    return order.check(catalog).form().spec().title();
   }
 
   private String title(String command) {

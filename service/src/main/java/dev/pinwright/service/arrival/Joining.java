@@ -20,6 +20,7 @@ import dev.pinwright.protocol.join.JoinMessages.Admission;
 import dev.pinwright.protocol.join.JoinMessages.EstGrant;
 import dev.pinwright.protocol.join.JoinMessages.Offer;
 import dev.pinwright.service.access.Throttle;
+import dev.pinwright.service.acting.WipeCourse;
 import dev.pinwright.service.bench.BenchOrder;
 import dev.pinwright.service.directory.HolderSignIn;
 import dev.pinwright.service.enrollment.EnrollmentRows;
@@ -68,6 +69,7 @@ public final class Joining {
   private final Offers offers;
   private final HolderSignIn signIn;
   private final Admittance admittance;
+  private final WipeCourse wipes;
   private final ArrivalLog log;
   private final Throttle addresses;
   private final Throttle secrets;
@@ -83,8 +85,10 @@ public final class Joining {
       Shapes shapes,
       TrustedMakers makers,
       HolderSignIn signIn,
+      WipeCourse wipes,
       Clock clock) {
     this.useCases = useCases;
+    this.wipes = wipes;
     this.settings = settings;
     this.signIn = signIn;
     attempts = new Attempts(catalogue.catalog());
@@ -322,6 +326,7 @@ public final class Joining {
       return new Decided(null, null);
     }
     Accepted accepted = (Accepted) decision;
+    known.forEach(d -> wipes.joins(act, d.id, records.makersCertificate(tx, d, asking.identity())));
     DeviceRow device =
         admittance.admit(
             tx,

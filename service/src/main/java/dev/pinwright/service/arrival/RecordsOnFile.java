@@ -76,7 +76,8 @@ final class RecordsOnFile {
     }
   }
 
-  private boolean makersCertificate(Tx tx, DeviceRow d, List<X509Certificate> chain) {
+  /** Whether a certificate of its maker's says that this is the device. */
+  boolean makersCertificate(Tx tx, DeviceRow d, List<X509Certificate> chain) {
     try {
       TrustedMakers.Proved proved = makers.prove(tx, chain);
       return proved.platform().equals(d.platform) && proved.serial().equals(d.serial);

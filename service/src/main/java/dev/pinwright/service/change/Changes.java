@@ -309,12 +309,20 @@ public final class Changes {
    */
   public static void require(
       Thresholds.Asked asked, long devices, Confirmation given, String doing) {
+    require(
+        asked,
+        "This changes " + devices + (devices == 1 ? " device; " : " devices; "),
+        given,
+        doing);
+  }
+
+  /** {@link #require(Thresholds.Asked, long, Confirmation, String)} of what is no change. */
+  public static void require(
+      Thresholds.Asked asked, String about, Confirmation given, String doing) {
     asked
         .missing(given)
         .ifPresent(
             missing -> {
-              String about =
-                  "This changes " + devices + (devices == 1 ? " device; " : " devices; ");
               throw switch (missing) {
                 case SECOND_PERSON ->
                     Problem.conflict(

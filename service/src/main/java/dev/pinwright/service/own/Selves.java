@@ -138,19 +138,21 @@ public final class Selves {
       Details d = details.get(own.deviceId());
       Optional<String> secret = secret(own, d);
       Tree tree =
-          new OwnDetails(
-                  d.name(),
-                  d.asset(),
-                  d.unit(),
-                  d.site(),
-                  d.person().map(p -> new OwnDetails.Holder(p, d.login(), d.mail())),
-                  attributes.getOrDefault(own.deviceId(), List.of()).stream()
-                      .collect(
-                          Collectors.toMap(
-                              SelfStore.Value::attribute, SelfStore.Value::value, (a, b) -> a)),
-                  secret,
-                  wrap(own, d))
-              .tree();
+          d.emptied()
+              ? Tree.EMPTY
+              : new OwnDetails(
+                      d.name(),
+                      d.asset(),
+                      d.unit(),
+                      d.site(),
+                      d.person().map(p -> new OwnDetails.Holder(p, d.login(), d.mail())),
+                      attributes.getOrDefault(own.deviceId(), List.of()).stream()
+                          .collect(
+                              Collectors.toMap(
+                                  SelfStore.Value::attribute, SelfStore.Value::value, (a, b) -> a)),
+                      secret,
+                      wrap(own, d))
+                  .tree();
       Optional<byte[]> sealed =
           own.exitSecret().filter(s -> secret.isPresent()).or(() -> secret.map(vault::seal));
       out.put(own.deviceId(), new Working(new Worked(d.deviceId(), tree.digest(), sealed), tree));

@@ -190,12 +190,13 @@ public final class Trails {
                   .map(Trails::toTheMillisecond);
           boolean ended =
               Commands.step(
-                  act.tx(),
-                  device.id,
-                  command,
-                  found.isPresent() ? CommandState.DONE : CommandState.FAILED,
-                  found.map(Trails::words).orElse("what it told is no place"),
-                  act.now());
+                      act.tx(),
+                      device.id,
+                      command,
+                      found.isPresent() ? CommandState.DONE : CommandState.FAILED,
+                      found.map(Trails::words).orElse("what it told is no place"),
+                      act.now())
+                  .isPresent();
           if (ended) {
             found.ifPresent(
                 p -> new PositionStore(act.tx()).keep(device.id, List.of(p), USUAL_DAYS));

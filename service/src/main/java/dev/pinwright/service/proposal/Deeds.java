@@ -4,6 +4,8 @@ import static dev.pinwright.service.proposal.Intent.said;
 
 import dev.pinwright.core.change.Confirmation;
 import dev.pinwright.core.change.Rehearsal;
+import dev.pinwright.service.acting.Dispatches;
+import dev.pinwright.service.acting.Order;
 import dev.pinwright.service.change.Changes;
 import dev.pinwright.service.compliance.Checks;
 import dev.pinwright.service.configuration.Configurations;
@@ -30,6 +32,7 @@ public final class Deeds {
   private final Checks checks;
   private final Units units;
   private final Configurations configurations;
+  private final Dispatches dispatches;
 
   public Deeds(
       Profiles profiles,
@@ -40,7 +43,9 @@ public final class Deeds {
       Groups groups,
       Checks checks,
       Units units,
-      Configurations configurations) {
+      Configurations configurations,
+      Dispatches dispatches) {
+    this.dispatches = dispatches;
     this.configurations = configurations;
     this.profiles = profiles;
     this.publishing = publishing;
@@ -127,6 +132,9 @@ public final class Deeds {
     }
     if (intent.load().isPresent()) {
       return load(caller, intent.load().get());
+    }
+    if (intent.order().isPresent()) {
+      return order(caller, intent.order().get());
     }
     return intent.group().isPresent()
         ? group(caller, intent.group().get())
@@ -240,6 +248,27 @@ public final class Deeds {
               r.secondWanted());
         },
         (by, given) -> configurations.load(by, load, given).change().map(Changes.Change::id));
+  }
+
+  private Deed order(Caller caller, Order order) {
+    return new Told(
+        dispatches.title(order) + order.reason().map(r -> ": " + r).orElse(""),
+        0,
+        () -> {
+          Dispatches.Preview p = dispatches.rehearse(caller, order);
+          return new DeviceEdits.Rehearsed(
+              p.devices(),
+              p.able(),
+              List.of(),
+              Optional.empty(),
+              p.confirmDevices(),
+              p.reasonWanted(),
+              p.secondWanted());
+        },
+        (by, given) -> {
+          dispatches.order(by, order, "", given);
+          return Optional.empty();
+        });
   }
 
   private Deed members(Caller caller, Intent.OfMembers of) {

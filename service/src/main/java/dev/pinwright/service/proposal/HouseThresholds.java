@@ -1,6 +1,8 @@
 package dev.pinwright.service.proposal;
 
+import dev.pinwright.core.change.Runaway;
 import dev.pinwright.core.change.Thresholds;
+import dev.pinwright.service.access.Accounts;
 import dev.pinwright.service.usecase.Noun;
 import dev.pinwright.service.usecase.UseCases;
 import dev.pinwright.service.work.Caller;
@@ -13,16 +15,45 @@ import java.util.Optional;
 /** What is asked before devices are changed, as the owner sets it. */
 public final class HouseThresholds {
   private final UseCases useCases;
+  private final Accounts accounts;
 
-  public HouseThresholds(UseCases useCases) {
+  public HouseThresholds(UseCases useCases, Accounts accounts) {
     this.useCases = useCases;
+    this.accounts = accounts;
   }
 
-  /** The thresholds and their version. */
-  public record Shown(int version, long number, Optional<Long> reason, Optional<Long> second) {}
+  /**
+   * The thresholds and their version.
+   *
+   * @param wiping from how many devices on a second person has to agree to wipes
+   * @param alone how many one person alone may wipe in an hour
+   */
+  public record Shown(
+      int version,
+      long number,
+      Optional<Long> reason,
+      Optional<Long> second,
+      Optional<Long> wiping,
+      long alone) {}
 
-  /** Thresholds as written; what is absent is never asked. */
-  public record Draft(Optional<Long> number, Optional<Long> reason, Optional<Long> second) {}
+  /**
+   * Thresholds as written; what is absent is never asked.
+   *
+   * @param alone as it was where it is absent
+   * @param password one's own, again, to let one person alone wipe more than before
+   */
+  public record Draft(
+      Optional<Long> number,
+      Optional<Long> reason,
+      Optional<Long> second,
+      Optional<Long> wiping,
+      Optional<Long> alone,
+      Optional<String> password) {
+    /** What is asked before changes, and nothing besides before wipes. */
+    public Draft(Optional<Long> number, Optional<Long> reason, Optional<Long> second) {
+      this(number, reason, second, Optional.empty(), Optional.empty(), Optional.empty());
+    }
+  }
 
   /** As they are. */
   public Shown get(Caller caller) {
@@ -30,15 +61,19 @@ public final class HouseThresholds {
         tx -> {
           ThresholdStore.Set set = new ThresholdStore(tx).get();
           Thresholds t = set.thresholds();
-          return new Shown(set.version(), t.number(), t.reason(), t.second());
+          return new Shown(
+              set.version(), t.number(), t.reason(), t.second(), t.wiping(), t.runaway().most());
         });
   }
 
   /**
    * Sets them.
    *
-   * @throws Problem 400 for what is no threshold, 409 when nobody else could agree, 412 when
-   *     somebody set them meanwhile
+   * <p>Whoever lets one person alone wipe more gives their password again, so that a stolen sign-in
+   * cannot lift the limit that stops it.
+   *
+   * @throws Problem 400 for what is no threshold, 403 for a wrong password, 409 when nobody else
+   *     could agree or the password is asked for, 412 when somebody set them meanwhile
    */
   public Shown set(Caller caller, int version, Draft draft) {
     long number =
@@ -46,12 +81,37 @@ public final class HouseThresholds {
             .number()
             .orElseThrow(
                 () -> Problem.malformed("/number", "Say from how many devices on it is typed."));
+    Thresholds now = useCases.read(tx -> new ThresholdStore(tx).get().thresholds());
     Thresholds wanted =
-        Problem.reading("", () -> new Thresholds(number, draft.reason(), draft.second()));
+        Problem.reading(
+            "",
+            () ->
+                new Thresholds(
+                    number,
+                    draft.reason(),
+                    draft.second(),
+                    draft.wiping(),
+                    draft.alone().map(Runaway::new).orElse(now.runaway())));
+    if (now.easedBy(wanted)) {
+      String password =
+          draft
+              .password()
+              .orElseThrow(
+                  () ->
+                      Problem.conflict(
+                          "password-wanted",
+                          "This lets one person alone wipe more than before; give your password"
+                              + " again."));
+      accounts.prove(caller, password);
+    }
     useCases.run(
         caller,
         act -> {
-          if (wanted.second().isPresent() && new AccountStore(act.tx()).deciding() < 2) {
+          boolean two =
+              wanted.second().isPresent()
+                  || wanted.wiping().isPresent()
+                  || wanted.runaway().most() == 0;
+          if (two && new AccountStore(act.tx()).deciding() < 2) {
             throw Problem.conflict(
                 "nobody-else",
                 "There is nobody else who could agree: make another account that may change"
@@ -67,7 +127,12 @@ public final class HouseThresholds {
                   + ", a reason "
                   + from(wanted.reason())
                   + ", a second person "
-                  + from(wanted.second());
+                  + from(wanted.second())
+                  + ", for wipes "
+                  + from(wanted.wiping())
+                  + "; one person alone wipes up to "
+                  + wanted.runaway().most()
+                  + " devices an hour";
           // one owner alone could lift it, do something and set it again: others see that it was
           // set
           NoticeStore notices = new NoticeStore(act.tx());

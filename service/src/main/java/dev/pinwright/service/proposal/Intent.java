@@ -1,5 +1,6 @@
 package dev.pinwright.service.proposal;
 
+import dev.pinwright.service.acting.Order;
 import dev.pinwright.service.compliance.Checks;
 import dev.pinwright.service.configuration.Configurations;
 import dev.pinwright.service.device.DeviceEdits;
@@ -23,6 +24,7 @@ import org.jspecify.annotations.Nullable;
  * @param unit that is to be moved
  * @param members of a group, to be put in and taken out
  * @param load a configuration that is to be loaded; without secrets
+ * @param order a command that is to be ordered
  */
 public record Intent(
     Optional<OfPublication> publish,
@@ -34,7 +36,8 @@ public record Intent(
     Optional<OfProfile> deleteCheck,
     Optional<OfUnit> unit,
     Optional<OfMembers> members,
-    Optional<Configurations.Load> load) {
+    Optional<Configurations.Load> load,
+    Optional<Order> order) {
 
   /** A profile whose draft is to be published, and how it spreads; to all at once without. */
   public record OfPublication(@Nullable String id, Optional<Waves.Spec> waves) {}
@@ -72,14 +75,15 @@ public record Intent(
                 deleteCheck,
                 unit,
                 members,
-                load)
+                load,
+                order)
             .filter(Optional::isPresent)
             .count();
     if (said != 1) {
       throw Problem.malformed(
           "",
           "Propose one thing: publish, deleteProfile, takeBack, edit, group, check, deleteCheck, unit,"
-              + " members or load; this has "
+              + " members, load or order; this has "
               + said
               + ".");
     }

@@ -5,6 +5,7 @@ import dev.pinwright.core.session.Subtree;
 import dev.pinwright.core.tree.Edit;
 import dev.pinwright.core.tree.Leaf;
 import dev.pinwright.core.tree.Tree;
+import dev.pinwright.core.wipe.WipeKind;
 import java.util.EnumMap;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -69,6 +70,18 @@ final class Conversation {
    */
   public @Nullable String leftUntil;
 
+  /** What it said in this session that it wipes; null where it said no such thing. */
+  public @Nullable WipeKind wipes;
+
+  /** Id of a wipe that is to be read afterwards, or of one revoked; null without one. */
+  public @Nullable String wiped;
+
+  /** Whether it was asked what a wipe would still take. */
+  public boolean leftAsked;
+
+  /** What it told that would be. */
+  public List<String> left = List.of();
+
   /** What kind of thing was sent. */
   enum Kind {
     ATOMIC,
@@ -79,13 +92,15 @@ final class Conversation {
     GATE,
     ORDER,
     APP,
-    SHELF
+    SHELF,
+    BEFORE_WIPE,
+    AFTER_WIPE
   }
 
   /**
    * Something sent.
    *
-   * @param ref LocURI of an edit, id of a command or of an attempt with an app, CmdIDs of an
+   * @param ref LocURI of an edit, id of a command, a wipe or an attempt with an app, CmdIDs of an
    *     atomic's parts joined by commas, the text a gate was told, the word of the checks or what
    *     is on the shelf
    * @param subtree of an atomic or a reading of all its leaves

@@ -15,6 +15,7 @@ import dev.pinwright.protocol.syncml.MalformedMessage;
 import dev.pinwright.protocol.syncml.Message;
 import dev.pinwright.protocol.syncml.SyncMl;
 import dev.pinwright.service.access.Throttle;
+import dev.pinwright.service.acting.WipeCourse;
 import dev.pinwright.service.device.LastSeen;
 import dev.pinwright.service.identity.Authority;
 import dev.pinwright.service.identity.DeviceCertificates;
@@ -103,6 +104,7 @@ public final class DeviceSessions implements AutoCloseable {
       Selves selves,
       RecoveryKeys recoveryKeys,
       Trails trails,
+      WipeCourse wipes,
       String base,
       Vault vault,
       Journal journal,
@@ -115,7 +117,7 @@ public final class DeviceSessions implements AutoCloseable {
     this.journal = journal;
     this.clock = clock;
     strangers = new Throttle(database, clock, "strangers", 120, Duration.ofMinutes(1));
-    this.turn = new Turn(catalog, shapes, selves, recoveryKeys, trails, base);
+    this.turn = new Turn(catalog, shapes, selves, recoveryKeys, trails, wipes, base);
     certificatesKnown =
         new Together<>(
             MOST_TOGETHER,

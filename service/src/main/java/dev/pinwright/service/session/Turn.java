@@ -18,14 +18,17 @@ import dev.pinwright.core.session.Verdict;
 import dev.pinwright.core.tree.Edit;
 import dev.pinwright.core.tree.Leaf;
 import dev.pinwright.core.tree.Tree;
+import dev.pinwright.core.wipe.WipeKind;
 import dev.pinwright.protocol.dm.Answer;
 import dev.pinwright.protocol.dm.Dm;
 import dev.pinwright.protocol.dm.Heard;
+import dev.pinwright.protocol.dm.Leavings;
 import dev.pinwright.protocol.syncml.Element;
 import dev.pinwright.protocol.syncml.Element.Item;
 import dev.pinwright.protocol.syncml.Message;
 import dev.pinwright.protocol.syncml.SyncMl;
 import dev.pinwright.service.acting.Commands;
+import dev.pinwright.service.acting.WipeCourse;
 import dev.pinwright.service.device.Retirement;
 import dev.pinwright.service.enrollment.ReadyGates;
 import dev.pinwright.service.live.Wakes;
@@ -66,7 +69,8 @@ final class Turn {
   private static final int AROUND_EDITS = 100;
   private static final String DRIFTED = "drifted";
   private static final String REFRESH = "refresh";
-  private static final TypeReference<TreeMap<String, String>> FACTS = new TypeReference<>() {};
+  private static final String RELEASE = "release";
+  private static final TypeReference<TreeMap<String, String>> TEXTS = new TypeReference<>() {};
 
   private final Catalog catalog;
   private final Shapes shapes;
@@ -76,6 +80,7 @@ final class Turn {
   private final Refusals refusals;
   private final FactSheet facts;
   private final AppPart apps;
+  private final WipePart wipes;
 
   Turn(
       Catalog catalog,
@@ -83,7 +88,9 @@ final class Turn {
       Selves selves,
       RecoveryKeys recoveryKeys,
       Trails trails,
+      WipeCourse wipes,
       String base) {
+    this.wipes = new WipePart(wipes);
     apps = new AppPart(shapes, base);
     this.trails = trails;
     this.recoveryKeys = recoveryKeys;
@@ -96,18 +103,21 @@ final class Turn {
 
   /** A device in its session: its row and its state, both held, and the conversation. */
   private static final class Subject {
+    private final UseCases.Act act;
     private final DeviceRow device;
     private final Conversation c;
     private final Instant now;
     private final Optional<Selves.Wanted> own;
     private DeviceState state;
 
-    Subject(Tx tx, Selves selves, String deviceId, Conversation c, Instant now) {
+    Subject(UseCases.Act act, Selves selves, String deviceId, Conversation c) {
+      Tx tx = act.tx();
+      this.act = act;
       device = tx.lock(DeviceRow.class, deviceId).orElseThrow();
       state = held(tx, deviceId);
       own = c.speaksOf(Subtree.SELF) ? Optional.of(selves.wanted(tx, deviceId)) : Optional.empty();
       this.c = c;
-      this.now = now;
+      now = act.now();
     }
 
     /** The tree a device should hold of its own, without what it turned down in this session. */
@@ -133,9 +143,9 @@ final class Turn {
   /** Begins a session. */
   Conversation begin(UseCases.Act act, String deviceId, Heard heard) {
     Tx tx = act.tx();
-    DeviceStates states = new DeviceStates(tx);
-    DeviceState state = held(tx, deviceId);
     Conversation c = new Conversation();
+    wipes.begin(act, held(tx, deviceId), heard, c);
+    DeviceState state = held(tx, deviceId);
     c.language = heard.devInfo().getOrDefault("Lang", "");
     c.factsWanted = state.factsAt().isEmpty() || state.standing() == Standing.CATCHING_UP;
     Optional.ofNullable(heard.digests().get(Subtree.SELF))
@@ -193,11 +203,11 @@ final class Turn {
       Conversation c,
       Answer answer) {
     Tx tx = act.tx();
-    Subject s = new Subject(tx, selves, deviceId, c, act.now());
+    Subject s = new Subject(act, selves, deviceId, c);
     DeviceState before = s.state;
     c.factsWanted |= heard.factsChanged();
-    if (heard.leaving() && s.device.retiredAt == null) {
-      leave(act, s.device);
+    if (heard.leaving().isPresent() && s.device.retiredAt == null) {
+      leave(act, s.device, heard.leaving().get());
       return true;
     }
     OwnPart.kioskLeft(act, s.device, heard.kioskLeft());
@@ -210,7 +220,13 @@ final class Turn {
       answer.askForMore();
     } else {
       c.sent.clear();
-      if (heard.aborted() || !work(tx, s, message, answer)) {
+      if (c.wipes != null) {
+        // what it held is gone, or about to go: there is nothing to say
+        s.state = WipePart.standing(s.state, c.wipes);
+        if (c.wipes == WipeKind.WORK) {
+          Wakes.device(tx, deviceId);
+        }
+      } else if (heard.aborted() || !work(tx, s, message, answer)) {
         finish(tx, s);
       }
     }
@@ -245,6 +261,9 @@ final class Turn {
               } else if (sent != null && sent.kind() == Kind.TREE && sent.subtree() != null) {
                 Holding told = s.c.holding(sent.subtree());
                 s.c.holds(sent.subtree(), told.knowing(new Tree(leaves(items))));
+              } else if (sent != null
+                  && (sent.kind() == Kind.BEFORE_WIPE || sent.kind() == Kind.AFTER_WIPE)) {
+                WipePart.told(tx, sent, items, s.c);
               } else if (sent != null && sent.kind() == Kind.FACTS) {
                 s.state = facts.take(tx, s.device, s.state, items, s.c, s.now);
               }
@@ -283,10 +302,14 @@ final class Turn {
         wanted -> OwnPart.end(tx, s.device.id, wanted, s.c.holding(Subtree.SELF), s.own()));
   }
 
-  private static void ended(Tx tx, Subject s, String command, DeviceAnswer a) {
-    boolean stepped = Commands.step(tx, s.device.id, command, a.state(), a.reason(), s.now);
-    if (stepped && a.state() == CommandState.DONE) {
+  private void ended(Tx tx, Subject s, String command, DeviceAnswer a) {
+    Optional<String> stepped =
+        Commands.step(tx, s.device.id, command, a.state(), a.reason(), s.now);
+    if (stepped.isPresent() && a.state() == CommandState.DONE) {
       HolderTerms.confirmed(tx, s.device.id, s.device.personId, command, s.c.language, s.now);
+      if (WipeKind.of(stepped.get()).isPresent() && wipes.begun(s.act, command, s.c)) {
+        s.state = held(tx, s.device.id);
+      }
     }
   }
 
@@ -340,6 +363,7 @@ final class Turn {
     }
     said |= apps.next(tx, s.device, s.state, c, answer, most(message), said, s.now);
     said |= commands(tx, s, message, answer, said);
+    said |= !said && WipePart.askAfter(answer, c);
     if (!said && c.factsWanted) {
       String id = answer.add(i -> new Element.Get(i, List.of(Item.at(Dm.FACTS + Dm.STRUCT_DATA))));
       c.sent.put(id, Sent.of(Kind.FACTS, ""));
@@ -475,10 +499,25 @@ final class Turn {
     return s.c.spokenOf().stream().allMatch(t -> s.c.holding(t).matches(desired(tx, s, t)));
   }
 
-  private static void leave(UseCases.Act act, DeviceRow device) {
-    Retirement.leave(act, device.id);
+  private static void leave(UseCases.Act act, DeviceRow device, Heard.Leaving leaving) {
+    Tx tx = act.tx();
+    String words = Leavings.read(leaving.data()).words();
+    Optional<String> released =
+        leaving
+            .correlator()
+            .filter(
+                id ->
+                    Commands.step(tx, device.id, id, CommandState.DONE, words, act.now())
+                        .filter(RELEASE::equals)
+                        .isPresent())
+            .flatMap(new CommandStore(tx)::orderedBy);
+    String why = released.map(by -> "released by " + by).orElse("its holder ended management");
+    Retirement.leave(act, device.id, why, released.orElse("its holder"));
     act.done(
-        Noun.DEVICE, "retired", device.id, device.name + " retired: its holder ended management");
+        Noun.DEVICE,
+        "retired",
+        device.id,
+        device.name + " retired: " + why + (words.isEmpty() ? "" : "; " + words));
   }
 
   /** Sends commands, as many as fit; what does not is sent with the next message. */
@@ -501,10 +540,17 @@ final class Turn {
         c.factsWanted = true;
       } else {
         String asked = spec.delivery() == CommandSpec.Delivery.CONFIRM ? asked(tx, q, c) : "";
+        boolean wipesWork = q.command().equals(WipeKind.WORK.command());
+        if (wipesWork) {
+          WipePart.askBefore(answer, q.id(), c);
+        }
         String id = answer.add(i -> element(i, spec, q, asked));
         boolean fits = answer.bytes() <= most(message);
         if (!fits) {
           answer.takeBack();
+          if (wipesWork) {
+            answer.takeBack();
+          }
         }
         if (!fits && (said || before)) {
           return true;
@@ -542,11 +588,11 @@ final class Turn {
       return new Element.Alert(
           id, Dm.ALERT_SHOW, q.id(), List.of(Item.data("MINDT=10"), Item.data(text)));
     }
-    Item plain = Item.at(spec.path());
+    Map<String, String> told = spec.told(Json.read(q.fields(), TEXTS));
     Item item =
-        q.fields().equals("{}")
-            ? plain
-            : new Item(spec.path(), null, "chr", "application/json", q.fields(), false);
+        told.isEmpty()
+            ? Item.at(spec.path())
+            : new Item(spec.path(), null, "chr", "application/json", Json.write(told), false);
     return new Element.Exec(id, q.id(), item);
   }
 
@@ -567,7 +613,7 @@ final class Turn {
                     holding.matches(desired),
                     false,
                     holding.stuck(),
-                    catalog.holderMust(desired, Json.read(s.device.facts, FACTS)),
+                    catalog.holderMust(desired, Json.read(s.device.facts, TEXTS)),
                     s.state.refused().leaves().size(),
                     end.coming(),
                     end.failing()));
@@ -582,6 +628,7 @@ final class Turn {
             ? s.state.standing(judged).reporting(holding.digest(desired))
             : s.state.standing(judged);
     ownTold(tx, s);
+    WipePart.end(s.act, s.device.id, s.c, s.state.standing());
     ReadyGates.arrival(tx, s.device, settings(tx, s, s.state.agreed()), s.now);
     boolean appsDue = end.apps().due().filter(due -> !due.isAfter(s.now)).isPresent();
     if (appsDue || !holding.matches(desired) && !holding.stuck() && s.c.leftUntil == null) {

@@ -33,7 +33,8 @@ public enum Noun {
   TAG("tag", "tags"),
   TERMS("terms", "terms"),
   THRESHOLDS("thresholds", "thresholds"),
-  UNIT("unit", "units");
+  UNIT("unit", "units"),
+  WIPE("wipe", "wipes");
 
   private final String word;
   private final String list;

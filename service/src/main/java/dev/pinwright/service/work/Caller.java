@@ -1,6 +1,8 @@
 package dev.pinwright.service.work;
 
 import dev.pinwright.core.Words;
+import dev.pinwright.core.access.Role;
+import java.util.Optional;
 
 /** On whose behalf a use case runs. */
 public record Caller(String accountId, String login, Role role) {
@@ -18,12 +20,17 @@ public record Caller(String accountId, String login, Role role) {
    * @throws Problem 403 naming the role that is needed
    */
   public void needs(Role role) {
-    if (!this.role.covers(role)) {
-      throw new Problem(
-          403,
-          "not-permitted",
-          "Not permitted",
-          "This needs the role " + Words.of(role) + "; yours is " + Words.of(this.role) + ".");
-    }
+    objection(role)
+        .ifPresent(
+            why -> {
+              throw new Problem(403, "not-permitted", "Not permitted", "This " + why + ".");
+            });
+  }
+
+  /** Why what needs a role cannot be done, such as {@code needs the role owner}; or empty. */
+  public Optional<String> objection(Role needed) {
+    return role.covers(needed)
+        ? Optional.empty()
+        : Optional.of("needs the role " + Words.of(needed) + "; yours is " + Words.of(this.role));
   }
 }

@@ -3,12 +3,12 @@ package dev.pinwright.service.access;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
+import dev.pinwright.core.access.Role;
 import dev.pinwright.service.UseCasesOn;
 import dev.pinwright.service.access.ListLayouts.Layout;
 import dev.pinwright.service.access.ListLayouts.SavedView;
 import dev.pinwright.service.work.Caller;
 import dev.pinwright.service.work.Problem;
-import dev.pinwright.service.work.Role;
 import dev.pinwright.storage.Database;
 import dev.pinwright.storage.TestDatabase;
 import java.time.Clock;

@@ -3,6 +3,7 @@ package dev.pinwright.service.device;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
+import dev.pinwright.core.access.Role;
 import dev.pinwright.core.change.Confirmation;
 import dev.pinwright.core.organisation.Person;
 import dev.pinwright.core.organisation.Unit;
@@ -15,7 +16,6 @@ import dev.pinwright.service.work.Caller;
 import dev.pinwright.service.work.Json;
 import dev.pinwright.service.work.Page;
 import dev.pinwright.service.work.Problem;
-import dev.pinwright.service.work.Role;
 import dev.pinwright.storage.change.EditStore;
 import java.time.Duration;
 import java.util.ArrayList;

@@ -3,11 +3,11 @@ package dev.pinwright.service.device;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
+import dev.pinwright.core.access.Role;
 import dev.pinwright.core.device.DeviceSummary;
 import dev.pinwright.service.UseCasesOn;
 import dev.pinwright.service.work.Caller;
 import dev.pinwright.service.work.Page;
-import dev.pinwright.service.work.Role;
 import dev.pinwright.storage.Database;
 import dev.pinwright.storage.TestDatabase;
 import java.time.Clock;

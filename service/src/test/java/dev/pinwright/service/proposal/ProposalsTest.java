@@ -5,6 +5,7 @@ import static dev.pinwright.service.Node.OWNER;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
+import dev.pinwright.core.access.Role;
 import dev.pinwright.core.change.Confirmation;
 import dev.pinwright.core.change.ProposalState;
 import dev.pinwright.service.Node;
@@ -16,7 +17,6 @@ import dev.pinwright.service.rules.Profiles;
 import dev.pinwright.service.work.Caller;
 import dev.pinwright.service.work.Json;
 import dev.pinwright.service.work.Problem;
-import dev.pinwright.service.work.Role;
 import java.time.Duration;
 import java.util.List;
 import java.util.Optional;
@@ -271,7 +271,9 @@ class ProposalsTest {
   void theOwnerSetsWhatIsAskedAndOnlyWhereSomebodyElseCanAgree() {
     HouseThresholds house = node.pinwright.thresholds();
     assertThat(house.get(OWNER))
-        .isEqualTo(new HouseThresholds.Shown(1, 1, Optional.empty(), Optional.of(2L)));
+        .isEqualTo(
+            new HouseThresholds.Shown(
+                1, 1, Optional.empty(), Optional.of(2L), Optional.empty(), 10));
     HouseThresholds.Draft wanted =
         new HouseThresholds.Draft(Optional.of(25L), Optional.of(100L), Optional.of(500L));
     assertThatThrownBy(() -> house.set(OWNER, 1, wanted)).hasMessageContaining("nobody else");

@@ -80,6 +80,17 @@ public final class CommandStore {
         .findFirst();
   }
 
+  /** Who ordered a command. */
+  public Optional<String> orderedBy(String commandId) {
+    return tx
+        .column(
+            String.class,
+            "select d.actor from command c join dispatch d on d.id = c.dispatch_id where c.id = :c",
+            Map.of("c", commandId))
+        .stream()
+        .findFirst();
+  }
+
   /** Cancels what waits for a device. */
   public int cancelQueued(String deviceId, String reason, Instant now) {
     return cancel("device_id", deviceId, reason, now);

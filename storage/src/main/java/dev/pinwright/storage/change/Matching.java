@@ -109,8 +109,8 @@ record Matching(String assigned, String version) {
     return """
     select st.device_id, coalesce(st.shape_key, '') as from_shape, st.refused,
            st.desired_digest as desired,
-           d.platform || '|' || d.mode || '|' || d.os_level || '|' || coalesce(l.parts, '')
-             as key
+           d.platform || '|' || d.mode || '|' || d.os_level || '|'
+             || case when st.emptied then '' else coalesce(l.parts, '') end as key
       from device_state st join device d on d.id = st.device_id
       left join (
         select m.device_id,

@@ -147,7 +147,8 @@ public final class Moves {
     p.put("profile", candidate.profileId());
     Reach reach = Reach.of(candidate.assignment(), inKits(tx, candidate.profileId()), p);
     String about =
-        "st.standing <> 'retired' and st.shape_key is not null and (%s)".formatted(reach.about());
+        "st.standing <> 'retired' and st.shape_key is not null and not st.emptied and (%s)"
+            .formatted(reach.about());
     if (candidate.wave().isPresent()) {
       Wave wave = candidate.wave().get();
       p.put("salt", wave.salt());

@@ -114,6 +114,19 @@ public final class DeviceStates {
     return p;
   }
 
+  /**
+   * Lets a device hold nothing whatever is assigned to it, or no longer. {@link Moves} takes it
+   * there.
+   *
+   * @return whether that is news
+   */
+  public boolean empty(String deviceId, boolean emptied) {
+    return tx.execute(
+            "update device_state set emptied = :e where device_id = :d and emptied <> :e",
+            Map.of("d", deviceId, "e", emptied))
+        > 0;
+  }
+
   /** The end of devices' management. */
   public void retire(Collection<String> deviceIds, String reason) {
     tx.execute(

@@ -36,7 +36,11 @@ public final class SelfStore {
       Optional<byte[]> exitSecret,
       int recoveryNumber) {}
 
-  /** What a device is told of itself, besides its attributes. */
+  /**
+   * What a device is told of itself, besides its attributes.
+   *
+   * @param emptied whether it is to hold nothing
+   */
   public record Details(
       String deviceId,
       String platform,
@@ -47,7 +51,8 @@ public final class SelfStore {
       Optional<String> site,
       Optional<String> person,
       Optional<String> login,
-      Optional<String> mail) {}
+      Optional<String> mail,
+      boolean emptied) {}
 
   /** A value of an attribute, by the attribute's name. */
   public record Value(String deviceId, String attribute, String value) {}
@@ -93,9 +98,10 @@ public final class SelfStore {
             Details.class,
             """
             select d.id as device_id, d.platform, d.mode, d.name, d.asset, u.name as unit,
-                   s.name as site, p.name as person, p.login, p.mail
+                   s.name as site, p.name as person, p.login, p.mail, st.emptied
               from device d left join unit u on u.id = d.unit_id left join site s on s.id = d.site_id
               left join person p on p.id = d.person_id
+              join device_state st on st.device_id = d.id
              where d.id = any(cast(:ids as text[]))
             """,
             Map.of("ids", deviceIds.toArray(String[]::new)))

@@ -31,6 +31,12 @@ public class DispatchRow {
 
   public String actor;
 
+  /** Login of the second person, where one agreed; null otherwise. */
+  public String agreedBy;
+
+  /** How many devices it wipes or releases. */
+  public int wiping;
+
   public int total;
 
   public String accountId;

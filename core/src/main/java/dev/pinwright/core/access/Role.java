@@ -1,4 +1,4 @@
-package dev.pinwright.service.work;
+package dev.pinwright.core.access;
 
 /** Roles, from most to least. A role may do whatever the ones after it may. */
 public enum Role {
@@ -8,7 +8,7 @@ public enum Role {
   OPERATOR,
   /** Commands to devices. */
   HELPDESK,
-  /** Looks only. */
+  /** Looks, and changes nothing. */
   READER;
 
   /** Whether this role may do what {@code needed} may. */
