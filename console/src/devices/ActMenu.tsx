@@ -65,14 +65,15 @@ export function ActMenu({ whom, name, device }: { whom: Whom; name?: string; dev
                 <button
                   type="button"
                   onClick={() => setOrdering(c)}
-                  className="data-focus:bg-raised group block w-full px-3 py-1.5 text-left data-disabled:cursor-not-allowed"
+                  title={c.help}
+                  className="data-focus:bg-raised group block w-full px-3 py-1 text-left data-disabled:cursor-not-allowed"
                 >
                   <span
                     className={`group-data-disabled:text-quiet block text-sm ${c.danger === 'wipes' ? 'text-rust' : ''}`}
                   >
                     {c.title}
                   </span>
-                  <span className="text-quiet block text-xs">{why(c.key) ?? c.help}</span>
+                  {why(c.key) && <span className="text-quiet block text-xs">{why(c.key)}</span>}
                 </button>
               </MenuItem>
             </Fragment>

@@ -7,6 +7,7 @@ const rehearsal = {
   devices: 2,
   changing: 1,
   examples: [{ id: 'd1', name: 'Kiosk 001', before: 'no tags', after: 'quay' }],
+  told: [],
 };
 
 function sheet(kind: EditKind, answers: Record<string, unknown>) {

@@ -157,6 +157,9 @@ export function Rehearsed({ of: r }: { of: Schemas['EditRehearsal'] }) {
         {r.changing < r.devices && `; ${r.devices - r.changing} of them are so already`}.{' '}
         {s && `${s.changing} get other settings: ${s.gain} gain, ${s.change} change, ${s.lose} lose.`}
       </p>
+      {r.told.map((t) => (
+        <p key={t}>{t}</p>
+      ))}
       {r.examples.length > 0 && (
         <table className="w-full table-fixed text-xs">
           <thead>

@@ -102,7 +102,7 @@ export function OrderSheet({
         <>
           <Button onClick={onClose}>Cancel</Button>
           {confirmation.second ? (
-            !missing && <ProposeButton intent={{ order }} confirmation={confirmation} weight="main" />
+            <ProposeButton intent={{ order }} confirmation={confirmation} weight="main" disabled={missing} />
           ) : (
             <Button
               weight={spec.danger === 'wipes' ? 'danger' : 'main'}

@@ -9,33 +9,33 @@ import { Read } from '../ui/RecordSheet';
 import { Stage, stageOf, whatOf, WipeDetail, type Wipe } from './wipes';
 
 const columns: ColumnDef<Wipe>[] = [
-  { id: 'device', header: 'Device', size: 220, accessorFn: (w) => w.device },
-  { id: 'what', header: 'What', size: 120, accessorFn: whatOf },
+  { id: 'device', header: 'Device', size: 190, accessorFn: (w) => w.device },
+  { id: 'what', header: 'What', size: 115, accessorFn: whatOf },
   {
     id: 'stage',
     header: 'How far',
-    size: 190,
+    size: 165,
     accessorFn: stageOf,
     cell: ({ row }) => <Stage of={row.original} />,
   },
-  { id: 'reason', header: 'Why', size: 260, accessorFn: (w) => w.reason },
+  { id: 'reason', header: 'Why', size: 250, accessorFn: (w) => w.reason },
   {
     id: 'by',
     header: 'Ordered by',
-    size: 150,
+    size: 120,
     accessorFn: (w) => (w.agreedBy ? `${w.actor} and ${w.agreedBy}` : w.actor),
   },
   {
     id: 'at',
     header: 'Ordered',
-    size: 120,
+    size: 105,
     accessorFn: (w) => w.askedAt,
     cell: ({ row }) => <Moment at={row.original.askedAt} />,
   },
   {
     id: 'known',
     header: 'Known since',
-    size: 120,
+    size: 110,
     accessorFn: (w) => w.provedAt,
     cell: ({ row: { original: w } }) => w.provedAt && <Moment at={w.provedAt} />,
   },

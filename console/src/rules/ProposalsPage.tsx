@@ -6,6 +6,7 @@ import { useAct } from '../api/act';
 import { answer, api, type Schemas } from '../api/client';
 import { useMe } from '../api/session';
 import { Rehearsed } from '../devices/EditSheet';
+import { moment } from '../ui/dates';
 import { Choice, useFilters } from '../ui/filters';
 import { ListPage } from '../ui/ListPage';
 import { Button, counted, Empty, Labelled, Moment, sideCard, Trouble } from '../ui/parts';
@@ -20,6 +21,7 @@ const STATES: Record<Schemas['ProposalState'], string> = {
   done: 'Done',
   refused: 'Refused',
   withdrawn: 'Withdrawn',
+  lapsed: 'Nobody decided in time',
 };
 
 const COLOURS: Record<Schemas['ProposalState'], string> = {
@@ -28,6 +30,7 @@ const COLOURS: Record<Schemas['ProposalState'], string> = {
   done: 'text-moss',
   refused: 'text-rust',
   withdrawn: 'text-quiet',
+  lapsed: 'text-quiet',
 };
 
 const columns: ColumnDef<Proposal>[] = [
@@ -133,6 +136,7 @@ function ProposalCard({ detail: d, onClose }: { detail: Schemas['ProposalDetail'
           {STATES[p.state]}
           {p.decidedBy && ` by ${p.decidedBy}`}
           {p.reason && `: ${p.reason}`}
+          {p.state === 'waiting' && `, until ${moment(p.lapsesAt)}`}
           {p.changeId && (
             <Link className="text-brass ml-2 underline" to="/today">
               follow it in the tray

@@ -49,7 +49,7 @@ export function useConfirmation(of: Asks | undefined, doing: string): Confirmati
             label={second ? 'A word to whoever agrees' : 'Why'}
             hint={
               second
-                ? 'So many devices are changed only when somebody else has agreed. They see what it would do.'
+                ? 'This is done only once somebody else has agreed. They see what it would do.'
                 : 'It is kept with the change and in the journal.'
             }
           >
@@ -71,10 +71,12 @@ export function ProposeButton({
   intent,
   confirmation,
   weight,
+  disabled,
 }: {
   intent: Schemas['Intent'];
   confirmation: Confirmation;
   weight?: 'main';
+  disabled?: boolean;
 }) {
   const { act, trouble, busy } = useAct('proposals', 'notices');
   const [made, setMade] = useState<Schemas['ProposalDetail']>();
@@ -93,7 +95,7 @@ export function ProposeButton({
       <Trouble error={trouble} />
       <Button
         weight={weight}
-        disabled={busy}
+        disabled={busy || disabled}
         onClick={() =>
           void act(
             () => answer(api.POST('/proposals', { body: { intent, note: confirmation.given.reason } })),

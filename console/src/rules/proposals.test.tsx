@@ -27,6 +27,7 @@ const proposal: Schemas['Proposal'] = {
   devices: 148,
   proposedAt: '2026-11-28T10:00:00Z',
   proposedBy: 'maren',
+  lapsesAt: '2026-03-16T09:00:00Z',
 };
 const detail = (more: Partial<Schemas['ProposalDetail']> = {}): Schemas['ProposalDetail'] => ({
   proposal,
@@ -37,6 +38,7 @@ const detail = (more: Partial<Schemas['ProposalDetail']> = {}): Schemas['Proposa
     devices: 151,
     changing: 151,
     examples: [],
+    told: [],
     settings,
     reasonWanted: false,
     secondWanted: true,

@@ -70,6 +70,7 @@ final class ChangeCommands {
                 r.getSettings().getChange(),
                 r.getSettings().getLose());
           }
+          r.getTold().forEach(context::line);
           Table t = new Table("DEVICE", "NOW", "THEN");
           r.getExamples().forEach(e -> t.row(e.getName(), e.getBefore(), e.getAfter()));
           return t;

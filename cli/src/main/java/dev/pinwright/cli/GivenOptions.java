@@ -27,7 +27,7 @@ final class GivenOptions {
     } else if (number != null) {
       context.line("To do it, add --confirm %d.", number);
     }
-    if (Boolean.TRUE.equals(why)) {
+    if (Boolean.TRUE.equals(why) && reason == null) {
       context.line("A reason is asked for: add --reason.");
     }
   }

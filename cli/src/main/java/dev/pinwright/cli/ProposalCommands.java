@@ -55,7 +55,7 @@ final class ProposalCommands {
   int list(
       @Option(
               names = "--state",
-              description = "Only these: waiting, agreed, done, refused, withdrawn.")
+              description = "Only these: waiting, agreed, done, refused, withdrawn, lapsed.")
           @Nullable ProposalState state,
       @Mixin Paging paging) {
     ProposalPage page =

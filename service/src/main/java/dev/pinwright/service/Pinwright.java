@@ -361,6 +361,7 @@ public final class Pinwright implements AutoCloseable {
                     "look-at-credentials", Duration.ofSeconds(10), notices::lookAtCredentials),
                 new Jobs.Chore("look-around", Duration.ofMinutes(1), notices::lookAround),
                 new Jobs.Chore("look-at-roster", Duration.ofHours(1), notices::lookAtRoster),
+                new Jobs.Chore("lapse-proposals", Duration.ofMinutes(5), proposals::lapse),
                 new Jobs.Chore("seal-journal", Duration.ofMinutes(1), journal::seal),
                 new Jobs.Chore("check-sheets", Duration.ofSeconds(5), rosterImports::checkOpen),
                 new Jobs.Chore("hand-out-licenses", Duration.ofSeconds(1), handOut::follow),

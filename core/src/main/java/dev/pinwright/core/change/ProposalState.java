@@ -9,5 +9,7 @@ public enum ProposalState {
   DONE,
   REFUSED,
   /** By whoever proposed it. */
-  WITHDRAWN
+  WITHDRAWN,
+  /** Nobody decided in time. */
+  LAPSED
 }

@@ -36,6 +36,7 @@ import dev.pinwright.storage.row.DeviceRow;
 import dev.pinwright.storage.row.DispatchRow;
 import java.time.Duration;
 import java.time.Instant;
+import java.util.ArrayList;
 import java.util.Collection;
 import java.util.List;
 import java.util.Map;
@@ -46,6 +47,7 @@ import org.jspecify.annotations.Nullable;
 public final class Dispatches {
   private static final int MAX_KEY = 200;
   private static final Duration FURTHEST = Duration.ofDays(366);
+  private static final int NAMED = 10;
   private static final Duration HOUR = Duration.ofHours(1);
 
   private final UseCases useCases;
@@ -59,6 +61,7 @@ public final class Dispatches {
   /**
    * What an order would do.
    *
+   * @param named some of the devices, at most ten names
    * @param losses what is lost by it, each a sentence
    * @param confirmDevices the number that has to be repeated; absent for few
    * @param reasonWanted whether a reason is asked for although the command itself wants none
@@ -69,11 +72,24 @@ public final class Dispatches {
       long devices,
       long able,
       List<Reach.Unable> unable,
+      List<String> named,
       List<String> losses,
       Optional<Long> confirmDevices,
       boolean reasonWanted,
       boolean secondWanted,
-      Optional<String> secondWhy) {}
+      Optional<String> secondWhy) {
+    /** In sentences: which devices, what is lost, which cannot. */
+    public List<String> told() {
+      List<String> told = new ArrayList<>();
+      if (!named.isEmpty()) {
+        long more = devices - named.size();
+        told.add(String.join(", ", named) + (more > 0 ? " and " + more + " more." : "."));
+      }
+      told.addAll(losses);
+      unable.forEach(u -> told.add(u.devices() + " cannot: " + u.reason() + "."));
+      return told;
+    }
+  }
 
   /** Shows what an order would do. */
   public Preview rehearse(Caller caller, Order order) {
@@ -90,6 +106,7 @@ public final class Dispatches {
               reach.devices(),
               reach.able(),
               reach.unable(),
+              new DispatchStore(act.tx()).named(NAMED),
               atStake(act, spec).losses(spec),
               asked.number(),
               asked.reason(),

@@ -153,6 +153,7 @@ public final class DeviceEdits {
    * @param confirmDevices when present, this number has to be repeated
    * @param reasonWanted whether a reason has to be given
    * @param secondWanted whether a second person has to agree
+   * @param told what there is to say besides, each a sentence
    */
   public record Rehearsed(
       long devices,
@@ -161,7 +162,28 @@ public final class DeviceEdits {
       Optional<Rehearsal> settings,
       Optional<Long> confirmDevices,
       boolean reasonWanted,
-      boolean secondWanted) {
+      boolean secondWanted,
+      List<String> told) {
+
+    /** One with nothing to say besides. */
+    public Rehearsed(
+        long devices,
+        long changing,
+        List<EditStore.Example> examples,
+        Optional<Rehearsal> settings,
+        Optional<Long> confirmDevices,
+        boolean reasonWanted,
+        boolean secondWanted) {
+      this(
+          devices,
+          changing,
+          examples,
+          settings,
+          confirmDevices,
+          reasonWanted,
+          secondWanted,
+          List.of());
+    }
 
     /** One that is about settings alone. */
     public static Rehearsed ofSettings(Rehearsal r) {

@@ -95,9 +95,10 @@ public final class Deeds {
   /**
    * What an intent means as things are.
    *
+   * @param once under which an order is made once, however often it is performed; empty for none
    * @throws dev.pinwright.service.work.Problem 404 when what it is about is not there
    */
-  Deed of(Caller caller, Intent intent) {
+  Deed of(Caller caller, Intent intent, String once) {
     if (intent.publish().isPresent()) {
       Intent.OfPublication of = intent.publish().get();
       return publication(caller, said(of.id(), "publish/id"), of.waves());
@@ -134,7 +135,7 @@ public final class Deeds {
       return load(caller, intent.load().get());
     }
     if (intent.order().isPresent()) {
-      return order(caller, intent.order().get());
+      return order(caller, intent.order().get(), once);
     }
     return intent.group().isPresent()
         ? group(caller, intent.group().get())
@@ -250,7 +251,7 @@ public final class Deeds {
         (by, given) -> configurations.load(by, load, given).change().map(Changes.Change::id));
   }
 
-  private Deed order(Caller caller, Order order) {
+  private Deed order(Caller caller, Order order, String once) {
     return new Told(
         dispatches.title(order) + order.reason().map(r -> ": " + r).orElse(""),
         0,
@@ -263,10 +264,11 @@ public final class Deeds {
               Optional.empty(),
               p.confirmDevices(),
               p.reasonWanted(),
-              p.secondWanted());
+              p.secondWanted(),
+              p.told());
         },
         (by, given) -> {
-          dispatches.order(by, order, "", given);
+          dispatches.order(by, order, once, given);
           return Optional.empty();
         });
   }

@@ -31,6 +31,8 @@ import org.jspecify.annotations.Nullable;
  */
 public final class Proposals {
   private static final Duration LONGEST_DEED = Duration.ofMinutes(5);
+  private static final Duration WAITS = Duration.ofDays(14);
+  private static final Duration ORDER_WAITS = Duration.ofDays(1);
   private static final int LONGEST_NOTE = Confirmation.LONGEST_REASON;
 
   private final UseCases useCases;
@@ -54,6 +56,7 @@ public final class Proposals {
       long devices,
       Instant proposedAt,
       String proposedBy,
+      Instant lapsesAt,
       Optional<Instant> decidedAt,
       Optional<String> decidedBy,
       Optional<String> reason,
@@ -102,6 +105,7 @@ public final class Proposals {
         Json.tree(r.rehearsal).path("devices").asLong(),
         r.proposedAt,
         r.proposedBy,
+        r.lapsesAt,
         Optional.ofNullable(r.decidedAt),
         Optional.ofNullable(r.decidedBy),
         Optional.ofNullable(r.reason),
@@ -143,11 +147,11 @@ public final class Proposals {
   }
 
   private Seen look(Caller caller, ProposalRow row) {
-    return look(caller, Json.request(row.intent, Intent.class));
+    return look(caller, Json.request(row.intent, Intent.class), row.id);
   }
 
-  private Seen look(Caller caller, Intent intent) {
-    Deeds.Deed deed = deeds.of(caller, intent);
+  private Seen look(Caller caller, Intent intent, String once) {
+    Deeds.Deed deed = deeds.of(caller, intent, once);
     DeviceEdits.Rehearsed r = deed.rehearse();
     TreeMap<String, Long> effects = new TreeMap<>();
     r.settings()
@@ -178,7 +182,7 @@ public final class Proposals {
     if (note.length() > LONGEST_NOTE) {
       throw Problem.malformed("/note", "A note has at most 300 characters.");
     }
-    Seen seen = look(caller, intent);
+    Seen seen = look(caller, intent, "");
     if (seen.rehearsed().devices() == 0) {
       throw Problem.conflict("no-devices", "This is for no device; nobody has to agree to it.");
     }
@@ -196,6 +200,7 @@ public final class Proposals {
               row.proposedAt = act.now();
               row.proposedBy = caller.login();
               row.proposerId = caller.accountId();
+              row.lapsesAt = act.now().plus(intent.order().isPresent() ? ORDER_WAITS : WAITS);
               act.tx().insert(row);
               long devices = seen.rehearsed().devices();
               new NoticeStore(act.tx())
@@ -268,6 +273,18 @@ public final class Proposals {
     return get(caller, id);
   }
 
+  /** Lets those lapse that nobody decided in time. */
+  public void lapse() {
+    useCases.run(
+        Caller.SERVICE,
+        act -> {
+          List<String> lapsed = new ProposalStore(act.tx()).lapse(act.now());
+          NoticeStore notices = new NoticeStore(act.tx());
+          lapsed.forEach(id -> notices.over("proposal " + id, "", act.now()));
+          lapsed.forEach(id -> act.done(Noun.PROPOSAL, "lapsed", id, "Nobody decided in time"));
+        });
+  }
+
   private void reopen(String id) {
     useCases.run(
         Caller.SERVICE,
@@ -317,13 +334,18 @@ public final class Proposals {
    */
   private boolean open(ProposalRow row) {
     return switch (Words.parse(ProposalState.class, row.state)) {
-      case WAITING -> true;
+      case WAITING -> row.lapsesAt.isAfter(useCases.now());
       case AGREED -> row.decidedAt.plus(LONGEST_DEED).isBefore(useCases.now());
       default -> false;
     };
   }
 
   private void waiting(ProposalRow row) {
+    if (row.state.equals(Words.of(ProposalState.LAPSED))
+        || row.state.equals(Words.of(ProposalState.WAITING)) && !open(row)) {
+      throw Problem.conflict(
+          "lapsed", "Nobody decided in time; it lapsed. Propose it again if it is still wanted.");
+    }
     if (!open(row)) {
       throw Problem.conflict(
           "decided-already",

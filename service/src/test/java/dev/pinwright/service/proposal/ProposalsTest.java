@@ -9,6 +9,7 @@ import dev.pinwright.core.access.Role;
 import dev.pinwright.core.change.Confirmation;
 import dev.pinwright.core.change.ProposalState;
 import dev.pinwright.service.Node;
+import dev.pinwright.service.acting.Order;
 import dev.pinwright.service.change.Changes;
 import dev.pinwright.service.device.DeviceEdits;
 import dev.pinwright.service.device.DeviceFilter;
@@ -19,6 +20,7 @@ import dev.pinwright.service.work.Json;
 import dev.pinwright.service.work.Problem;
 import java.time.Duration;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
@@ -293,5 +295,57 @@ class ProposalsTest {
                 .change()
                 .reason())
         .contains("new rooms");
+  }
+
+  @Test
+  void anOrderIsAgreedToWithinADayAndDoneOnceHoweverOftenItIsTaken() {
+    Order wipe =
+        Json.request(
+            "{\"command\":\"wipe\",\"reason\":\"sold\",\"targets\":[{\"kind\":\"everyone\"}]}",
+            Order.class);
+    Proposals.Detail d =
+        proposals().propose(OWNER, new Proposals.Draft(intent(wipe), Optional.of("sold")));
+    assertThat(d.rehearsal().orElseThrow().told())
+        .as("whoever agrees reads which devices, and what is lost")
+        .anyMatch(t -> t.contains("no backup"));
+    String id = d.proposal().id();
+    node.clock.pass(Duration.ofHours(25));
+    assertThatThrownBy(() -> proposals().agree(BO, id, d.seen())).hasMessageContaining("lapsed");
+    proposals().lapse();
+    assertThat(proposals().get(BO, id).proposal().state()).isEqualTo(ProposalState.LAPSED);
+
+    String again =
+        proposals()
+            .propose(OWNER, new Proposals.Draft(intent(wipe), Optional.empty()))
+            .proposal()
+            .id();
+    proposals().agree(BO, again, proposals().get(BO, again).seen());
+    assertThat(wipes()).isEqualTo(1);
+    // a node killed before it noted that it was done: it is open again, and done again
+    node.sql("update proposal set state = 'waiting', lapses_at = now() + interval '9 years'");
+    proposals().agree(BO, again, proposals().get(BO, again).seen());
+    assertThat(wipes()).isEqualTo(1);
+  }
+
+  private long wipes() {
+    return node.sql(
+        tx ->
+            tx.value("select count(*) from dispatch where command = 'wipe'", Long.class, Map.of()));
+  }
+
+  private static Intent intent(Order order) {
+    Optional<Intent.OfProfile> none = Optional.empty();
+    return new Intent(
+        Optional.empty(),
+        none,
+        Optional.empty(),
+        Optional.empty(),
+        Optional.empty(),
+        Optional.empty(),
+        none,
+        Optional.empty(),
+        Optional.empty(),
+        Optional.empty(),
+        Optional.of(order));
   }
 }

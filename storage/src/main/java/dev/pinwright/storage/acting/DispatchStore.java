@@ -49,6 +49,15 @@ public final class DispatchStore {
         Map.of());
   }
 
+  /** Names of some of the devices gathered. */
+  public List<String> named(int limit) {
+    return tx.column(
+        String.class,
+        "select d.name from aimed a join device d on d.id = a.device_id"
+            + " order by lower(d.name), d.id limit :n",
+        Map.of("n", limit));
+  }
+
   /**
    * Gives every device gathered its command: queued, or planned, where it can carry it out, failed
    * with the reason where it cannot.

@@ -36,6 +36,8 @@ public class ProposalRow {
 
   public String proposerId;
 
+  public Instant lapsesAt;
+
   public Instant decidedAt;
 
   public String decidedBy;
