@@ -188,6 +188,8 @@ const screens = {
         h('div', { className: 'clock' }, new Date().toTimeString().slice(0, 5)),
         h('p', { id: 'lock-text' }, d.lockText || 'Locked'),
         d.lockPhone ? h('p', { className: 'phone' }, `Call ${d.lockPhone}`) : null,
+        d.biometricsOff ? h('p', { className: 'advice' }, 'Fingerprint and face open nothing until the passcode is typed.') : null,
+        d.simLocked ? h('p', { className: 'advice' }, 'The SIM asks for its number.') : null,
       ),
       d.passcodeSet ? 'Passcode' : 'No passcode is set',
       'Unlock',
@@ -539,8 +541,11 @@ function aside(d) {
           ['no-install', 'Let every installation fail', 'Let installations work'],
           ['no-removal', 'Let no app be removed', 'Let apps be removed'],
           ['cellular', 'Leave Wi-Fi', 'Join Wi-Fi'],
+          ['worn', 'Wear its battery', 'Give it a new battery'],
+          ['no-erasing', 'Let it erase nothing', 'Let it erase itself'],
         ].map(([fault, on, off]) =>
-          button(d.faults.includes(fault) ? off : on, () => post('fault', { fault, on: !d.faults.includes(fault) })))) :
+          button(d.faults.includes(fault) ? off : on, () => post('fault', { fault, on: !d.faults.includes(fault) }))),
+        d.imei ? button('Put in another SIM', () => post('sim', { number: `8999900${String(Date.now()).slice(-12)}` })) : '') :
       h('div', { className: 'tools' },
         button('Swap its board', () => {
           const serial = prompt('Serial number of the other board');

@@ -39,6 +39,7 @@ final class Api {
     new AppCalls(pinwright).install(r);
     new StoreCalls(pinwright).install(r);
     new ActingCalls(pinwright).install(r);
+    new LostCalls(pinwright).install(r);
     new RecordCalls(pinwright).install(r);
     r.complete();
     // last, so that an unknown call is not answered with the console's page

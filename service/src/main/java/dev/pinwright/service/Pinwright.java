@@ -60,6 +60,7 @@ import dev.pinwright.service.license.HandOut;
 import dev.pinwright.service.license.Licenses;
 import dev.pinwright.service.live.Events;
 import dev.pinwright.service.live.Wakes;
+import dev.pinwright.service.lost.LostCases;
 import dev.pinwright.service.naming.NamePreview;
 import dev.pinwright.service.naming.Sequences;
 import dev.pinwright.service.organisation.Attributes;
@@ -173,6 +174,7 @@ public final class Pinwright implements AutoCloseable {
   private final Changes changes;
   private final Dispatches dispatches;
   private final Wipes wipes;
+  private final LostCases lostCases;
   private final DeviceSessions sessions;
   private final LastSeen lastSeen;
   private final ExitCodes exitCodes;
@@ -301,6 +303,7 @@ public final class Pinwright implements AutoCloseable {
                 units,
                 configurations,
                 dispatches));
+    lostCases = new LostCases(useCases, dispatches, wipes, settings.organisation());
     thresholds = new HouseThresholds(useCases, accounts);
     lastSeen = new LastSeen(database);
     trails = new Trails(useCases);
@@ -348,6 +351,7 @@ public final class Pinwright implements AutoCloseable {
                     "follow-own", Duration.ofSeconds(5), () -> selves.followDue(database)),
                 new Jobs.Chore("follow-windows", Duration.ofSeconds(10), publishing::followWindows),
                 new Jobs.Chore("begin-planned", Duration.ofSeconds(3), dispatches::begin),
+                new Jobs.Chore("follow-lost", Duration.ofSeconds(5), lostCases::follow),
                 new Jobs.Chore("follow-waves", Duration.ofSeconds(10), waves::follow),
                 new Jobs.Chore("follow-checks", Duration.ofSeconds(3), orders::follow),
                 new Jobs.Chore("clear-files", Duration.ofHours(1), files::clearUnused),
@@ -649,6 +653,10 @@ public final class Pinwright implements AutoCloseable {
 
   public Dispatches dispatches() {
     return dispatches;
+  }
+
+  public LostCases lostCases() {
+    return lostCases;
   }
 
   public Wipes wipes() {

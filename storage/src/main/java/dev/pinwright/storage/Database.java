@@ -47,6 +47,7 @@ public final class Database implements AutoCloseable {
     PersonRow.class,
     ProfileRow.class,
     ProfileVersionRow.class,
+    LostCaseRow.class,
     ProposalRow.class,
     RosterRow.class,
     SignInRow.class,

@@ -140,7 +140,9 @@ record Display(
                         j.id(), j.name(), fetched.getOrDefault(j.id(), 0), apps.waitsFor(j)))
             .toList(),
         Map.copyOf(state.shelf),
-        List.copyOf(state.wishes));
+        List.copyOf(state.wishes),
+        state.biometricsOff,
+        state.simLocked);
   }
 
   private Optional<Screen.Order> order() {

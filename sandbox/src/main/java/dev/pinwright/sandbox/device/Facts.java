@@ -52,6 +52,10 @@ record Facts(Model model, State state) {
               "chr",
               "+000 5550 " + state.serial.substring(Math.max(0, state.serial.length() - 4))));
     }
+    if (model.cellular()) {
+      out.put("network/sim", new Leaf("chr", sim()));
+    }
+    out.put("battery/health", whole(state.faults.contains("worn") ? 71 : 96));
     out.put("security/encrypted", flag(!state.faults.contains("unencrypted")));
     out.put("security/passcode-present", flag(state.passcode != null));
     out.put("security/passcode-compliant", flag(goodPasscode));
@@ -73,6 +77,13 @@ record Facts(Model model, State state) {
       out.put("security/" + fault, flag(state.faults.contains(fault)));
     }
     return out;
+  }
+
+  /** The number of its SIM (ITU-T E.118), of a range that nobody issues. */
+  private String sim() {
+    return state.sim.isEmpty()
+        ? "8999900" + "%012d".formatted(Math.floorMod(state.serial.hashCode(), 1_000_000_007L))
+        : state.sim;
   }
 
   private static Leaf moment(Instant t) {

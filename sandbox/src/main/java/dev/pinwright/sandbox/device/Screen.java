@@ -19,6 +19,7 @@ import java.util.Optional;
  * @param installed those that were installed
  * @param coming those that are on their way
  * @param shelf what may be picked, as it was told, by path
+ * @param biometricsOff whether fingerprint and face open nothing for now
  * @param wishes ids of apps that were picked and not answered yet
  */
 public record Screen(
@@ -72,7 +73,9 @@ public record Screen(
     List<Tile> installed,
     List<Coming> coming,
     Map<String, String> shelf,
-    List<String> wishes) {
+    List<String> wishes,
+    boolean biometricsOff,
+    boolean simLocked) {
   /** Whether a flag of the catalogue shows on the device, such as that its camera is gone. */
   public boolean notices(String place) {
     return "true".equals(noticed.get(place));

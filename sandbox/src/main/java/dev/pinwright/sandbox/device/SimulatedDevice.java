@@ -377,6 +377,13 @@ public final class SimulatedDevice implements DeviceSide {
     factsChanged();
   }
 
+  /** Puts another SIM into it. */
+  public synchronized void swapSim(String number) {
+    state.sim = number;
+    state.simLocked = false;
+    factsChanged();
+  }
+
   /** Makes it say what cannot be when it asks to be let in, or speak sense again. */
   public synchronized void garble(boolean on) {
     state.garbled = on;

@@ -200,6 +200,9 @@ final class State {
   /** The command that released it; empty where its holder ends management. */
   public String releasedBy = "";
 
+  /** Number of the SIM that is in it; empty for its first one. */
+  public String sim = "";
+
   /** What its SIM asks for, and whether fingerprint and face open nothing for now. */
   public boolean simLocked;
 

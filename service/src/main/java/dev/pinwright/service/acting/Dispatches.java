@@ -58,6 +58,11 @@ public final class Dispatches {
     this.catalog = catalog;
   }
 
+  /** Orders that are part of something else: they stand or fall with it. */
+  public Dispatches within(UseCases.Act act) {
+    return new Dispatches(useCases.within(act), catalog);
+  }
+
   /**
    * What an order would do.
    *

@@ -45,6 +45,22 @@ public record Order(
     Optional<Long> confirmDevices) {
   private static final int MOST_SERIALS = 10_000;
 
+  /** An order to one device, at once. */
+  public static Order toDevice(
+      String command, String deviceId, String reason, Map<String, String> fields) {
+    return new Order(
+        command,
+        Optional.of(fields),
+        Optional.of(reason),
+        Optional.of(List.of(new TargetSpec("device", deviceId))),
+        Optional.empty(),
+        Optional.empty(),
+        Optional.empty(),
+        Optional.empty(),
+        Optional.empty(),
+        Optional.empty());
+  }
+
   /** A target as written. */
   public record TargetSpec(@Nullable String kind, @Nullable String ref) {}
 

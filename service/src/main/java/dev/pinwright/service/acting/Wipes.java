@@ -41,6 +41,18 @@ public final class Wipes {
     strangers = new Throttle(database, clock, "blank devices", 60, Duration.ofMinutes(1));
   }
 
+  private Wipes(Wipes of, UseCases useCases) {
+    this.useCases = useCases;
+    course = of.course;
+    makers = of.makers;
+    strangers = of.strangers;
+  }
+
+  /** Wipes as part of something else: what is done to them stands or falls with it. */
+  public Wipes within(UseCases.Act act) {
+    return new Wipes(this, useCases.within(act));
+  }
+
   /** A wipe, how far it is, and why it cannot be revoked where it cannot. */
   public record Shown(@JsonUnwrapped Wipe wipe, WipeStage stage, Optional<String> notRevocable) {
     static Shown of(Wipe wipe) {

@@ -6,6 +6,7 @@ import dev.pinwright.core.gateway.PushCredential;
 import dev.pinwright.core.license.Forecast;
 import dev.pinwright.core.license.Licensing;
 import dev.pinwright.core.license.Pool;
+import dev.pinwright.core.lost.LostCase;
 import dev.pinwright.service.rules.Waves;
 import dev.pinwright.service.usecase.Noun;
 import dev.pinwright.service.usecase.UseCases;
@@ -22,6 +23,7 @@ import dev.pinwright.storage.house.ConnectionStore;
 import dev.pinwright.storage.house.NoticeStore;
 import dev.pinwright.storage.license.LicenseStore;
 import dev.pinwright.storage.license.StoreAppStore;
+import dev.pinwright.storage.lost.LostCaseStore;
 import dev.pinwright.storage.organisation.SiteCacheStore;
 import dev.pinwright.storage.roster.RosterStore;
 import dev.pinwright.storage.row.CheckRow;
@@ -179,6 +181,7 @@ public final class HouseNotices {
           failingApps(act);
           codes(act);
           caches(act);
+          lost(act);
           connection(
               act,
               "directory",
@@ -319,6 +322,22 @@ public final class HouseNotices {
                     .toList())
             + ".",
         lapsing.isEmpty() ? "/apps/catalogue" : "/apps/catalogue?card=" + lapsing.get(0).appId(),
+        false);
+  }
+
+  /** Which lost devices have been looked for for long. */
+  private static void lost(UseCases.Act act) {
+    LostCaseStore.Overdue o =
+        new LostCaseStore(act.tx()).overdue(act.now().minus(LostCase.OVERDUE));
+    say(
+        act,
+        "cases",
+        o.cases() > 0,
+        o.cases() == 1
+            ? o.device().orElseThrow() + " has been lost for a week"
+            : o.cases() + " devices have been lost for a week",
+        "Say how it ended: found, or given up.",
+        o.cases() == 1 ? "/devices/lost/" + o.id().orElseThrow() : "/devices/lost?state=open",
         false);
   }
 

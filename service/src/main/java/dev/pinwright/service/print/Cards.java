@@ -3,7 +3,6 @@ package dev.pinwright.service.print;
 import dev.pinwright.protocol.qr.QrCode;
 import java.io.ByteArrayOutputStream;
 import java.io.IOException;
-import java.io.InputStream;
 import java.io.UncheckedIOException;
 import java.util.List;
 import org.apache.pdfbox.pdmodel.PDDocument;
@@ -11,30 +10,23 @@ import org.apache.pdfbox.pdmodel.PDPage;
 import org.apache.pdfbox.pdmodel.PDPageContentStream;
 import org.apache.pdfbox.pdmodel.common.PDRectangle;
 import org.apache.pdfbox.pdmodel.font.PDFont;
-import org.apache.pdfbox.pdmodel.font.PDType0Font;
 import org.apache.pdfbox.pdmodel.font.PDType1Font;
 import org.apache.pdfbox.pdmodel.font.Standard14Fonts;
-import org.apache.pdfbox.pdmodel.graphics.state.RenderingMode;
 
 /** Sheets of A4 (ISO 216) with cards that carry a QR code, to be printed and cut. */
 public final class Cards {
   private static final float MARGIN = 28;
   private static final float PAD = 14;
   private static final PDFont CODE = new PDType1Font(Standard14Fonts.FontName.COURIER_BOLD);
-  // the one font PDFBox brings that knows more than the letters of western Europe
-  private static final String LETTERS =
-      "/org/apache/pdfbox/resources/ttf/LiberationSans-Regular.ttf";
 
   private final PDDocument document;
-  private final PDFont plain;
+  private final Pen pen;
   private final Size size;
 
   private Cards(PDDocument document, Size size) throws IOException {
     this.document = document;
     this.size = size;
-    try (InputStream letters = PDDocument.class.getResourceAsStream(LETTERS)) {
-      plain = PDType0Font.load(document, letters);
-    }
+    pen = new Pen(document);
   }
 
   /**
@@ -111,15 +103,24 @@ public final class Cards {
     square(out, new QrCode(card.qr()), x + PAD, top - PAD, side);
     float left = x + PAD + side + PAD;
     float room = x + size.width() - PAD - left;
-    float line = write(out, plain, size.title, card.title(), left, top - PAD - size.title, room);
+    float line =
+        pen.write(
+            out,
+            new Pen.Style(pen.plain(), size.title, true),
+            card.title(),
+            left,
+            top - PAD - size.title,
+            room);
     if (!card.code().isEmpty()) {
-      line = write(out, CODE, size.code, card.code(), left, line - 3, room) - 5;
+      line =
+          pen.write(out, new Pen.Style(CODE, size.code, false), card.code(), left, line - 3, room)
+              - 5;
     }
     for (String text : card.lines()) {
       if (line < top - size.height() + 4) {
         break;
       }
-      line = write(out, plain, size.line, text, left, line, room);
+      line = pen.write(out, new Pen.Style(pen.plain(), size.line, false), text, left, line, room);
     }
   }
 
@@ -134,68 +135,5 @@ public final class Cards {
       }
     }
     out.fill();
-  }
-
-  /** Writes a text in as many lines as it takes; the height the next one begins at. */
-  private float write(
-      PDPageContentStream out, PDFont font, float size, String text, float x, float y, float room)
-      throws IOException {
-    float at = y;
-    StringBuilder line = new StringBuilder();
-    for (String word : printable(font, text).split(" ")) {
-      String longer = line.isEmpty() ? word : line + " " + word;
-      if (!line.isEmpty() && wide(font, size, longer) > room) {
-        at = put(out, font, size, line.toString(), x, at);
-        line = new StringBuilder(word);
-      } else {
-        line = new StringBuilder(longer);
-      }
-      while (wide(font, size, line.toString()) > room && line.length() > 1) {
-        int fits = line.length() - 1;
-        while (fits > 1 && wide(font, size, line.substring(0, fits)) > room) {
-          fits--;
-        }
-        at = put(out, font, size, line.substring(0, fits), x, at);
-        line = new StringBuilder(line.substring(fits));
-      }
-    }
-    return line.isEmpty() ? at : put(out, font, size, line.toString(), x, at);
-  }
-
-  private float put(
-      PDPageContentStream out, PDFont font, float points, String text, float x, float y)
-      throws IOException {
-    boolean bold = points == size.title && font == plain;
-    out.beginText();
-    out.setFont(font, points);
-    // there is no bold one of these letters: their outline makes them so
-    out.setRenderingMode(bold ? RenderingMode.FILL_STROKE : RenderingMode.FILL);
-    out.setLineWidth(points / 45);
-    out.setStrokingColor(0f);
-    out.newLineAtOffset(x, y);
-    out.showText(text);
-    out.endText();
-    return y - points * 1.35f;
-  }
-
-  private static float wide(PDFont font, float size, String text) throws IOException {
-    return font.getStringWidth(text) / 1000 * size;
-  }
-
-  /** A letter the font does not have is shown as a question mark. */
-  private static String printable(PDFont font, String text) {
-    StringBuilder out = new StringBuilder();
-    text.codePoints()
-        .forEach(
-            c -> {
-              String letter = Character.toString(c < 32 ? ' ' : c);
-              try {
-                font.encode(letter);
-                out.append(letter);
-              } catch (IOException | IllegalArgumentException e) {
-                out.append('?');
-              }
-            });
-    return out.toString();
   }
 }

@@ -1,5 +1,7 @@
 package dev.pinwright.service.session;
 
+import com.fasterxml.jackson.core.type.TypeReference;
+import com.github.f4b6a3.ulid.UlidCreator;
 import dev.pinwright.core.Words;
 import dev.pinwright.core.catalog.Catalog;
 import dev.pinwright.core.command.CommandState;
@@ -7,6 +9,7 @@ import dev.pinwright.core.device.DeviceState;
 import dev.pinwright.core.device.OsVersion;
 import dev.pinwright.core.device.Ownership;
 import dev.pinwright.core.tree.Leaf;
+import dev.pinwright.core.watch.Watch;
 import dev.pinwright.protocol.dm.Dm;
 import dev.pinwright.protocol.syncml.Element.Item;
 import dev.pinwright.service.acting.Commands;
@@ -16,6 +19,7 @@ import dev.pinwright.service.work.Json;
 import dev.pinwright.storage.Tx;
 import dev.pinwright.storage.device.ActivityStore;
 import dev.pinwright.storage.device.DeviceStates;
+import dev.pinwright.storage.house.NoticeStore;
 import dev.pinwright.storage.row.DeviceRow;
 import java.time.Instant;
 import java.util.List;
@@ -25,6 +29,8 @@ import org.jspecify.annotations.Nullable;
 
 /** What a device says of itself, put on file as far as it may be collected. */
 final class FactSheet {
+  private static final TypeReference<TreeMap<String, String>> TEXTS = new TypeReference<>() {};
+
   private final Catalog catalog;
   private final Shapes shapes;
   private final Refusals refusals;
@@ -56,6 +62,7 @@ final class FactSheet {
         });
     String before = device.facts;
     device.facts = Json.write(facts);
+    Watch.between(Json.read(before, TEXTS), facts).forEach(w -> changed(tx, device, w, now));
     c.factsWanted = false;
     for (String id : c.refreshing) {
       Commands.step(tx, device.id, id, CommandState.DONE, "", now);
@@ -64,6 +71,25 @@ final class FactSheet {
     DeviceState read =
         osVersion(tx, device, state.factsRead(now), facts.get("system/os-version"), now);
     return Json.tree(device.facts).equals(Json.tree(before)) ? read : followed(tx, device, read);
+  }
+
+  /** Tells a change for the worse: in the device's activity, and at once where it is urgent. */
+  private static void changed(Tx tx, DeviceRow device, Watch.Change change, Instant now) {
+    new ActivityStore(tx).add(device.id, now, "watch", change.words());
+    if (change.watch().urgent()) {
+      NoticeStore notices = new NoticeStore(tx);
+      String key = "watch " + device.id + " " + Words.of(change.watch()) + " ";
+      notices.over(key, "", now);
+      notices.give(
+          key + now,
+          new NoticeStore.Notice(
+              UlidCreator.getMonotonicUlid().toString(),
+              device.name + ": " + change.words().replaceFirst("^Its", "its"),
+              "Look at the device; if it is lost, report it.",
+              "/devices?card=" + device.id,
+              true,
+              now));
+    }
   }
 
   private DeviceState followed(Tx tx, DeviceRow device, DeviceState state) {

@@ -7,6 +7,7 @@ public enum Noun {
   ARRIVAL("arrival", "arrivals"),
   ATTRIBUTE("attribute", "attributes"),
   BENCH("bench", "bench"),
+  CASE("case", "cases"),
   CERTIFICATE("certificate", "devices"),
   CHANGE("change", "changes"),
   CHECK("check", "checks"),

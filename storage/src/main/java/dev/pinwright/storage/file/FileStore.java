@@ -23,15 +23,17 @@ public final class FileStore {
                as profiles,
              case when not exists (select 1 from file_use u where u.file_id = f.id)
                    and not exists (select 1 from app_release r where r.file_id = f.id)
+                   and not exists (select 1 from case_entry e where e.file_id = f.id)
                   then f.unused_since + make_interval(days => %d) end as cleared_at, f.stored_at, f.stored_by
         from stored_file f
       """
           .formatted(StoredFile.KEPT_UNUSED.toDays());
 
-  /** Whether a profile names a file, or it is the package of an app. */
+  /** Whether a profile or a case names a file, or it is the package of an app. */
   private static final String USED =
       "exists (select 1 from file_use u where u.file_id = f.id)"
-          + " or exists (select 1 from app_release r where r.file_id = f.id)";
+          + " or exists (select 1 from app_release r where r.file_id = f.id)"
+          + " or exists (select 1 from case_entry e where e.file_id = f.id)";
 
   private final Tx tx;
 
