@@ -39,6 +39,9 @@ const pages = (me: Schemas['Me']) =>
             { path: '/devices/units', lazy: page(() => import('./organisation/UnitsPage'), 'UnitsPage') },
             { path: '/devices/sites', lazy: page(() => import('./organisation/SitesPage'), 'SitesPage') },
             { path: '/devices/people', lazy: page(() => import('./organisation/PeoplePage'), 'PeoplePage') },
+            { path: '/devices/map', lazy: page(() => import('./places/MapPage'), 'MapPage') },
+            { path: '/devices/lost', lazy: page(() => import('./devices/LostPage'), 'LostPage') },
+            { path: '/devices/lost/:id', lazy: page(() => import('./devices/CasePage'), 'CasePage') },
             { path: '/devices/wipes', lazy: page(() => import('./devices/WipesPage'), 'WipesPage') },
             { path: '/devices/tags', lazy: page(() => import('./devices/TagsPage'), 'TagsPage') },
             {

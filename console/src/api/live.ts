@@ -21,7 +21,7 @@ const stale: Record<string, string[]> = {
   checks: ['checks', 'device'],
   units: ['units'],
   attributes: ['attributes'],
-  sites: ['sites'],
+  sites: ['sites', 'map'],
   people: ['people'],
   roster: ['roster'],
   'roster-imports': ['roster-import'],
@@ -38,6 +38,7 @@ const stale: Record<string, string[]> = {
   changes: ['changes'],
   dispatches: ['dispatches', 'device', 'wipes'],
   wipes: ['wipes', 'device'],
+  cases: ['cases', 'device'],
   journal: ['journal'],
 };
 

@@ -19,6 +19,7 @@ import { InEffect } from './DeviceSettings';
 import { PlaceSheet } from './PlaceSheet';
 import { RecoveryKey } from './RecoveryKey';
 import { Trail } from './Trail';
+import { LostNote, ReportLost } from './lost';
 import { LastWipe } from './wipes';
 import { ReplaceSheet } from './ReplaceSheet';
 import { onVersion } from '../ui/RecordSheet';
@@ -116,7 +117,7 @@ function Retire({ detail, onClose }: { detail: Schemas['DeviceDetail']; onClose:
 
 /** The card of a device, beside the list or as a page of its own. */
 export function DeviceCard({ id, onClose, whole }: { id: string; onClose?: () => void; whole?: boolean }) {
-  const [sheet, setSheet] = useState<'rename' | 'place' | 'replace' | 'retire'>();
+  const [sheet, setSheet] = useState<'rename' | 'place' | 'replace' | 'retire' | 'lost'>();
   const device = useQuery({
     queryKey: ['device', id],
     queryFn: () => answer(api.GET('/devices/{id}', { params: { path: { id } } })),
@@ -187,11 +188,13 @@ export function DeviceCard({ id, onClose, whole }: { id: string; onClose?: () =>
                 <ActMenu whom={{ devices: [id], count: 1 }} name="this device" device={id} />
                 <Button onClick={() => setSheet('place')}>Place</Button>
                 <Button onClick={() => setSheet('replace')}>Replace</Button>
+                <Button onClick={() => setSheet('lost')}>Lost</Button>
                 <Button weight="danger" onClick={() => setSheet('retire')}>
                   Retire
                 </Button>
               </div>
             )}
+            <LostNote device={d} />
             <LastWipe device={id} />
             <DeviceOrder device={d} />
             <KioskExit detail={detail} />
@@ -238,6 +241,7 @@ export function DeviceCard({ id, onClose, whole }: { id: string; onClose?: () =>
           {sheet === 'rename' && <Rename detail={detail} onClose={() => setSheet(undefined)} />}
           {sheet === 'place' && <PlaceSheet detail={detail} onClose={() => setSheet(undefined)} />}
           {sheet === 'replace' && <ReplaceSheet detail={detail} onClose={() => setSheet(undefined)} />}
+          {sheet === 'lost' && <ReportLost device={d} onClose={() => setSheet(undefined)} />}
           {sheet === 'retire' && <Retire detail={detail} onClose={() => setSheet(undefined)} />}
         </>
       )}

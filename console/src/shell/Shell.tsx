@@ -49,6 +49,8 @@ const areas: Area[] = [
           { name: 'Just arrived', search: '?sort=enrolled' },
         ],
       },
+      { to: '/devices/map', name: 'Map' },
+      { to: '/devices/lost', name: 'Lost' },
       { to: '/devices/groups', name: 'Groups' },
       { to: '/devices/units', name: 'Units' },
       { to: '/devices/sites', name: 'Sites' },

@@ -15,8 +15,9 @@ import org.eclipse.jetty.util.thread.QueuedThreadPool;
 
 /** What people and programs talk to: the console's files, {@code /api/v1}, health and metrics. */
 final class ConsoleListener {
+  /** Of what pages may load; the place is where the pictures of the map come from. */
   private static final String POLICY =
-      "default-src 'self'; img-src 'self' data: blob:; style-src 'self'; script-src 'self';"
+      "default-src 'self'; img-src 'self' data: blob:%s; style-src 'self'; script-src 'self';"
           + " connect-src 'self'; font-src 'self'; object-src 'none'; base-uri 'none';"
           + " form-action 'self'; frame-ancestors 'none'";
 
@@ -51,7 +52,8 @@ final class ConsoleListener {
           Problems.install(config);
           config.routes.before(
               ctx -> {
-                ctx.header("Content-Security-Policy", POLICY);
+                ctx.header(
+                    "Content-Security-Policy", POLICY.formatted(pinwright.houseMap().origin()));
                 ctx.header("X-Content-Type-Options", "nosniff");
                 ctx.header("Referrer-Policy", "no-referrer");
                 boolean asset = ctx.path().startsWith("/assets/");

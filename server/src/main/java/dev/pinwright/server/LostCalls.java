@@ -4,8 +4,15 @@ import static dev.pinwright.server.Calls.*;
 
 import dev.pinwright.service.Pinwright;
 import dev.pinwright.service.lost.LostCases;
+import dev.pinwright.service.own.Trails;
+import dev.pinwright.service.place.HouseMap;
+import dev.pinwright.service.work.Problem;
+import io.javalin.http.Context;
+import java.time.Instant;
+import java.time.format.DateTimeParseException;
+import java.util.Optional;
 
-/** Lost devices. */
+/** Lost devices, and where devices are. */
 final class LostCalls {
   private static final String CASE = ROOT + "/cases/{id}";
 
@@ -16,6 +23,7 @@ final class LostCalls {
   }
 
   void install(Routes r) {
+    places(r);
     LostCases cases = pinwright.lostCases();
     r.get(
         ROOT + "/cases",
@@ -51,5 +59,67 @@ final class LostCalls {
           ctx.contentType("application/pdf");
           ctx.header("Content-Disposition", "inline; filename=\"lost-device.pdf\"");
         });
+  }
+
+  private void places(Routes r) {
+    HouseMap map = pinwright.houseMap();
+    r.get(ROOT + "/map", ctx -> versioned(ctx, map.get(caller(ctx))));
+    r.put(
+        ROOT + "/map",
+        ctx ->
+            versioned(ctx, map.choose(caller(ctx), ifMatch(ctx), body(ctx, HouseMap.Draft.class))));
+    r.get(
+        ROOT + "/map/devices",
+        ctx ->
+            json(
+                ctx,
+                map.look(
+                    caller(ctx),
+                    degrees(ctx, "south"),
+                    degrees(ctx, "west"),
+                    degrees(ctx, "north"),
+                    degrees(ctx, "east"),
+                    (int) degrees(ctx, "zoom"))));
+    r.get(
+        ROOT + "/devices/{id}/trail.gpx",
+        ctx -> {
+          ctx.result(trail(ctx, Trails.Form.GPX));
+          ctx.contentType("application/gpx+xml");
+          ctx.header("Content-Disposition", "attachment; filename=\"trail.gpx\"");
+        });
+    r.get(
+        ROOT + "/devices/{id}/trail.geojson",
+        ctx -> {
+          ctx.result(trail(ctx, Trails.Form.GEOJSON));
+          ctx.contentType("application/geo+json");
+          ctx.header("Content-Disposition", "attachment; filename=\"trail.geojson\"");
+        });
+  }
+
+  private String trail(Context ctx, Trails.Form form) {
+    return pinwright
+        .trails()
+        .export(caller(ctx), id(ctx), moment(ctx, "from"), moment(ctx, "to"), form);
+  }
+
+  private static Optional<Instant> moment(Context ctx, String name) {
+    String text = query(ctx, name);
+    try {
+      return text.isEmpty() ? Optional.empty() : Optional.of(Instant.parse(text));
+    } catch (DateTimeParseException e) {
+      throw Problem.malformed("/" + name, "A moment is written like 2026-03-02T09:00:00Z.");
+    }
+  }
+
+  private static double degrees(Context ctx, String name) {
+    try {
+      double d = Double.parseDouble(query(ctx, name));
+      if (Double.isFinite(d)) {
+        return d;
+      }
+    } catch (NumberFormatException e) {
+      // said below
+    }
+    throw Problem.malformed("/" + name, "Give " + name + " as a number.");
   }
 }

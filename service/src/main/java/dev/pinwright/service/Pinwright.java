@@ -72,6 +72,7 @@ import dev.pinwright.service.own.ExitCodes;
 import dev.pinwright.service.own.RecoveryKeys;
 import dev.pinwright.service.own.Selves;
 import dev.pinwright.service.own.Trails;
+import dev.pinwright.service.place.HouseMap;
 import dev.pinwright.service.proposal.Deeds;
 import dev.pinwright.service.proposal.HouseThresholds;
 import dev.pinwright.service.proposal.Proposals;
@@ -175,6 +176,7 @@ public final class Pinwright implements AutoCloseable {
   private final Dispatches dispatches;
   private final Wipes wipes;
   private final LostCases lostCases;
+  private final HouseMap houseMap;
   private final DeviceSessions sessions;
   private final LastSeen lastSeen;
   private final ExitCodes exitCodes;
@@ -303,6 +305,7 @@ public final class Pinwright implements AutoCloseable {
                 units,
                 configurations,
                 dispatches));
+    houseMap = new HouseMap(useCases);
     lostCases = new LostCases(useCases, dispatches, wipes, settings.organisation());
     thresholds = new HouseThresholds(useCases, accounts);
     lastSeen = new LastSeen(database);
@@ -653,6 +656,10 @@ public final class Pinwright implements AutoCloseable {
 
   public Dispatches dispatches() {
     return dispatches;
+  }
+
+  public HouseMap houseMap() {
+    return houseMap;
   }
 
   public LostCases lostCases() {

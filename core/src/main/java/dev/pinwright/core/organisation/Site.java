@@ -1,11 +1,13 @@
 package dev.pinwright.core.organisation;
 
 import dev.pinwright.core.Versioned;
+import java.util.List;
 import java.util.Optional;
 
 /**
  * A place on the map. {@code latitude} and {@code longitude} in degrees (WGS 84), both or neither.
  *
+ * @param outline its corners, each longitude and latitude; none where it has no outline
  * @param devices managed devices that belong there
  */
 public record Site(
@@ -15,5 +17,6 @@ public record Site(
     String address,
     Optional<Double> latitude,
     Optional<Double> longitude,
+    List<List<Double>> outline,
     long devices)
     implements Versioned {}

@@ -142,7 +142,7 @@ public final class Scenario {
     appsLive();
     waveInFlight();
     secondPerson();
-    new DemoActing(api, base).write();
+    new DemoActing(api, base, units, welcome).write();
     fleet.make(new Fleet.Wish("T10", "7.2.1", "AR10-0042-7731", false, null));
     fleet.make(new Fleet.Wish("P5", "11.0", "KE5-0013-2204", false, null));
     return Optional.of(missing);
@@ -186,7 +186,17 @@ public final class Scenario {
                 name,
                 id(
                     api.post(
-                        "/sites", Map.of("name", name, "latitude", at[0], "longitude", at[1])))));
+                        "/sites",
+                        Map.of(
+                            "name",
+                            name,
+                            "latitude",
+                            at[0],
+                            "longitude",
+                            at[1],
+                            "outline",
+                            DemoActing.outline(at))))));
+    DemoActing.map(api);
     for (Vellmar.Unit u : Vellmar.UNITS) {
       Map<String, Object> body = new LinkedHashMap<>(Map.of("code", u.code(), "name", u.name()));
       if (!u.parent().isEmpty()) {

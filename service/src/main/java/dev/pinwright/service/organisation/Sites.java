@@ -1,6 +1,7 @@
 package dev.pinwright.service.organisation;
 
 import dev.pinwright.core.organisation.Site;
+import dev.pinwright.core.place.Outline;
 import dev.pinwright.service.usecase.Noun;
 import dev.pinwright.service.usecase.UseCases;
 import dev.pinwright.service.work.Caller;
@@ -11,6 +12,8 @@ import dev.pinwright.service.work.Records;
 import dev.pinwright.storage.Tx;
 import dev.pinwright.storage.organisation.SiteStore;
 import dev.pinwright.storage.row.SiteRow;
+import java.util.List;
+import java.util.Optional;
 import org.jspecify.annotations.Nullable;
 
 /** Places on the map. */
@@ -21,12 +24,27 @@ public final class Sites implements Records<Site, Sites.Draft> {
     this.useCases = useCases;
   }
 
-  /** A site as written. */
+  /**
+   * A site as written.
+   *
+   * @param outline its corners, each longitude and latitude; none to take it away, left as it is
+   *     where it is absent
+   */
   public record Draft(
       @Nullable String name,
       @Nullable String address,
       @Nullable Double latitude,
-      @Nullable Double longitude) {}
+      @Nullable Double longitude,
+      Optional<List<List<Double>>> outline) {
+    /** One that leaves its outline as it is. */
+    public Draft(
+        @Nullable String name,
+        @Nullable String address,
+        @Nullable Double latitude,
+        @Nullable Double longitude) {
+      this(name, address, latitude, longitude, Optional.empty());
+    }
+  }
 
   /** Sites by name. */
   public Page<Site> page(Caller caller, Page.Request page) {
@@ -76,6 +94,11 @@ public final class Sites implements Records<Site, Sites.Draft> {
           "/latitude",
           "Give latitude (-90 to 90) and longitude (-180 to 180) in degrees, or neither.");
     }
+    Optional<Outline> outline =
+        draft
+            .outline()
+            .filter(o -> !o.isEmpty())
+            .map(o -> Problem.reading("/outline", () -> new Outline(o)));
     return useCases.act(
         caller,
         act -> {
@@ -91,6 +114,13 @@ public final class Sites implements Records<Site, Sites.Draft> {
           row.address = address;
           row.latitude = lat;
           row.longitude = lon;
+          if (draft.outline().isPresent()) {
+            row.outline = outline.map(o -> o.flat().toArray(Double[]::new)).orElse(null);
+            row.south = outline.map(Outline::south).orElse(null);
+            row.west = outline.map(Outline::west).orElse(null);
+            row.north = outline.map(Outline::north).orElse(null);
+            row.east = outline.map(Outline::east).orElse(null);
+          }
           if (id == null) {
             row.id = act.newId();
             row.createdAt = act.now();

@@ -5,9 +5,11 @@ import dev.pinwright.core.catalog.Catalog;
 import dev.pinwright.core.command.CommandState;
 import dev.pinwright.core.device.Ownership;
 import dev.pinwright.core.device.Position;
+import dev.pinwright.core.place.Fence;
 import dev.pinwright.core.tree.Leaf;
 import dev.pinwright.core.tree.Tree;
 import dev.pinwright.protocol.dm.Positions;
+import dev.pinwright.protocol.gpx.Tracks;
 import dev.pinwright.service.acting.Commands;
 import dev.pinwright.service.usecase.Noun;
 import dev.pinwright.service.usecase.UseCases;
@@ -16,10 +18,15 @@ import dev.pinwright.service.work.Page;
 import dev.pinwright.service.work.Problem;
 import dev.pinwright.storage.Tx;
 import dev.pinwright.storage.acting.CommandStore;
+import dev.pinwright.storage.device.ActivityStore;
 import dev.pinwright.storage.device.PositionStore;
+import dev.pinwright.storage.place.PlaceStore;
 import dev.pinwright.storage.row.DeviceRow;
 import java.time.Duration;
 import java.time.Instant;
+import java.util.ArrayList;
+import java.util.Collections;
+import java.util.Comparator;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -38,6 +45,7 @@ public final class Trails {
   private static final int USUAL_DAYS = 30;
 
   private static final int PAGE = 200;
+  private static final int MOST_EXPORTED = 10_000;
 
   /** The command that asks for a place, as the catalogue calls it. */
   private static final String LOCATE = "locate";
@@ -128,6 +136,32 @@ public final class Trails {
         });
   }
 
+  /** How a trail is written. */
+  public enum Form {
+    GPX,
+    GEOJSON
+  }
+
+  /**
+   * A trail as a file: GPX 1.1 or GeoJSON (RFC 7946), the earliest first; at most ten thousand
+   * points, the latest. That somebody looked is told in the journal.
+   *
+   * @throws Problem 404, 409 personal
+   */
+  public String export(
+      Caller caller, String deviceId, Optional<Instant> from, Optional<Instant> to, Form form) {
+    List<Position> points = new ArrayList<>();
+    Optional<String> after = Optional.empty();
+    do {
+      Page<Position> page = look(caller, deviceId, new Wanted(from, to, after));
+      points.addAll(page.items());
+      after = page.next();
+    } while (after.isPresent() && points.size() < MOST_EXPORTED);
+    Collections.reverse(points);
+    String name = useCases.read(tx -> device(tx, deviceId).name);
+    return form == Form.GPX ? Tracks.gpx(name, points) : Positions.write(points);
+  }
+
   /**
    * Keeps where a device says it was, as long as it is told to keep a trail.
    *
@@ -153,6 +187,7 @@ public final class Trails {
     PositionStore store = new PositionStore(act.tx());
     if (!positions.isEmpty()) {
       store.keep(device.id, positions, days);
+      lastOf(positions).ifPresent(p -> stands(act, device, p, days));
       store.forget(device.id, oldest);
     }
   }
@@ -199,9 +234,28 @@ public final class Trails {
                   .isPresent();
           if (ended) {
             found.ifPresent(
-                p -> new PositionStore(act.tx()).keep(device.id, List.of(p), USUAL_DAYS));
+                p -> {
+                  new PositionStore(act.tx()).keep(device.id, List.of(p), USUAL_DAYS);
+                  stands(act, device, p, USUAL_DAYS);
+                });
           }
         });
+  }
+
+  private static Optional<Position> lastOf(List<Position> positions) {
+    return positions.stream().max(Comparator.comparing(Position::at));
+  }
+
+  /** Notes where a device is now, and tells when it came to a site or left one. */
+  private static void stands(UseCases.Act act, DeviceRow device, Position p, int days) {
+    PlaceStore places = new PlaceStore(act.tx());
+    Optional<String> before = places.at(device.id).map(PlaceStore.At::name);
+    List<Fence> fences = places.near(p.latitude(), p.longitude());
+    Optional<Fence> now = Fence.around(fences, p.latitude(), p.longitude());
+    if (places.put(device.id, p, days, now.map(Fence::siteId))) {
+      Fence.told(before, now.map(Fence::name))
+          .forEach(words -> new ActivityStore(act.tx()).add(device.id, act.now(), "place", words));
+    }
   }
 
   private static String words(Position p) {

@@ -77,6 +77,9 @@ public final class PositionStore {
     tx.execute(
         "delete from device_position where device_id = :device and at < :before",
         Map.of("device", deviceId, "before", before));
+    tx.execute(
+        "delete from last_position where device_id = :device and at < :before",
+        Map.of("device", deviceId, "before", before));
   }
 
   /**
@@ -85,6 +88,7 @@ public final class PositionStore {
    * @return whether there may be more
    */
   public boolean forget(Instant now) {
+    tx.execute("delete from last_position where until <= :now", Map.of("now", now));
     return tx.execute(
             """
             delete from device_position where ctid = any(array(

@@ -1,6 +1,7 @@
 package dev.pinwright.storage.organisation;
 
 import dev.pinwright.core.organisation.Site;
+import dev.pinwright.core.place.Outline;
 import dev.pinwright.storage.After;
 import dev.pinwright.storage.Tx;
 import dev.pinwright.storage.row.SiteRow;
@@ -14,11 +15,33 @@ import java.util.Optional;
 public final class SiteStore {
   private static final String SELECT =
       """
-      select s.id, s.version, s.name, s.address, s.latitude, s.longitude,
+      select s.id, s.version, s.name, s.address, s.latitude, s.longitude, s.outline,
              (select count(*) from device d where d.site_id = s.id and d.retired_at is null)
                as devices
         from site s
       """;
+
+  private record Row(
+      String id,
+      int version,
+      String name,
+      String address,
+      Optional<Double> latitude,
+      Optional<Double> longitude,
+      Optional<List<Double>> outline,
+      long devices) {
+    Site site() {
+      return new Site(
+          id,
+          version,
+          name,
+          address,
+          latitude,
+          longitude,
+          outline.map(o -> Outline.flat(o).corners()).orElse(List.of()),
+          devices);
+    }
+  }
 
   private final Tx tx;
 
@@ -28,19 +51,24 @@ public final class SiteStore {
 
   /** Sites by name in small letters, then id. */
   public List<Site> page(After after, int limit) {
-    return tx.select(
-        Site.class,
-        SELECT
-            + " where (lower(s.name), s.id) > (:key, :id)"
-            + " order by lower(s.name), s.id limit :limit",
-        after.parameters(limit));
+    return tx
+        .select(
+            Row.class,
+            SELECT
+                + " where (lower(s.name), s.id) > (:key, :id)"
+                + " order by lower(s.name), s.id limit :limit",
+            after.parameters(limit))
+        .stream()
+        .map(Row::site)
+        .toList();
   }
 
   /** A site with its counts. */
   public Optional<Site> find(String id) {
     tx.flush();
-    return tx.select(Site.class, SELECT + " where s.id = :id", Map.of("id", id)).stream()
-        .findFirst();
+    return tx.select(Row.class, SELECT + " where s.id = :id", Map.of("id", id)).stream()
+        .findFirst()
+        .map(Row::site);
   }
 
   /** The row of this name; capitals do not count. */

@@ -24,5 +24,16 @@ public class SiteRow {
 
   public Double longitude;
 
+  /** Longitude and latitude of each corner, one after the other; null without an outline. */
+  public Double[] outline;
+
+  public Double south;
+
+  public Double west;
+
+  public Double north;
+
+  public Double east;
+
   public Instant createdAt;
 }
