@@ -30,7 +30,8 @@ const columns: ColumnDef<Command>[] = [
     accessorFn: (c) => c.state,
     cell: ({ row }) => <Standing of={row.original.state} />,
   },
-  { id: 'why', header: 'Why', size: 320, accessorFn: (c) => c.reason },
+  { id: 'answer', header: 'Answer', size: 180, accessorFn: (c) => c.answer },
+  { id: 'why', header: 'Why', size: 300, accessorFn: (c) => c.reason },
   {
     id: 'queued',
     header: 'Queued',
@@ -45,7 +46,45 @@ const columns: ColumnDef<Command>[] = [
     accessorFn: (c) => c.endedAt,
     cell: ({ row }) => <Moment at={row.original.endedAt} />,
   },
+  {
+    id: 'read',
+    header: 'Read',
+    size: 110,
+    accessorFn: (c) => c.readAt,
+    cell: ({ row }) => row.original.readAt && <Moment at={row.original.readAt} />,
+  },
 ];
+
+/** What holders answered, summed up, with how many have not. */
+export function Answers({ of: d }: { of: Schemas['Dispatch'] }) {
+  const given = Object.entries(d.answers);
+  if (d.command !== 'ask') {
+    return null;
+  }
+  const said = given.reduce((n, [, m]) => n + m, 0);
+  const most = Math.max(1, ...given.map(([, n]) => n));
+  return (
+    <section aria-label="Answers" className="border-line border-b px-6 py-3 text-sm">
+      <p className="mb-2 max-w-2xl">
+        “{d.fields['text']}”{' '}
+        <span className="text-quiet">
+          {said} of {d.total} answered
+        </span>
+      </p>
+      <ul className="grid max-w-2xl grid-cols-[auto_1fr_auto] items-center gap-x-3 gap-y-1">
+        {given.map(([answer, n]) => (
+          <li key={answer} className="contents">
+            <span>{answer}</span>
+            <span className="bg-raised h-2">
+              <span className="bg-moss block h-2" style={{ width: `${(n / most) * 100}%` }} />
+            </span>
+            <span className="text-right tabular-nums">{n}</span>
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}
 
 /** One dispatch, device by device. */
 export function DispatchPage() {
@@ -80,7 +119,7 @@ export function DispatchPage() {
       title={d?.title ?? 'Dispatch'}
       note={
         d &&
-        `${counted(d.total, 'device')}, ordered by ${d.actor}${d.reason ? `: ${d.reason}` : ''}${d.dueAt ? `, for ${moment(d.dueAt)}` : ''}`
+        `${counted(d.total, 'device')}, ordered by ${d.actor}${d.reason ? `: ${d.reason}` : ''}${d.dueAt ? `, for ${moment(d.dueAt)}` : ''}${d.command === 'message' && d.read > 0 ? `; read on ${d.read}` : ''}`
       }
       actions={
         <>
@@ -111,7 +150,11 @@ export function DispatchPage() {
         </>
       }
       trouble={trouble ?? dispatch.error}
-      columns={columns}
+      columns={columns.filter(
+        (col) =>
+          (col.id !== 'answer' || d?.command === 'ask') && (col.id !== 'read' || d?.command === 'message'),
+      )}
+      banner={d && <Answers of={d} />}
       query={['dispatches', id, 'commands']}
       load={(after) =>
         answer(

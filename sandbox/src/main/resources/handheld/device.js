@@ -505,7 +505,9 @@ function draw(d, force = false) {
     screen.append(
       h('div', { className: 'overlay note', id: 'question' }, h('b', {}, 'Your organisation asks'),
         h('p', { className: 'asked' }, d.question),
-        h('div', { className: 'choice' },
+        d.choices.length
+          ? h('div', { className: 'choices' }, ...d.choices.map((c, i) => button(c, () => post('take', { choice: i + 1 }))))
+          : h('div', { className: 'choice' },
           button('Decline', () => post('say', { on: false })),
           button('Accept', () => post('say', { on: true }), 'primary'))),
     );

@@ -61,6 +61,11 @@ class StrangeDevice implements DeviceSide {
   }
 
   @Override
+  public int choose(String text, java.util.List<String> choices, String correlator) {
+    return 406;
+  }
+
+  @Override
   public int confirm(String text, @Nullable String correlator) {
     return Dm.NOT_SUPPORTED;
   }

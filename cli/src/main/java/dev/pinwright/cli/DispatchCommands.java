@@ -80,7 +80,8 @@ final class DispatchCommands {
   }
 
   static Table table(CommandPage page) {
-    Table t = new Table("DEVICE", "COMMAND", "STATE", "WHY", "QUEUED", "DELIVERED", "ENDED");
+    Table t =
+        new Table("DEVICE", "COMMAND", "STATE", "ANSWER", "WHY", "QUEUED", "DELIVERED", "ENDED");
     page.getItems()
         .forEach(
             c ->
@@ -88,6 +89,7 @@ final class DispatchCommands {
                     c.getDevice(),
                     c.getTitle(),
                     c.getState(),
+                    c.getAnswer(),
                     c.getReason(),
                     time(c.getQueuedAt()),
                     time(c.getDeliveredAt()),
@@ -122,6 +124,7 @@ final class DispatchCommands {
         end,
         () -> {
           context.line("%s: %s.", end.getTitle(), states(end.getStates()));
+          end.getAnswers().forEach((answer, n) -> context.line("  %d answered: %s", n, answer));
           failed.getItems().forEach(c -> context.line("  %s: %s", c.getDevice(), c.getReason()));
         });
     return end.getStates().keySet().equals(java.util.Set.of("done")) ? 0 : Failure.SOME_FAILED;

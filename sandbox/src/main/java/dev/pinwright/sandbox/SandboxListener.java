@@ -115,6 +115,8 @@ public final class SandboxListener implements AutoCloseable {
 
   private record Sim(String number) {}
 
+  private record Choice(int choice) {}
+
   private record Fault(@Nullable String fault, boolean on) {}
 
   private record Board(@Nullable String serial) {}
@@ -163,6 +165,7 @@ public final class SandboxListener implements AutoCloseable {
           }
         });
     act(r, "say", (a, ctx) -> after(a, () -> a.device().say(read(ctx, Saver.class).on())));
+    act(r, "take", (a, ctx) -> after(a, () -> a.device().take(read(ctx, Choice.class).choice())));
     act(r, "next-screen", (a, ctx) -> a.device().nextScreen());
     act(r, "board", (a, ctx) -> a.device().swapBoard(string(read(ctx, Board.class).serial())));
     act(r, "sim", (a, ctx) -> a.device().swapSim(read(ctx, Sim.class).number()));

@@ -69,6 +69,11 @@ public record CommandSpec(
     SHOW,
     /** A user-interaction {@code Alert 1101} that the holder answers yes or no. */
     CONFIRM,
+    /**
+     * A user-interaction {@code Alert 1103} whose choices are the lines of the field {@code
+     * choices}, or 1101 where there are none.
+     */
+    ASK,
     /** No node of its own: the server reads everything again. */
     READ
   }

@@ -9,6 +9,8 @@ import java.util.Optional;
  * @param device the name of the device
  * @param command catalogue key
  * @param title what the catalogue calls it
+ * @param answer what the holder answered, where they were asked
+ * @param readAt when the holder read it, for a message whose device tells that
  * @param reason why it ended as it did; empty where that needs no words
  */
 public record Command(
@@ -23,4 +25,6 @@ public record Command(
     Instant queuedAt,
     Optional<Instant> deliveredAt,
     Optional<Instant> endedAt,
-    Instant expiresAt) {}
+    Instant expiresAt,
+    Optional<String> answer,
+    Optional<Instant> readAt) {}

@@ -62,6 +62,12 @@ public record CommandForm(
             filled.put(key, value(field, text, pointer));
           }
         });
+    if (spec.delivery() == CommandSpec.Delivery.ASK) {
+      int choices = HolderAnswer.choices(filled.getOrDefault("choices", "")).size();
+      if (choices == 1 || choices > HolderAnswer.MOST) {
+        throw new Fault("/fields/choices", "A question has 2 to 6 choices, or yes and no.");
+      }
+    }
     String why = reason.strip();
     if (why.length() > LONGEST_REASON) {
       throw new Fault("/reason", "A reason has at most " + LONGEST_REASON + " characters.");

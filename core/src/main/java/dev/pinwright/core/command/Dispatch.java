@@ -1,6 +1,8 @@
 package dev.pinwright.core.command;
 
 import java.time.Instant;
+import java.util.Collections;
+import java.util.LinkedHashMap;
 import java.util.Map;
 import java.util.Optional;
 
@@ -9,6 +11,8 @@ import java.util.Optional;
  *
  * @param dueAt the time it was ordered for; empty for at once
  * @param states how many commands are in each state
+ * @param read how many messages were read
+ * @param answers how often each answer was given, most often first
  * @param ended whether all of them are in an end
  */
 public record Dispatch(
@@ -23,4 +27,10 @@ public record Dispatch(
     String actor,
     long total,
     Map<CommandState, Long> states,
-    boolean ended) {}
+    boolean ended,
+    long read,
+    Map<String, Long> answers) {
+  public Dispatch {
+    answers = Collections.unmodifiableMap(new LinkedHashMap<>(answers));
+  }
+}

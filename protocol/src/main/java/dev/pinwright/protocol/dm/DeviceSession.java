@@ -18,11 +18,15 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 
 /**
  * The device's end of one management session. Not thread-safe: a device has one session at a time.
  */
 public final class DeviceSession {
+  private static final Set<Integer> ASKING =
+      Set.of(Dm.ALERT_SHOW, Dm.ALERT_CONFIRM, Dm.ALERT_CHOICE);
+
   private final DeviceSide device;
   private final String sessionId;
   private final String deviceUri;
@@ -100,9 +104,7 @@ public final class DeviceSession {
     } else if (e instanceof Sequence sequence) {
       answer.status(sequence, Dm.OK);
       sequence.parts().forEach(p -> carryOut(p, server, answer));
-    } else if (e instanceof Alert alert
-        && alert.code() != Dm.ALERT_SHOW
-        && alert.code() != Dm.ALERT_CONFIRM) {
+    } else if (e instanceof Alert alert && !ASKING.contains(alert.code())) {
       answer.status(alert, Dm.OK);
     } else if (!(e instanceof Status) && !(e instanceof Results)) {
       answer.status(e, change(e));
@@ -161,16 +163,21 @@ public final class DeviceSession {
       return device.exec(
           String.valueOf(exec.item().target()), exec.item().data(), exec.correlator());
     }
-    if (e instanceof Alert alert
-        && (alert.code() == Dm.ALERT_SHOW || alert.code() == Dm.ALERT_CONFIRM)) {
+    if (e instanceof Alert alert && ASKING.contains(alert.code())) {
       // the first item holds display options, the second the text (OMA DM Protocol 1.2, 10.2.1)
       String text = alert.items().size() > 1 ? alert.items().get(1).data() : null;
       if (text == null) {
         return 400;
       }
-      return alert.code() == Dm.ALERT_SHOW
-          ? device.show(text, alert.correlator())
-          : device.confirm(text, alert.correlator());
+      return switch (alert.code()) {
+        case Dm.ALERT_SHOW -> device.show(text, alert.correlator());
+        case Dm.ALERT_CONFIRM -> device.confirm(text, alert.correlator());
+        default ->
+            device.choose(
+                text,
+                alert.items().stream().skip(2).map(i -> String.valueOf(i.data())).toList(),
+                alert.correlator());
+      };
     }
     return Dm.NOT_SUPPORTED;
   }

@@ -1,6 +1,7 @@
 package dev.pinwright.protocol.dm;
 
 import dev.pinwright.core.tree.Leaf;
+import java.util.List;
 import java.util.Map;
 import org.jspecify.annotations.Nullable;
 
@@ -23,6 +24,9 @@ public interface DeviceSide {
 
   /** Asks the holder yes or no; 202 when the answer is reported later. */
   int confirm(String text, @Nullable String correlator);
+
+  /** Asks the holder for one of several choices; 202 when the answer is reported later. */
+  int choose(String text, List<String> choices, @Nullable String correlator);
 
   /** Remembers the tree, for {@link #restore}. */
   Object snapshot();

@@ -24,6 +24,9 @@ public final class Dm {
   /** User-interaction alert that asks yes or no. */
   public static final int ALERT_CONFIRM = 1101;
 
+  /** User-interaction alert that asks for one of several choices. */
+  public static final int ALERT_CHOICE = 1103;
+
   public static final int ALERT_SERVER_INITIATED = 1200;
   public static final int ALERT_CLIENT_INITIATED = 1201;
   public static final int ALERT_NEXT_MESSAGE = 1222;
@@ -47,6 +50,9 @@ public final class Dm {
 
   /** What a wipe of the organisation's part takes (OMA LAWMO 1.0). */
   public static final String WIPE_LIST = "./LAWMO/AvailableWipeList";
+
+  /** Alert type telling that the holder read a message; the correlator is that of the message. */
+  public static final String TYPE_MESSAGE_READ = "urn:pinwright:at:message-read:1";
 
   /** Alert type reporting the end of an operation; the data is its status code. */
   public static final String TYPE_OPERATION = "urn:pinwright:at:operation:1";

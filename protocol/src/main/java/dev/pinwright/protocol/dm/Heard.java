@@ -30,6 +30,7 @@ import java.util.regex.Pattern;
  * @param reports ends of operations
  * @param appsDone ends of installations and removals: what the device said of each, by correlator
  * @param wishes ids of apps the holder picked from the shelf
+ * @param read correlators of messages the holder read
  * @param answers status codes of our commands, by their CmdID, except the header's
  * @param told results of our {@code Get}s, by their CmdID
  * @param acknowledge every command that needs a {@code Status}, with the code we give it
@@ -47,6 +48,7 @@ public record Heard(
     List<Report> reports,
     Map<String, String> appsDone,
     List<String> wishes,
+    List<String> read,
     Map<String, Integer> answers,
     Map<String, List<Item>> told,
     List<Acknowledged> acknowledge) {
@@ -107,6 +109,7 @@ public record Heard(
     List<Report> reports = new ArrayList<>();
     Map<String, String> appsDone = new LinkedHashMap<>();
     List<String> wishes = new ArrayList<>();
+    List<String> read = new ArrayList<>();
     Map<String, Integer> answers = new LinkedHashMap<>();
     Map<String, List<Item>> told = new LinkedHashMap<>();
     List<Acknowledged> acknowledge = new ArrayList<>();
@@ -147,6 +150,8 @@ public record Heard(
               positions.add(data);
             } else if (type.equals(Dm.TYPE_SHELF_WISH)) {
               wishes.add(data);
+            } else if (type.equals(Dm.TYPE_MESSAGE_READ) && a.correlator() != null) {
+              read.add(a.correlator());
             } else if (type.equals(Dm.TYPE_LAWMO_DONE) && a.correlator() != null) {
               reports.add(Report.ofLawmo(a.correlator(), data));
             } else if (type.equals(Dm.TYPE_APP_DONE) && a.correlator() != null) {
@@ -174,6 +179,7 @@ public record Heard(
         reports,
         appsDone,
         wishes,
+        read,
         answers,
         told,
         acknowledge);
@@ -189,6 +195,7 @@ public record Heard(
         || !located.isEmpty()
         || !appsDone.isEmpty()
         || !wishes.isEmpty()
+        || !read.isEmpty()
         || !reports.isEmpty();
   }
 

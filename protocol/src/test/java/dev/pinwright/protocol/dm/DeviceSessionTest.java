@@ -72,6 +72,11 @@ class DeviceSessionTest {
     }
 
     @Override
+    public int choose(String text, java.util.List<String> choices, String correlator) {
+      return 406;
+    }
+
+    @Override
     public int confirm(String text, @Nullable String correlator) {
       done.put(String.valueOf(correlator), "asked " + text);
       return Dm.ACCEPTED;

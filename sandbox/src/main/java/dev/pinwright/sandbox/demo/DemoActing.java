@@ -41,6 +41,7 @@ final class DemoActing {
 
   void write() {
     places();
+    question();
     cases();
     wipes();
   }
@@ -113,6 +114,29 @@ final class DemoActing {
       order.put("confirmDevices", asked.asLong());
     }
     api.post("/dispatches", order);
+  }
+
+  /** Sixty are asked something; not everybody has answered. */
+  private void question() {
+    List<Map<String, String>> sixty =
+        devices("platform=tarn&sort=name", 60).stream()
+            .map(id -> Map.of("kind", "device", "ref", id))
+            .toList();
+    api.post(
+        "/dispatches",
+        Map.of(
+            "command",
+            "ask",
+            "fields",
+            Map.of(
+                "text",
+                "When may the tablets of your house be away for the new covers?",
+                "choices",
+                "Monday morning\nThursday evening\nNot this week"),
+            "targets",
+            sixty,
+            "confirmDevices",
+            sixty.size()));
   }
 
   /** One phone is being looked for, another was found under a counter. */

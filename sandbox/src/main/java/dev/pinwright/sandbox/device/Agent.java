@@ -372,6 +372,7 @@ public final class Agent implements AutoCloseable {
     String recoveryKey;
     List<State.Place> trail;
     List<State.Found> found;
+    List<String> readMessages;
     boolean leaving;
     List<DeviceSession.Outstanding> alerts = new ArrayList<>();
     synchronized (device) {
@@ -387,6 +388,7 @@ public final class Agent implements AutoCloseable {
       recoveryKey = state.recoveryToTell;
       trail = device.trail();
       found = List.copyOf(state.found);
+      readMessages = List.copyOf(state.readToTell);
       leaving = state.leaving;
       if (leaving) {
         alerts.add(device.leaving());
@@ -415,6 +417,8 @@ public final class Agent implements AutoCloseable {
                     Dm.TYPE_POSITION,
                     Positions.write(List.of(f.place().position())),
                     Optional.of(f.correlator()))));
+    readMessages.forEach(
+        m -> alerts.add(new DeviceSession.Outstanding(Dm.TYPE_MESSAGE_READ, "1", Optional.of(m))));
     reports.forEach(
         r ->
             alerts.add(
@@ -436,6 +440,7 @@ public final class Agent implements AutoCloseable {
               if (failure == null) {
                 device.toldTrail(trail);
                 device.toldFound(found);
+                device.toldRead(readMessages);
                 device.toldApps(appReports, wishes);
               }
               ended(failure, reports, kioskLefts, recoveryKey, leaving);
@@ -546,6 +551,7 @@ public final class Agent implements AutoCloseable {
               || !state.reports.isEmpty()
               || state.leaving
               || !state.found.isEmpty()
+              || !state.readToTell.isEmpty()
               || !state.appReports.isEmpty()
               || !state.wishes.isEmpty()
               || device.keepRecoveryKey()

@@ -105,6 +105,7 @@ record Display(
         state.handsFree,
         state.offline,
         state.questions.stream().map(State.Question::text).findFirst(),
+        state.questions.stream().map(State.Question::choices).findFirst().orElse(List.of()),
         demand == PasscodePolicy.Demand.GRACE
             ? passcode.until().map(Instant::toString)
             : Optional.empty(),

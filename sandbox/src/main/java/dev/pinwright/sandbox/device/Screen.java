@@ -19,6 +19,7 @@ import java.util.Optional;
  * @param installed those that were installed
  * @param coming those that are on their way
  * @param shelf what may be picked, as it was told, by path
+ * @param choices of what is asked; none for yes and no
  * @param biometricsOff whether fingerprint and face open nothing for now
  * @param wishes ids of apps that were picked and not answered yet
  */
@@ -58,6 +59,7 @@ public record Screen(
     boolean handsFree,
     boolean offline,
     Optional<String> question,
+    List<String> choices,
     Optional<String> passcodeUntil,
     Optional<SignIn> signIn,
     Optional<String> signedIn,

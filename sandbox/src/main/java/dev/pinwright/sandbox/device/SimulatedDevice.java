@@ -41,6 +41,9 @@ import org.jspecify.annotations.Nullable;
  * its platform's capability sheet has. Every method may be called from any thread.
  */
 public final class SimulatedDevice implements DeviceSide {
+  /** Of 97 holders who are automatic so many answer a question with choices. */
+  private static final int ANSWER = 55;
+
   private final Catalog catalog;
   private final Handover handover;
   private final Operations operations;
@@ -285,7 +288,10 @@ public final class SimulatedDevice implements DeviceSide {
 
   /** Puts all messages away. */
   public synchronized void readMessages() {
-    state.notes.replaceAll(n -> new State.Note(n.text(), n.at(), true));
+    state.notes.stream()
+        .filter(n -> !n.read() && !n.correlator().isEmpty())
+        .forEach(n -> state.readToTell.add(n.correlator()));
+    state.notes.replaceAll(n -> new State.Note(n.text(), n.at(), true, n.correlator()));
     changed.accept(this);
   }
 
@@ -308,6 +314,11 @@ public final class SimulatedDevice implements DeviceSide {
   /** It told where it is. */
   synchronized void toldFound(List<State.Found> told) {
     state.found.removeAll(told);
+  }
+
+  /** It told which messages were read. */
+  synchronized void toldRead(List<String> told) {
+    state.readToTell.removeAll(told);
   }
 
   /** Puts it somewhere. Where it was before, it remembers while a trail is wanted. */
@@ -600,7 +611,12 @@ public final class SimulatedDevice implements DeviceSide {
       return state.carriedOut.get(correlator);
     }
     state.runs.merge("message", 1, Integer::sum);
-    state.notes.add(0, new State.Note(text, Instant.now().toString(), false));
+    String known = correlator == null ? "" : correlator;
+    boolean reads = state.automaticHolder && Math.floorMod(state.serial.hashCode(), 3) > 0;
+    state.notes.add(0, new State.Note(text, Instant.now().toString(), reads, known));
+    if (reads && !known.isEmpty()) {
+      state.readToTell.add(known);
+    }
     if (state.notes.size() > 20) {
       state.notes.remove(state.notes.size() - 1);
     }
@@ -624,6 +640,34 @@ public final class SimulatedDevice implements DeviceSide {
     operations.remember(correlator, Dm.ACCEPTED);
     changed.accept(this);
     return Dm.ACCEPTED;
+  }
+
+  @Override
+  public synchronized int choose(String text, List<String> choices, @Nullable String correlator) {
+    if (correlator != null && state.carriedOut.containsKey(correlator)) {
+      return state.carriedOut.get(correlator);
+    }
+    state.runs.merge("choose", 1, Integer::sum);
+    String asked = correlator == null ? "" : correlator;
+    int h = Math.floorMod(state.serial.hashCode(), 97);
+    if (state.automaticHolder && h < ANSWER) {
+      state.reports.add(
+          new State.Report(Dm.TYPE_OPERATION, asked, Dm.OK + " " + (h % choices.size() + 1)));
+    } else {
+      state.questions.add(new State.Question(text, asked, List.copyOf(choices)));
+    }
+    operations.remember(correlator, Dm.ACCEPTED);
+    changed.accept(this);
+    return Dm.ACCEPTED;
+  }
+
+  /** The holder takes one of the choices of what is asked first; 1 for the first. */
+  public synchronized void take(int choice) {
+    if (!state.questions.isEmpty() && choice <= state.questions.get(0).choices().size()) {
+      State.Question q = state.questions.remove(0);
+      state.reports.add(new State.Report(Dm.TYPE_OPERATION, q.correlator(), Dm.OK + " " + choice));
+      changed.accept(this);
+    }
   }
 
   /** The holder says yes or no to what is asked first. */

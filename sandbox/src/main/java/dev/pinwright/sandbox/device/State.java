@@ -189,6 +189,9 @@ final class State {
   public List<Question> questions = new ArrayList<>();
   public List<Found> found = new ArrayList<>();
 
+  /** Messages that were read, by correlator, which is yet to be told. */
+  public List<String> readToTell = new ArrayList<>();
+
   /** Whether it erases itself once it has told so. */
   public boolean erasing;
 
@@ -303,9 +306,19 @@ final class State {
     }
   }
 
-  /** Something the holder is asked yes or no. */
-  record Question(String text, String correlator) {}
+  /** Something the holder is asked: yes or no, or one of several choices. */
+  record Question(String text, String correlator, List<String> choices) {
+    /** One of yes and no. */
+    Question(String text, String correlator) {
+      this(text, correlator, List.of());
+    }
+  }
 
   /** A message shown to the holder. */
-  record Note(String text, String at, boolean read) {}
+  record Note(String text, String at, boolean read, String correlator) {
+    /** One of which nobody is told that it was read. */
+    Note(String text, String at, boolean read) {
+      this(text, at, read, "");
+    }
+  }
 }

@@ -38,6 +38,7 @@ import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Collection;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -47,6 +48,8 @@ import org.jspecify.annotations.Nullable;
 public final class Dispatches {
   private static final int MAX_KEY = 200;
   private static final Duration FURTHEST = Duration.ofDays(366);
+  private static final String ASK = "ask";
+  private static final String MESSAGE = "message";
   private static final int NAMED = 10;
   private static final Duration HOUR = Duration.ofHours(1);
 
@@ -386,7 +389,9 @@ public final class Dispatches {
         l.queuedAt(),
         l.deliveredAt(),
         l.endedAt(),
-        l.expiresAt());
+        l.expiresAt(),
+        l.answer(),
+        l.readAt());
   }
 
   /**
@@ -464,7 +469,12 @@ public final class Dispatches {
   }
 
   private Dispatch view(Tx tx, DispatchRow r) {
-    Map<CommandState, Long> states = new CommandStore(tx).states(r.id);
+    CommandStore commands = new CommandStore(tx);
+    Map<CommandState, Long> states = commands.states(r.id);
+    Map<String, Long> answers = new LinkedHashMap<>();
+    if (r.command.equals(ASK)) {
+      commands.answers(r.id).forEach(a -> answers.put(a.answer(), a.n()));
+    }
     return new Dispatch(
         r.id,
         r.command,
@@ -477,6 +487,8 @@ public final class Dispatches {
         r.actor,
         r.total,
         states,
-        states.keySet().stream().allMatch(CommandState::ended));
+        states.keySet().stream().allMatch(CommandState::ended),
+        r.command.equals(MESSAGE) ? commands.read(r.id) : 0,
+        answers);
   }
 }

@@ -1,11 +1,13 @@
 package dev.pinwright.service.session;
 
 import com.fasterxml.jackson.core.type.TypeReference;
+import com.fasterxml.jackson.databind.JsonNode;
 import dev.pinwright.core.Words;
 import dev.pinwright.core.catalog.Catalog;
 import dev.pinwright.core.catalog.CommandSpec;
 import dev.pinwright.core.command.CommandState;
 import dev.pinwright.core.command.DeviceAnswer;
+import dev.pinwright.core.command.HolderAnswer;
 import dev.pinwright.core.compliance.Order;
 import dev.pinwright.core.device.DeviceState;
 import dev.pinwright.core.device.Drift;
@@ -69,6 +71,7 @@ final class Turn {
   private static final int AROUND_EDITS = 100;
   private static final String DRIFTED = "drifted";
   private static final String REFRESH = "refresh";
+  private static final String ASK = "ask";
   private static final String RELEASE = "release";
   private static final TypeReference<TreeMap<String, String>> TEXTS = new TypeReference<>() {};
 
@@ -215,6 +218,9 @@ final class Turn {
     trails.heard(act, s.device, heard.positions(), () -> shapes.desired(tx, s.state));
     trails.located(act, s.device, heard.located());
     apps.heard(tx, s.device, heard, c, s.now);
+    if (!heard.read().isEmpty()) {
+      new CommandStore(tx).read(deviceId, heard.read(), s.now);
+    }
     hear(tx, s, heard);
     if (!message.last()) {
       answer.askForMore();
@@ -240,7 +246,7 @@ final class Turn {
 
   private void hear(Tx tx, Subject s, Heard heard) {
     for (Heard.Report report : heard.reports()) {
-      ended(tx, s, report.correlator(), DeviceAnswer.of(report.code(), report.words()));
+      ended(tx, s, report.correlator(), report.code(), report.words());
     }
     heard
         .answers()
@@ -273,7 +279,7 @@ final class Turn {
   private void answered(Tx tx, Subject s, Heard heard, Sent sent, int code) {
     switch (sent.kind()) {
       case COMMAND -> {
-        ended(tx, s, sent.ref(), DeviceAnswer.of(code));
+        ended(tx, s, sent.ref(), code, "");
         s.c.factsWanted = true;
       }
       case ATOMIC -> judged(tx, s, heard, sent, code);
@@ -302,15 +308,27 @@ final class Turn {
         wanted -> OwnPart.end(tx, s.device.id, wanted, s.c.holding(Subtree.SELF), s.own()));
   }
 
-  private void ended(Tx tx, Subject s, String command, DeviceAnswer a) {
+  private void ended(Tx tx, Subject s, String command, int code, String words) {
+    CommandStore commands = new CommandStore(tx);
+    Optional<String> answer =
+        commands
+            .fields(command, ASK)
+            .flatMap(fields -> HolderAnswer.of(choices(Json.tree(fields)), code, words));
+    DeviceAnswer a =
+        answer.isPresent() ? new DeviceAnswer(CommandState.DONE, "") : DeviceAnswer.of(code, words);
     Optional<String> stepped =
         Commands.step(tx, s.device.id, command, a.state(), a.reason(), s.now);
     if (stepped.isPresent() && a.state() == CommandState.DONE) {
+      answer.ifPresent(said -> commands.answered(command, said));
       HolderTerms.confirmed(tx, s.device.id, s.device.personId, command, s.c.language, s.now);
       if (WipeKind.of(stepped.get()).isPresent() && wipes.begun(s.act, command, s.c)) {
         s.state = held(tx, s.device.id);
       }
     }
+  }
+
+  private static List<String> choices(JsonNode fields) {
+    return HolderAnswer.choices(fields.path("choices").asText(""));
   }
 
   static Map<String, Leaf> leaves(List<Item> items) {
@@ -582,6 +600,16 @@ final class Turn {
     if (spec.delivery() == CommandSpec.Delivery.CONFIRM) {
       return new Element.Alert(
           id, Dm.ALERT_CONFIRM, q.id(), List.of(Item.data("MINDT=10"), Item.data(asked)));
+    }
+    if (spec.delivery() == CommandSpec.Delivery.ASK) {
+      JsonNode fields = Json.tree(q.fields());
+      List<String> choices = choices(fields);
+      List<Item> items = new ArrayList<>();
+      items.add(Item.data("MINDT=10"));
+      items.add(Item.data(fields.path("text").asText()));
+      choices.forEach(c -> items.add(Item.data(c)));
+      int code = choices.isEmpty() ? Dm.ALERT_CONFIRM : Dm.ALERT_CHOICE;
+      return new Element.Alert(id, code, q.id(), items);
     }
     if (spec.delivery() == CommandSpec.Delivery.SHOW) {
       String text = Json.tree(q.fields()).path("text").asText();

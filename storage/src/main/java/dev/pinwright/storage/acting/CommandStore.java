@@ -4,6 +4,7 @@ import dev.pinwright.core.Words;
 import dev.pinwright.core.command.CommandState;
 import dev.pinwright.storage.Tx;
 import java.time.Instant;
+import java.util.Collection;
 import java.util.EnumMap;
 import java.util.List;
 import java.util.Map;
@@ -80,6 +81,41 @@ public final class CommandStore {
         .findFirst();
   }
 
+  /** Notes what a holder answered. */
+  public void answered(String commandId, String answer) {
+    tx.execute(
+        "update command set answer = :answer where id = :c",
+        Map.of("c", commandId, "answer", answer));
+  }
+
+  /** Notes that messages were read; those that were are left as they are. */
+  public void read(String deviceId, Collection<String> commandIds, Instant now) {
+    tx.execute(
+        "update command set read_at = :now where id = any(cast(:ids as text[]))"
+            + " and device_id = :d and read_at is null",
+        Map.of("d", deviceId, "ids", commandIds.toArray(String[]::new), "now", now));
+  }
+
+  /** How often an answer was given. */
+  public record Answered(String answer, long n) {}
+
+  /** What was answered to a dispatch, most often first. */
+  public List<Answered> answers(String dispatchId) {
+    return tx.select(
+        Answered.class,
+        "select answer, count(*) as n from command where dispatch_id = :d and answer is not null"
+            + " group by answer order by n desc, answer",
+        Map.of("d", dispatchId));
+  }
+
+  /** How many messages of a dispatch were read. */
+  public long read(String dispatchId) {
+    return tx.value(
+        "select count(*) from command where dispatch_id = :d and read_at is not null",
+        Long.class,
+        Map.of("d", dispatchId));
+  }
+
   /** Who ordered a command. */
   public Optional<String> orderedBy(String commandId) {
     return tx
@@ -147,6 +183,8 @@ public final class CommandStore {
       Optional<Instant> deliveredAt,
       Optional<Instant> endedAt,
       Instant expiresAt,
+      Optional<String> answer,
+      Optional<Instant> readAt,
       String place) {}
 
   /**
@@ -160,7 +198,7 @@ public final class CommandStore {
         Line.class,
         """
         select c.id, c.dispatch_id, c.device_id, d.name as device, c.command, c.state, c.reason,
-               c.queued_at, c.delivered_at, c.ended_at, c.expires_at,
+               c.queued_at, c.delivered_at, c.ended_at, c.expires_at, c.answer, c.read_at,
                cast(c.queued_at as text) as place
           from command c join device d on d.id = c.device_id
          where (:dispatch = '' or c.dispatch_id = :dispatch)
