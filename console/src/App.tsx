@@ -42,6 +42,10 @@ const pages = (me: Schemas['Me']) =>
             { path: '/devices/map', lazy: page(() => import('./places/MapPage'), 'MapPage') },
             { path: '/devices/lost', lazy: page(() => import('./devices/LostPage'), 'LostPage') },
             { path: '/devices/lost/:id', lazy: page(() => import('./devices/CasePage'), 'CasePage') },
+            {
+              path: '/devices/standing-orders',
+              lazy: page(() => import('./devices/StandingOrdersPage'), 'StandingOrdersPage'),
+            },
             { path: '/devices/wipes', lazy: page(() => import('./devices/WipesPage'), 'WipesPage') },
             { path: '/devices/tags', lazy: page(() => import('./devices/TagsPage'), 'TagsPage') },
             {

@@ -1,9 +1,13 @@
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
-import { StrictMode } from 'react';
+import { lazy, StrictMode, Suspense } from 'react';
 import { createRoot } from 'react-dom/client';
 import { App } from './App';
 import { theme, wear } from './shell/theme';
 import './styles.css';
+
+// whoever holds devices has a page of their own, apart from the console
+const MinePage = lazy(() => import('./mine/MinePage').then((m) => ({ default: m.MinePage })));
+const mine = location.pathname === '/mine';
 
 wear(theme());
 const queries = new QueryClient({
@@ -12,7 +16,13 @@ const queries = new QueryClient({
 createRoot(document.getElementById('root')!).render(
   <StrictMode>
     <QueryClientProvider client={queries}>
-      <App />
+      {mine ? (
+        <Suspense fallback={null}>
+          <MinePage />
+        </Suspense>
+      ) : (
+        <App />
+      )}
     </QueryClientProvider>
   </StrictMode>,
 );

@@ -38,6 +38,7 @@ const stale: Record<string, string[]> = {
   changes: ['changes'],
   dispatches: ['dispatches', 'device', 'wipes'],
   wipes: ['wipes', 'device'],
+  'standing-orders': ['standing-orders'],
   cases: ['cases', 'device'],
   journal: ['journal'],
 };

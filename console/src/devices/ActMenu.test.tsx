@@ -14,7 +14,7 @@ describe('what can be ordered to one device', () => {
       'GET /catalogue': { commands: [command('ring', 'Ring'), command('locate', 'Locate')] },
       'GET /me': { account: { role: 'operator' } },
       'GET /devices/d1/cannot': { items: [{ command: 'locate', reason: 'never done on a personal device' }] },
-      'POST /dispatches/rehearsal': { devices: 1, able: 1, unable: [], losses: [] },
+      'POST /dispatches/rehearsal': { devices: 1, able: 1, unable: [], losses: [], demands: [] },
     });
     show(<ActMenu whom={{ devices: ['d1'], count: 1 }} name="this device" device="d1" />);
     fireEvent.click(screen.getByText('Act on this device'));

@@ -36,7 +36,7 @@ const service = {
   'GET /fleet': { total: 40, online: 39, byStanding: {}, byPlatform: {} },
   'GET /devices/count': { count: 40 },
   'GET /devices': { items: [device(1), device(2, { battery: 64, storageFree: 21e9, serial: 'AR10-2' })] },
-  'POST /dispatches/rehearsal': { devices: 39, able: 39, unable: [], losses: [] },
+  'POST /dispatches/rehearsal': { devices: 39, able: 39, unable: [], losses: [], demands: [] },
   'POST /dispatches': {},
 };
 

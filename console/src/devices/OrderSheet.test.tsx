@@ -21,7 +21,7 @@ const lock: Schemas['CommandSpec'] = {
   cost: 'Whoever is using it is interrupted.',
   holder: 'The lock screen.',
 } as unknown as Schemas['CommandSpec'];
-const preview = { devices: 2, able: 2, unable: [], losses: [] };
+const preview = { devices: 2, able: 2, unable: [], losses: [], demands: [] };
 
 function sheet(answers: Record<string, unknown>, whom = { devices: ['d1', 'd2'], count: 2 }) {
   const calls = serve(answers);
@@ -61,6 +61,7 @@ describe('ordering a command', () => {
         able: 1,
         unable: [{ reason: 'personal devices are not locked', devices: 1 }],
         losses: [],
+        demands: [],
       },
     });
     expect(await screen.findByText('1 cannot: personal devices are not locked.')).toBeTruthy();
@@ -68,7 +69,14 @@ describe('ordering a command', () => {
 
   it('asks for the number of devices from some number on', async () => {
     sheet({
-      'POST /dispatches/rehearsal': { devices: 40, able: 40, unable: [], losses: [], confirmDevices: 40 },
+      'POST /dispatches/rehearsal': {
+        devices: 40,
+        able: 40,
+        unable: [],
+        losses: [],
+        demands: [],
+        confirmDevices: 40,
+      },
     });
     const typed = await screen.findByLabelText(/Type 40/);
     reason('recall');

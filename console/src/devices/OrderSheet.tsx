@@ -2,6 +2,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { answer, api, type Schemas } from '../api/client';
 import type { Whom } from './ActMenu';
+import { complete, Repeating, zone, type Again } from './Repeating';
 import { objection, SettingField } from '../rules/SettingField';
 import { Sheet } from '../ui/Dialog';
 import { ProposeButton, useConfirmation } from '../rules/confirmation';
@@ -11,7 +12,7 @@ import { Button, counted, Labelled, Trouble } from '../ui/parts';
 const asSetting = (f: Schemas['CommandField']) => ({
   key: `command-${f.key}`,
   type: f.type,
-  sensitive: false,
+  sensitive: f.secret,
 });
 
 /** What a form starts with: an answer where one has to be chosen. */
@@ -41,6 +42,7 @@ export function OrderSheet({
   const [fields, setFields] = useState<Record<string, string>>({ ...begun(spec), ...given });
   const [reason, setReason] = useState('');
   const [at, setAt] = useState('');
+  const [again, setAgain] = useState<Again>();
   const [trouble, setTrouble] = useState<unknown>();
   const [busy, setBusy] = useState(false);
   const [key] = useState(() => crypto.randomUUID());
@@ -48,7 +50,7 @@ export function OrderSheet({
     command: spec.key,
     fields,
     reason,
-    at: at ? new Date(at).toISOString() : undefined,
+    at: at && !again ? new Date(at).toISOString() : undefined,
     ...(whom.matching
       ? { matching: whom.matching }
       : { targets: whom.devices.map((ref) => ({ kind: 'device', ref })) }),
@@ -77,17 +79,16 @@ export function OrderSheet({
   const reasoned = spec.reasonRequired || (preview.data?.reasonWanted ?? false);
   const missing =
     spec.fields.some((f) => faults[f.key] || (f.required && !fields[f.key]?.trim())) ||
-    (reasoned && !reason.trim());
+    (reasoned && !reason.trim()) ||
+    (again !== undefined && !complete(again));
   async function send() {
     setBusy(true);
     setTrouble(undefined);
     try {
-      await answer(
-        api.POST('/dispatches', {
-          params: { header: { 'Idempotency-Key': key } },
-          body: { ...order, confirmDevices: confirmation.given.confirmDevices },
-        }),
-      );
+      const body = { ...order, confirmDevices: confirmation.given.confirmDevices };
+      await (again
+        ? answer(api.POST('/standing-orders', { body: { ...again, zone: zone(), order: body } }))
+        : answer(api.POST('/dispatches', { params: { header: { 'Idempotency-Key': key } }, body })));
       onClose();
     } catch (e) {
       setTrouble(e);
@@ -109,6 +110,7 @@ export function OrderSheet({
               onClick={send}
               disabled={busy || missing || preview.data?.able === 0 || !confirmation.ready}
             >
+              {again ? 'Keep it: ' : ''}
               {`${spec.title}${spec.title.includes(' ') ? ':' : ''} ${counted(preview.data?.devices ?? whom.count, 'device')}`}
             </Button>
           )}
@@ -129,6 +131,12 @@ export function OrderSheet({
           {spec.cost}
         </p>
       )}
+      {preview.data?.demands.map((d) => (
+        <p key={d} className="text-sm">
+          <span className="label mr-2">It has to have</span>
+          {d}
+        </p>
+      ))}
       {spec.fields.map((f) => (
         <Labelled key={f.key} label={f.required ? f.title : `${f.title} (if you like)`} error={faults[f.key]}>
           <SettingField
@@ -141,14 +149,26 @@ export function OrderSheet({
       <Labelled label={reasoned ? 'Reason' : 'Reason (if you like)'} hint="Kept in the journal.">
         <input className="field" maxLength={300} value={reason} onChange={(e) => setReason(e.target.value)} />
       </Labelled>
-      <Labelled label="When" hint={at ? 'In your own time.' : 'At once; or from a time on.'}>
-        <input
-          type="datetime-local"
-          className="field w-56"
-          value={at}
-          onChange={(e) => setAt(e.target.value)}
+      {!again && (
+        <Labelled label="When" hint={at ? 'In your own time.' : 'At once; or from a time on.'}>
+          <input
+            type="datetime-local"
+            className="field w-56"
+            value={at}
+            onChange={(e) => setAt(e.target.value)}
+          />
+        </Labelled>
+      )}
+      {spec.danger !== 'wipes' && (
+        <Repeating
+          title={spec.title}
+          again={again}
+          onChange={(a) => {
+            setAgain(a);
+            setAt('');
+          }}
         />
-      </Labelled>
+      )}
       {preview.data && (
         <p className="border-line border-t pt-3 text-sm">
           {preview.data.able} of {preview.data.devices} {preview.data.devices === 1 ? 'device' : 'devices'}{' '}

@@ -1,17 +1,10 @@
 import { fireEvent, screen, waitFor, within } from '@testing-library/react';
 import { Route, Routes } from 'react-router';
-import { describe, expect, it, vi } from 'vitest';
+import { describe, expect, it } from 'vitest';
 import { Refusal, serve, show } from '../testing/service';
 import { CasePage } from './CasePage';
 import { LostNote, ReportLost, type Lost } from './lost';
 import { LostPage } from './LostPage';
-
-vi.mock('../places/MapView', () => ({
-  MapView: ({ label }: { label: string }) => <div role="region" aria-label={label} />,
-  drawSite: () => undefined,
-  drawPlace: () => undefined,
-  colour: () => '#000',
-}));
 
 const lost: Lost = {
   ...{ id: 'k1', version: 3, deviceId: 'd1', device: 'Lighthouse phone', personal: false, state: 'open' },

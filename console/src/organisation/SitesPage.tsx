@@ -3,6 +3,7 @@ import { Link, useSearchParams } from 'react-router';
 import { answer, api, type Schemas } from '../api/client';
 import { useDraft } from '../ui/draft';
 import { ListPage } from '../ui/ListPage';
+import { OutlineEditor, type Corners } from '../places/OutlineEditor';
 import { SheetButtons } from './SheetButtons';
 import { SiteCache } from './SiteCache';
 import { Button, Empty, Labelled } from '../ui/parts';
@@ -42,6 +43,7 @@ function Editor({ before, onClose }: { before?: Site; onClose: () => void }) {
       address: before?.address ?? '',
       latitude: before?.latitude?.toString() ?? '',
       longitude: before?.longitude?.toString() ?? '',
+      outline: before?.outline ?? ([] as Corners),
     },
     before?.version,
   );
@@ -61,7 +63,7 @@ function Editor({ before, onClose }: { before?: Site; onClose: () => void }) {
       title={before ? before.name : 'Make a site'}
       list="sites"
       keep={before ? 'Save' : 'Make site'}
-      ready={draft.name.trim() !== ''}
+      ready={draft.name.trim() !== '' && (draft.outline.length === 0 || draft.outline.length > 2)}
       save={save}
       remove="Delete"
       takeAway={
@@ -69,7 +71,10 @@ function Editor({ before, onClose }: { before?: Site; onClose: () => void }) {
       }
       draft={writing}
       subject={`site:${before?.id}`}
-      called={{ name: 'Name', address: 'Address', latitude: 'Latitude', longitude: 'Longitude' }}
+      called={{
+        ...{ name: 'Name', address: 'Address', latitude: 'Latitude', longitude: 'Longitude' },
+        outline: 'Outline',
+      }}
       onClose={onClose}
     >
       <Labelled label="Name">
@@ -108,6 +113,15 @@ function Editor({ before, onClose }: { before?: Site; onClose: () => void }) {
           />
         </Labelled>
       </div>
+      <OutlineEditor
+        outline={draft.outline}
+        at={
+          draft.latitude.trim() && draft.longitude.trim()
+            ? [Number(draft.latitude), Number(draft.longitude)]
+            : undefined
+        }
+        onChange={(outline) => set({ outline })}
+      />
       {before && <SiteCache site={before.id} />}
     </RecordSheet>
   );

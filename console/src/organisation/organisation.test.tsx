@@ -91,6 +91,7 @@ describe('sites', () => {
       address: '',
       latitude: 47.2335,
       longitude: -20.357,
+      outline: [],
     });
   });
 });

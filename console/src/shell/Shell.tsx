@@ -57,6 +57,7 @@ const areas: Area[] = [
       { to: '/devices/people', name: 'People', list: 'people' },
       { to: '/devices/tags', name: 'Tags' },
       { to: '/devices/attributes', name: 'Attributes' },
+      { to: '/devices/standing-orders', name: 'Standing orders' },
       { to: '/devices/wipes', name: 'Wipes' },
     ],
   },

@@ -31,7 +31,7 @@ describe('reminding holders', () => {
           },
         ],
       },
-      'POST /dispatches/rehearsal': { devices: 9, able: 9, unable: [], losses: [] },
+      'POST /dispatches/rehearsal': { devices: 9, able: 9, unable: [], losses: [], demands: [] },
       'POST /dispatches': {},
     });
     show(<Remind rule="passcode is overdue" count={6} called="passcodes that are overdue" />);

@@ -169,7 +169,9 @@ class ApiTest {
                   path = path.replace("{id}", id.getValue());
                 }
               }
-              if (!schema.isMissingNode() && !path.contains("{")) {
+              // theirs alone, and read by them in HolderTest
+              boolean ofHolders = p.getValue().at("/get/x-least-role").asText().equals("holder");
+              if (!schema.isMissingNode() && !path.contains("{") && !ofHolders) {
                 boolean sought = p.getValue().at("/get/parameters").toString().contains("\"q\"");
                 HttpResponse<String> r = call("GET", path + (sought ? "?q=a" : ""), "");
                 assertThat(r.statusCode()).as(path).isEqualTo(200);

@@ -8,6 +8,7 @@ import dev.pinwright.core.query.DeviceQuery;
 import dev.pinwright.core.query.RuleText;
 import dev.pinwright.core.roster.SheetState;
 import dev.pinwright.service.Pinwright;
+import dev.pinwright.service.acting.Order;
 import dev.pinwright.service.device.DeviceFilter;
 import dev.pinwright.service.device.Groups;
 import dev.pinwright.service.group.Membership;
@@ -303,6 +304,74 @@ final class FleetBenchmark implements AutoCloseable {
     assignment(reference);
   }
 
+  /** A command ordered to all, beside one INSERT of as many rows into the same table. */
+  private void orders() throws Exception {
+    List<Double> raw = new ArrayList<>();
+    List<Double> ordered = new ArrayList<>();
+    String lock =
+        "{\"command\":\"refresh\",\"targets\":[{\"kind\":\"everyone\"}],\"confirmDevices\":%d}"
+            .formatted(devices);
+    for (int i = 0; i < ROUNDS; i++) {
+      String id = "R" + i;
+      database.run(
+          tx ->
+              tx.execute(
+                  "insert into dispatch (id, command, fields, reason, at, expires_at, actor, total,"
+                      + " account_id, request_hash) values (:id, 'refresh', '{}', '', now(), now()"
+                      + " + interval '1 day', 'x', 1, 'x', 'x')",
+                  Map.of("id", id)));
+      raw.add(
+          millis(
+              () ->
+                  database.run(
+                      tx ->
+                          tx.execute(
+                              "insert into command (id, dispatch_id, device_id, command, state,"
+                                  + " reason, queued_at, expires_at) select :id || '-' ||"
+                                  + " row_number() over (order by id), :id, id, 'refresh',"
+                                  + " 'queued', '', now(), now() + interval '1 day' from device"
+                                  + " where retired_at is null",
+                              Map.of("id", id)))));
+      ordered.add(
+          millis(() -> pinwright.dispatches().order(OWNER, Json.request(lock, Order.class), "")));
+      database.run(tx -> tx.execute("delete from command", Map.of()));
+      vacuum();
+    }
+    System.out.printf(
+        "a command ordered to all: %.0f ms; one INSERT of as many rows %.0f ms (%.1f times)%n",
+        median(ordered), median(raw), median(ordered) / median(raw));
+  }
+
+  /** The map with every device on it, from the whole island to one street. */
+  private void map() {
+    database.run(
+        tx ->
+            tx.execute(
+                "insert into last_position (device_id, at, latitude, longitude, accuracy, source,"
+                    + " until) select id, now(), 47.11 + random() * 0.15, -20.69 + random() * 0.5,"
+                    + " 12, 'wifi', now() + interval '1 day' from device where retired_at is null",
+                Map.of()));
+    for (int zoom : List.of(6, 10, 14)) {
+      double half = 180.0 / (1 << zoom) * 2;
+      List<Double> times = new ArrayList<>();
+      for (int i = 0; i < ROUNDS; i++) {
+        times.add(
+            millis(
+                () ->
+                    pinwright
+                        .houseMap()
+                        .look(
+                            OWNER,
+                            47.19 - half,
+                            -20.44 - 1.6 * half,
+                            47.19 + half,
+                            -20.44 + 1.6 * half,
+                            zoom)));
+      }
+      System.out.printf("the map at zoom %d: %.0f ms%n", zoom, median(times));
+    }
+  }
+
   private static DeviceFilter filter(String field, String value) {
     return new DeviceFilter(
         field.equals("words") ? value : "",
@@ -518,6 +587,8 @@ final class FleetBenchmark implements AutoCloseable {
             b.groups();
             b.pages();
             b.sheet();
+            b.orders();
+            b.map();
           }
         }
       }

@@ -5,9 +5,12 @@ import dev.pinwright.client.model.CommandKey;
 import dev.pinwright.client.model.DispatchOrder;
 import dev.pinwright.client.model.Invitation;
 import dev.pinwright.client.model.Profile;
+import dev.pinwright.client.model.Revocation;
 import dev.pinwright.client.model.RosterImport;
 import dev.pinwright.client.model.RosterImport.StateEnum;
 import dev.pinwright.client.model.TakeOver;
+import dev.pinwright.client.model.ThresholdsDraft;
+import dev.pinwright.client.model.WipeStage;
 import dev.pinwright.sandbox.device.Agent;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
@@ -22,9 +25,9 @@ import java.util.function.Predicate;
 import java.util.function.Supplier;
 
 /**
- * Kills the service at random points of publications, dispatches, imports and joins, and counts
- * afterwards, on the devices and in the database, whether anything that was acknowledged is lost,
- * happened twice, or left a device stranded.
+ * Kills the service at random points of publications, dispatches, wipes, imports and joins, and
+ * counts afterwards, on the devices and in the database, whether anything that was acknowledged is
+ * lost, happened twice, or left a device stranded.
  */
 public final class Kills {
   private static final int DEVICES = 200;
@@ -35,6 +38,7 @@ public final class Kills {
   private final Desk desk = new Desk(rig);
   private final List<Agent> agents = new CopyOnWriteArrayList<>();
   private final List<String> dispatches = new CopyOnWriteArrayList<>();
+  private final List<String> wipes = new CopyOnWriteArrayList<>();
   private final int kills;
   private volatile boolean over;
   private volatile int killed;
@@ -112,6 +116,33 @@ public final class Kills {
     }
   }
 
+  /** Wipes the work part of one device after the other, and revokes that once it was looked at. */
+  private void wipe(int among) {
+    for (int n = 0; !over; n++) {
+      String key = "kills-wipe-" + n;
+      Agent agent = agents.get(n % among);
+      DispatchOrder order =
+          new DispatchOrder()
+              .command(CommandKey.WIPE_WORK)
+              .reason(key)
+              .serials(List.of(agent.screen().serial()));
+      String wipe = patiently(() -> desk.order(order, key)).getId() + "-1";
+      wipes.add(wipe);
+      while (!over && patiently(() -> rig.client.acting().getWipe(wipe)).getProvedAt() == null) {
+        pause(200);
+      }
+      untilDone(
+          () -> {
+            if (rig.client.acting().getWipe(wipe).getNotRevocable() == null) {
+              rig.client.acting().revokeWipe(wipe, new Revocation().reason(key));
+            }
+          });
+      while (!over && patiently(() -> rig.client.acting().getWipe(wipe)).getRestoredAt() == null) {
+        pause(200);
+      }
+    }
+  }
+
   private void read() {
     for (int n = 0; !over; n++) {
       StringBuilder csv = new StringBuilder("serial,asset\n");
@@ -180,10 +211,16 @@ public final class Kills {
     }
     Profile profile = desk.profile("Kills", Map.of("passcode.min-length", 6), Desk.everyone());
     desk.publish(profile);
-    ExecutorService work = Executors.newFixedThreadPool(4);
+    rig.client
+        .house()
+        .setThresholds(
+            Desk.onVersion(rig.client.house().getThresholds().getVersion()),
+            new ThresholdsDraft().number(25L).alone(100_000L).password(Rig.PASSWORD));
+    ExecutorService work = Executors.newFixedThreadPool(5);
     work.execute(() -> publish(profile));
     work.execute(this::order);
     work.execute(this::read);
+    work.execute(() -> wipe(first));
     work.execute(() -> join(invitation, first));
     long started = System.nanoTime();
     for (int n = 1; n <= kills; n++) {
@@ -193,8 +230,8 @@ public final class Kills {
       killed = n;
       if (n % 25 == 0) {
         System.out.printf(
-            "%d kills: %d publications, %d dispatches, %d sheets acknowledged, %d devices asked%n",
-            n, published, dispatches.size(), imported, agents.size());
+            "%d kills: %d publications, %d dispatches, %d wipes, %d sheets acknowledged, %d devices asked%n",
+            n, published, dispatches.size(), wipes.size(), imported, agents.size());
       }
     }
     over = true;
@@ -203,8 +240,16 @@ public final class Kills {
     double minutes = (System.nanoTime() - started) / 6e10;
     System.out.printf(
         "%d kills in %.0f minutes met %d calls that had to be repeated. Acknowledged: %d"
-            + " publications, %d dispatches, %d sheets of %d rows, %d devices.%n",
-        kills, minutes, interrupted, published, dispatches.size(), imported, ROWS, agents.size());
+            + " publications, %d dispatches, %d wipes, %d sheets of %d rows, %d devices.%n",
+        kills,
+        minutes,
+        interrupted,
+        published,
+        dispatches.size(),
+        wipes.size(),
+        imported,
+        ROWS,
+        agents.size());
     count(6 + (published - 1) % 5);
     service.kill();
   }
@@ -236,6 +281,25 @@ public final class Kills {
                 .filter(id -> !patiently(() -> rig.client.acting().getDispatch(id)).getEnded())
                 .count(),
         n -> n == 0);
+    for (String wipe : wipes) {
+      untilDone(
+          () -> {
+            if (rig.client.acting().getWipe(wipe).getNotRevocable() == null) {
+              rig.client.acting().revokeWipe(wipe, new Revocation().reason("the end"));
+            }
+          });
+    }
+    holds(
+        "everything is back on every device whose work part was wiped",
+        () ->
+            wipes.stream()
+                .map(id -> patiently(() -> rig.client.acting().getWipe(id)))
+                .filter(w -> w.getStage() != WipeStage.RESTORED)
+                .count(),
+        n -> n == 0);
+    long wiped =
+        agents.stream().mapToLong(a -> a.screen().runs().getOrDefault("wipe-work", 0)).sum();
+    fault("each of " + wipes.size() + " wipes was carried out once", wiped == wipes.size());
     Map<String, Long> states = new LinkedHashMap<>();
     long ordered = 0;
     for (String id : dispatches) {

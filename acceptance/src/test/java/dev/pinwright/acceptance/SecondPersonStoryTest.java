@@ -62,7 +62,7 @@ class SecondPersonStoryTest {
       b.press("Choose a picture …");
       b.click(row("Quay.png"));
       b.press("Rehearse and publish");
-      b.read("So many devices are changed only when somebody else has agreed");
+      b.read("This is done only once somebody else has agreed");
       b.type("A word to whoever agrees", "the new season");
       b.press("Ask a second person");
       b.press("Follow it");

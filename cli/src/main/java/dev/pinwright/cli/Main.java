@@ -173,6 +173,7 @@ public final class Main {
     verbs.forEach(v -> all.put(v.key(), () -> Send.verb(context, v)));
     all.put("dispatch", () -> new DispatchCommands(context));
     all.put("wipes", () -> new WipeCommands(context));
+    all.put("standing", () -> new StandingCommands(context));
     all.put("case", () -> new CaseCommands(context));
     all.put("journal", () -> new JournalCommands(context));
     all.put("account", () -> new AccountCommands(context));

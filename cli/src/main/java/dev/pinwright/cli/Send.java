@@ -5,7 +5,6 @@ import dev.pinwright.client.model.Dispatch;
 import dev.pinwright.client.model.DispatchOrder;
 import dev.pinwright.client.model.DispatchPreview;
 import dev.pinwright.client.model.Intent;
-import dev.pinwright.core.Words;
 import dev.pinwright.core.catalog.CommandSpec;
 import dev.pinwright.core.catalog.ValueType;
 import java.time.Duration;
@@ -50,6 +49,15 @@ final class Send implements Callable<Integer> {
 
   @Mixin WhereOptions which = new WhereOptions();
 
+  @Option(
+      names = "--every",
+      paramLabel = "DAYS@HH:MM",
+      description = "Again and again: mon,thu@02:00, or daily@02:00, in your own time.")
+  @Nullable String every;
+
+  @Option(names = "--called", description = "What it is called, with --every.")
+  @Nullable String called;
+
   @Mixin GivenOptions given = new GivenOptions();
 
   @Option(names = "--minutes", description = "How long it waits for a device.")
@@ -92,7 +100,7 @@ final class Send implements Callable<Integer> {
                     spec.help(),
                     spec.cost().isEmpty() ? "" : "What it costs: " + spec.cost(),
                     spec.holder().isEmpty() ? "" : "What the holder notices: " + spec.holder(),
-                    "Needs the role " + Words.of(spec.role()) + ".",
+                    "Needs the role " + spec.roleWord() + ".",
                     "Waits "
                         + said(spec.waits())
                         + " for a device unless --minutes says otherwise."
@@ -170,6 +178,9 @@ final class Send implements Callable<Integer> {
     }
     if (given.note != null) {
       return ProposalCommands.propose(context, new Intent().order(order), given.note);
+    }
+    if (every != null) {
+      return StandingCommands.keep(context, order, every, called == null ? spec.title() : called);
     }
     Dispatch d =
         Context.call(

@@ -2,6 +2,7 @@ package dev.pinwright.client;
 
 import com.fasterxml.jackson.core.JsonProcessingException;
 import com.fasterxml.jackson.databind.ObjectMapper;
+import dev.pinwright.client.api.HolderApi;
 import dev.pinwright.client.api.AccessApi;
 import dev.pinwright.client.api.ActingApi;
 import dev.pinwright.client.api.AppsApi;
@@ -100,6 +101,10 @@ public final class PinwrightClient {
 
   public AppsApi apps() {
     return new AppsApi(api);
+  }
+
+  public HolderApi holder() {
+    return new HolderApi(api);
   }
 
   public ActingApi acting() {

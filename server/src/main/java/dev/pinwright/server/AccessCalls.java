@@ -6,8 +6,6 @@ import dev.pinwright.service.Pinwright;
 import dev.pinwright.service.access.Accounts;
 import dev.pinwright.service.access.ListLayouts;
 import io.javalin.http.Context;
-import io.javalin.http.Cookie;
-import io.javalin.http.SameSite;
 import java.time.Duration;
 import java.util.Optional;
 import org.jspecify.annotations.Nullable;
@@ -60,8 +58,8 @@ final class AccessCalls {
                       program,
                       new Accounts.From(ctx.ip(), Optional.ofNullable(ctx.cookie(BROWSER))));
           if (!program) {
-            cookie(ctx, COOKIE, in.token(), Accounts.LASTS);
-            cookie(ctx, BROWSER, in.browser(), BROWSER_KNOWN);
+            cookie(ctx, pinwright, COOKIE, in.token(), Accounts.LASTS);
+            cookie(ctx, pinwright, BROWSER, in.browser(), BROWSER_KNOWN);
           }
           json(
               ctx,
@@ -150,13 +148,6 @@ final class AccessCalls {
         });
     r.get(ROOT + "/me/sign-ins", ctx -> signIns(ctx, caller(ctx).accountId()));
     r.delete(ROOT + "/me/sign-ins/{signIn}", ctx -> endSignIn(ctx, caller(ctx).accountId()));
-  }
-
-  private void cookie(Context ctx, String name, String value, Duration lasts) {
-    boolean secure = pinwright.settings().secureCookies();
-    Cookie cookie = new Cookie(name, value, "/", (int) lasts.toSeconds(), secure, true);
-    cookie.setSameSite(SameSite.STRICT);
-    ctx.cookie(cookie);
   }
 
   private static String token(Context ctx) {

@@ -5,6 +5,7 @@ import static dev.pinwright.server.Calls.*;
 import dev.pinwright.service.Pinwright;
 import dev.pinwright.service.acting.Dispatches;
 import dev.pinwright.service.acting.Order;
+import dev.pinwright.service.acting.StandingOrders;
 import dev.pinwright.service.acting.Wipes;
 import java.util.Map;
 
@@ -33,6 +34,9 @@ final class ActingCalls {
     r.get(
         ROOT + "/devices/{id}/cannot",
         ctx -> json(ctx, Map.of("items", dispatches.cannot(caller(ctx), id(ctx)))));
+    StandingOrders standing = pinwright.standingOrders();
+    r.get(ROOT + "/standing-orders", ctx -> json(ctx, standing.page(caller(ctx), page(ctx))));
+    records(r, "/standing-orders", standing, StandingOrders.Draft.class);
     Wipes wipes = pinwright.wipes();
     r.get(
         ROOT + "/wipes",

@@ -2,6 +2,7 @@ package dev.pinwright.server;
 
 import dev.pinwright.core.Versioned;
 import dev.pinwright.core.change.Confirmation;
+import dev.pinwright.service.Pinwright;
 import dev.pinwright.service.access.Accounts;
 import dev.pinwright.service.sheet.Sheet;
 import dev.pinwright.service.sheet.SheetText;
@@ -12,6 +13,9 @@ import dev.pinwright.service.work.Page;
 import dev.pinwright.service.work.Problem;
 import dev.pinwright.service.work.Records;
 import io.javalin.http.Context;
+import io.javalin.http.Cookie;
+import io.javalin.http.SameSite;
+import java.time.Duration;
 import java.util.Optional;
 import org.jspecify.annotations.Nullable;
 
@@ -67,6 +71,14 @@ final class Calls {
 
   static void versioned(Context ctx, Versioned value) {
     versioned(ctx, value.version(), value);
+  }
+
+  /** Gives a browser something to keep that no script of it can read. */
+  static void cookie(Context ctx, Pinwright pinwright, String name, String value, Duration lasts) {
+    boolean secure = pinwright.settings().secureCookies();
+    Cookie cookie = new Cookie(name, value, "/", (int) lasts.toSeconds(), secure, true);
+    cookie.setSameSite(SameSite.STRICT);
+    ctx.cookie(cookie);
   }
 
   /** The four calls every record has: made, read, rewritten under its version, and deleted. */

@@ -61,7 +61,8 @@ record CatalogueView(
 
   record FactView(String key, String title, String unit, List<String> collectedOn) {}
 
-  record FieldView(String key, String title, Map<String, Object> type, boolean required) {}
+  record FieldView(
+      String key, String title, Map<String, Object> type, boolean required, boolean secret) {}
 
   record CommandView(
       String key,
@@ -205,7 +206,7 @@ record CatalogueView(
         c.title(),
         c.help(),
         c.fields().stream()
-            .map(f -> new FieldView(f.key(), f.title(), type(f.type()), f.required()))
+            .map(f -> new FieldView(f.key(), f.title(), type(f.type()), f.required(), f.secret()))
             .toList(),
         c.reasonRequired(),
         Words.of(c.danger()),

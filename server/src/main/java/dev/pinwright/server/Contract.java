@@ -22,17 +22,20 @@ import java.util.TreeMap;
 
 /**
  * What {@code api/openapi.yaml} says of each call: its name and the least role that may make it
- * ({@code x-least-role}; {@code nobody} for a call that needs no sign-in).
+ * ({@code x-least-role}; {@code nobody} for a call that needs no sign-in, {@code holder} for one of
+ * the page of people who hold devices).
  */
 final class Contract {
   private static final String NOBODY = "nobody";
+  private static final String HOLDER = "holder";
   private final Map<String, Operation> operations = new LinkedHashMap<>();
   private final JsonNode root;
 
   /**
    * A call.
    *
-   * @param least empty when nobody has to be signed in
+   * @param least empty when nobody has to be signed in to an account
+   * @param holders whether it is for people who hold devices, signed in for that
    * @param asked what may be asked for in the query, with the words it may be; no words for
    *     anything
    * @param takes the media type of the body it takes; empty when it takes none
@@ -43,6 +46,7 @@ final class Contract {
       String method,
       String path,
       Optional<Role> least,
+      boolean holders,
       Map<String, List<String>> asked,
       Optional<String> takes,
       boolean onVersion) {
@@ -122,7 +126,10 @@ final class Contract {
     String least = operation.path("x-least-role").asText();
     Optional<Role> role;
     try {
-      role = least.equals(NOBODY) ? Optional.empty() : Optional.of(Words.parse(Role.class, least));
+      role =
+          least.equals(NOBODY) || least.equals(HOLDER)
+              ? Optional.empty()
+              : Optional.of(Words.parse(Role.class, least));
     } catch (IllegalArgumentException e) {
       throw new IllegalStateException(
           "the contract declares no role for "
@@ -130,7 +137,9 @@ final class Contract {
               + ": x-least-role has to be one of "
               + Words.list(Role.class)
               + " or "
-              + NOBODY,
+              + NOBODY
+              + "; or "
+              + HOLDER,
           e);
     }
     Map<String, List<String>> asked = new TreeMap<>();
@@ -142,7 +151,8 @@ final class Contract {
     Iterator<String> types = operation.at("/requestBody/content").fieldNames();
     Optional<String> takes = types.hasNext() ? Optional.of(types.next()) : Optional.empty();
     operations.put(
-        key(method, path), new Operation(id, method, path, role, asked, takes, onVersion));
+        key(method, path),
+        new Operation(id, method, path, role, least.equals(HOLDER), asked, takes, onVersion));
   }
 
   private void asked(JsonNode parameter, Map<String, List<String>> into) {

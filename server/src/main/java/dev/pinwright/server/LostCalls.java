@@ -75,11 +75,11 @@ final class LostCalls {
                 ctx,
                 map.look(
                     caller(ctx),
-                    degrees(ctx, "south"),
-                    degrees(ctx, "west"),
-                    degrees(ctx, "north"),
-                    degrees(ctx, "east"),
-                    (int) degrees(ctx, "zoom"))));
+                    number(ctx, "south", -90),
+                    number(ctx, "west", -180),
+                    number(ctx, "north", 90),
+                    number(ctx, "east", 180),
+                    (int) number(ctx, "zoom", 0))));
     r.get(
         ROOT + "/devices/{id}/trail.gpx",
         ctx -> {
@@ -111,9 +111,10 @@ final class LostCalls {
     }
   }
 
-  private static double degrees(Context ctx, String name) {
+  private static double number(Context ctx, String name, double unsaid) {
+    String text = query(ctx, name);
     try {
-      double d = Double.parseDouble(query(ctx, name));
+      double d = text.isEmpty() ? unsaid : Double.parseDouble(text);
       if (Double.isFinite(d)) {
         return d;
       }

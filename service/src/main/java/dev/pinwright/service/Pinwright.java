@@ -5,6 +5,7 @@ import dev.pinwright.service.access.Accounts;
 import dev.pinwright.service.access.ListLayouts;
 import dev.pinwright.service.access.Throttle;
 import dev.pinwright.service.acting.Dispatches;
+import dev.pinwright.service.acting.StandingOrders;
 import dev.pinwright.service.acting.WipeCourse;
 import dev.pinwright.service.acting.Wipes;
 import dev.pinwright.service.app.AppSources;
@@ -45,6 +46,7 @@ import dev.pinwright.service.gateway.PushServices;
 import dev.pinwright.service.gateway.Registrar;
 import dev.pinwright.service.gateway.Store;
 import dev.pinwright.service.group.Membership;
+import dev.pinwright.service.holder.Holders;
 import dev.pinwright.service.house.Connections;
 import dev.pinwright.service.house.HouseNotices;
 import dev.pinwright.service.house.Mailer;
@@ -177,6 +179,8 @@ public final class Pinwright implements AutoCloseable {
   private final Wipes wipes;
   private final LostCases lostCases;
   private final HouseMap houseMap;
+  private final StandingOrders standingOrders;
+  private final Holders holders;
   private final DeviceSessions sessions;
   private final LastSeen lastSeen;
   private final ExitCodes exitCodes;
@@ -290,7 +294,7 @@ public final class Pinwright implements AutoCloseable {
     configurations =
         new Configurations(
             useCases, catalogue, vault, changes, membership, checks, groups, publishing);
-    dispatches = new Dispatches(useCases, catalog);
+    dispatches = new Dispatches(useCases, catalog, shapes, vault);
     proposals =
         new Proposals(
             useCases,
@@ -305,8 +309,10 @@ public final class Pinwright implements AutoCloseable {
                 units,
                 configurations,
                 dispatches));
+    standingOrders = new StandingOrders(useCases, catalog, dispatches);
     houseMap = new HouseMap(useCases);
     lostCases = new LostCases(useCases, dispatches, wipes, settings.organisation());
+    holders = new Holders(useCases, database, catalogue, directories, dispatches, lostCases, clock);
     thresholds = new HouseThresholds(useCases, accounts);
     lastSeen = new LastSeen(database);
     trails = new Trails(useCases);
@@ -354,6 +360,8 @@ public final class Pinwright implements AutoCloseable {
                     "follow-own", Duration.ofSeconds(5), () -> selves.followDue(database)),
                 new Jobs.Chore("follow-windows", Duration.ofSeconds(10), publishing::followWindows),
                 new Jobs.Chore("begin-planned", Duration.ofSeconds(3), dispatches::begin),
+                new Jobs.Chore(
+                    "follow-standing-orders", Duration.ofSeconds(5), standingOrders::follow),
                 new Jobs.Chore("follow-lost", Duration.ofSeconds(5), lostCases::follow),
                 new Jobs.Chore("follow-waves", Duration.ofSeconds(10), waves::follow),
                 new Jobs.Chore("follow-checks", Duration.ofSeconds(3), orders::follow),
@@ -656,6 +664,14 @@ public final class Pinwright implements AutoCloseable {
 
   public Dispatches dispatches() {
     return dispatches;
+  }
+
+  public Holders holders() {
+    return holders;
+  }
+
+  public StandingOrders standingOrders() {
+    return standingOrders;
   }
 
   public HouseMap houseMap() {

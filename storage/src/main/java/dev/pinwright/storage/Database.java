@@ -52,6 +52,7 @@ public final class Database implements AutoCloseable {
     RosterRow.class,
     SignInRow.class,
     SiteRow.class,
+    StandingOrderRow.class,
     StoredFileRow.class,
     TermsRow.class,
     UnitRow.class

@@ -1,5 +1,6 @@
 package dev.pinwright.core.catalog;
 
+import dev.pinwright.core.Words;
 import dev.pinwright.core.access.Role;
 import dev.pinwright.core.device.Mode;
 import dev.pinwright.core.device.Ownership;
@@ -9,6 +10,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.TreeMap;
+import java.util.function.UnaryOperator;
 
 /**
  * A kind of command, as the catalogue defines it.
@@ -84,17 +86,37 @@ public record CommandSpec(
    * @param type what it takes
    * @param required whether it has to be given
    * @param told whether the device is told it; what is not is for the service itself
+   * @param secret whether it is kept sealed and never shown again
    */
-  public record Field(String key, String title, ValueType type, boolean required, boolean told) {
-    /** One the device is told. */
+  public record Field(
+      String key, String title, ValueType type, boolean required, boolean told, boolean secret) {
+    /** One the device is told and everybody may see. */
     public Field(String key, String title, ValueType type, boolean required) {
-      this(key, title, type, required, true);
+      this(key, title, type, required, true, false);
     }
+  }
+
+  /** The word of the least role that may order it. */
+  public String roleWord() {
+    return Words.of(role);
   }
 
   /** The field of this key. */
   public Optional<Field> field(String fieldKey) {
     return fields.stream().filter(f -> f.key().equals(fieldKey)).findFirst();
+  }
+
+  /** Whether something that is filled in is secret. */
+  public boolean secrets() {
+    return fields.stream().anyMatch(Field::secret);
+  }
+
+  /** What was filled in, each secret as something else. */
+  public Map<String, String> secretsAs(Map<String, String> filled, UnaryOperator<String> other) {
+    Map<String, String> out = new TreeMap<>(filled);
+    out.replaceAll(
+        (key, text) -> field(key).filter(Field::secret).isPresent() ? other.apply(text) : text);
+    return out;
   }
 
   /** Of what was filled in, what the device is told. */

@@ -1,11 +1,14 @@
 package dev.pinwright.core.passcode;
 
+import dev.pinwright.core.catalog.Catalog;
+import dev.pinwright.core.tree.Tree;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.TreeMap;
 import java.util.function.Function;
 import java.util.function.IntPredicate;
 
@@ -54,6 +57,21 @@ public record PasscodePolicy(
         number.apply("history"),
         number.apply("grace"),
         number.apply("max-failures"));
+  }
+
+  /** Reads the policy a tree of settings holds. */
+  public static PasscodePolicy of(Tree policy) {
+    String root = Catalog.POLICY_ROOT + "/passcode/";
+    Map<String, String> texts = new TreeMap<>();
+    policy
+        .leaves()
+        .forEach(
+            (path, leaf) -> {
+              if (path.startsWith(root)) {
+                texts.put(path.substring(root.length()), leaf.value());
+              }
+            });
+    return read(texts);
   }
 
   /** Where a holder is with what is asked of them. */

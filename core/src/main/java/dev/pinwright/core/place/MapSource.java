@@ -1,8 +1,8 @@
 package dev.pinwright.core.place;
 
-import java.net.URI;
-import java.net.URISyntaxException;
 import java.util.Optional;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
 
 /**
  * What is drawn under the devices.
@@ -19,6 +19,8 @@ public record MapSource(
   /** Nothing: sites and devices alone. */
   public static final MapSource NONE = new MapSource(Kind.NONE, "", "", "", Optional.empty());
 
+  private static final Pattern ADDRESS =
+      Pattern.compile("(https?://[A-Za-z0-9.-]+(?::\\d{1,5})?)(?:[/?][^\\s;]*)?");
   private static final int LONGEST_DRAWING = 2_000_000;
 
   /** How a map comes. */
@@ -58,15 +60,10 @@ public record MapSource(
   }
 
   private static String origin(String address) {
-    try {
-      URI uri = new URI(address.replaceAll("[{}]", ""));
-      if (uri.getHost() != null && String.valueOf(uri.getScheme()).matches("https?")) {
-        String port = uri.getPort() < 0 ? "" : ":" + uri.getPort();
-        return uri.getScheme() + "://" + uri.getHost() + port;
-      }
-    } catch (URISyntaxException e) {
-      // said below
+    Matcher m = ADDRESS.matcher(address);
+    if (!m.matches()) {
+      throw new IllegalArgumentException("the address of a map begins with https:// and a host");
     }
-    throw new IllegalArgumentException("the address of a map begins with https:// and a host");
+    return m.group(1);
   }
 }

@@ -42,6 +42,7 @@ final class DemoActing {
   void write() {
     places();
     question();
+    nightly();
     cases();
     wipes();
   }
@@ -137,6 +138,29 @@ final class DemoActing {
             sixty,
             "confirmDevices",
             sixty.size()));
+  }
+
+  /** The kiosks of the harbour start afresh every night. */
+  private void nightly() {
+    Map<String, Object> order = new HashMap<>();
+    order.put("command", "restart");
+    order.put("reason", "A fresh start for the day.");
+    order.put("expiresInMinutes", 120);
+    order.put("targets", List.of(Map.of("kind", "unit", "ref", units.get("VM-HAR"))));
+    JsonNode asked = api.post("/dispatches/rehearsal", order).path("confirmDevices");
+    if (asked.isNumber()) {
+      order.put("confirmDevices", asked.asLong());
+    }
+    api.post(
+        "/standing-orders",
+        Map.of(
+            "name", "Nightly restart, Harbour Museum",
+            "order", order,
+            "days",
+                List.of(
+                    "monday", "tuesday", "wednesday", "thursday", "friday", "saturday", "sunday"),
+            "time", "02:30",
+            "zone", "UTC"));
   }
 
   /** One phone is being looked for, another was found under a counter. */

@@ -29,8 +29,11 @@ final class Operations {
   private final State state;
   private final KioskBox kiosk;
   private final WorkPart work;
+  private final Passcode passcode;
 
-  Operations(Catalog catalog, Model model, State state, KioskBox kiosk, WorkPart work) {
+  Operations(
+      Catalog catalog, Model model, State state, KioskBox kiosk, Passcode passcode, WorkPart work) {
+    this.passcode = passcode;
     this.work = work;
     this.kiosk = kiosk;
     this.catalog = catalog;
@@ -81,6 +84,10 @@ final class Operations {
       case "clear-passcode" -> {
         state.passcode = null;
         return Dm.OK;
+      }
+      case "set-passcode" -> {
+        List<String> objections = passcode.choose(fields.getOrDefault("passcode", ""));
+        return objections.isEmpty() ? Dm.OK : Dm.NOT_ALLOWED;
       }
       case "leave-kiosk" -> {
         if (kiosk.asked().isEmpty()) {

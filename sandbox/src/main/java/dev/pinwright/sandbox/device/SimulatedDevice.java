@@ -74,7 +74,7 @@ public final class SimulatedDevice implements DeviceSide {
     this.diskKey = new DiskKey(state);
     this.trail = new Trail(state);
     this.work = new WorkPart(catalog, state, apps);
-    this.operations = new Operations(catalog, model, state, kiosk, work);
+    this.operations = new Operations(catalog, model, state, kiosk, passcode, work);
     this.display = new Display(catalog, model, state, handover, obedience, kiosk, passcode, apps);
     this.changed = changed;
   }

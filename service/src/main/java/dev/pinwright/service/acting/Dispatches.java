@@ -15,11 +15,13 @@ import dev.pinwright.core.device.DeviceTraits;
 import dev.pinwright.core.device.Mode;
 import dev.pinwright.core.device.OsVersion;
 import dev.pinwright.core.device.Ownership;
+import dev.pinwright.core.passcode.PasscodePolicy;
 import dev.pinwright.core.wipe.AtStake;
 import dev.pinwright.core.wipe.WipeKind;
 import dev.pinwright.service.change.Changes;
 import dev.pinwright.service.live.Wakes;
 import dev.pinwright.service.secret.Vault;
+import dev.pinwright.service.shape.Shapes;
 import dev.pinwright.service.usecase.Noun;
 import dev.pinwright.service.usecase.UseCases;
 import dev.pinwright.service.work.Caller;
@@ -37,33 +39,42 @@ import dev.pinwright.storage.row.DispatchRow;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
+import java.util.Base64;
 import java.util.Collection;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.stream.Stream;
 import org.jspecify.annotations.Nullable;
 
 /** Orders of a command to many devices. Devices are expanded by one statement, however many. */
 public final class Dispatches {
   private static final int MAX_KEY = 200;
   private static final Duration FURTHEST = Duration.ofDays(366);
+  private static final String SET_PASSCODE = "set-passcode";
+  private static final String PASSCODE = "passcode";
   private static final String ASK = "ask";
   private static final String MESSAGE = "message";
+  private static final String HIDDEN = "••••";
   private static final int NAMED = 10;
   private static final Duration HOUR = Duration.ofHours(1);
 
   private final UseCases useCases;
   private final Catalog catalog;
+  private final Shapes shapes;
+  private final Vault vault;
 
-  public Dispatches(UseCases useCases, Catalog catalog) {
+  public Dispatches(UseCases useCases, Catalog catalog, Shapes shapes, Vault vault) {
     this.useCases = useCases;
     this.catalog = catalog;
+    this.shapes = shapes;
+    this.vault = vault;
   }
 
   /** Orders that are part of something else: they stand or fall with it. */
   public Dispatches within(UseCases.Act act) {
-    return new Dispatches(useCases.within(act), catalog);
+    return new Dispatches(useCases.within(act), catalog, shapes, vault);
   }
 
   /**
@@ -71,6 +82,7 @@ public final class Dispatches {
    *
    * @param named some of the devices, at most ten names
    * @param losses what is lost by it, each a sentence
+   * @param demands what is asked of a passcode, for one that is to be set
    * @param confirmDevices the number that has to be repeated; absent for few
    * @param reasonWanted whether a reason is asked for although the command itself wants none
    * @param secondWanted whether it can only be proposed, because a second person has to agree
@@ -82,6 +94,7 @@ public final class Dispatches {
       List<Reach.Unable> unable,
       List<String> named,
       List<String> losses,
+      List<String> demands,
       Optional<Long> confirmDevices,
       boolean reasonWanted,
       boolean secondWanted,
@@ -116,11 +129,34 @@ public final class Dispatches {
               reach.unable(),
               new DispatchStore(act.tx()).named(NAMED),
               atStake(act, spec).losses(spec),
+              demanded(act, spec).map(PasscodePolicy::demand).filter(d -> !d.isEmpty()).toList(),
               asked.number(),
               asked.reason(),
               asked.second() || runaway.isPresent(),
               runaway);
         });
+  }
+
+  /** What is asked of the passcodes of the devices gathered, where one is to be set on them. */
+  private Stream<PasscodePolicy> demanded(UseCases.Act act, CommandSpec spec) {
+    return spec.key().equals(SET_PASSCODE)
+        ? new DispatchStore(act.tx())
+            .desired().stream()
+                .flatMap(digest -> shapes.tree(act.tx(), digest).stream())
+                .map(PasscodePolicy::of)
+                .distinct()
+        : Stream.empty();
+  }
+
+  private void goodEnough(UseCases.Act act, CommandForm form) {
+    String passcode = form.fields().getOrDefault(PASSCODE, "");
+    demanded(act, form.spec())
+        .flatMap(policy -> policy.objections(passcode).stream())
+        .findFirst()
+        .ifPresent(
+            why -> {
+              throw Problem.malformed("/fields/" + PASSCODE, why);
+            });
   }
 
   private static AtStake atStake(UseCases.Act act, CommandSpec spec) {
@@ -194,12 +230,50 @@ public final class Dispatches {
 
   /** {@link #order(Caller, Order, String)}, with what was given elsewhere. */
   public Dispatch order(Caller caller, Order order, String key, Confirmation given) {
+    return order(
+        caller,
+        order,
+        key,
+        given,
+        (act, checked, reach) -> {
+          Confirmation all =
+              new Confirmation(
+                  given.number(), Optional.of(checked.form().reason()), given.agreedBy());
+          confirmed(act, checked.form(), reach, all);
+        });
+  }
+
+  /**
+   * Orders what was asked about when it was made to repeat: for however many devices it is by now.
+   *
+   * @param name of the standing order
+   */
+  Dispatch repeat(Caller maker, Order order, String key, String name) {
+    return order(
+        maker,
+        order,
+        key,
+        Confirmation.NONE,
+        (act, checked, reach) -> {
+          if (checked.form().spec().danger() == CommandSpec.Danger.WIPES) {
+            throw Problem.conflict("does-not-repeat", name + " wipes, which does not repeat.");
+          }
+        });
+  }
+
+  /** Looks whether an order may be given. */
+  private interface Asking {
+    void ask(UseCases.Act act, Order.Checked checked, Reach reach);
+  }
+
+  private Dispatch order(
+      Caller caller, Order order, String key, Confirmation given, Asking asking) {
     Order.Checked checked = order.check(catalog);
     caller.needs(checked.form().spec().role());
     if (key.length() > MAX_KEY) {
       throw Problem.malformed("", "An Idempotency-Key has at most 200 characters.");
     }
-    String hash = Vault.hash(Json.write(order));
+    String hash = Vault.hash(withoutSecrets(checked.form(), Json.write(order)));
     return useCases.act(
         caller,
         act -> {
@@ -211,10 +285,8 @@ public final class Dispatches {
           if (reach.devices() == 0) {
             throw Problem.conflict("no-devices", "This reaches no device.");
           }
-          Confirmation all =
-              new Confirmation(
-                  given.number(), Optional.of(checked.form().reason()), given.agreedBy());
-          confirmed(act, checked.form(), reach, all);
+          goodEnough(act, checked.form());
+          asking.ask(act, checked, reach);
           DispatchRow row = row(act, checked.form(), reach, due(order, act.now()));
           row.idempotencyKey = key.isEmpty() ? null : key;
           row.requestHash = hash;
@@ -234,6 +306,21 @@ public final class Dispatches {
     return row;
   }
 
+  /** An order as it is compared with another one: nobody finds a secret by trying. */
+  private static String withoutSecrets(CommandForm form, String written) {
+    String out = written;
+    for (CommandSpec.Field f : form.spec().fields()) {
+      if (f.secret() && form.fields().containsKey(f.key())) {
+        out = out.replace(Json.write(form.fields().get(f.key())), "\"\"");
+      }
+    }
+    return out;
+  }
+
+  private String sealed(String secret) {
+    return Base64.getEncoder().encodeToString(vault.seal(secret));
+  }
+
   private static @Nullable Instant due(Order order, Instant now) {
     Optional<Instant> at = order.at();
     if (at.filter(t -> !t.isAfter(now) || t.isAfter(now.plus(FURTHEST))).isPresent()) {
@@ -242,12 +329,11 @@ public final class Dispatches {
     return at.orElse(null);
   }
 
-  private static DispatchRow row(
-      UseCases.Act act, CommandForm form, Reach reach, @Nullable Instant due) {
+  private DispatchRow row(UseCases.Act act, CommandForm form, Reach reach, @Nullable Instant due) {
     DispatchRow row = new DispatchRow();
     row.id = act.newId();
     row.command = form.spec().key();
-    row.fields = Json.write(form.fields());
+    row.fields = Json.write(form.spec().secretsAs(form.fields(), this::sealed));
     row.reason = form.reason();
     row.at = act.now();
     row.dueAt = due;
@@ -464,8 +550,22 @@ public final class Dispatches {
     return order.check(catalog).form().spec().title();
   }
 
+  /** Whether something in an order is secret. */
+  public boolean secret(Order order) {
+    return order.check(catalog).form().spec().secrets();
+  }
+
   private String title(String command) {
     return catalog.command(command).map(CommandSpec::title).orElse(command);
+  }
+
+  /** What was filled in, without what is secret. */
+  private Map<String, String> shown(DispatchRow r) {
+    Map<String, String> fields = Json.read(r.fields, new TypeReference<>() {});
+    return catalog
+        .command(r.command)
+        .map(spec -> spec.secretsAs(fields, secret -> HIDDEN))
+        .orElse(fields);
   }
 
   private Dispatch view(Tx tx, DispatchRow r) {
@@ -479,7 +579,7 @@ public final class Dispatches {
         r.id,
         r.command,
         title(r.command),
-        Json.read(r.fields, new TypeReference<>() {}),
+        shown(r),
         r.reason,
         r.at,
         Optional.ofNullable(r.dueAt),

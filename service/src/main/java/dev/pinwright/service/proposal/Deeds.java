@@ -252,6 +252,10 @@ public final class Deeds {
   }
 
   private Deed order(Caller caller, Order order, String once) {
+    if (dispatches.secret(order)) {
+      throw Problem.malformed(
+          "/intent/order/command", "A proposal holds no secrets; this has one in it.");
+    }
     return new Told(
         dispatches.title(order) + order.reason().map(r -> ": " + r).orElse(""),
         0,

@@ -117,7 +117,7 @@ public final class DeviceSessions implements AutoCloseable {
     this.journal = journal;
     this.clock = clock;
     strangers = new Throttle(database, clock, "strangers", 120, Duration.ofMinutes(1));
-    this.turn = new Turn(catalog, shapes, selves, recoveryKeys, trails, wipes, base);
+    this.turn = new Turn(catalog, shapes, selves, recoveryKeys, trails, wipes, base, vault);
     certificatesKnown =
         new Together<>(
             MOST_TOGETHER,

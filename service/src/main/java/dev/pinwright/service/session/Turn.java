@@ -37,6 +37,7 @@ import dev.pinwright.service.live.Wakes;
 import dev.pinwright.service.own.RecoveryKeys;
 import dev.pinwright.service.own.Selves;
 import dev.pinwright.service.own.Trails;
+import dev.pinwright.service.secret.Vault;
 import dev.pinwright.service.session.Conversation.Kind;
 import dev.pinwright.service.session.Conversation.Sent;
 import dev.pinwright.service.shape.Shapes;
@@ -54,6 +55,7 @@ import dev.pinwright.storage.device.DeviceStates;
 import dev.pinwright.storage.row.DeviceRow;
 import java.time.Instant;
 import java.util.ArrayList;
+import java.util.Base64;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -84,6 +86,7 @@ final class Turn {
   private final FactSheet facts;
   private final AppPart apps;
   private final WipePart wipes;
+  private final Vault vault;
 
   Turn(
       Catalog catalog,
@@ -92,7 +95,9 @@ final class Turn {
       RecoveryKeys recoveryKeys,
       Trails trails,
       WipeCourse wipes,
-      String base) {
+      String base,
+      Vault vault) {
+    this.vault = vault;
     this.wipes = new WipePart(wipes);
     apps = new AppPart(shapes, base);
     this.trails = trails;
@@ -596,7 +601,11 @@ final class Turn {
         .orElse("There is no version " + version + " of the terms.");
   }
 
-  private static Element element(String id, CommandSpec spec, Queued q, String asked) {
+  private String opened(String sealed) {
+    return vault.open(Base64.getDecoder().decode(sealed));
+  }
+
+  private Element element(String id, CommandSpec spec, Queued q, String asked) {
     if (spec.delivery() == CommandSpec.Delivery.CONFIRM) {
       return new Element.Alert(
           id, Dm.ALERT_CONFIRM, q.id(), List.of(Item.data("MINDT=10"), Item.data(asked)));
@@ -616,7 +625,8 @@ final class Turn {
       return new Element.Alert(
           id, Dm.ALERT_SHOW, q.id(), List.of(Item.data("MINDT=10"), Item.data(text)));
     }
-    Map<String, String> told = spec.told(Json.read(q.fields(), TEXTS));
+    Map<String, String> told =
+        spec.told(spec.secretsAs(Json.read(q.fields(), TEXTS), this::opened));
     Item item =
         told.isEmpty()
             ? Item.at(spec.path())

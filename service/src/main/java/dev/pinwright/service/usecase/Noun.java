@@ -31,6 +31,7 @@ public enum Noun {
   ROSTER("roster", "roster"),
   ROSTER_IMPORT("roster-import", "roster-imports"),
   SITE("site", "sites"),
+  STANDING_ORDER("standing-order", "standing-orders"),
   TAG("tag", "tags"),
   TERMS("terms", "terms"),
   THRESHOLDS("thresholds", "thresholds"),

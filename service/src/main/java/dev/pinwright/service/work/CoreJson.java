@@ -23,9 +23,13 @@ import dev.pinwright.core.Words;
 import dev.pinwright.core.catalog.SettingValue;
 import dev.pinwright.core.device.OsVersion;
 import java.io.IOException;
+import java.time.DayOfWeek;
 import org.jspecify.annotations.Nullable;
 
-/** How core's own types read in JSON: enums as their words, versions and values as they are. */
+/**
+ * How core's own types read in JSON: enums, and days of the week, as their words; versions and
+ * values as they are.
+ */
 final class CoreJson extends SimpleModule {
   CoreJson() {
     super("core");
@@ -68,12 +72,13 @@ final class CoreJson extends SimpleModule {
         JavaType type,
         BeanDescription description,
         JsonSerializer<?> serializer) {
-      return ofCore(type) ? new Word() : serializer;
+      return isWord(type) ? new Word() : serializer;
     }
   }
 
-  private static boolean ofCore(JavaType type) {
-    return type.getRawClass().getName().startsWith("dev.pinwright.core.");
+  private static boolean isWord(JavaType type) {
+    Class<?> raw = type.getRawClass();
+    return raw == DayOfWeek.class || raw.getName().startsWith("dev.pinwright.core.");
   }
 
   private static final class EnumsFromWords extends BeanDeserializerModifier {
@@ -83,7 +88,7 @@ final class CoreJson extends SimpleModule {
         JavaType type,
         BeanDescription description,
         JsonDeserializer<?> deserializer) {
-      return ofCore(type) ? new Read(type.getRawClass()) : deserializer;
+      return isWord(type) ? new Read(type.getRawClass()) : deserializer;
     }
   }
 
@@ -124,7 +129,7 @@ final class CoreJson extends SimpleModule {
     @SuppressWarnings({"unchecked", "rawtypes"})
     public @Nullable KeyDeserializer findKeyDeserializer(
         JavaType type, DeserializationConfig config, BeanDescription description) {
-      if (!type.isEnumType() || !ofCore(type)) {
+      if (!type.isEnumType() || !isWord(type)) {
         return null;
       }
       return new KeyDeserializer() {

@@ -49,6 +49,15 @@ public final class DispatchStore {
         Map.of());
   }
 
+  /** Digests of the trees the devices gathered are to hold. */
+  public List<String> desired() {
+    return tx.column(
+        String.class,
+        "select distinct st.desired_digest from aimed a"
+            + " join device_state st on st.device_id = a.device_id",
+        Map.of());
+  }
+
   /** Names of some of the devices gathered. */
   public List<String> named(int limit) {
     return tx.column(
