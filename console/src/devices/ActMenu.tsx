@@ -24,9 +24,9 @@ export function ActMenu({ whom, name, device }: { whom: Whom; name?: string; dev
     queryFn: () => answer(api.GET('/devices/{id}/cannot', { params: { path: { id: device! } } })),
   });
   const why = (key: string) => cannot.data?.items.find((c) => c.command === key)?.reason;
-  // what wipes comes last, and apart
-  const all = catalogue.data?.commands ?? [];
-  const commands = [...all.filter((c) => c.danger !== 'wipes'), ...all.filter((c) => c.danger === 'wipes')];
+  // first what it can do, then what wipes, then what it cannot
+  const room = (c: Schemas['CommandSpec']) => (why(c.key) ? 2 : c.danger === 'wipes' ? 1 : 0);
+  const commands = [...(catalogue.data?.commands ?? [])].sort((a, b) => room(a) - room(b));
   const mayEdit = ['owner', 'operator'].includes(me.data?.account.role ?? '');
   const [ordering, setOrdering] = useState<Schemas['CommandSpec']>();
   const [editing, setEditing] = useState<EditKind>();
@@ -58,7 +58,7 @@ export function ActMenu({ whom, name, device }: { whom: Whom; name?: string; dev
         <MenuItems anchor="bottom end" className="border-line bg-sheet z-30 mt-1 w-80 border py-1 shadow-lg">
           {commands.map((c, i) => (
             <Fragment key={c.key}>
-              {c.danger === 'wipes' && commands[i - 1]?.danger !== 'wipes' && (
+              {i > 0 && room(c) !== room(commands[i - 1]!) && (
                 <MenuSeparator className="border-line my-1 border-t" />
               )}
               <MenuItem disabled={why(c.key) !== undefined}>
@@ -69,7 +69,7 @@ export function ActMenu({ whom, name, device }: { whom: Whom; name?: string; dev
                   className="data-focus:bg-raised group block w-full px-3 py-1 text-left data-disabled:cursor-not-allowed"
                 >
                   <span
-                    className={`group-data-disabled:text-quiet block text-sm ${c.danger === 'wipes' ? 'text-rust' : ''}`}
+                    className={`group-data-disabled:text-quiet block text-sm ${room(c) === 1 ? 'text-rust' : ''}`}
                   >
                     {c.title}
                   </span>

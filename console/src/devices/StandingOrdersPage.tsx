@@ -35,30 +35,30 @@ function Delete({ of: o }: { of: Standing }) {
 }
 
 const columns: ColumnDef<Standing>[] = [
-  { id: 'name', header: 'Name', size: 200, accessorFn: (o) => o.name },
-  { id: 'what', header: 'What', size: 140, accessorFn: (o) => o.title },
-  { id: 'whom', header: 'For', size: 110, accessorFn: (o) => o.whom },
+  { id: 'name', header: 'Name', size: 210, accessorFn: (o) => o.name },
+  { id: 'what', header: 'What', size: 120, accessorFn: (o) => o.title },
+  { id: 'whom', header: 'For', size: 100, accessorFn: (o) => o.whom },
   {
     id: 'when',
     header: 'When',
-    size: 190,
+    size: 170,
     accessorFn: (o) => `${daysOf(o.days)} at ${o.time}`,
   },
   {
     id: 'next',
     header: 'Next',
-    size: 110,
+    size: 90,
     accessorFn: (o) => o.nextAt,
     cell: ({ row }) => <Moment at={row.original.nextAt} />,
   },
   {
     id: 'last',
     header: 'Last',
-    size: 200,
+    size: 130,
     accessorFn: (o) => o.lastAt,
     cell: ({ row: { original: o } }) =>
       o.fault ? (
-        <span className="text-rust">{o.fault}</span>
+        <span className="text-rust" title={o.fault}>{o.fault}</span>
       ) : o.lastDispatch ? (
         <Link className="text-brass underline" to={`/records/dispatches/${o.lastDispatch}`}>
           <Moment at={o.lastAt} />
@@ -67,8 +67,8 @@ const columns: ColumnDef<Standing>[] = [
         <span className="text-quiet">not yet</span>
       ),
   },
-  { id: 'by', header: 'By', size: 90, accessorFn: (o) => o.madeBy },
-  { id: 'delete', header: '', size: 90, cell: ({ row }) => <Delete of={row.original} /> },
+  { id: 'by', header: 'By', size: 80, accessorFn: (o) => o.madeBy },
+  { id: 'delete', header: '', size: 80, cell: ({ row }) => <Delete of={row.original} /> },
 ];
 
 /** Commands that repeat. */
