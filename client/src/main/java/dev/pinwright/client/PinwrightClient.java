@@ -2,13 +2,13 @@ package dev.pinwright.client;
 
 import com.fasterxml.jackson.core.JsonProcessingException;
 import com.fasterxml.jackson.databind.ObjectMapper;
-import dev.pinwright.client.api.HolderApi;
 import dev.pinwright.client.api.AccessApi;
 import dev.pinwright.client.api.ActingApi;
 import dev.pinwright.client.api.AppsApi;
 import dev.pinwright.client.api.BenchApi;
 import dev.pinwright.client.api.CatalogueApi;
 import dev.pinwright.client.api.DevicesApi;
+import dev.pinwright.client.api.HolderApi;
 import dev.pinwright.client.api.HouseApi;
 import dev.pinwright.client.api.IntakeApi;
 import dev.pinwright.client.api.OrganisationApi;
