@@ -6,7 +6,7 @@ import { Link, useParams } from 'react-router';
 import { useAct } from '../api/act';
 import { answer, api, type Schemas } from '../api/client';
 import { useCatalogue, useMe } from '../api/session';
-import { colour, drawPlace, drawSite, MapView } from '../places/MapView';
+import { colour, drawPlace, drawSites, MapView } from '../places/MapView';
 import { StoreFile } from '../rules/StoreFile';
 import { moment } from '../ui/dates';
 import { Sheet } from '../ui/Dialog';
@@ -248,8 +248,8 @@ function Way({ of: c }: { of: Lost }) {
           label={`Way of ${c.device}`}
           fit={box}
           on={[points, upTo, sites.data]}
-          draw={(layer) => {
-            sites.data?.items.forEach((s) => drawSite(layer, s));
+          draw={(layer, map) => {
+            drawSites(layer, map, sites.data?.items);
             const gone = points.slice(0, upTo + 1).map((p) => [p.latitude, p.longitude] as L.LatLngTuple);
             L.polyline(gone, { color: colour('slate'), weight: 1.6 }).addTo(layer);
             if (at) {

@@ -9,7 +9,7 @@ import { Button, counted, Empty, Heading, Trouble } from '../ui/parts';
 import { moment } from '../ui/dates';
 import { useNarrow } from '../ui/narrow';
 import { MapChoice } from './MapChoice';
-import { drawPlace, drawSite, MapView } from './MapView';
+import { drawPlace, drawSites, MapView } from './MapView';
 
 interface Box {
   south: number;
@@ -93,7 +93,7 @@ export function MapPage() {
             on={[items, sites.data]}
             onMove={(map) => setBox(boxOf(map))}
             draw={(layer, map) => {
-              sites.data?.items.forEach((s) => drawSite(layer, s));
+              drawSites(layer, map, sites.data?.items);
               items.forEach((c) =>
                 c.deviceId
                   ? drawPlace(

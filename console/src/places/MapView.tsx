@@ -144,30 +144,42 @@ export function MapView({
   );
 }
 
-/** A site on a map: its outline, or a diamond where it has none; its name beside it. */
-export function drawSite(layer: L.LayerGroup, s: Schemas['Site']) {
-  const name: L.TooltipOptions = {
-    permanent: true,
-    direction: 'bottom',
-    className: 'map-site',
-    offset: [0, 8],
-  };
-  if (s.outline.length > 0) {
-    const ring = s.outline.map(([lon, lat]) => [lat!, lon!] as L.LatLngTuple);
-    L.polygon(ring, { color: colour('brass'), weight: 1.4, fillOpacity: 0.08, interactive: false }).addTo(
-      layer,
+/** How near to each other names would be written over one another, in pixels. */
+const CROWD = { x: 80, y: 24 };
+
+/** Sites on a map: the outline, or a dot where there is none; the name below, or at the left where two are close. */
+export function drawSites(layer: L.LayerGroup, map: L.Map, sites: Schemas['Site'][] = []) {
+  const placed = sites.flatMap((site) =>
+    site.latitude === undefined || site.longitude === undefined
+      ? []
+      : [{ site, at: map.latLngToLayerPoint([site.latitude, site.longitude]) }],
+  );
+  sites
+    .filter((s) => s.outline.length > 0)
+    .forEach((s) =>
+      L.polygon(
+        s.outline.map(([lon, lat]) => [lat!, lon!] as L.LatLngTuple),
+        { color: colour('brass'), weight: 1.4, fillOpacity: 0.08, interactive: false },
+      ).addTo(layer),
     );
-  }
-  if (s.latitude !== undefined && s.longitude !== undefined) {
-    L.circleMarker([s.latitude, s.longitude], {
+  placed.forEach(({ site: s, at }) => {
+    const aside = placed.some(
+      (o) => o.at.x > at.x && o.at.x - at.x < CROWD.x && Math.abs(o.at.y - at.y) < CROWD.y,
+    );
+    L.circleMarker([s.latitude!, s.longitude!], {
       radius: s.outline.length > 0 ? 2 : 5,
       color: colour('brass'),
       fillOpacity: 1,
       interactive: false,
     })
-      .bindTooltip(s.name, name)
+      .bindTooltip(s.name, {
+        permanent: true,
+        direction: aside ? 'left' : 'bottom',
+        className: 'map-site',
+        offset: aside ? [-8, 0] : [0, 8],
+      })
       .addTo(layer);
-  }
+  });
 }
 
 /** A place with the circle it is known to be in. */

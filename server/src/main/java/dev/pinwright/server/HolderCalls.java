@@ -6,6 +6,7 @@ import dev.pinwright.service.Pinwright;
 import dev.pinwright.service.holder.Holders;
 import dev.pinwright.service.work.Problem;
 import io.javalin.http.Context;
+import java.time.Instant;
 import java.util.Map;
 import java.util.Optional;
 import org.jspecify.annotations.Nullable;
@@ -23,7 +24,7 @@ final class HolderCalls {
 
   private record SignIn(@Nullable String login, @Nullable String password) {}
 
-  private record SignedIn(String csrf, java.time.Instant expiresAt) {}
+  private record SignedIn(String csrf, Instant expiresAt) {}
 
   void install(Routes r) {
     Holders holders = pinwright.holders();
