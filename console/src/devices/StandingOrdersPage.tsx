@@ -58,7 +58,9 @@ const columns: ColumnDef<Standing>[] = [
     accessorFn: (o) => o.lastAt,
     cell: ({ row: { original: o } }) =>
       o.fault ? (
-        <span className="text-rust" title={o.fault}>{o.fault}</span>
+        <span className="text-rust" title={o.fault}>
+          {o.fault}
+        </span>
       ) : o.lastDispatch ? (
         <Link className="text-brass underline" to={`/records/dispatches/${o.lastDispatch}`}>
           <Moment at={o.lastAt} />
