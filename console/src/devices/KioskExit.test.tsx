@@ -28,6 +28,24 @@ describe('leaving a kiosk on the spot', () => {
     expect(screen.getByRole('button', { name: 'Show the next code' })).toBeTruthy();
   });
 
+  it('shows a code for as long as the device takes it, also the one that is about to be followed', async () => {
+    const code = (seconds: number) => ({
+      'POST /devices/D1/exit-code': {
+        ...{ code: '048213', until: new Date(Date.now() + seconds * 1000).toISOString(), minutes: 30 },
+      },
+    });
+    const kiosk = <KioskExit detail={device({ 'kiosk/state': 'in' })} />;
+    serve(code(0));
+    const { unmount } = show(kiosk);
+    fireEvent.click(screen.getByRole('button', { name: 'Show exit code' }));
+    expect((await screen.findByRole('status')).textContent).toMatch(/048 213(29|30) s/);
+    unmount();
+    serve(code(-31));
+    show(kiosk);
+    fireEvent.click(screen.getByRole('button', { name: 'Show exit code' }));
+    expect(await screen.findByText('That code has lapsed.')).toBeTruthy();
+  });
+
   it('is not spoken of where there is no kiosk', () => {
     serve({});
     show(<KioskExit detail={device({})} />);

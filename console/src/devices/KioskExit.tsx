@@ -3,7 +3,11 @@ import { useAct } from '../api/act';
 import { answer, api, type Schemas } from '../api/client';
 import { Button, Moment, Trouble } from '../ui/parts';
 
-/** Seconds until a moment, counted down. */
+/** How long a device takes a code after the next one took its place, in seconds. */
+const TAKEN = 30;
+const STEP = 30;
+
+/** Seconds a code is taken for, counted down. */
 function useLeft(until?: string): number {
   const [now, setNow] = useState(Date.now);
   useEffect(() => {
@@ -13,7 +17,7 @@ function useLeft(until?: string): number {
     const timer = setInterval(() => setNow(Date.now()), 500);
     return () => clearInterval(timer);
   }, [until]);
-  return until ? Math.max(0, Math.ceil((Date.parse(until) - now) / 1000)) : 0;
+  return until ? Math.max(0, Math.ceil((Date.parse(until) - now) / 1000) + TAKEN) : 0;
 }
 
 /** Whether a device is in its kiosk, and the code that leaves it on the spot. */
@@ -62,7 +66,7 @@ export function KioskExit({ detail }: { detail: Schemas['DeviceDetail'] }) {
             <span className="text-quiet text-xs">{left} s</span>
           </p>
           <div className="bg-line mt-1 h-1" aria-hidden>
-            <div className="bg-brass h-full" style={{ width: `${(left / 30) * 100}%` }} />
+            <div className="bg-brass h-full" style={{ width: `${(left / (STEP + TAKEN)) * 100}%` }} />
           </div>
           <p className="text-quiet mt-1 text-xs">
             Typed on the device behind ⋯, it opens it for {code.minutes} minutes, with or without a network.
