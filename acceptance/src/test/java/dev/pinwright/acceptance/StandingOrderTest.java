@@ -11,6 +11,8 @@ import dev.pinwright.client.model.Dispatch;
 import dev.pinwright.client.model.DispatchOrder;
 import dev.pinwright.client.model.StandingOrder;
 import dev.pinwright.client.model.StandingOrderDraft;
+import dev.pinwright.client.model.Thresholds;
+import dev.pinwright.client.model.ThresholdsDraft;
 import dev.pinwright.sandbox.device.Agent;
 import java.util.List;
 import org.junit.jupiter.api.AfterAll;
@@ -46,7 +48,7 @@ class StandingOrderTest {
         .zone("UTC");
   }
 
-  private static void due(StandingOrder o) throws Exception {
+  private static void due(Rig rig, StandingOrder o) throws Exception {
     Sql.run(
         rig,
         "update standing_order set next_at = now() - interval '3 days' where id = '"
@@ -54,7 +56,7 @@ class StandingOrderTest {
             + "'");
   }
 
-  private static StandingOrder now(StandingOrder o) {
+  private static StandingOrder now(Rig rig, StandingOrder o) {
     try {
       return rig.client.acting().getStandingOrder(o.getId());
     } catch (ApiException e) {
@@ -74,8 +76,8 @@ class StandingOrderTest {
                 rig.client.acting().addStandingOrder(daily("nightly REFRESH", CommandKey.REFRESH)))
         .hasMessageContaining("called nightly REFRESH already");
     rig.join(rig.unpackAutomatic("T10"), desk.kiosks("Second", 3).getLink());
-    due(o);
-    StandingOrder done = Rig.eventually(() -> now(o), s -> s.getLastDispatch() != null);
+    due(rig, o);
+    StandingOrder done = Rig.eventually(() -> now(rig, o), s -> s.getLastDispatch() != null);
     assertThat(done.getNextAt()).as("missed three times, ordered once").isAfter(done.getLastAt());
     Dispatch d = desk.dispatch(done.getLastDispatch());
     assertThat(d.getTotal()).as("who joined meanwhile is meant too").isEqualTo(2);
@@ -87,7 +89,7 @@ class StandingOrderTest {
             .acting()
             .changeStandingOrder(
                 o.getId(),
-                Desk.onVersion(now(o).getVersion()),
+                Desk.onVersion(now(rig, o).getVersion()),
                 daily("Nightly refresh", CommandKey.REFRESH).paused(true));
     assertThat(paused.getNextAt()).isNull();
     rig.client.acting().deleteStandingOrder(o.getId(), Desk.onVersion(paused.getVersion()));
@@ -97,12 +99,46 @@ class StandingOrderTest {
   }
 
   @Test
+  void itDoesNotGrowPastWhatOnePersonMayDo() throws Exception {
+    try (Rig house = new Rig()) {
+      house.another("eskil", "operator");
+      Desk of = new Desk(house);
+      house.join(house.unpackAutomatic("T10"), of.kiosks("Third", 3).getLink());
+      house.join(house.unpackAutomatic("T10"), of.kiosks("Fourth", 3).getLink());
+      StandingOrder o =
+          house.client.acting().addStandingOrder(daily("Growing", CommandKey.RESTART));
+      Thresholds before = house.client.house().getThresholds();
+      Thresholds tight =
+          house
+              .client
+              .house()
+              .setThresholds(
+                  Desk.onVersion(before.getVersion()),
+                  new ThresholdsDraft().number(1L).reason(1L).second(2L));
+      due(house, o);
+      StandingOrder held = Rig.eventually(() -> now(house, o), s -> !s.getFault().isEmpty());
+      assertThat(held.getFault()).contains("only when a second person agrees");
+      assertThat(held.getLastDispatch()).isNull();
+      assertThat(held.getNextAt()).as("it is tried again the next day").isNotNull();
+      house
+          .client
+          .house()
+          .setThresholds(
+              Desk.onVersion(tight.getVersion()), new ThresholdsDraft().number(before.getNumber()));
+      due(house, o);
+      StandingOrder done = Rig.eventually(() -> now(house, o), s -> s.getLastDispatch() != null);
+      assertThat(done.getFault()).isEmpty();
+      house.client.acting().deleteStandingOrder(o.getId(), Desk.onVersion(done.getVersion()));
+    }
+  }
+
+  @Test
   void whoMadeItHasToBeAllowedToStill() throws Exception {
     PinwrightClient tova = rig.another("tova", "helpdesk");
     StandingOrder o = tova.acting().addStandingOrder(daily("Tova's", CommandKey.REFRESH));
     Sql.run(rig, "update account set disabled_at = now() where login = 'tova'");
-    due(o);
-    StandingOrder failed = Rig.eventually(() -> now(o), s -> !s.getFault().isEmpty());
+    due(rig, o);
+    StandingOrder failed = Rig.eventually(() -> now(rig, o), s -> !s.getFault().isEmpty());
     assertThat(failed.getFault()).contains("needs the role helpdesk");
     assertThat(failed.getLastDispatch()).isNull();
   }

@@ -244,9 +244,11 @@ public final class Dispatches {
   }
 
   /**
-   * Orders what was asked about when it was made to repeat: for however many devices it is by now.
+   * Orders what was asked about when it was made to repeat: for however many devices it is by now,
+   * but for no more than one person may.
    *
    * @param name of the standing order
+   * @throws Problem 409 also where it has come to reach so many that a second person has to agree
    */
   Dispatch repeat(Caller maker, Order order, String key, String name) {
     return order(
@@ -257,6 +259,14 @@ public final class Dispatches {
         (act, checked, reach) -> {
           if (checked.form().spec().danger() == CommandSpec.Danger.WIPES) {
             throw Problem.conflict("does-not-repeat", name + " wipes, which does not repeat.");
+          }
+          Thresholds thresholds = new ThresholdStore(act.tx()).get().thresholds();
+          if (reach.asked(checked.form().spec(), thresholds).second()) {
+            throw Problem.conflict(
+                "second-person",
+                "It goes to "
+                    + reach.devices()
+                    + " devices by now, and to so many only when a second person agrees.");
           }
         });
   }
