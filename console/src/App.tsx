@@ -46,6 +46,7 @@ const pages = (me: Schemas['Me']) =>
               path: '/devices/standing-orders',
               lazy: page(() => import('./devices/StandingOrdersPage'), 'StandingOrdersPage'),
             },
+            { path: '/devices/screens/:id', lazy: page(() => import('./devices/AssistPage'), 'AssistPage') },
             { path: '/devices/wipes', lazy: page(() => import('./devices/WipesPage'), 'WipesPage') },
             { path: '/devices/tags', lazy: page(() => import('./devices/TagsPage'), 'TagsPage') },
             {

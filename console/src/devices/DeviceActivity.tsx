@@ -3,6 +3,7 @@ import { answer, api, type Schemas } from '../api/client';
 import { usePages } from '../api/pages';
 import { Button, Empty, Moment, Trouble } from '../ui/parts';
 import { Standing } from '../ui/Standing';
+import { Brought } from './Brought';
 
 /** What happened to a device, newest first. */
 export function Activity({ id }: { id: string }) {
@@ -54,6 +55,7 @@ export function Commands({ id }: { id: string }) {
               {c.title}
               {c.reason && <span className="text-quiet block text-xs">{c.reason}</span>}
             </span>
+            <Brought by={c} />
             <Standing of={c.state} />
             {(c.state === 'queued' || c.state === 'planned') && (
               <Button weight="bare" onClick={() => void cancel(c.id)}>

@@ -14,6 +14,7 @@ const lock: Schemas['CommandSpec'] = {
       key: 'text',
       title: 'Text on the lock screen',
       required: false,
+      corporateOnly: [],
       type: { kind: 'text', min: 1, max: 20, multiline: true },
     },
   ],

@@ -1,5 +1,6 @@
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
+import { useNavigate } from 'react-router';
 import { answer, api, type Schemas } from '../api/client';
 import type { Whom } from './ActMenu';
 import { complete, Repeating, zone, type Again } from './Repeating';
@@ -15,13 +16,21 @@ const asSetting = (f: Schemas['CommandField']) => ({
   sensitive: f.secret,
 });
 
-/** What a form starts with: an answer where one has to be chosen. */
-function begun(spec: Schemas['CommandSpec']): Record<string, string> {
-  return Object.fromEntries(
-    spec.fields
-      .filter((f) => f.type.kind === 'flag' || f.type.kind === 'choice')
-      .map((f) => [f.key, f.type.choices?.[0]?.key ?? 'false']),
+/** The fields of a command; on a personal device without what is never done on one. */
+function offered(spec: Schemas['CommandSpec'], personal: boolean): Schemas['CommandField'][] {
+  return spec.fields.map((f) =>
+    personal && f.type.choices
+      ? { ...f, type: { ...f.type, choices: f.type.choices.filter((c) => !f.corporateOnly.includes(c.key)) } }
+      : f,
   );
+}
+
+/** Whether an answer is there from the beginning. */
+const chosen = (f: Schemas['CommandField']) => f.type.kind === 'flag' || f.type.kind === 'choice';
+
+/** What a form starts with: an answer where one has to be chosen. */
+function begun(fields: Schemas['CommandField'][]): Record<string, string> {
+  return Object.fromEntries(fields.filter(chosen).map((f) => [f.key, f.type.choices?.[0]?.key ?? 'false']));
 }
 
 /** Fills in a command, says what it would do, and orders it once however often it is pressed. */
@@ -39,7 +48,20 @@ export function OrderSheet({
   given?: Record<string, string>;
   onClose: () => void;
 }) {
-  const [fields, setFields] = useState<Record<string, string>>({ ...begun(spec), ...given });
+  const go = useNavigate();
+  const only = whom.devices?.length === 1 ? whom.devices[0] : undefined;
+  const device = useQuery({
+    queryKey: ['device', only],
+    enabled: only !== undefined,
+    queryFn: () => answer(api.GET('/devices/{id}', { params: { path: { id: only! } } })),
+  }).data?.device;
+  const asked = offered(spec, device?.ownership === 'personal');
+  const [typed, setTyped] = useState<Record<string, string>>(given ?? {});
+  const fields = { ...begun(asked), ...typed };
+  // what decides who can carry it out
+  const limits = Object.fromEntries(
+    asked.filter((f) => f.corporateOnly.length > 0).map((f) => [f.key, fields[f.key] ?? '']),
+  );
   const [reason, setReason] = useState('');
   const [at, setAt] = useState('');
   const [again, setAgain] = useState<Again>();
@@ -56,18 +78,16 @@ export function OrderSheet({
       : { targets: whom.devices.map((ref) => ({ kind: 'device', ref })) }),
   };
   const preview = useQuery({
-    queryKey: ['preview', spec.key, whom],
+    queryKey: ['preview', spec.key, whom, limits],
     queryFn: () =>
       answer(
         api.POST('/dispatches/rehearsal', {
-          body: { ...order, reason: '', fields: {}, at: undefined },
+          body: { ...order, reason: '', fields: limits, at: undefined },
         }),
       ),
   });
   const faults: Record<string, string | undefined> = Object.fromEntries(
-    spec.fields
-      .filter((f) => fields[f.key]?.trim())
-      .map((f) => [f.key, objection(asSetting(f), fields[f.key])]),
+    asked.filter((f) => fields[f.key]?.trim()).map((f) => [f.key, objection(asSetting(f), fields[f.key])]),
   );
   const confirmation = useConfirmation(
     preview.data && {
@@ -78,7 +98,7 @@ export function OrderSheet({
   );
   const reasoned = spec.reasonRequired || (preview.data?.reasonWanted ?? false);
   const missing =
-    spec.fields.some((f) => faults[f.key] || (f.required && !fields[f.key]?.trim())) ||
+    asked.some((f) => faults[f.key] || (f.required && !fields[f.key]?.trim())) ||
     (reasoned && !reason.trim()) ||
     (again !== undefined && !complete(again));
   async function send() {
@@ -86,10 +106,18 @@ export function OrderSheet({
     setTrouble(undefined);
     try {
       const body = { ...order, confirmDevices: confirmation.given.confirmDevices };
-      await (again
-        ? answer(api.POST('/standing-orders', { body: { ...again, zone: zone(), order: body } }))
-        : answer(api.POST('/dispatches', { params: { header: { 'Idempotency-Key': key } }, body })));
+      if (again) {
+        await answer(api.POST('/standing-orders', { body: { ...again, zone: zone(), order: body } }));
+        onClose();
+        return;
+      }
+      const made = await answer(
+        api.POST('/dispatches', { params: { header: { 'Idempotency-Key': key } }, body }),
+      );
       onClose();
+      if (spec.key === 'assist' && !body.at) {
+        await go(`/devices/screens/${made.id}`);
+      }
     } catch (e) {
       setTrouble(e);
       setBusy(false);
@@ -97,7 +125,7 @@ export function OrderSheet({
   }
   return (
     <Sheet
-      title={`${spec.title}: ${called}`}
+      title={`${spec.title}: ${device?.name ?? called}`}
       onClose={onClose}
       actions={
         <>
@@ -137,19 +165,23 @@ export function OrderSheet({
           {d}
         </p>
       ))}
-      {spec.fields.map((f) => (
-        <Labelled key={f.key} label={f.required ? f.title : `${f.title} (if you like)`} error={faults[f.key]}>
+      {asked.map((f) => (
+        <Labelled
+          key={f.key}
+          label={f.required || chosen(f) ? f.title : `${f.title} (if you like)`}
+          error={faults[f.key]}
+        >
           <SettingField
             setting={asSetting(f)}
             value={fields[f.key] ?? ''}
-            onChange={(value) => setFields({ ...fields, [f.key]: String(value) })}
+            onChange={(value) => setTyped({ ...typed, [f.key]: String(value) })}
           />
         </Labelled>
       ))}
       <Labelled label={reasoned ? 'Reason' : 'Reason (if you like)'} hint="Kept in the journal.">
         <input className="field" maxLength={300} value={reason} onChange={(e) => setReason(e.target.value)} />
       </Labelled>
-      {!again && (
+      {!again && !spec.single && (
         <Labelled label="When" hint={at ? 'In your own time.' : 'At once; or from a time on.'}>
           <input
             type="datetime-local"
@@ -159,7 +191,7 @@ export function OrderSheet({
           />
         </Labelled>
       )}
-      {spec.danger !== 'wipes' && (
+      {spec.danger !== 'wipes' && !spec.single && (
         <Repeating
           title={spec.title}
           again={again}

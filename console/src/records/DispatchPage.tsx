@@ -4,6 +4,7 @@ import { RotateCw } from 'lucide-react';
 import { Link, useNavigate, useParams } from 'react-router';
 import { useAct } from '../api/act';
 import { answer, api, type Schemas } from '../api/client';
+import { Brought, bringsBack } from '../devices/Brought';
 import { moment } from '../ui/dates';
 import { ListPage } from '../ui/ListPage';
 import { Button, counted, Moment } from '../ui/parts';
@@ -29,6 +30,13 @@ const columns: ColumnDef<Command>[] = [
     size: 120,
     accessorFn: (c) => c.state,
     cell: ({ row }) => <Standing of={row.original.state} />,
+  },
+  {
+    id: 'brought',
+    header: 'Brought back',
+    size: 150,
+    accessorFn: () => '',
+    cell: ({ row }) => <Brought by={row.original} />,
   },
   { id: 'answer', header: 'Answer', size: 180, accessorFn: (c) => c.answer },
   { id: 'why', header: 'Why', size: 300, accessorFn: (c) => c.reason },
@@ -152,7 +160,9 @@ export function DispatchPage() {
       trouble={trouble ?? dispatch.error}
       columns={columns.filter(
         (col) =>
-          (col.id !== 'answer' || d?.command === 'ask') && (col.id !== 'read' || d?.command === 'message'),
+          (col.id !== 'answer' || d?.command === 'ask') &&
+          (col.id !== 'brought' || bringsBack(d?.command)) &&
+          (col.id !== 'read' || d?.command === 'message'),
       )}
       banner={d && <Answers of={d} />}
       query={['dispatches', id, 'commands']}

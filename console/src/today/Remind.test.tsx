@@ -26,6 +26,7 @@ describe('reminding holders', () => {
                 title: 'Message',
                 type: { kind: 'text', min: 1, max: 500, multiline: true },
                 required: true,
+                corporateOnly: [],
               },
             ],
           },

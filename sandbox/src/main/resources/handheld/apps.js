@@ -36,7 +36,7 @@ function progress(c) {
 }
 
 /** What an app shows a little of: its version, and what it was told. */
-export function openApp(app, close) {
+export function openApp(app, written, close) {
   const told = app.config ? Object.entries(JSON.parse(app.config)) : [];
   const big = mark(app.id, app.name);
   big.className = 'big';
@@ -49,6 +49,7 @@ export function openApp(app, close) {
     told.length
       ? h('dl', { className: 'settings', id: 'app-told' }, ...told.flatMap(([k, v]) => [h('dt', {}, k), h('dd', {}, typeof v === 'object' ? JSON.stringify(v) : String(v))]))
       : null,
+    written ? h('p', { className: 'written', id: 'written' }, written) : null,
     h('button', { type: 'button', id: 'close-app', onclick: close }, 'Close'),
   );
 }

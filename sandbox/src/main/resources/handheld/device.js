@@ -15,7 +15,6 @@ let page; // what the browser shows; undefined while it is not open
 let faultsOpen = false;
 let appsOpen = false;
 let shelfWords; // what is looked for on the shelf; undefined while it is not open
-let opened; // the app on show; undefined on the home screen
 let staff = false; // whether the code that leaves the kiosk is being typed
 
 const post = async (what, body) => {
@@ -288,10 +287,7 @@ const screens = {
       },
     }),
   app: (d) =>
-    openApp(d.installed.find((a) => a.id === opened), () => {
-      opened = undefined;
-      draw(last, true);
-    }),
+    openApp(d.installed.find((a) => a.id === d.opened), d.written, () => post('app', { app: '' })),
   home: (d) =>
     h(
       'div',
@@ -334,8 +330,7 @@ const screens = {
             if (page) {
               visit(page);
             } else {
-              opened = app;
-              draw(d, true);
+              post('app', { app });
             }
           },
         }),
@@ -483,18 +478,26 @@ function draw(d, force = false) {
     h('span', {}, new Date().toTimeString().slice(0, 5)),
     h('span', { className: 'right' }, d.offline ? 'no network' : !d.managed ? 'Wi-Fi' : d.pushOnly ? 'saving battery' : d.online ? 'connected' : 'connecting', `  ${level} %${d.charging ? ' charging' : ''}`),
   );
-  const key = JSON.stringify([d.screen, d.reason, d.lockText, d.lockPhone, d.passcodeDemand, d.passcodeUntil, d.signIn, d.signedIn, d.shortcuts, d.noticed, d.offer, d.order, d.firstRun, d.gate, d.updating, d.kiosk, d.kioskBack, d.installed, d.coming, d.shelf, d.wishes]);
+  const key = JSON.stringify([d.screen, d.reason, d.lockText, d.lockPhone, d.passcodeDemand, d.passcodeUntil, d.signIn, d.signedIn, d.shortcuts, d.noticed, d.offer, d.order, d.firstRun, d.gate, d.updating, d.kiosk, d.kioskBack, d.installed, d.coming, d.shelf, d.wishes, d.opened, d.written]);
   if (key !== shown || force) {
     if (key !== shown && !force) complaint = [];
     shown = key;
     if (d.screen !== 'kiosk') staff = false;
-    const shows = d.screen === 'kiosk' && staff ? 'exit' : d.screen !== 'home' ? d.screen : choosing ? 'passcode' : page ? 'browser' : shelfWords !== undefined ? 'shelf' : d.installed.some((a) => a.id === opened) ? 'app' : 'home';
+    const shows = d.screen === 'kiosk' && staff ? 'exit' : d.screen !== 'home' ? d.screen : choosing ? 'passcode' : page ? 'browser' : shelfWords !== undefined ? 'shelf' : d.installed.some((a) => a.id === d.opened) ? 'app' : 'home';
     screen.replaceChildren(screens[shows](d));
     screen.dataset.screen = shows;
     // a hundred percent is as drawn; at a tenth it can still be read
     screen.style.filter = d.noticed.brightness ? `brightness(${0.55 + 0.0045 * Number(d.noticed.brightness)})` : '';
   }
   screen.querySelector('.overlay')?.remove();
+  document.getElementById('watched')?.remove();
+  if (d.watched) {
+    document.getElementById('bar').after(
+      h('div', { id: 'watched', role: 'status' },
+        h('span', {}, `${d.watched.by} sees ${d.watched.whole ? 'this screen' : 'your work apps'}${d.watched.taps ? ', and can tap and type' : ''}`),
+        button('End', () => post('end-watching'))),
+    );
+  }
   const unread = d.messages.filter((m) => !m.read);
   if (d.ringing) {
     screen.append(

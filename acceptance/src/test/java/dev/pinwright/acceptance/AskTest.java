@@ -6,6 +6,7 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 import dev.pinwright.client.http.ApiException;
 import dev.pinwright.client.model.Command;
 import dev.pinwright.client.model.CommandKey;
+import dev.pinwright.client.model.CommandState;
 import dev.pinwright.client.model.Dispatch;
 import dev.pinwright.client.model.DispatchOrder;
 import dev.pinwright.sandbox.device.Agent;
@@ -71,7 +72,7 @@ class AskTest {
     two.checkIn(false);
     Dispatch ended = Rig.eventually(() -> desk.dispatch(d.getId()), Dispatch::getEnded);
     assertThat(ended.getAnswers()).isEqualTo(Map.of("yes", 1L, "no", 1L));
-    assertThat(commands(d)).extracting(Command::getState).containsOnly(Command.StateEnum.DONE);
+    assertThat(commands(d)).extracting(Command::getState).containsOnly(CommandState.DONE);
   }
 
   @Test

@@ -20,9 +20,10 @@ class CommandRolesTest {
 
   /** Those that not everybody who helps may order; all else is for a helpdesk. */
   private static final List<CommandKey> OF_OPERATORS =
-      List.of(CommandKey.WIPE, CommandKey.WIPE_WORK, CommandKey.RELEASE);
+      List.of(CommandKey.WIPE, CommandKey.WIPE_WORK, CommandKey.RELEASE, CommandKey.RUN_SCRIPT);
 
-  private static final Map<String, String> FITTING = Map.of("passcode", "483920");
+  private static final Map<String, String> FITTING =
+      Map.of("passcode", "483920", "script", "sha256:" + "0".repeat(64));
 
   /** What an order that reaches nobody is answered with: whoever may not is told so before. */
   private static int answered(PinwrightClient by, CommandSpec spec) {

@@ -65,6 +65,7 @@ final class FleetBenchmark implements AutoCloseable {
                 "127.0.0.1",
                 7443,
                 List.of("127.0.0.1"),
+                "",
                 "127.0.0.1",
                 7480,
                 "Vellmar Museums",

@@ -7,6 +7,7 @@ import dev.pinwright.client.http.ApiException;
 import dev.pinwright.client.model.Cannot;
 import dev.pinwright.client.model.Command;
 import dev.pinwright.client.model.CommandKey;
+import dev.pinwright.client.model.CommandState;
 import dev.pinwright.client.model.Dispatch;
 import dev.pinwright.client.model.DispatchOrder;
 import dev.pinwright.client.model.EnrollmentProfile;
@@ -74,7 +75,7 @@ class LocateTest {
   private static Command ended(Dispatch dispatch) {
     return Rig.eventually(
         () -> only(dispatch),
-        c -> c.getState() == Command.StateEnum.DONE || c.getState() == Command.StateEnum.FAILED);
+        c -> c.getState() == CommandState.DONE || c.getState() == CommandState.FAILED);
   }
 
   private static Agent tablet() throws ApiException {
@@ -98,7 +99,7 @@ class LocateTest {
     String id = id(tablet);
     tablet.device().be(here(47.1985));
     Command located = ended(order(CommandKey.LOCATE, Map.of(), Desk.device(id)));
-    assertThat(located.getState()).isEqualTo(Command.StateEnum.DONE);
+    assertThat(located.getState()).isEqualTo(CommandState.DONE);
     assertThat(located.getReason()).isEqualTo("within 12 m, by satellite");
     assertThat(rig.client.devices().lookAtTrail(id, new TrailWanted()).getItems())
         .extracting(p -> p.getLatitude() + " " + p.getAccuracy() + " " + p.getSource())
@@ -114,7 +115,7 @@ class LocateTest {
 
     tablet.device().fault("nowhere", true);
     Command lost = ended(order(CommandKey.LOCATE, Map.of(), Desk.device(id)));
-    assertThat(lost.getState()).isEqualTo(Command.StateEnum.FAILED);
+    assertThat(lost.getState()).isEqualTo(CommandState.FAILED);
   }
 
   @Test
@@ -137,7 +138,7 @@ class LocateTest {
         .asString()
         .contains("personal");
     Command refused = ended(order(CommandKey.LOCATE, Map.of(), Desk.device(id)));
-    assertThat(refused.getState()).isEqualTo(Command.StateEnum.FAILED);
+    assertThat(refused.getState()).isEqualTo(CommandState.FAILED);
     assertThat(refused.getReason()).contains("personal");
     assertThat(phone.device().exec("./Vendor/Pinwright/Operations/Locate", null, "x"))
         .as("the device has no such node")
@@ -162,7 +163,7 @@ class LocateTest {
     assertThat(talkative.wire().dm(Wire.message("1", 1, body)).status()).isEqualTo(200);
     assertThat(Sql.text(rig, "select count(*) from device_position where latitude = 47.2"))
         .isEqualTo("0");
-    assertThat(only(waiting).getState()).isEqualTo(Command.StateEnum.QUEUED);
+    assertThat(only(waiting).getState()).isEqualTo(CommandState.QUEUED);
   }
 
   @Test
@@ -171,18 +172,18 @@ class LocateTest {
     String id = id(tablet);
     tablet.device().updateOs("7.0");
     Command wrong = ended(order(CommandKey.UPDATE_OS, Map.of("version", "6.0"), Desk.device(id)));
-    assertThat(wrong.getState()).as("there is no way back").isEqualTo(Command.StateEnum.FAILED);
+    assertThat(wrong.getState()).as("there is no way back").isEqualTo(CommandState.FAILED);
     Command updated = ended(order(CommandKey.UPDATE_OS, Map.of("version", "7.1"), Desk.device(id)));
-    assertThat(updated.getState()).isEqualTo(Command.StateEnum.DONE);
+    assertThat(updated.getState()).isEqualTo(CommandState.DONE);
     Rig.eventually(() -> desk.card(id).getDevice().getOsVersion(), "7.1"::equals);
     ended(order(CommandKey.UPDATE_OS, Map.of(), Desk.device(id)));
     Rig.eventually(() -> desk.card(id).getDevice().getOsVersion(), "7.2.1"::equals);
 
     Command off = ended(order(CommandKey.SHUT_DOWN, Map.of(), Desk.device(id)));
-    assertThat(off.getState()).isEqualTo(Command.StateEnum.DONE);
+    assertThat(off.getState()).isEqualTo(CommandState.DONE);
     Rig.eventually(() -> tablet.screen().screen(), "off"::equals);
     Dispatch waiting = order(CommandKey.RING, Map.of(), Desk.device(id));
-    assertThat(only(waiting).getState()).isEqualTo(Command.StateEnum.QUEUED);
+    assertThat(only(waiting).getState()).isEqualTo(CommandState.QUEUED);
     tablet.switchOn();
     Rig.eventually(() -> tablet.screen().ringing(), Boolean.TRUE::equals);
   }
@@ -223,16 +224,16 @@ class LocateTest {
             .targets(List.of(Desk.device(id)))
             .at(OffsetDateTime.now().plusHours(1));
     Dispatch later = desk.order(ring, UUID.randomUUID().toString());
-    assertThat(only(later).getState()).isEqualTo(Command.StateEnum.PLANNED);
+    assertThat(only(later).getState()).isEqualTo(CommandState.PLANNED);
     assertThat(later.getExpiresAt()).isEqualTo(later.getDueAt().plusHours(1));
     tablet.checkIn(false);
     Rig.eventually(() -> desk.card(id).getUpToDate(), Boolean.TRUE::equals);
-    assertThat(only(later).getState()).isEqualTo(Command.StateEnum.PLANNED);
+    assertThat(only(later).getState()).isEqualTo(CommandState.PLANNED);
     assertThat(rig.client.acting().cancelDispatch(later.getId()).getCancelled()).isEqualTo(1);
 
     Dispatch soon =
         desk.order(ring.at(OffsetDateTime.now().plusSeconds(2)), UUID.randomUUID().toString());
-    assertThat(only(soon).getState()).isEqualTo(Command.StateEnum.PLANNED);
+    assertThat(only(soon).getState()).isEqualTo(CommandState.PLANNED);
     Rig.eventually(() -> tablet.screen().ringing(), Boolean.TRUE::equals);
     assertThatThrownBy(
             () ->

@@ -87,6 +87,7 @@ final class Rig implements AutoCloseable {
         "127.0.0.1",
         device,
         List.of("127.0.0.1", "localhost"),
+        "",
         "127.0.0.1",
         console,
         "Vellmar Museums",

@@ -6,6 +6,7 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 import dev.pinwright.client.http.ApiException;
 import dev.pinwright.client.model.Command;
 import dev.pinwright.client.model.CommandKey;
+import dev.pinwright.client.model.CommandState;
 import dev.pinwright.client.model.Dispatch;
 import dev.pinwright.client.model.DispatchOrder;
 import dev.pinwright.client.model.EnrollmentProfile;
@@ -85,7 +86,7 @@ class SetPasscodeTest {
     assertThatThrownBy(() -> ended(CommandKey.SET_PASSCODE, Map.of("passcode", "12345")))
         .hasMessageContaining("/fields/passcode");
     Command set = ended(CommandKey.SET_PASSCODE, Map.of("passcode", GOOD));
-    assertThat(set.getState()).isEqualTo(Command.StateEnum.DONE);
+    assertThat(set.getState()).isEqualTo(CommandState.DONE);
     assertThat(phone.device().unlock(GOOD)).isTrue();
     assertThat(phone.device().unlock("Quay-9182-red")).isFalse();
     assertThat(desk.dispatch(set.getDispatchId()).getFields())

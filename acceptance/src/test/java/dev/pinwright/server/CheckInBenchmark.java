@@ -64,6 +64,7 @@ public final class CheckInBenchmark {
             "127.0.0.1",
             0,
             List.of("127.0.0.1"),
+            "",
             "127.0.0.1",
             7480,
             "Vellmar Museums",
@@ -72,6 +73,7 @@ public final class CheckInBenchmark {
             Duration.ofDays(7),
             List.of());
     try (Pinwright pinwright = new Pinwright(settings, Clock.systemUTC());
+        AssistRelay relay = new AssistRelay(pinwright.assists(), pinwright.accounts());
         Database database = TestDatabase.open(url)) {
       List<Device> devices = devices(pinwright);
       database.run(
@@ -82,7 +84,7 @@ public final class CheckInBenchmark {
                   Map.of()));
       byte[] answer = new byte[0];
       Javalin probe =
-          DeviceListener.create(pinwright, new Metrics(pinwright), routes -> {}).start();
+          DeviceListener.create(pinwright, new Metrics(pinwright), relay, routes -> {}).start();
       try (Line line = new Line(probe.port(), devices.get(0), "/dm")) {
         answer = line.ask();
       } finally {
@@ -93,6 +95,7 @@ public final class CheckInBenchmark {
           DeviceListener.create(
                   pinwright,
                   new Metrics(pinwright),
+                  relay,
                   routes ->
                       routes.post(
                           "/bare",

@@ -410,7 +410,8 @@ public record Catalogue(
                     type(f.path("type")),
                     f.path("required").asBoolean(false),
                     f.path("told").asBoolean(true),
-                    f.path("secret").asBoolean(false))),
+                    f.path("secret").asBoolean(false),
+                    Set.copyOf(each(f.path("corporate-only"), JsonNode::asText)))),
         n.path("reason").asBoolean(false),
         Words.parse(CommandSpec.Danger.class, n.path("danger").asText("none")),
         n.path("cost").asText(""),
@@ -420,6 +421,7 @@ public record Catalogue(
         n.has("modes") ? words(n.path("modes"), Mode.class) : EnumSet.allOf(Mode.class),
         n.path("corporate-only").asBoolean(false)
             ? EnumSet.of(Ownership.CORPORATE)
-            : EnumSet.allOf(Ownership.class));
+            : EnumSet.allOf(Ownership.class),
+        n.path("single").asBoolean(false));
   }
 }

@@ -9,6 +9,7 @@ import dev.pinwright.client.model.CommandPage;
 import dev.pinwright.client.model.Dispatch;
 import dev.pinwright.client.model.DispatchOrder;
 import dev.pinwright.client.model.DispatchPage;
+import java.nio.file.Path;
 import java.util.Map;
 import java.util.UUID;
 import java.util.stream.Collectors;
@@ -23,7 +24,7 @@ import picocli.CommandLine.Parameters;
     name = "dispatch",
     mixinStandardHelpOptions = true,
     synopsisSubcommandLabel = "VERB",
-    description = "Orders of a command to many devices: list, show, wait, cancel, again.")
+    description = "Orders of a command to many devices: list, show, wait, brought, cancel, again.")
 final class DispatchCommands {
   private static final long POLL_MILLIS = 300;
   private final Context context;
@@ -95,6 +96,27 @@ final class DispatchCommands {
                     time(c.getDeliveredAt()),
                     time(c.getEndedAt())));
     return t;
+  }
+
+  @Command(
+      mixinStandardHelpOptions = true,
+      description =
+          "Shows what a dispatch brought back: what scripts wrote and what runs on laptops;"
+              + " screenshots are saved as files. That you looked is recorded.")
+  int brought(
+      @Parameters(paramLabel = "ID") String id,
+      @Option(
+              names = "--to",
+              paramLabel = "FOLDER",
+              defaultValue = ".",
+              description = "Where screenshots are saved; here without.")
+          Path to,
+      @Mixin Paging paging) {
+    CommandPage page =
+        call(
+            () ->
+                context.client().acting().getDispatchCommands(id, "", paging.after, paging.limit));
+    return new BroughtBack(context, to).show(page);
   }
 
   @Command(

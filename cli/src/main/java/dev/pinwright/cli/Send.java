@@ -10,6 +10,7 @@ import dev.pinwright.core.catalog.ValueType;
 import java.time.Duration;
 import java.time.LocalDateTime;
 import java.time.ZoneId;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
@@ -146,12 +147,28 @@ final class Send implements Callable<Integer> {
     };
   }
 
+  /** What was filled in; a file may be named as it is called. */
+  private Map<String, String> filled() {
+    Map<String, String> filled = new LinkedHashMap<>(fields);
+    spec.fields().stream()
+        .filter(f -> f.type() instanceof ValueType.FileType)
+        .forEach(
+            f ->
+                filled.computeIfPresent(
+                    f.key(),
+                    (key, text) ->
+                        text.startsWith("sha256:")
+                            ? text
+                            : "sha256:" + context.file(text).getId()));
+    return filled;
+  }
+
   @Override
   public Integer call() throws InterruptedException {
     DispatchOrder order =
         new DispatchOrder()
             .command(CommandKey.fromValue(spec.key()))
-            .fields(fields)
+            .fields(filled())
             .reason(given.reason)
             .targets(targets.specs(context))
             .serials(serials)
@@ -185,6 +202,14 @@ final class Send implements Callable<Integer> {
     Dispatch d =
         Context.call(
             () -> context.client().acting().addDispatch(order, UUID.randomUUID().toString()));
+    if (d.getCommand() == CommandKey.ASSIST) {
+      return context.print(
+          d,
+          () ->
+              context.line(
+                  "The holder is asked once you are there to look: %s/devices/screens/%s",
+                  context.address(), d.getId()));
+    }
     if (wait) {
       return DispatchCommands.follow(context, d.getId());
     }

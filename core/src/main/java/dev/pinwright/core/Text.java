@@ -50,6 +50,22 @@ public final class Text {
     return Normalizer.normalize(out, Normalizer.Form.NFC).strip();
   }
 
+  /**
+   * {@link #cleaned} of a text of many lines: line feeds and tabs stay, and of more characters than
+   * can be kept it is the last ones.
+   *
+   * @param max most characters
+   */
+  public static String cleanedLines(String told, int max) {
+    StringBuilder out = new StringBuilder();
+    told.substring(Math.max(0, told.length() - max))
+        .codePoints()
+        .filter(c -> c == '\n' || c == '\t' || Character.getType(c) != Character.CONTROL)
+        .filter(Text::isCharacter)
+        .forEach(out::appendCodePoint);
+    return Normalizer.normalize(out, Normalizer.Form.NFC);
+  }
+
   private static boolean isCharacter(int c) {
     return Character.getType(c) != Character.SURROGATE && (c & 0xFFFE) != 0xFFFE;
   }

@@ -15,8 +15,10 @@ import java.util.Optional;
  */
 final class Api {
   private final Pinwright pinwright;
+  private final AssistRelay relay;
 
-  Api(Pinwright pinwright) {
+  Api(Pinwright pinwright, AssistRelay relay) {
+    this.relay = relay;
     this.pinwright = pinwright;
   }
 
@@ -39,6 +41,14 @@ final class Api {
     new AppCalls(pinwright).install(r);
     new StoreCalls(pinwright).install(r);
     new ActingCalls(pinwright).install(r);
+    new ScreenCalls(pinwright).install(r);
+    config.routes.wsBeforeUpgrade(
+        ScreenCalls.SCREEN,
+        ctx -> {
+          authenticate(ctx);
+          relay.asks(ctx);
+        });
+    config.routes.ws(ScreenCalls.SCREEN, relay::watcher);
     new LostCalls(pinwright).install(r);
     new HolderCalls(pinwright).install(r);
     new RecordCalls(pinwright).install(r);

@@ -62,7 +62,12 @@ record CatalogueView(
   record FactView(String key, String title, String unit, List<String> collectedOn) {}
 
   record FieldView(
-      String key, String title, Map<String, Object> type, boolean required, boolean secret) {}
+      String key,
+      String title,
+      Map<String, Object> type,
+      boolean required,
+      boolean secret,
+      List<String> corporateOnly) {}
 
   record CommandView(
       String key,
@@ -76,7 +81,8 @@ record CatalogueView(
       long expiresInMinutes,
       String role,
       List<String> modes,
-      List<String> ownerships) {}
+      List<String> ownerships,
+      boolean single) {}
 
   static CatalogueView of(Catalogue catalogue) {
     Catalog c = catalogue.catalog();
@@ -206,7 +212,15 @@ record CatalogueView(
         c.title(),
         c.help(),
         c.fields().stream()
-            .map(f -> new FieldView(f.key(), f.title(), type(f.type()), f.required(), f.secret()))
+            .map(
+                f ->
+                    new FieldView(
+                        f.key(),
+                        f.title(),
+                        type(f.type()),
+                        f.required(),
+                        f.secret(),
+                        f.corporateOnly().stream().sorted().toList()))
             .toList(),
         c.reasonRequired(),
         Words.of(c.danger()),
@@ -215,6 +229,7 @@ record CatalogueView(
         c.waits().toMinutes(),
         Words.of(c.role()),
         words(c.modes()),
-        words(c.ownerships()));
+        words(c.ownerships()),
+        c.single());
   }
 }

@@ -23,7 +23,7 @@ final class ConsoleListener {
 
   private ConsoleListener() {}
 
-  static Javalin create(Pinwright pinwright, Metrics metrics) {
+  static Javalin create(Pinwright pinwright, Metrics metrics, AssistRelay relay) {
     Settings settings = pinwright.settings();
     return Javalin.create(
         config -> {
@@ -36,6 +36,8 @@ final class ConsoleListener {
                 server.setErrorHandler(new EarlyProblems());
                 server.setHandler(Bodies.gathered(config.http.maxRequestSize, true));
               });
+          config.jetty.modifyWebSocketServletFactory(
+              f -> f.setMaxBinaryMessageSize(AssistRelay.MOST_FRAME));
           config.jetty.addConnector(
               (server, http) -> {
                 HttpConfiguration plain = new HttpConfiguration(http);
@@ -75,7 +77,7 @@ final class ConsoleListener {
                 ctx.contentType("application/json");
               });
           config.routes.get("/metrics", ctx -> ctx.result(metrics.scrape()));
-          new Api(pinwright).install(config);
+          new Api(pinwright, relay).install(config);
           if (ConsoleListener.class.getResource("/console/index.html") != null) {
             config.staticFiles.add(
                 files -> {

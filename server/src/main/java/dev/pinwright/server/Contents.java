@@ -118,7 +118,7 @@ final class Contents extends Handler.Wrapper {
   }
 
   /** What a cache or a device presented; nothing mostly: the digest is the right to read. */
-  private static X509Certificate[] chain(Request request) {
+  static X509Certificate[] chain(Request request) {
     return request.getAttribute(EndPoint.SslSessionData.ATTRIBUTE)
                 instanceof EndPoint.SslSessionData tls
             && tls.peerCertificates() != null

@@ -54,13 +54,14 @@ import org.jspecify.annotations.Nullable;
 
 /**
  * What devices talk to: {@code /join}, {@code /.well-known/est}, {@code /dm}, {@code /wake}, {@code
- * /blank}, {@code /content} and {@code /app-configuration}.
+ * /assist}, {@code /blank}, {@code /content} and {@code /app-configuration}.
  */
 final class DeviceListener {
   private static final int MAX_JOIN_BYTES = 32 * 1024;
   private static final String CERTIFICATES = "jakarta.servlet.request.X509Certificate";
   private static final String DEVICE = "pinwright.device";
   private static final String SOCKET = "pinwright.socket";
+  private static final String BY_DEVICE = "opened with the device's certificate";
   private static final Duration WAKE_IDLE = Duration.ofMinutes(10);
 
   private final Pinwright pinwright;
@@ -70,12 +71,13 @@ final class DeviceListener {
     this.pinwright = pinwright;
   }
 
-  static Javalin create(Pinwright pinwright, Metrics metrics) {
-    return create(pinwright, metrics, routes -> {});
+  static Javalin create(Pinwright pinwright, Metrics metrics, AssistRelay relay) {
+    return create(pinwright, metrics, relay, routes -> {});
   }
 
   /** {@link #create} with routes besides, to measure against. */
-  static Javalin create(Pinwright pinwright, Metrics metrics, Consumer<RoutesConfig> besides) {
+  static Javalin create(
+      Pinwright pinwright, Metrics metrics, AssistRelay relay, Consumer<RoutesConfig> besides) {
     DeviceListener listener = new DeviceListener(pinwright);
     Settings settings = pinwright.settings();
     return Javalin.create(
@@ -89,9 +91,16 @@ final class DeviceListener {
               server -> {
                 server.setErrorHandler(new EarlyProblems());
                 Handler.Singleton bodies = Bodies.gathered(config.http.maxRequestSize, false);
-                server.setHandler(new Contents(pinwright.files(), pinwright.siteCaches(), bodies));
+                server.setHandler(
+                    new HandedIn(
+                        pinwright,
+                        new Contents(pinwright.files(), pinwright.siteCaches(), bodies)));
               });
-          config.jetty.modifyWebSocketServletFactory(f -> f.setIdleTimeout(WAKE_IDLE));
+          config.jetty.modifyWebSocketServletFactory(
+              f -> {
+                f.setIdleTimeout(WAKE_IDLE);
+                f.setMaxBinaryMessageSize(AssistRelay.MOST_FRAME);
+              });
           config.jetty.addConnector(
               (server, http) -> {
                 HttpConfiguration secure = new HttpConfiguration(http);
@@ -126,7 +135,8 @@ final class DeviceListener {
           besides.accept(config.routes);
           // an upgrade asks for a session; nothing here has use for one, so none is kept
           config.jetty.modifyServletContextHandler(h -> h.setSessionHandler(unkeptSessions()));
-          config.routes.get("/wake", ctx -> Problems.answer(upgradeRequired(ctx), ctx));
+          config.routes.get(
+              "/wake", ctx -> Problems.answer(Problems.upgradeRequired(ctx, BY_DEVICE), ctx));
           config.routes.wsBeforeUpgrade(
               "/wake", ctx -> ctx.attribute(DEVICE, listener.recognise(ctx)));
           config.routes.ws(
@@ -136,6 +146,12 @@ final class DeviceListener {
                 ws.onClose(listener::closed);
                 ws.onError(listener::closed);
               });
+          config.routes.get(
+              "/assist/{id}",
+              ctx -> Problems.answer(Problems.upgradeRequired(ctx, BY_DEVICE), ctx));
+          config.routes.wsBeforeUpgrade(
+              "/assist/{id}", ctx -> relay.comes(ctx, listener.recognise(ctx)));
+          config.routes.ws("/assist/{id}", relay::device);
         });
   }
 
@@ -146,18 +162,6 @@ final class DeviceListener {
     none.setSessionDataStore(new NullSessionDataStore());
     sessions.setSessionCache(none);
     return sessions;
-  }
-
-  /** RFC 9110, 15.5.22, and RFC 6455, 4.4. */
-  private static Problem upgradeRequired(Context ctx) {
-    ctx.header("Upgrade", "websocket");
-    ctx.header("Connection", "Upgrade");
-    ctx.header("Sec-WebSocket-Version", "13");
-    return new Problem(
-        426,
-        "upgrade-required",
-        "Upgrade required",
-        "This address is a WebSocket (RFC 6455, version 13), opened with the device's certificate.");
   }
 
   // ---- TLS -------------------------------------------------------------------------------------

@@ -150,4 +150,20 @@ final class Problems {
     var endpoint = ctx.endpoints().lastHttpEndpoint();
     return ctx.method() + " " + (endpoint == null ? "(no route)" : endpoint.path);
   }
+
+  /**
+   * RFC 9110, 15.5.22, and RFC 6455, 4.4.
+   *
+   * @param who opens it, as the end of a sentence
+   */
+  static Problem upgradeRequired(Context ctx, String who) {
+    ctx.header("Upgrade", "websocket");
+    ctx.header("Connection", "Upgrade");
+    ctx.header("Sec-WebSocket-Version", "13");
+    return new Problem(
+        426,
+        "upgrade-required",
+        "Upgrade required",
+        "This address is a WebSocket (RFC 6455, version 13), " + who + ".");
+  }
 }

@@ -13,6 +13,7 @@ public final class Server implements AutoCloseable {
   private final Pinwright pinwright;
   private final Javalin devices;
   private final Javalin console;
+  private final AssistRelay relay;
 
   /**
    * Starts.
@@ -23,10 +24,12 @@ public final class Server implements AutoCloseable {
     NativeSignatures.install();
     pinwright = new Pinwright(settings, clock);
     Metrics metrics = new Metrics(pinwright);
+    relay = new AssistRelay(pinwright.assists(), pinwright.accounts());
     try {
-      devices = start(DeviceListener.create(pinwright, metrics), settings.devicePort());
-      console = start(ConsoleListener.create(pinwright, metrics), settings.consolePort());
+      devices = start(DeviceListener.create(pinwright, metrics, relay), settings.devicePort());
+      console = start(ConsoleListener.create(pinwright, metrics, relay), settings.consolePort());
     } catch (RuntimeException e) {
+      relay.close();
       pinwright.close();
       throw e;
     }
@@ -61,6 +64,7 @@ public final class Server implements AutoCloseable {
 
   @Override
   public void close() {
+    relay.close();
     console.stop();
     devices.stop();
     pinwright.close();

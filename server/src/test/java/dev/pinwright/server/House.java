@@ -71,6 +71,7 @@ final class House implements AutoCloseable {
                 "127.0.0.1",
                 devicePort,
                 List.of("127.0.0.1"),
+                "",
                 "127.0.0.1",
                 consolePort,
                 "Vellmar Museums",

@@ -5,6 +5,7 @@ import dev.pinwright.service.access.Accounts;
 import dev.pinwright.service.access.ListLayouts;
 import dev.pinwright.service.access.Throttle;
 import dev.pinwright.service.acting.Dispatches;
+import dev.pinwright.service.acting.Outputs;
 import dev.pinwright.service.acting.StandingOrders;
 import dev.pinwright.service.acting.WipeCourse;
 import dev.pinwright.service.acting.Wipes;
@@ -88,6 +89,8 @@ import dev.pinwright.service.rules.Publishing;
 import dev.pinwright.service.rules.RollOuts;
 import dev.pinwright.service.rules.Undo;
 import dev.pinwright.service.rules.Waves;
+import dev.pinwright.service.screen.Assists;
+import dev.pinwright.service.screen.Screenshots;
 import dev.pinwright.service.secret.Vault;
 import dev.pinwright.service.session.DeviceSessions;
 import dev.pinwright.service.shape.Shapes;
@@ -180,6 +183,9 @@ public final class Pinwright implements AutoCloseable {
   private final LostCases lostCases;
   private final HouseMap houseMap;
   private final StandingOrders standingOrders;
+  private final Outputs outputs;
+  private final Assists assists;
+  private final Screenshots screenshots;
   private final Holders holders;
   private final DeviceSessions sessions;
   private final LastSeen lastSeen;
@@ -310,6 +316,9 @@ public final class Pinwright implements AutoCloseable {
                 configurations,
                 dispatches));
     standingOrders = new StandingOrders(useCases, catalog, dispatches);
+    outputs = new Outputs(useCases);
+    assists = new Assists(useCases, channel, settings.nodeBase());
+    screenshots = new Screenshots(useCases, vault);
     houseMap = new HouseMap(useCases);
     lostCases = new LostCases(useCases, dispatches, wipes, settings.organisation());
     holders = new Holders(useCases, database, catalogue, directories, dispatches, lostCases, clock);
@@ -362,6 +371,8 @@ public final class Pinwright implements AutoCloseable {
                 new Jobs.Chore("begin-planned", Duration.ofSeconds(3), dispatches::begin),
                 new Jobs.Chore(
                     "follow-standing-orders", Duration.ofSeconds(5), standingOrders::follow),
+                new Jobs.Chore("follow-assists", Duration.ofSeconds(30), assists::follow),
+                new Jobs.Chore("forget-screenshots", Duration.ofHours(1), screenshots::tidy),
                 new Jobs.Chore("follow-lost", Duration.ofSeconds(5), lostCases::follow),
                 new Jobs.Chore("follow-waves", Duration.ofSeconds(10), waves::follow),
                 new Jobs.Chore("follow-checks", Duration.ofSeconds(3), orders::follow),
@@ -668,6 +679,18 @@ public final class Pinwright implements AutoCloseable {
 
   public Holders holders() {
     return holders;
+  }
+
+  public Outputs outputs() {
+    return outputs;
+  }
+
+  public Assists assists() {
+    return assists;
+  }
+
+  public Screenshots screenshots() {
+    return screenshots;
   }
 
   public StandingOrders standingOrders() {

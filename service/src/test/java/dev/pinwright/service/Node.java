@@ -58,6 +58,7 @@ public final class Node implements AutoCloseable {
                 "127.0.0.1",
                 7443,
                 List.of("127.0.0.1"),
+                "",
                 "127.0.0.1",
                 7480,
                 "Vellmar Museums",

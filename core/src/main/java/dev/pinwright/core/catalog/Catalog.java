@@ -5,6 +5,7 @@ import dev.pinwright.core.Words;
 import dev.pinwright.core.device.DeviceTraits;
 import dev.pinwright.core.device.Mode;
 import dev.pinwright.core.device.OsVersion;
+import dev.pinwright.core.device.Ownership;
 import dev.pinwright.core.tree.Tree;
 import java.util.ArrayList;
 import java.util.Collection;
@@ -381,14 +382,26 @@ public final class Catalog {
   }
 
   /** Why a command cannot go to a device; empty when it can. */
+  public Optional<String> objection(CommandSpec command, DeviceTraits traits, Ownership ownership) {
+    return objection(command, Map.of(), traits, ownership);
+  }
+
+  /**
+   * Why a command that was filled in like this cannot go to a device; empty when it can.
+   *
+   * @param filled by the keys of its fields
+   */
   public Optional<String> objection(
-      CommandSpec command, DeviceTraits traits, dev.pinwright.core.device.Ownership ownership) {
+      CommandSpec command, Map<String, String> filled, DeviceTraits traits, Ownership ownership) {
     boolean known =
         platform(traits.platform()).filter(p -> p.commands().contains(command.key())).isPresent();
     if (!known) {
       return Optional.of(traits.platform() + " cannot " + command.title().toLowerCase(Locale.ROOT));
     }
-    if (!command.ownerships().contains(ownership)) {
+    boolean allowed =
+        command.ownerships().contains(ownership)
+            && (ownership == Ownership.CORPORATE || !command.corporateOnly(filled));
+    if (!allowed) {
       return Optional.of("never done on a personal device");
     }
     return command.modes().contains(traits.mode())

@@ -29,6 +29,7 @@ import java.util.function.UnaryOperator;
  * @param role the least role that may order it
  * @param modes modes in which it works
  * @param ownerships ownerships on which it is allowed
+ * @param single whether it is ordered for one device at a time
  */
 public record CommandSpec(
     String key,
@@ -44,7 +45,8 @@ public record CommandSpec(
     Duration waits,
     Role role,
     Set<Mode> modes,
-    Set<Ownership> ownerships) {
+    Set<Ownership> ownerships,
+    boolean single) {
   public CommandSpec {
     fields = List.copyOf(fields);
     modes = Set.copyOf(modes);
@@ -87,18 +89,35 @@ public record CommandSpec(
    * @param required whether it has to be given
    * @param told whether the device is told it; what is not is for the service itself
    * @param secret whether it is kept sealed and never shown again
+   * @param corporateOnly texts of it that are allowed on corporate devices alone
    */
   public record Field(
-      String key, String title, ValueType type, boolean required, boolean told, boolean secret) {
+      String key,
+      String title,
+      ValueType type,
+      boolean required,
+      boolean told,
+      boolean secret,
+      Set<String> corporateOnly) {
+    public Field {
+      corporateOnly = Set.copyOf(corporateOnly);
+    }
+
     /** One the device is told and everybody may see. */
     public Field(String key, String title, ValueType type, boolean required) {
-      this(key, title, type, required, true, false);
+      this(key, title, type, required, true, false, Set.of());
     }
   }
 
   /** The word of the least role that may order it. */
   public String roleWord() {
     return Words.of(role);
+  }
+
+  /** Whether something that was filled in is allowed on corporate devices alone. */
+  public boolean corporateOnly(Map<String, String> filled) {
+    return fields.stream()
+        .anyMatch(f -> f.corporateOnly().contains(filled.getOrDefault(f.key(), "")));
   }
 
   /** The field of this key. */

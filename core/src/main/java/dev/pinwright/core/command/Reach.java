@@ -34,8 +34,8 @@ public record Reach(List<Part> parts) {
     parts = List.copyOf(parts);
   }
 
-  /** Holds devices against what the catalogue says of a command. */
-  public static Reach of(Catalog catalog, CommandSpec spec, List<Alike> devices) {
+  /** Holds devices against what the catalogue says of a command as it was filled in. */
+  public static Reach of(Catalog catalog, CommandForm form, List<Alike> devices) {
     return new Reach(
         devices.stream()
             .map(
@@ -43,7 +43,8 @@ public record Reach(List<Part> parts) {
                     new Part(
                         d,
                         catalog.objection(
-                            spec,
+                            form.spec(),
+                            form.fields(),
                             new DeviceTraits(d.platform(), d.mode(), new OsVersion(0, 0, 0)),
                             d.ownership())))
             .toList());

@@ -48,4 +48,18 @@ public record StoredFile(
         .filter(t -> t.matches(SCHEME + "[0-9a-f]{64}"))
         .map(t -> t.substring(SCHEME.length()));
   }
+
+  /**
+   * Why a file that is named cannot be handed out; empty when it can.
+   *
+   * @param kind what is wanted there
+   * @param file the one of this digest, where there is one
+   */
+  public static Optional<String> objection(FileKind kind, Optional<StoredFile> file, String id) {
+    if (file.isEmpty()) {
+      return Optional.of("There is no file " + reference(id) + " on file; store it first.");
+    }
+    return file.filter(f -> f.kind() != kind)
+        .map(f -> f.name() + " is " + f.kind().words() + "; here " + kind.words() + " goes.");
+  }
 }

@@ -64,7 +64,8 @@ class CatalogTest {
           Duration.ofHours(1),
           Role.HELPDESK,
           Set.of(Mode.SUPERVISED),
-          Set.of(Ownership.CORPORATE));
+          Set.of(Ownership.CORPORATE),
+          false);
 
   private static Setting setting(
       String key, ValueType type, SettingValue fallback, MergeRule merge) {

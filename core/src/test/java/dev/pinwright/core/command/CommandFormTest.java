@@ -40,7 +40,8 @@ class CommandFormTest {
           Duration.ofHours(6),
           Role.HELPDESK,
           Set.of(Mode.values()),
-          Set.of(Ownership.values()));
+          Set.of(Ownership.values()),
+          false);
 
   private static CommandForm read(Map<String, String> fields, String reason, Long minutes) {
     return CommandForm.read(UPDATE, fields, reason, Optional.ofNullable(minutes));

@@ -29,7 +29,8 @@ class AtStakeTest {
         Duration.ofDays(1),
         Role.OPERATOR,
         Set.of(Mode.values()),
-        Set.of(Ownership.values()));
+        Set.of(Ownership.values()),
+        false);
   }
 
   private static final AtStake SOME = new AtStake(40, 3, 40, 12, 1, 2);

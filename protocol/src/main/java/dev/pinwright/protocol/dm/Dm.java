@@ -15,6 +15,7 @@ public final class Dm {
   public static final int NOT_SUPPORTED = 406;
   public static final int TOO_LARGE = 413;
   public static final int EXISTS = 418;
+  public static final int DENIED = 425;
   public static final int FAILED = 500;
   public static final int ATOMIC_FAILED = 507;
 
@@ -53,6 +54,15 @@ public final class Dm {
 
   /** Alert type telling that the holder read a message; the correlator is that of the message. */
   public static final String TYPE_MESSAGE_READ = "urn:pinwright:at:message-read:1";
+
+  /** A picture of the screen was handed in; its data is where, its correlator the command. */
+  public static final String TYPE_SCREENSHOT = "urn:pinwright:at:screenshot:1";
+
+  /** A script ended; its data is the exit code, a line feed, and the end of what it wrote. */
+  public static final String TYPE_SCRIPT_END = "urn:pinwright:at:script-end:1";
+
+  /** What runs on it; its data is JSON. */
+  public static final String TYPE_PROCESSES = "urn:pinwright:at:processes:1";
 
   /** Alert type reporting the end of an operation; the data is its status code. */
   public static final String TYPE_OPERATION = "urn:pinwright:at:operation:1";

@@ -31,6 +31,9 @@ import java.util.regex.Pattern;
  * @param appsDone ends of installations and removals: what the device said of each, by correlator
  * @param wishes ids of apps the holder picked from the shelf
  * @param read correlators of messages the holder read
+ * @param screenshots where pictures of the screen were handed in, by correlator
+ * @param scripts how scripts ended, as the device says it, by correlator
+ * @param processes what runs on it, as the device says it, by correlator
  * @param answers status codes of our commands, by their CmdID, except the header's
  * @param told results of our {@code Get}s, by their CmdID
  * @param acknowledge every command that needs a {@code Status}, with the code we give it
@@ -49,6 +52,9 @@ public record Heard(
     Map<String, String> appsDone,
     List<String> wishes,
     List<String> read,
+    Map<String, String> screenshots,
+    Map<String, String> scripts,
+    Map<String, String> processes,
     Map<String, Integer> answers,
     Map<String, List<Item>> told,
     List<Acknowledged> acknowledge) {
@@ -110,6 +116,9 @@ public record Heard(
     Map<String, String> appsDone = new LinkedHashMap<>();
     List<String> wishes = new ArrayList<>();
     List<String> read = new ArrayList<>();
+    Map<String, String> screenshots = new LinkedHashMap<>();
+    Map<String, String> scripts = new LinkedHashMap<>();
+    Map<String, String> processes = new LinkedHashMap<>();
     Map<String, Integer> answers = new LinkedHashMap<>();
     Map<String, List<Item>> told = new LinkedHashMap<>();
     List<Acknowledged> acknowledge = new ArrayList<>();
@@ -152,6 +161,12 @@ public record Heard(
               wishes.add(data);
             } else if (type.equals(Dm.TYPE_MESSAGE_READ) && a.correlator() != null) {
               read.add(a.correlator());
+            } else if (type.equals(Dm.TYPE_SCREENSHOT) && a.correlator() != null) {
+              screenshots.put(a.correlator(), data);
+            } else if (type.equals(Dm.TYPE_SCRIPT_END) && a.correlator() != null) {
+              scripts.put(a.correlator(), data);
+            } else if (type.equals(Dm.TYPE_PROCESSES) && a.correlator() != null) {
+              processes.put(a.correlator(), data);
             } else if (type.equals(Dm.TYPE_LAWMO_DONE) && a.correlator() != null) {
               reports.add(Report.ofLawmo(a.correlator(), data));
             } else if (type.equals(Dm.TYPE_APP_DONE) && a.correlator() != null) {
@@ -180,6 +195,9 @@ public record Heard(
         appsDone,
         wishes,
         read,
+        screenshots,
+        scripts,
+        processes,
         answers,
         told,
         acknowledge);
@@ -196,6 +214,9 @@ public record Heard(
         || !appsDone.isEmpty()
         || !wishes.isEmpty()
         || !read.isEmpty()
+        || !screenshots.isEmpty()
+        || !scripts.isEmpty()
+        || !processes.isEmpty()
         || !reports.isEmpty();
   }
 

@@ -18,7 +18,10 @@ import dev.pinwright.sandbox.vendor.Vendor;
 import dev.pinwright.sandbox.vendor.Vendors;
 import io.netty.handler.ssl.SslContext;
 import java.io.IOException;
+import java.io.UncheckedIOException;
 import java.net.URI;
+import java.nio.file.Files;
+import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
@@ -52,6 +55,7 @@ public final class Agent implements AutoCloseable {
   private final Consumer<SimulatedDevice> changed;
   private final Joiner joiner;
   private final Installer installer;
+  private final Mirror mirror;
   private final AtomicBoolean inSession = new AtomicBoolean();
   private final AtomicBoolean another = new AtomicBoolean();
   private final AtomicLong sessionNumber = new AtomicLong(System.nanoTime() & 0xffffff);
@@ -74,6 +78,7 @@ public final class Agent implements AutoCloseable {
     this.changed = changed;
     this.joiner = new Joiner(network, vendors, device, changed, this::connect);
     this.installer = new Installer(network, files, device, this::line, () -> checkIn(false));
+    this.mirror = new Mirror(network, device, this::screen, this::identity, () -> checkIn(false));
   }
 
   public SimulatedDevice device() {
@@ -223,6 +228,11 @@ public final class Agent implements AutoCloseable {
       state.biometricsOff = false;
       state.own.clear();
       state.found.clear();
+      state.screenAsks.clear();
+      state.scripts.clear();
+      state.written.clear();
+      state.endedProcesses.clear();
+      state.opened = "";
       state.factsChanged = true;
     }
     unsubscribe();
@@ -276,6 +286,7 @@ public final class Agent implements AutoCloseable {
   }
 
   private void disconnect() {
+    mirror.end();
     WakeLine w = wake;
     wake = null;
     if (w != null) {
@@ -564,6 +575,40 @@ public final class Agent implements AutoCloseable {
       letTheHolderAct();
     }
     installer.go();
+    mirror.go();
+    runScripts();
+  }
+
+  /** Scripts it was told to run end after as long as they take. */
+  private void runScripts() {
+    for (State.ScriptRun run : device.scriptsToRun()) {
+      String text = files.find(run.file()).map(Agent::read).orElse("");
+      Laptop.Run end = Laptop.run(text);
+      boolean stopped = end.seconds() > run.mostSeconds();
+      String said = stopped ? "stopped\n" : end.exit() + "\n" + end.output();
+      network
+          .thinking()
+          .schedule(
+              () -> {
+                device.report(new State.Report(Dm.TYPE_SCRIPT_END, run.correlator(), said));
+                checkIn(false);
+              },
+              Math.min(end.seconds(), run.mostSeconds()),
+              TimeUnit.SECONDS);
+    }
+  }
+
+  private static String read(Path file) {
+    try {
+      return Files.readString(file);
+    } catch (IOException e) {
+      throw new UncheckedIOException(e);
+    }
+  }
+
+  /** Its holder ends that somebody sees its screen. */
+  public void endWatching() {
+    mirror.end();
   }
 
   private void letTheHolderAct() {

@@ -89,6 +89,14 @@ final class AppBox {
     return offer != null && offer.profile().ownership().equals(Words.of(Ownership.PERSONAL));
   }
 
+  /** Why an app that was installed cannot be opened; empty when it can, or none is named. */
+  Optional<String> notOpened(String app) {
+    if (app.isEmpty() || state.apps.containsKey(app) && !state.blockedApps.contains(app)) {
+      return Optional.empty();
+    }
+    return Optional.of("This app is not on the device, or not to be opened.");
+  }
+
   /** Ids of the apps that can be opened. */
   Set<String> usable() {
     Set<String> ids = new HashSet<>(state.apps.keySet());

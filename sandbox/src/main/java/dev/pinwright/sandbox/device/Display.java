@@ -17,6 +17,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.TreeMap;
+import org.jspecify.annotations.Nullable;
 
 /** What is seen on a device. Guarded by the device it belongs to. */
 record Display(
@@ -35,8 +36,13 @@ record Display(
    * @param online whether the device can be woken
    * @param removable whether the holder may end management
    * @param fetched percent of each package that has come, by app
+   * @param watched who sees the screen; nobody where it is null
    */
-  Screen screen(boolean online, boolean removable, Map<String, Integer> fetched) {
+  Screen screen(
+      boolean online,
+      boolean removable,
+      Map<String, Integer> fetched,
+      State.@Nullable ScreenAsk watched) {
     PasscodePolicy policy = passcode.policy();
     PasscodePolicy.Demand demand = passcode.demand();
     boolean managed = state.stage == State.Stage.JOINED;
@@ -143,7 +149,10 @@ record Display(
         Map.copyOf(state.shelf),
         List.copyOf(state.wishes),
         state.biometricsOff,
-        state.simLocked);
+        state.simLocked,
+        Optional.of(state.opened).filter(o -> !o.isEmpty()),
+        state.written.getOrDefault(state.opened, ""),
+        Optional.ofNullable(watched).map(w -> new Screen.Watched(w.by(), w.whole(), w.taps())));
   }
 
   private Optional<Screen.Order> order() {

@@ -5,7 +5,9 @@ import dev.pinwright.core.catalog.Catalog;
 import dev.pinwright.core.device.OsVersion;
 import dev.pinwright.core.device.Ownership;
 import dev.pinwright.core.device.Position;
+import dev.pinwright.core.file.StoredFile;
 import dev.pinwright.protocol.dm.Dm;
+import dev.pinwright.protocol.dm.Processes;
 import dev.pinwright.protocol.join.JoinMessages;
 import java.time.Duration;
 import java.time.Instant;
@@ -135,6 +137,31 @@ final class Operations {
         state.simLocked = key.equals("lock-sim");
         return Dm.OK;
       }
+      case "screenshot", "assist" -> {
+        return asksToSee(key.equals("assist"), fields, correlator);
+      }
+      case "run-script" -> {
+        Optional<String> file = script(fields).filter(state.files::contains);
+        long minutes = Long.parseLong(fields.getOrDefault("stop-after", "10"));
+        file.ifPresent(f -> state.scripts.add(new State.ScriptRun(correlator, f, minutes * 60)));
+        return file.isPresent() ? Dm.ACCEPTED : Dm.NOT_FOUND;
+      }
+      case "processes" -> {
+        state.reports.add(
+            new State.Report(
+                Dm.TYPE_PROCESSES, correlator, Processes.write(Laptop.processes(state))));
+        return Dm.ACCEPTED;
+      }
+      case "end-process" -> {
+        String number = fields.getOrDefault("process", "");
+        boolean ended = Laptop.end(state, number);
+        state.reports.add(
+            new State.Report(
+                Dm.TYPE_OPERATION,
+                correlator,
+                ended ? "200" : "404 there is no process " + number));
+        return Dm.ACCEPTED;
+      }
       case "wipe-work" -> {
         work.wipe();
         tell("Your organisation took its part off this device. What is yours is as it was.");
@@ -166,6 +193,57 @@ final class Operations {
     state.lockText = "";
     state.lockPhone = "";
     state.biometricsOff = false;
+  }
+
+  /** The digest of the script a command names; none where it names none. */
+  static Optional<String> script(Map<String, String> fields) {
+    return Optional.ofNullable(fields.get("script")).flatMap(StoredFile::referred);
+  }
+
+  /** Its holder is asked first; of a personal device the whole screen is not to be had. */
+  private int asksToSee(boolean live, Map<String, String> fields, String correlator) {
+    boolean whole = "whole".equals(fields.get("shows"));
+    if (whole && personal()) {
+      return Dm.DENIED;
+    }
+    boolean taps = live && "true".equals(fields.get("taps"));
+    String by = fields.getOrDefault("by", "Somebody");
+    String to = fields.getOrDefault(live ? "address" : "to", "");
+    State.ScreenAsk ask =
+        new State.ScreenAsk(
+            correlator,
+            live,
+            by,
+            whole,
+            taps,
+            to,
+            fields.getOrDefault("right", ""),
+            state.automaticHolder);
+    state.screenAsks.put(correlator, ask);
+    if (!state.automaticHolder) {
+      state.questions.add(
+          new State.Question(
+              by
+                  + (live
+                      ? " would like to see your screen while you look at it"
+                          + (taps ? ", and tap and type for you" : "")
+                      : " would like a picture of your screen as it is")
+                  + (whole ? "." : "; your organisation's apps alone are shown.")
+                  + (fields.getOrDefault("why", "").isEmpty() ? "" : "\n" + fields.get("why")),
+              correlator));
+    }
+    return Dm.ACCEPTED;
+  }
+
+  /** The holder says whether somebody may see the screen; false where nobody asked that. */
+  boolean say(String correlator, boolean yes) {
+    State.ScreenAsk ask = state.screenAsks.remove(correlator);
+    if (ask != null && yes) {
+      state.screenAsks.put(correlator, ask.allow());
+    } else if (ask != null) {
+      state.reports.add(State.Report.of(correlator, Dm.CANCELLED));
+    }
+    return ask != null;
   }
 
   private boolean personal() {

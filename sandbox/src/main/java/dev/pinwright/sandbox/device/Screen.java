@@ -22,6 +22,9 @@ import java.util.Optional;
  * @param choices of what is asked; none for yes and no
  * @param biometricsOff whether fingerprint and face open nothing for now
  * @param wishes ids of apps that were picked and not answered yet
+ * @param opened the app on show; none on the home screen
+ * @param written what was typed into it
+ * @param watched who sees the screen now; nobody mostly
  */
 public record Screen(
     String id,
@@ -77,7 +80,10 @@ public record Screen(
     Map<String, String> shelf,
     List<String> wishes,
     boolean biometricsOff,
-    boolean simLocked) {
+    boolean simLocked,
+    Optional<String> opened,
+    String written,
+    Optional<Watched> watched) {
   /** Whether a flag of the catalogue shows on the device, such as that its camera is gone. */
   public boolean notices(String place) {
     return "true".equals(noticed.get(place));
@@ -138,6 +144,9 @@ public record Screen(
       List<String> off,
       List<String> changes,
       boolean exitCode) {}
+
+  /** Who sees the screen, whether all of it, and whether they may tap and type. */
+  public record Watched(String by, boolean whole, boolean taps) {}
 
   /** Whether the device is in order, and why it is not. */
   public record Order(String state, List<String> reasons) {}

@@ -41,6 +41,8 @@ import org.jspecify.annotations.Nullable;
  * its platform's capability sheet has. Every method may be called from any thread.
  */
 public final class SimulatedDevice implements DeviceSide {
+  private static final int MOST_WRITTEN = 400;
+
   /** Of 97 holders who are automatic so many answer a question with choices. */
   private static final int ANSWER = 55;
 
@@ -60,6 +62,7 @@ public final class SimulatedDevice implements DeviceSide {
   private final Consumer<SimulatedDevice> changed;
   private final Map<String, Integer> fetched = new ConcurrentHashMap<>();
   private boolean kioskWasLeft;
+  private State.@Nullable ScreenAsk watched;
 
   SimulatedDevice(Catalogue catalogue, State state, Consumer<SimulatedDevice> changed) {
     this.catalog = catalogue.catalog();
@@ -93,7 +96,7 @@ public final class SimulatedDevice implements DeviceSide {
 
   /** The screen as it is now. {@code socketOpen} tells whether the device can be woken. */
   public synchronized Screen screen(boolean socketOpen) {
-    return display.screen(socketOpen && !state.offline, mayLeave(), Map.copyOf(fetched));
+    return display.screen(socketOpen && !state.offline, mayLeave(), Map.copyOf(fetched), watched);
   }
 
   // ---- the first run
@@ -175,13 +178,17 @@ public final class SimulatedDevice implements DeviceSide {
     return objection;
   }
 
-  /** Opens an app of the kiosk, or goes home where none is named; why not, when it cannot. */
+  /** Opens an app, or goes home where none is named; why not, when it cannot. */
   public synchronized Optional<String> openApp(String app) {
+    Instant now = Instant.now();
     Optional<String> objection = Optional.empty();
-    if (app.isEmpty()) {
-      kiosk.home(Instant.now());
+    if (kiosk.inside(now).isEmpty()) {
+      objection = apps.notOpened(app);
+      state.opened = objection.isEmpty() ? app : state.opened;
+    } else if (app.isEmpty()) {
+      kiosk.home(now);
     } else {
-      objection = kiosk.open(app, Instant.now());
+      objection = kiosk.open(app, now);
     }
     changed.accept(this);
     return objection;
@@ -200,6 +207,47 @@ public final class SimulatedDevice implements DeviceSide {
     if (!Integer.valueOf(percent).equals(fetched.put(app, percent))) {
       changed.accept(this);
     }
+  }
+
+  /** Types a character into the app on show, or takes the last one away. */
+  public synchronized void type(int character) {
+    String app = state.opened;
+    if (!app.isEmpty()) {
+      String before = state.written.getOrDefault(app, "");
+      String after =
+          character == Drawing.BACKSPACE
+              ? before.substring(
+                  0, before.offsetByCodePoints(before.length(), before.isEmpty() ? 0 : -1))
+              : before + Character.toString(character);
+      state.written.put(app, after.substring(Math.max(0, after.length() - MOST_WRITTEN)));
+      changed.accept(this);
+    }
+  }
+
+  /** Who asked to see its screen and may, as the holder said; nobody is asked twice. */
+  synchronized List<State.ScreenAsk> screensToShow() {
+    List<State.ScreenAsk> allowed =
+        state.screenAsks.values().stream().filter(State.ScreenAsk::allowed).toList();
+    allowed.forEach(ask -> state.screenAsks.remove(ask.correlator()));
+    return allowed;
+  }
+
+  /** Scripts it was told to run. */
+  synchronized List<State.ScriptRun> scriptsToRun() {
+    List<State.ScriptRun> out = List.copyOf(state.scripts);
+    state.scripts.clear();
+    return out;
+  }
+
+  /** Somebody sees its screen from now on, or nobody does. */
+  synchronized void watched(State.@Nullable ScreenAsk by) {
+    watched = by;
+    changed.accept(this);
+  }
+
+  /** The end of an operation, which is yet to be told. */
+  synchronized void report(State.Report report) {
+    state.reports.add(report);
   }
 
   /** The apps on it, and what is to become of them. */
@@ -439,14 +487,20 @@ public final class SimulatedDevice implements DeviceSide {
 
   /** Files a message names that are still to be fetched. */
   synchronized List<String> missingFiles(Message message) {
-    return message.body().stream()
-        .flatMap(e -> e instanceof Element.Atomic a ? a.parts().stream() : Stream.of(e))
-        .flatMap(
-            e ->
-                e instanceof Element.Add add
-                    ? add.items().stream()
-                    : e instanceof Element.Replace r ? r.items().stream() : Stream.empty())
-        .flatMap(i -> i.data() == null ? Stream.empty() : named(i.target(), i.data()).stream())
+    Stream<String> settings =
+        message.body().stream()
+            .flatMap(e -> e instanceof Element.Atomic a ? a.parts().stream() : Stream.of(e))
+            .flatMap(
+                e ->
+                    e instanceof Element.Add add
+                        ? add.items().stream()
+                        : e instanceof Element.Replace r ? r.items().stream() : Stream.empty())
+            .flatMap(i -> i.data() == null ? Stream.empty() : named(i.target(), i.data()).stream());
+    Stream<String> scripts =
+        message.body().stream()
+            .flatMap(e -> e instanceof Element.Exec x ? Stream.of(x.item()) : Stream.empty())
+            .flatMap(i -> Operations.script(Fields.read(i.data())).stream());
+    return Stream.concat(settings, scripts)
         .filter(id -> !state.files.contains(id))
         .distinct()
         .toList();
@@ -469,6 +523,7 @@ public final class SimulatedDevice implements DeviceSide {
   synchronized void keepNamedFiles() {
     Set<String> named = new HashSet<>();
     state.policy.forEach((path, leaf) -> named(path, leaf[1]).ifPresent(named::add));
+    state.scripts.forEach(run -> named.add(run.file()));
     state.files.retainAll(named);
   }
 
@@ -674,7 +729,7 @@ public final class SimulatedDevice implements DeviceSide {
   public synchronized void say(boolean yes) {
     if (!state.questions.isEmpty()) {
       State.Question q = state.questions.remove(0);
-      if (!apps.say(q.correlator(), yes)) {
+      if (!apps.say(q.correlator(), yes) && !operations.say(q.correlator(), yes)) {
         state.reports.add(State.Report.of(q.correlator(), yes ? Dm.OK : Dm.CANCELLED));
       }
       changed.accept(this);

@@ -189,6 +189,18 @@ final class State {
   public List<Question> questions = new ArrayList<>();
   public List<Found> found = new ArrayList<>();
 
+  /** Scripts it was told to run. */
+  public List<ScriptRun> scripts = new ArrayList<>();
+
+  /** Who asked to see its screen, by correlator, until that is answered and done. */
+  public LinkedHashMap<String, ScreenAsk> screenAsks = new LinkedHashMap<>();
+
+  /** What was typed into apps, by app. */
+  public TreeMap<String, String> written = new TreeMap<>();
+
+  /** Numbers of processes that were ended. */
+  public TreeSet<Long> endedProcesses = new TreeSet<>();
+
   /** Messages that were read, by correlator, which is yet to be told. */
   public List<String> readToTell = new ArrayList<>();
 
@@ -303,6 +315,32 @@ final class State {
           longitude,
           Optional.of(accuracy),
           Words.parse(Position.Source.class, source));
+    }
+  }
+
+  /** A script to run: the digest of its file, and how many seconds it may take. */
+  record ScriptRun(String correlator, String file, long mostSeconds) {}
+
+  /**
+   * Somebody asks to see its screen.
+   *
+   * @param live whether it is to be seen live; otherwise a picture of it is wanted
+   * @param whole whether all of it is to be seen, or the organisation's apps alone
+   * @param to where a picture is handed in or the screen is opened
+   * @param right to hand a picture in
+   * @param allowed whether the holder said yes
+   */
+  record ScreenAsk(
+      String correlator,
+      boolean live,
+      String by,
+      boolean whole,
+      boolean taps,
+      String to,
+      String right,
+      boolean allowed) {
+    ScreenAsk allow() {
+      return new ScreenAsk(correlator, live, by, whole, taps, to, right, true);
     }
   }
 

@@ -4,6 +4,7 @@ import io.netty.channel.Channel;
 import io.netty.channel.ChannelFuture;
 import io.netty.channel.ChannelHandlerContext;
 import io.netty.channel.ChannelInitializer;
+import io.netty.channel.ChannelPipeline;
 import io.netty.channel.SimpleChannelInboundHandler;
 import io.netty.handler.codec.http.DefaultHttpHeaders;
 import io.netty.handler.codec.http.HttpClientCodec;
@@ -96,21 +97,26 @@ public final class WakeLine implements AutoCloseable {
     }
   }
 
+  /** What every socket of a device begins with: TLS, the handshake and the frames. */
+  static ChannelPipeline socket(Channel ch, SslContext tls, URI uri) {
+    WebSocketClientProtocolConfig config =
+        WebSocketClientProtocolConfig.newBuilder()
+            .webSocketUri(uri)
+            .version(WebSocketVersion.V13)
+            .customHeaders(new DefaultHttpHeaders())
+            .handleCloseFrames(true)
+            .build();
+    return ch.pipeline()
+        .addLast(tls.newHandler(ch.alloc(), uri.getHost(), uri.getPort()))
+        .addLast(new HttpClientCodec())
+        .addLast(new HttpObjectAggregator(8192))
+        .addLast(new WebSocketClientProtocolHandler(config));
+  }
+
   private final class Line extends ChannelInitializer<Channel> {
     @Override
     protected void initChannel(Channel ch) {
-      WebSocketClientProtocolConfig config =
-          WebSocketClientProtocolConfig.newBuilder()
-              .webSocketUri(uri)
-              .version(WebSocketVersion.V13)
-              .customHeaders(new DefaultHttpHeaders())
-              .handleCloseFrames(true)
-              .build();
-      ch.pipeline()
-          .addLast(tls.newHandler(ch.alloc(), uri.getHost(), uri.getPort()))
-          .addLast(new HttpClientCodec())
-          .addLast(new HttpObjectAggregator(8192))
-          .addLast(new WebSocketClientProtocolHandler(config))
+      socket(ch, tls, uri)
           .addLast(new IdleStateHandler(0, 0, PING_SECONDS))
           .addLast(new Receiver());
     }

@@ -4,6 +4,7 @@ import com.fasterxml.jackson.core.type.TypeReference;
 import dev.pinwright.core.Words;
 import dev.pinwright.core.catalog.Catalog;
 import dev.pinwright.core.catalog.CommandSpec;
+import dev.pinwright.core.catalog.ValueType;
 import dev.pinwright.core.change.Confirmation;
 import dev.pinwright.core.change.Thresholds;
 import dev.pinwright.core.command.Command;
@@ -15,7 +16,10 @@ import dev.pinwright.core.device.DeviceTraits;
 import dev.pinwright.core.device.Mode;
 import dev.pinwright.core.device.OsVersion;
 import dev.pinwright.core.device.Ownership;
+import dev.pinwright.core.file.StoredFile;
 import dev.pinwright.core.passcode.PasscodePolicy;
+import dev.pinwright.core.screen.Assist;
+import dev.pinwright.core.screen.Shows;
 import dev.pinwright.core.wipe.AtStake;
 import dev.pinwright.core.wipe.WipeKind;
 import dev.pinwright.service.change.Changes;
@@ -33,9 +37,11 @@ import dev.pinwright.storage.acting.CommandStore;
 import dev.pinwright.storage.acting.DispatchStore;
 import dev.pinwright.storage.acting.WipeStore;
 import dev.pinwright.storage.change.ThresholdStore;
+import dev.pinwright.storage.file.FileStore;
 import dev.pinwright.storage.row.CommandRow;
 import dev.pinwright.storage.row.DeviceRow;
 import dev.pinwright.storage.row.DispatchRow;
+import dev.pinwright.storage.screen.AssistStore;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
@@ -148,6 +154,23 @@ public final class Dispatches {
         : Stream.empty();
   }
 
+  /** Holds the files that are named against those there are. */
+  private static void filesThere(Tx tx, CommandForm form) {
+    for (CommandSpec.Field f : form.spec().fields()) {
+      if (f.type() instanceof ValueType.FileType type) {
+        StoredFile.referred(form.fields().getOrDefault(f.key(), ""))
+            .flatMap(
+                id ->
+                    StoredFile.objection(
+                        type.of(), new FileStore(tx).held(List.of(id)).stream().findFirst(), id))
+            .ifPresent(
+                why -> {
+                  throw Problem.malformed("/fields/" + f.key(), why);
+                });
+      }
+    }
+  }
+
   private void goodEnough(UseCases.Act act, CommandForm form) {
     String passcode = form.fields().getOrDefault(PASSCODE, "");
     demanded(act, form.spec())
@@ -206,10 +229,24 @@ public final class Dispatches {
         "send it");
   }
 
+  /** Holds an order against what is ordered for one device at a time. */
+  private static void single(CommandSpec spec, Reach reach) {
+    if (spec.single() && reach.devices() > 1) {
+      throw Problem.conflict(
+          "one-device",
+          spec.title()
+              + " is ordered for one device at a time; this reaches "
+              + reach.devices()
+              + ".");
+    }
+  }
+
   private Reach reach(UseCases.Act act, Order.Checked checked) {
     Tx tx = act.tx();
     checked.gather(tx, act.now());
-    return Reach.of(catalog, checked.form().spec(), new DispatchStore(tx).gathered());
+    Reach reach = Reach.of(catalog, checked.form(), new DispatchStore(tx).gathered());
+    single(checked.form().spec(), reach);
+    return reach;
   }
 
   /**
@@ -296,6 +333,7 @@ public final class Dispatches {
             throw Problem.conflict("no-devices", "This reaches no device.");
           }
           goodEnough(act, checked.form());
+          filesThere(act.tx(), checked.form());
           asking.ask(act, checked, reach);
           DispatchRow row = row(act, checked.form(), reach, due(order, act.now()));
           row.idempotencyKey = key.isEmpty() ? null : key;
@@ -373,6 +411,12 @@ public final class Dispatches {
                   .ordered(row.id, kind, "true".equals(form.fields().get("retire")));
               act.touch(Noun.WIPE);
             });
+    if (row.command.equals(Assist.COMMAND)) {
+      Shows shows = Shows.of(reach.parts().get(0).alike().ownership(), form.fields());
+      new AssistStore(act.tx())
+          .ordered(row.id, row.accountId, shows, "true".equals(form.fields().get("taps")));
+      act.touch(Noun.ASSIST);
+    }
     act.done(
         Noun.COMMAND,
         "dispatched",

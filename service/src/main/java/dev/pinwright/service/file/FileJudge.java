@@ -3,6 +3,7 @@ package dev.pinwright.service.file;
 import dev.pinwright.core.file.FileKind;
 import dev.pinwright.service.work.Problem;
 import java.io.BufferedReader;
+import java.io.ByteArrayInputStream;
 import java.io.IOException;
 import java.io.InputStream;
 import java.io.InputStreamReader;
@@ -33,7 +34,7 @@ import org.apache.pdfbox.pdmodel.PDDocument;
 import org.apache.pdfbox.pdmodel.encryption.InvalidPasswordException;
 
 /** Finds out what a file is by what is in it, and refuses what no device could use. */
-final class FileJudge {
+public final class FileJudge {
   private static final int BEGINNING = 64;
   private static final int MOST_PIXELS_A_SIDE = 10_000;
   private static final int DECODED_A_SIDE = 512;
@@ -55,10 +56,10 @@ final class FileJudge {
         throw refused("The file is empty.");
       }
       if (starts(begins, 0x89, 'P', 'N', 'G')) {
-        return picture(file, "png");
+        return picture(file.toFile(), "png");
       }
       if (starts(begins, 0xff, 0xd8, 0xff)) {
-        return picture(file, "jpeg");
+        return picture(file.toFile(), "jpeg");
       }
       if (starts(begins, '%', 'P', 'D', 'F', '-')) {
         return pdf(file);
@@ -116,9 +117,28 @@ final class FileJudge {
 
   // ---- pictures --------------------------------------------------------------------------------
 
-  private static Judged picture(Path file, String format) throws IOException {
+  /**
+   * Looks through a picture that is held in memory.
+   *
+   * @return its media type
+   * @throws Problem 400 when it is no PNG or JPEG, or broken
+   */
+  public static String picture(byte[] bytes) {
+    boolean png = starts(bytes, 0x89, 'P', 'N', 'G');
+    if (!png && !starts(bytes, 0xff, 0xd8, 0xff)) {
+      throw refused("A picture is a PNG or a JPEG.");
+    }
+    try {
+      return picture(new ByteArrayInputStream(bytes), png ? "png" : "jpeg").mediaType();
+    } catch (IOException e) {
+      throw new UncheckedIOException(e);
+    }
+  }
+
+  /** A picture in a file, or in a stream of bytes. */
+  private static Judged picture(Object source, String format) throws IOException {
     String wrong = "The picture cannot be read: ";
-    try (ImageInputStream in = ImageIO.createImageInputStream(file.toFile())) {
+    try (ImageInputStream in = ImageIO.createImageInputStream(source)) {
       Iterator<ImageReader> readers = ImageIO.getImageReadersByFormatName(format);
       ImageReader reader = readers.next();
       try {

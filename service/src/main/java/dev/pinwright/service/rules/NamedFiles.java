@@ -16,7 +16,6 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.function.Function;
 import java.util.stream.Collectors;
-import org.jspecify.annotations.Nullable;
 
 /** The files that settings name. */
 final class NamedFiles {
@@ -62,24 +61,13 @@ final class NamedFiles {
     List<Map<String, String>> faults = new ArrayList<>();
     ids.forEach(
         (key, id) ->
-            objection(type(key).orElseThrow(), there.get(id), id)
+            StoredFile.objection(
+                    type(key).orElseThrow().of(), Optional.ofNullable(there.get(id)), id)
                 .ifPresent(o -> faults.add(Map.of("pointer", "/settings/" + key, "detail", o))));
     if (!faults.isEmpty()) {
       String detail = String.join(" ", faults.stream().map(f -> f.get("detail")).toList());
       throw Problem.malformed("", detail).with("errors", faults);
     }
-  }
-
-  private static Optional<String> objection(
-      ValueType.FileType type, @Nullable StoredFile file, String id) {
-    if (file == null) {
-      return Optional.of(
-          "There is no file " + StoredFile.reference(id) + " on file; store it first.");
-    }
-    return file.kind() == type.of()
-        ? Optional.empty()
-        : Optional.of(
-            file.name() + " is " + file.kind().words() + "; here " + type.of().words() + " goes.");
   }
 
   /** Settings in words for people, files by their names. */

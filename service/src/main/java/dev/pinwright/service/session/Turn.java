@@ -86,6 +86,7 @@ final class Turn {
   private final FactSheet facts;
   private final AppPart apps;
   private final WipePart wipes;
+  private final ScreenPart screens;
   private final Vault vault;
 
   Turn(
@@ -98,6 +99,7 @@ final class Turn {
       String base,
       Vault vault) {
     this.vault = vault;
+    screens = new ScreenPart(base, vault);
     this.wipes = new WipePart(wipes);
     apps = new AppPart(shapes, base);
     this.trails = trails;
@@ -223,6 +225,8 @@ final class Turn {
     trails.heard(act, s.device, heard.positions(), () -> shapes.desired(tx, s.state));
     trails.located(act, s.device, heard.located());
     apps.heard(tx, s.device, heard, c, s.now);
+    screens.heard(act, s.device, heard.screenshots());
+    LaptopPart.heard(act, s.device, heard);
     if (!heard.read().isEmpty()) {
       new CommandStore(tx).read(deviceId, heard.read(), s.now);
     }
@@ -548,7 +552,7 @@ final class Turn {
     Conversation c = s.c;
     boolean said = false;
     for (Queued q : new CommandStore(tx).queued(s.device.id, s.now, COMMANDS_AT_ONCE * 2)) {
-      if (c.commands.contains(q.id())) {
+      if (c.commands.contains(q.id()) || !ScreenPart.ready(tx, q)) {
         continue;
       }
       CommandSpec spec = catalog.command(q.command()).orElse(null);
@@ -567,7 +571,8 @@ final class Turn {
         if (wipesWork) {
           WipePart.askBefore(answer, q.id(), c);
         }
-        String id = answer.add(i -> element(i, spec, q, asked));
+        Map<String, String> besides = screens.told(tx, s.device, q);
+        String id = answer.add(i -> element(i, spec, q, asked, besides));
         boolean fits = answer.bytes() <= most(message);
         if (!fits) {
           answer.takeBack();
@@ -605,7 +610,8 @@ final class Turn {
     return vault.open(Base64.getDecoder().decode(sealed));
   }
 
-  private Element element(String id, CommandSpec spec, Queued q, String asked) {
+  private Element element(
+      String id, CommandSpec spec, Queued q, String asked, Map<String, String> besides) {
     if (spec.delivery() == CommandSpec.Delivery.CONFIRM) {
       return new Element.Alert(
           id, Dm.ALERT_CONFIRM, q.id(), List.of(Item.data("MINDT=10"), Item.data(asked)));
@@ -627,6 +633,7 @@ final class Turn {
     }
     Map<String, String> told =
         spec.told(spec.secretsAs(Json.read(q.fields(), TEXTS), this::opened));
+    told.putAll(besides);
     Item item =
         told.isEmpty()
             ? Item.at(spec.path())

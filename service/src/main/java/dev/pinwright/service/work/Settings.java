@@ -18,6 +18,8 @@ import java.util.function.Function;
  * @param devicePort PINWRIGHT_DEVICE_PORT
  * @param deviceNames PINWRIGHT_DEVICE_NAMES: names and addresses devices reach it by, the first of
  *     which stands in join links
+ * @param nodeName PINWRIGHT_NODE_NAME: name or address devices reach this very node by, where there
+ *     are several; the first of those names where empty
  * @param consoleHost PINWRIGHT_CONSOLE_BIND
  * @param consolePort PINWRIGHT_CONSOLE_PORT
  * @param organisation PINWRIGHT_ORGANISATION: shown to holders
@@ -34,6 +36,7 @@ public record Settings(
     String deviceHost,
     int devicePort,
     List<String> deviceNames,
+    String nodeName,
     String consoleHost,
     int consolePort,
     String organisation,
@@ -60,6 +63,7 @@ public record Settings(
         or(get.apply("DEVICE_BIND"), "127.0.0.1"),
         number("DEVICE_PORT", or(get.apply("DEVICE_PORT"), "7443")),
         List.of(or(get.apply("DEVICE_NAMES"), "127.0.0.1,localhost").split("\\s*,\\s*")),
+        get.apply("NODE_NAME"),
         or(get.apply("CONSOLE_BIND"), "127.0.0.1"),
         number("CONSOLE_PORT", or(get.apply("CONSOLE_PORT"), "7480")),
         or(get.apply("ORGANISATION"), "Your organisation"),
@@ -86,5 +90,10 @@ public record Settings(
   /** {@code https://HOST:PORT} as devices reach it. */
   public String deviceBase() {
     return "https://" + deviceNames.get(0) + ":" + devicePort;
+  }
+
+  /** {@code https://HOST:PORT} as devices reach this very node. */
+  public String nodeBase() {
+    return "https://" + or(nodeName, deviceNames.get(0)) + ":" + devicePort;
   }
 }

@@ -22,15 +22,19 @@ public final class CommandStore {
    * A command to be delivered.
    *
    * @param fields JSON
+   * @param actor login of whoever ordered it
+   * @param reason why
    */
-  public record Queued(String id, String command, String fields) {}
+  public record Queued(
+      String id, String dispatchId, String command, String fields, String actor, String reason) {}
 
   /** Commands waiting for a device, oldest first, at most {@code limit}. */
   public List<Queued> queued(String deviceId, Instant now, int limit) {
     return tx.select(
         Queued.class,
         """
-        select c.id, c.command, cast(d.fields as text) as fields from command c
+        select c.id, c.dispatch_id, c.command, cast(d.fields as text) as fields, d.actor, d.reason
+          from command c
           join dispatch d on d.id = c.dispatch_id
          where c.device_id = :device and c.state = 'queued' and c.expires_at > :now
          order by c.queued_at, c.id limit :limit
@@ -77,6 +81,38 @@ public final class CommandStore {
             "select cast(d.fields as text) from command c join dispatch d on d.id = c.dispatch_id"
                 + " where c.id = :c and c.command = :command",
             Map.of("c", commandId, "command", command))
+        .stream()
+        .findFirst();
+  }
+
+  /** Of a command of this kind that a device has and has not ended: what was filled in, as JSON. */
+  public Optional<String> underWay(String commandId, String command, String deviceId) {
+    return tx
+        .column(
+            String.class,
+            "select cast(d.fields as text) from command c join dispatch d on d.id = c.dispatch_id"
+                + " where c.id = :c and c.command = :command and c.device_id = :device"
+                + " and c.state = 'delivered'",
+            Map.of("c", commandId, "command", command, "device", deviceId))
+        .stream()
+        .findFirst();
+  }
+
+  /** Keeps what a command brought back. */
+  public void output(String commandId, String output) {
+    tx.execute(
+        "insert into command_output (command_id, output) values (:c, :output)"
+            + " on conflict (command_id) do update set output = excluded.output",
+        Map.of("c", commandId, "output", output));
+  }
+
+  /** What a command brought back. */
+  public Optional<String> output(String commandId) {
+    return tx
+        .column(
+            String.class,
+            "select output from command_output where command_id = :c",
+            Map.of("c", commandId))
         .stream()
         .findFirst();
   }

@@ -29,11 +29,16 @@ public final class FileStore {
       """
           .formatted(StoredFile.KEPT_UNUSED.toDays());
 
-  /** Whether a profile or a case names a file, or it is the package of an app. */
+  /** Whether a profile, a case or a command that waits names a file, or it is an app's package. */
   private static final String USED =
       "exists (select 1 from file_use u where u.file_id = f.id)"
           + " or exists (select 1 from app_release r where r.file_id = f.id)"
-          + " or exists (select 1 from case_entry e where e.file_id = f.id)";
+          + " or exists (select 1 from case_entry e where e.file_id = f.id)"
+          + " or exists (select 1 from dispatch o where o.command = 'run-script'"
+          + " and o.fields ->> 'script' = 'sha256:' || f.id and exists (select 1 from command c"
+          + " where c.dispatch_id = o.id and c.state in ('planned', 'queued', 'delivered')))"
+          + " or exists (select 1 from standing_order s where s.command = 'run-script'"
+          + " and s.wanted -> 'fields' ->> 'script' = 'sha256:' || f.id)";
 
   private final Tx tx;
 

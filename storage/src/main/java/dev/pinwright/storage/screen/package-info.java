@@ -1,0 +1,3 @@
+/** Screens that are looked at, and pictures of them. */
+@org.jspecify.annotations.NullMarked
+package dev.pinwright.storage.screen;
