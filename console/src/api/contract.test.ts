@@ -28,6 +28,7 @@ describe('the contract of the API', () => {
       'put /me/lists/{id}', // one's own
       'put /roster/imports/{id}/columns', // of a sheet that is read anew
       'put /attributes/{kind}/{id}', // only what is named is written
+      'put /devices/{id}/queue', // only what is named is moved, and it has to wait still
     ]);
   });
 

@@ -3,6 +3,7 @@ import { useEffect, useState } from 'react';
 import { Link } from 'react-router';
 import { useAct } from '../api/act';
 import { answer, api, type Schemas } from '../api/client';
+import { useMe } from '../api/session';
 import { moment } from '../ui/dates';
 import { Sheet } from '../ui/Dialog';
 import { Button, Empty, Trouble } from '../ui/parts';
@@ -39,9 +40,9 @@ export function Brought({ by: c }: { by: Command }) {
   };
   return (
     <>
-      <Button weight="bare" onClick={() => setOpen(true)}>
+      <button type="button" className="text-brass underline" onClick={() => setOpen(true)}>
         {titles[c.command]}
-      </Button>
+      </button>
       {open &&
         (c.command === 'screenshot' ? (
           <Screenshot of={c} onClose={() => setOpen(false)} />
@@ -55,6 +56,7 @@ export function Brought({ by: c }: { by: Command }) {
 /** A picture of a screen. Each look is recorded, so it is fetched once, when somebody wants to see it. */
 function Screenshot({ of: c, onClose }: { of: Command; onClose: () => void }) {
   const { act, trouble, busy } = useAct('device', 'dispatches');
+  const may = ['owner', 'operator'].includes(useMe().data?.account.role ?? '');
   const picture = useQuery({
     queryKey: ['screenshot', c.id],
     staleTime: Infinity,
@@ -74,18 +76,20 @@ function Screenshot({ of: c, onClose }: { of: Command; onClose: () => void }) {
       onClose={onClose}
       actions={
         <>
-          <Button
-            weight="danger"
-            disabled={busy || !address}
-            onClick={() =>
-              void act(
-                () => answer(api.DELETE('/screenshots/{id}', { params: { path: { id: c.id } } })),
-                onClose,
-              )
-            }
-          >
-            Delete it
-          </Button>
+          {may && (
+            <Button
+              weight="danger"
+              disabled={busy || !address}
+              onClick={() =>
+                void act(
+                  () => answer(api.DELETE('/screenshots/{id}', { params: { path: { id: c.id } } })),
+                  onClose,
+                )
+              }
+            >
+              Delete it
+            </Button>
+          )}
           <Button weight="main" onClick={onClose}>
             Close
           </Button>

@@ -1,9 +1,11 @@
 import { useAct } from '../api/act';
 import { answer, api, type Schemas } from '../api/client';
 import { usePages } from '../api/pages';
+import { moment } from '../ui/dates';
 import { Button, Empty, Moment, Trouble } from '../ui/parts';
 import { Standing } from '../ui/Standing';
 import { Brought } from './Brought';
+import { Queue } from './Queue';
 
 /** What happened to a device, newest first. */
 export function Activity({ id }: { id: string }) {
@@ -48,11 +50,15 @@ export function Commands({ id }: { id: string }) {
   return (
     <>
       <Trouble error={trouble} />
+      <Queue id={id} />
       <ul className="text-sm">
         {pages.items.map((c) => (
           <li key={c.id} className="border-line/60 flex items-center gap-3 border-b py-1.5">
             <span className="flex-1">
               {c.title}
+              {c.state === 'planned' && c.dueAt && (
+                <span className="text-quiet block text-xs">for {moment(c.dueAt)}</span>
+              )}
               {c.reason && <span className="text-quiet block text-xs">{c.reason}</span>}
             </span>
             <Brought by={c} />

@@ -4,6 +4,7 @@ import { useNavigate } from 'react-router';
 import { answer, api, type Schemas } from '../api/client';
 import type { Whom } from './ActMenu';
 import { complete, Repeating, zone, type Again } from './Repeating';
+import { asOrdered, AT_ONCE, said, WhenFields, type When } from './WhenFields';
 import { objection, SettingField } from '../rules/SettingField';
 import { Sheet } from '../ui/Dialog';
 import { ProposeButton, useConfirmation } from '../rules/confirmation';
@@ -63,7 +64,7 @@ export function OrderSheet({
     asked.filter((f) => f.corporateOnly.length > 0).map((f) => [f.key, fields[f.key] ?? '']),
   );
   const [reason, setReason] = useState('');
-  const [at, setAt] = useState('');
+  const [when, setWhen] = useState<When>(AT_ONCE);
   const [again, setAgain] = useState<Again>();
   const [trouble, setTrouble] = useState<unknown>();
   const [busy, setBusy] = useState(false);
@@ -72,7 +73,7 @@ export function OrderSheet({
     command: spec.key,
     fields,
     reason,
-    at: at && !again ? new Date(at).toISOString() : undefined,
+    ...asOrdered(again ? { ...when, kind: 'now' } : when),
     ...(whom.matching
       ? { matching: whom.matching }
       : { targets: whom.devices.map((ref) => ({ kind: 'device', ref })) }),
@@ -82,7 +83,7 @@ export function OrderSheet({
     queryFn: () =>
       answer(
         api.POST('/dispatches/rehearsal', {
-          body: { ...order, reason: '', fields: limits, at: undefined },
+          body: { ...order, reason: '', fields: limits, at: undefined, there: undefined },
         }),
       ),
   });
@@ -100,7 +101,8 @@ export function OrderSheet({
   const missing =
     asked.some((f) => faults[f.key] || (f.required && !fields[f.key]?.trim())) ||
     (reasoned && !reason.trim()) ||
-    (again !== undefined && !complete(again));
+    (again !== undefined && !complete(again)) ||
+    (again === undefined && !said(when));
   async function send() {
     setBusy(true);
     setTrouble(undefined);
@@ -115,7 +117,7 @@ export function OrderSheet({
         api.POST('/dispatches', { params: { header: { 'Idempotency-Key': key } }, body }),
       );
       onClose();
-      if (spec.key === 'assist' && !body.at) {
+      if (spec.key === 'assist') {
         await go(`/devices/screens/${made.id}`);
       }
     } catch (e) {
@@ -181,15 +183,8 @@ export function OrderSheet({
       <Labelled label={reasoned ? 'Reason' : 'Reason (if you like)'} hint="Kept in the journal.">
         <input className="field" maxLength={300} value={reason} onChange={(e) => setReason(e.target.value)} />
       </Labelled>
-      {!again && !spec.single && (
-        <Labelled label="When" hint={at ? 'In your own time.' : 'At once; or from a time on.'}>
-          <input
-            type="datetime-local"
-            className="field w-56"
-            value={at}
-            onChange={(e) => setAt(e.target.value)}
-          />
-        </Labelled>
+      {!spec.single && (
+        <WhenFields when={when} onChange={setWhen} timed={!again} idle={spec.danger === 'disturbs'} />
       )}
       {spec.danger !== 'wipes' && !spec.single && (
         <Repeating
@@ -197,7 +192,6 @@ export function OrderSheet({
           again={again}
           onChange={(a) => {
             setAgain(a);
-            setAt('');
           }}
         />
       )}

@@ -127,7 +127,7 @@ export function DispatchPage() {
       title={d?.title ?? 'Dispatch'}
       note={
         d &&
-        `${counted(d.total, 'device')}, ordered by ${d.actor}${d.reason ? `: ${d.reason}` : ''}${d.dueAt ? `, for ${moment(d.dueAt)}` : ''}${d.command === 'message' && d.read > 0 ? `; read on ${d.read}` : ''}`
+        `${counted(d.total, 'device')}, ordered by ${d.actor}${d.reason ? `: ${d.reason}` : ''}${d.dueAt ? `, for ${moment(d.dueAt)}` : ''}${d.window ? `, between ${d.window.from} and ${d.window.to} there` : ''}${d.notInUse ? ', while nobody uses it' : ''}${d.command === 'message' && d.read > 0 ? `; read on ${d.read}` : ''}`
       }
       actions={
         <>

@@ -20,6 +20,7 @@ const asked: Schemas['Dispatch'] = {
     ended: false,
     read: 0,
   },
+  notInUse: false,
   answers: { Monday: 20, Never: 14 },
 };
 

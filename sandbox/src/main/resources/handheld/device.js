@@ -583,6 +583,7 @@ function aside(d) {
     h('div', { className: 'tools' },
       button(d.offline ? 'Come back' : 'Go out of reach', () => post('offline', { offline: !d.offline })),
       button('Check in now', () => post('check-in')),
+      button(d.inUse ? 'Lay it down' : 'Use it', () => post('use', { on: !d.inUse })),
       button(d.pushOnly ? 'Keep a connection open' : 'Save battery: wait to be pushed', () =>
         post('save-battery', { on: !d.pushOnly })),
       d.removable ? button('End management', () => post('leave')) : null,

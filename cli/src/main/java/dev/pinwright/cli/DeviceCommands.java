@@ -6,6 +6,7 @@ import static dev.pinwright.cli.Context.time;
 import dev.pinwright.client.api.DevicesApi.APIListDevicesRequest;
 import dev.pinwright.client.api.OrganisationApi.APIExportDevicesRequest;
 import dev.pinwright.client.model.ActivityPage;
+import dev.pinwright.client.model.Cancelled;
 import dev.pinwright.client.model.Change;
 import dev.pinwright.client.model.CommandPage;
 import dev.pinwright.client.model.DeviceChange;
@@ -13,11 +14,13 @@ import dev.pinwright.client.model.DeviceDetail;
 import dev.pinwright.client.model.DeviceEdit;
 import dev.pinwright.client.model.DeviceFilter;
 import dev.pinwright.client.model.DevicePage;
+import dev.pinwright.client.model.DeviceQueue;
 import dev.pinwright.client.model.DeviceSettings;
 import dev.pinwright.client.model.DeviceSummary;
 import dev.pinwright.client.model.ExitCode;
 import dev.pinwright.client.model.Placement;
 import dev.pinwright.client.model.PositionPage;
+import dev.pinwright.client.model.QueueOrder;
 import dev.pinwright.client.model.Reason;
 import dev.pinwright.client.model.RecoveryKey;
 import dev.pinwright.client.model.RecoveryKeyKnown;
@@ -285,6 +288,40 @@ final class DeviceCommands {
     CommandPage page =
         call(() -> context.client().devices().getDeviceCommands(id, paging.after, paging.limit));
     return context.print(page, () -> DispatchCommands.table(page));
+  }
+
+  @Command(
+      mixinStandardHelpOptions = true,
+      description = "Shows what waits for a device; puts it in order, or cancels all of it.")
+  int queue(
+      @Parameters(paramLabel = "DEVICE") String device,
+      @Option(
+              names = "--first",
+              split = ",",
+              paramLabel = "COMMAND-ID",
+              description = "These are handed over first, in this order.")
+          @Nullable List<String> first,
+      @Option(names = "--clear", description = "Cancels all of it.") boolean clear) {
+    String id = context.device(device).getId();
+    if (clear) {
+      Cancelled c = call(() -> context.client().acting().clearQueue(id));
+      return context.print(c, () -> context.line("%d commands cancelled.", c.getCancelled()));
+    }
+    DeviceQueue queue =
+        call(
+            () ->
+                first == null
+                    ? context.client().acting().getQueue(id)
+                    : context.client().acting().arrangeQueue(id, new QueueOrder().commands(first)));
+    return context.print(
+        queue,
+        () -> {
+          Table t = new Table("PLACE", "COMMAND", "ID");
+          for (int i = 0; i < queue.getItems().size(); i++) {
+            t.row(i + 1, queue.getItems().get(i).getCommand(), queue.getItems().get(i).getId());
+          }
+          return t;
+        });
   }
 
   @Command(

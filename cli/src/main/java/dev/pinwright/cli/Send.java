@@ -4,7 +4,9 @@ import dev.pinwright.client.model.CommandKey;
 import dev.pinwright.client.model.Dispatch;
 import dev.pinwright.client.model.DispatchOrder;
 import dev.pinwright.client.model.DispatchPreview;
+import dev.pinwright.client.model.Hours;
 import dev.pinwright.client.model.Intent;
+import dev.pinwright.client.model.OrderThere;
 import dev.pinwright.core.catalog.CommandSpec;
 import dev.pinwright.core.catalog.ValueType;
 import java.time.Duration;
@@ -69,6 +71,22 @@ final class Send implements Callable<Integer> {
       paramLabel = "YYYY-MM-DDTHH:MM",
       description = "When it is sent, in your own time; at once without.")
   @Nullable LocalDateTime at;
+
+  @Option(
+      names = "--there",
+      description = "The time of --at as clocks show it where each device is.")
+  boolean there;
+
+  @Option(
+      names = "--hours",
+      paramLabel = "HH:MM-HH:MM",
+      description = "Only at these hours where each device is, such as 22:00-05:00.")
+  @Nullable String hours;
+
+  @Option(
+      names = "--not-in-use",
+      description = "Each device carries it out once nobody is using it.")
+  boolean notInUse;
 
   @Option(names = "--wait", description = "Follow it to the end.")
   boolean wait;
@@ -147,6 +165,28 @@ final class Send implements Callable<Integer> {
     };
   }
 
+  /** When, where each device is; nothing where that does not matter. */
+  private @Nullable OrderThere there() {
+    if (!there && hours == null) {
+      return null;
+    }
+    if (there && at == null) {
+      throw new Failure(Failure.USAGE, "--there says where the time of --at is; give that too.");
+    }
+    OrderThere where = new OrderThere().zone(ZoneId.systemDefault().getId());
+    if (there && at != null) {
+      where.local(at.toString());
+    }
+    if (hours != null) {
+      String[] ends = hours.split("-", 2);
+      if (ends.length < 2) {
+        throw new Failure(Failure.USAGE, "--hours are from one time until another: 22:00-05:00.");
+      }
+      where.window(new Hours().from(ends[0].strip()).to(ends[1].strip()));
+    }
+    return where;
+  }
+
   /** What was filled in; a file may be named as it is called. */
   private Map<String, String> filled() {
     Map<String, String> filled = new LinkedHashMap<>(fields);
@@ -173,7 +213,9 @@ final class Send implements Callable<Integer> {
             .targets(targets.specs(context))
             .serials(serials)
             .matching(which.filter(context))
-            .at(at == null ? null : at.atZone(ZoneId.systemDefault()).toOffsetDateTime())
+            .at(at == null || there ? null : at.atZone(ZoneId.systemDefault()).toOffsetDateTime())
+            .there(there())
+            .notInUse(notInUse ? true : null)
             .expiresInMinutes(minutes)
             .confirmDevices(given.confirm);
     if (given.dryRun) {

@@ -273,6 +273,7 @@ public final class SandboxListener implements AutoCloseable {
           Holders h = read(ctx, Holders.class);
           after(a, () -> a.device().holders(string(h.id()), string(h.name()), string(h.version())));
         });
+    act(r, "use", (a, ctx) -> after(a, () -> a.device().use(read(ctx, Saver.class).on())));
     act(r, "end-watching", (a, ctx) -> a.endWatching());
     act(r, "sign-out", (a, ctx) -> a.device().signOut());
     r.post(

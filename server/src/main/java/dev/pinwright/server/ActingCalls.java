@@ -7,6 +7,7 @@ import dev.pinwright.service.acting.Dispatches;
 import dev.pinwright.service.acting.Order;
 import dev.pinwright.service.acting.StandingOrders;
 import dev.pinwright.service.acting.Wipes;
+import java.util.List;
 import java.util.Map;
 
 /** Dispatches, their commands, and wipes. */
@@ -16,6 +17,9 @@ final class ActingCalls {
   ActingCalls(Pinwright pinwright) {
     this.pinwright = pinwright;
   }
+
+  /** In which order commands are handed over. */
+  record Arrangement(List<String> commands) {}
 
   void install(Routes r) {
     Dispatches dispatches = pinwright.dispatches();
@@ -34,6 +38,21 @@ final class ActingCalls {
     r.get(
         ROOT + "/devices/{id}/cannot",
         ctx -> json(ctx, Map.of("items", dispatches.cannot(caller(ctx), id(ctx)))));
+    r.get(
+        ROOT + "/devices/{id}/queue",
+        ctx -> json(ctx, Map.of("items", dispatches.queue(caller(ctx), id(ctx)))));
+    r.put(
+        ROOT + "/devices/{id}/queue",
+        ctx ->
+            json(
+                ctx,
+                Map.of(
+                    "items",
+                    dispatches.arrange(
+                        caller(ctx), id(ctx), body(ctx, Arrangement.class).commands()))));
+    r.delete(
+        ROOT + "/devices/{id}/queue",
+        ctx -> json(ctx, Map.of("cancelled", dispatches.clear(caller(ctx), id(ctx)))));
     StandingOrders standing = pinwright.standingOrders();
     r.get(ROOT + "/standing-orders", ctx -> json(ctx, standing.page(caller(ctx), page(ctx))));
     records(r, "/standing-orders", standing, StandingOrders.Draft.class);

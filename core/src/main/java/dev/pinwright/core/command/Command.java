@@ -9,6 +9,7 @@ import java.util.Optional;
  * @param device the name of the device
  * @param command catalogue key
  * @param title what the catalogue calls it
+ * @param dueAt when it is sent, or was; empty for at once
  * @param answer what the holder answered, where they were asked
  * @param readAt when the holder read it, for a message whose device tells that
  * @param reason why it ended as it did; empty where that needs no words
@@ -23,6 +24,7 @@ public record Command(
     CommandState state,
     String reason,
     Instant queuedAt,
+    Optional<Instant> dueAt,
     Optional<Instant> deliveredAt,
     Optional<Instant> endedAt,
     Instant expiresAt,

@@ -5,7 +5,7 @@ import java.util.Set;
 
 /** Where a command is. The last four are ends; nothing leaves an end. */
 public enum CommandState {
-  /** Committed, and not to be sent before its time. */
+  /** Committed, and not to be sent before its time, or before its hours come round again. */
   PLANNED,
   /** Committed, not yet with the device. */
   QUEUED,
@@ -24,8 +24,8 @@ public enum CommandState {
   /** States that may follow. */
   public Set<CommandState> next() {
     return switch (this) {
-      case PLANNED -> EnumSet.of(QUEUED, CANCELLED);
-      case QUEUED -> EnumSet.of(DELIVERED, DONE, FAILED, EXPIRED, CANCELLED);
+      case PLANNED -> EnumSet.of(QUEUED, EXPIRED, CANCELLED);
+      case QUEUED -> EnumSet.of(PLANNED, DELIVERED, DONE, FAILED, EXPIRED, CANCELLED);
       case DELIVERED -> EnumSet.of(DONE, FAILED, EXPIRED);
       case DONE, FAILED, EXPIRED, CANCELLED -> EnumSet.noneOf(CommandState.class);
     };

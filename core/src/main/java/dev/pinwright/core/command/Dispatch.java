@@ -9,7 +9,10 @@ import java.util.Optional;
 /**
  * One order of a command to many devices, and how far it is.
  *
- * @param dueAt the time it was ordered for; empty for at once
+ * @param dueAt the time it was ordered for, the earliest where it differs by zone; empty for at
+ *     once
+ * @param window hours in which it is delivered, where each device is
+ * @param notInUse whether a device carries it out once nobody is using it
  * @param states how many commands are in each state
  * @param read how many messages were read
  * @param answers how often each answer was given, most often first
@@ -23,6 +26,8 @@ public record Dispatch(
     String reason,
     Instant at,
     Optional<Instant> dueAt,
+    Optional<When.Window> window,
+    boolean notInUse,
     Instant expiresAt,
     String actor,
     long total,

@@ -229,6 +229,8 @@ public final class Agent implements AutoCloseable {
       state.own.clear();
       state.found.clear();
       state.screenAsks.clear();
+      state.deferred.clear();
+      state.inUse = false;
       state.scripts.clear();
       state.written.clear();
       state.endedProcesses.clear();

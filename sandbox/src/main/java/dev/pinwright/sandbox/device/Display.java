@@ -152,7 +152,8 @@ record Display(
         state.simLocked,
         Optional.of(state.opened).filter(o -> !o.isEmpty()),
         state.written.getOrDefault(state.opened, ""),
-        Optional.ofNullable(watched).map(w -> new Screen.Watched(w.by(), w.whole(), w.taps())));
+        Optional.ofNullable(watched).map(w -> new Screen.Watched(w.by(), w.whole(), w.taps())),
+        state.inUse);
   }
 
   private Optional<Screen.Order> order() {

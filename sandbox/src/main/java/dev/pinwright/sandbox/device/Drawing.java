@@ -135,7 +135,8 @@ final class Drawing {
 
   private void shown() {
     switch (screen.screen()) {
-      case "locked", "resting", "sign-in" -> locked();
+      case "locked", "resting" -> locked();
+      case "sign-in" -> page("Sign in", screen.signIn().map(Screen.SignIn::banner).orElse(""));
       case "passcode" -> page("Choose a passcode", screen.passcodeDemand());
       case "kiosk" -> screen.kiosk().ifPresent(this::kiosk);
       case "home" -> opened().ifPresentOrElse(this::app, this::home);

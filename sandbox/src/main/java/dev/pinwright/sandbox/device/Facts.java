@@ -5,6 +5,7 @@ import static java.time.temporal.ChronoUnit.SECONDS;
 import dev.pinwright.core.tree.Leaf;
 import java.time.Duration;
 import java.time.Instant;
+import java.time.ZoneId;
 import java.time.temporal.ChronoUnit;
 import java.util.List;
 import java.util.Map;
@@ -27,6 +28,9 @@ record Facts(Model model, State state) {
     Map<String, Leaf> out = new TreeMap<>();
     out.put("system/os-version", new Leaf("chr", state.osVersion));
     out.put("system/build", new Leaf("chr", state.osVersion.replace(".", "") + "A41"));
+    out.put(
+        "system/zone",
+        new Leaf("chr", state.zone.isEmpty() ? ZoneId.systemDefault().getId() : state.zone));
     out.put("system/model", new Leaf("chr", model.maker() + " " + model.name()));
     out.put("storage/capacity", whole(model.capacity()));
     out.put(

@@ -25,7 +25,8 @@ final class Laptop {
     int h = Math.floorMod(state.serial.hashCode(), 97);
     long number = FIRST;
     for (String name : SYSTEM) {
-      out.add(new Process(number, name, "system", (h % 7) / 10.0, 12 + h % 31));
+      out.add(
+          new Process(number, name, "system", (h + number) % 7 / 10.0, 12 + (h + number * 3) % 61));
       number += STEP;
     }
     String owner = state.signedIn == null ? "holder" : state.signedIn;

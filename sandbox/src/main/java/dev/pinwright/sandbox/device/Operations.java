@@ -14,11 +14,13 @@ import java.time.Instant;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.TreeMap;
 import org.jspecify.annotations.Nullable;
 
 /** What a device can be told to do at once. Guarded by the device it belongs to. */
 final class Operations {
   private static final String OPERATIONS = "./Vendor/Pinwright/Operations/";
+  private static final String NOT_IN_USE = "not-in-use";
   private static final int REMEMBERED = 500;
   private static final long RESTART_MILLIS = 3_000;
   private static final double MIDDLE_LATITUDE = 47.20;
@@ -63,6 +65,10 @@ final class Operations {
             .orElse("");
     if (!catalog.platform(model.platform()).orElseThrow().commands().contains(key)) {
       return Dm.NOT_SUPPORTED;
+    }
+    if (state.inUse && "true".equals(fields.get(NOT_IN_USE))) {
+      state.deferred.add(new State.Deferred(uri, new TreeMap<>(fields), correlator));
+      return Dm.ACCEPTED;
     }
     state.runs.merge(key, 1, Integer::sum);
     switch (key) {
@@ -183,6 +189,19 @@ final class Operations {
       }
       default -> {
         return uri.startsWith(OPERATIONS) ? Dm.NOT_SUPPORTED : Dm.NOT_FOUND;
+      }
+    }
+  }
+
+  /** Somebody uses it from now on, or lays it down: then it does what was put off. */
+  void use(boolean inUse) {
+    state.inUse = inUse;
+    List<State.Deferred> due = inUse ? List.of() : List.copyOf(state.deferred);
+    state.deferred.removeAll(due);
+    for (State.Deferred d : due) {
+      int code = start(d.uri(), d.fields(), d.correlator());
+      if (code != Dm.ACCEPTED) {
+        state.reports.add(State.Report.of(d.correlator(), code));
       }
     }
   }

@@ -25,6 +25,7 @@ import java.util.Optional;
  * @param opened the app on show; none on the home screen
  * @param written what was typed into it
  * @param watched who sees the screen now; nobody mostly
+ * @param inUse whether somebody is using it
  */
 public record Screen(
     String id,
@@ -83,7 +84,8 @@ public record Screen(
     boolean simLocked,
     Optional<String> opened,
     String written,
-    Optional<Watched> watched) {
+    Optional<Watched> watched,
+    boolean inUse) {
   /** Whether a flag of the catalogue shows on the device, such as that its camera is gone. */
   public boolean notices(String place) {
     return "true".equals(noticed.get(place));

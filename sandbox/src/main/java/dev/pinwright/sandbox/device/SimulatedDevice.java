@@ -23,6 +23,7 @@ import dev.pinwright.protocol.join.JoinMessages;
 import dev.pinwright.protocol.syncml.Element;
 import dev.pinwright.protocol.syncml.Message;
 import java.time.Instant;
+import java.time.ZoneId;
 import java.util.ArrayList;
 import java.util.HashSet;
 import java.util.LinkedHashMap;
@@ -207,6 +208,18 @@ public final class SimulatedDevice implements DeviceSide {
     if (!Integer.valueOf(percent).equals(fetched.put(app, percent))) {
       changed.accept(this);
     }
+  }
+
+  /** Its clock shows the time of another zone. */
+  public synchronized void travel(ZoneId zone) {
+    state.zone = zone.getId();
+    factsChanged();
+  }
+
+  /** Somebody uses it from now on, or lays it down. */
+  public synchronized void use(boolean inUse) {
+    operations.use(inUse);
+    factsChanged();
   }
 
   /** Types a character into the app on show, or takes the last one away. */

@@ -189,6 +189,14 @@ final class State {
   public List<Question> questions = new ArrayList<>();
   public List<Found> found = new ArrayList<>();
 
+  /** Whether somebody is using it, and what it carries out once nobody is. */
+  public boolean inUse;
+
+  public List<Deferred> deferred = new ArrayList<>();
+
+  /** Time zone its clock shows; that of the machine it is simulated on where it is empty. */
+  public String zone = "";
+
   /** Scripts it was told to run. */
   public List<ScriptRun> scripts = new ArrayList<>();
 
@@ -317,6 +325,9 @@ final class State {
           Words.parse(Position.Source.class, source));
     }
   }
+
+  /** An operation it carries out once nobody is using it. */
+  record Deferred(String uri, TreeMap<String, String> fields, String correlator) {}
 
   /** A script to run: the digest of its file, and how many seconds it may take. */
   record ScriptRun(String correlator, String file, long mostSeconds) {}

@@ -12,6 +12,7 @@ import dev.pinwright.core.command.CommandForm;
 import dev.pinwright.core.command.CommandState;
 import dev.pinwright.core.command.Dispatch;
 import dev.pinwright.core.command.Reach;
+import dev.pinwright.core.command.When;
 import dev.pinwright.core.device.DeviceTraits;
 import dev.pinwright.core.device.Mode;
 import dev.pinwright.core.device.OsVersion;
@@ -44,6 +45,8 @@ import dev.pinwright.storage.row.DispatchRow;
 import dev.pinwright.storage.screen.AssistStore;
 import java.time.Duration;
 import java.time.Instant;
+import java.time.LocalTime;
+import java.time.ZoneId;
 import java.util.ArrayList;
 import java.util.Base64;
 import java.util.Collection;
@@ -52,12 +55,10 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.stream.Stream;
-import org.jspecify.annotations.Nullable;
 
 /** Orders of a command to many devices. Devices are expanded by one statement, however many. */
 public final class Dispatches {
   private static final int MAX_KEY = 200;
-  private static final Duration FURTHEST = Duration.ofDays(366);
   private static final String SET_PASSCODE = "set-passcode";
   private static final String PASSCODE = "passcode";
   private static final String ASK = "ask";
@@ -335,11 +336,12 @@ public final class Dispatches {
           goodEnough(act, checked.form());
           filesThere(act.tx(), checked.form());
           asking.ask(act, checked, reach);
-          DispatchRow row = row(act, checked.form(), reach, due(order, act.now()));
+          List<DispatchStore.Due> dues = dues(act, checked);
+          DispatchRow row = row(act, checked, reach, dues);
           row.idempotencyKey = key.isEmpty() ? null : key;
           row.requestHash = hash;
           row.agreedBy = given.agreedBy().orElse(null);
-          return store(act, checked.form(), reach, row);
+          return store(act, checked.form(), reach, row, dues);
         });
   }
 
@@ -369,23 +371,45 @@ public final class Dispatches {
     return Base64.getEncoder().encodeToString(vault.seal(secret));
   }
 
-  private static @Nullable Instant due(Order order, Instant now) {
-    Optional<Instant> at = order.at();
-    if (at.filter(t -> !t.isAfter(now) || t.isAfter(now.plus(FURTHEST))).isPresent()) {
-      throw Problem.malformed("/at", "A command is ordered for a time within a year from now.");
-    }
-    return at.orElse(null);
+  /** When the devices gathered get it: each zone its own time, where that differs. */
+  private static List<DispatchStore.Due> dues(UseCases.Act act, Order.Checked checked) {
+    When when = checked.when();
+    List<String> zones =
+        when.differs() ? new DispatchStore(act.tx()).zones() : List.of(DispatchStore.EVERYWHERE);
+    return zones.stream()
+        .map(
+            zone -> {
+              When.Slot slot = Problem.reading("", () -> when.first(when.there(zone), act.now()));
+              return new DispatchStore.Due(
+                  zone,
+                  Optional.of(slot.from()).filter(f -> f.isAfter(act.now())),
+                  slot.until(),
+                  slot.from().plus(checked.form().expiry()));
+            })
+        .toList();
   }
 
-  private DispatchRow row(UseCases.Act act, CommandForm form, Reach reach, @Nullable Instant due) {
+  private DispatchRow row(
+      UseCases.Act act, Order.Checked checked, Reach reach, List<DispatchStore.Due> dues) {
+    CommandForm form = checked.form();
+    When when = checked.when();
     DispatchRow row = new DispatchRow();
     row.id = act.newId();
     row.command = form.spec().key();
     row.fields = Json.write(form.spec().secretsAs(form.fields(), this::sealed));
     row.reason = form.reason();
     row.at = act.now();
-    row.dueAt = due;
-    row.expiresAt = (due == null ? row.at : due).plus(form.expiry());
+    boolean later = dues.stream().allMatch(d -> d.due().isPresent());
+    row.dueAt =
+        later
+            ? dues.stream().flatMap(d -> d.due().stream()).min(Instant::compareTo).orElse(null)
+            : null;
+    row.expiresAt =
+        dues.stream().map(DispatchStore.Due::expiresAt).max(Instant::compareTo).orElseThrow();
+    row.windowFrom = when.window().map(w -> w.from().toString()).orElse(null);
+    row.windowTo = when.window().map(w -> w.to().toString()).orElse(null);
+    row.zone = when.differs() ? when.zone().getId() : null;
+    row.notInUse = when.notInUse();
     row.actor = act.caller().login();
     row.total = (int) reach.devices();
     row.accountId = act.caller().accountId();
@@ -393,12 +417,18 @@ public final class Dispatches {
     return row;
   }
 
-  private Dispatch store(UseCases.Act act, CommandForm form, Reach reach, DispatchRow row) {
+  private Dispatch store(
+      UseCases.Act act,
+      CommandForm form,
+      Reach reach,
+      DispatchRow row,
+      List<DispatchStore.Due> dues) {
     act.tx().insert(row);
     new DispatchStore(act.tx())
         .command(
             row,
             reach,
+            dues,
             row.command
                 + " ordered by "
                 + row.actor
@@ -435,12 +465,28 @@ public final class Dispatches {
     return view(act.tx(), row);
   }
 
-  /** Sends what was ordered for a time that has come. */
+  private static When.Window window(String from, String to) {
+    return new When.Window(LocalTime.parse(from), LocalTime.parse(to));
+  }
+
+  /** Sends what was ordered for a time that has come, and plans anew what is out of its hours. */
   public void begin() {
     useCases.run(
         Caller.SERVICE,
         act -> {
-          List<String> begun = new DispatchStore(act.tx()).begin(act.now());
+          DispatchStore store = new DispatchStore(act.tx());
+          for (DispatchStore.Over over : store.over(act.now())) {
+            When nightly =
+                new When(
+                    Optional.empty(),
+                    Optional.empty(),
+                    Optional.of(window(over.windowFrom(), over.windowTo())),
+                    ZoneId.of(over.zone()),
+                    false);
+            When.Slot next = nightly.slot(nightly.there(over.told()), act.now());
+            store.again(over, next.from(), next.until().orElseThrow(), act.now());
+          }
+          List<String> begun = store.begin(act.now());
           begun.forEach(id -> Wakes.dispatch(act.tx(), id));
           if (!begun.isEmpty()) {
             act.touch(Noun.DISPATCH, Noun.DEVICE);
@@ -527,6 +573,7 @@ public final class Dispatches {
         l.state(),
         l.reason(),
         l.queuedAt(),
+        l.dueAt(),
         l.deliveredAt(),
         l.endedAt(),
         l.expiresAt(),
@@ -557,6 +604,72 @@ public final class Dispatches {
           }
           return n;
         });
+  }
+
+  /** Commands that wait for a device, in the order they are handed over in. */
+  public List<CommandStore.Waiting> queue(Caller caller, String deviceId) {
+    return useCases.read(tx -> new CommandStore(tx).waiting(deviceId));
+  }
+
+  /**
+   * Puts what waits for a device in order: these first, one after the other, then all else.
+   *
+   * @throws Problem 400 for a command that does not wait for it
+   */
+  public List<CommandStore.Waiting> arrange(Caller caller, String deviceId, List<String> ids) {
+    return useCases.act(
+        caller,
+        act -> {
+          DeviceRow device = device(act.tx(), deviceId);
+          CommandStore commands = new CommandStore(act.tx());
+          List<String> there =
+              commands.waiting(deviceId).stream().map(CommandStore.Waiting::id).toList();
+          ids.stream()
+              .filter(id -> !there.contains(id))
+              .findFirst()
+              .ifPresent(
+                  id -> {
+                    throw Problem.malformed(
+                        "/commands", "The command " + id + " does not wait for this device.");
+                  });
+          commands.place(deviceId, ids);
+          act.done(
+              Noun.COMMAND,
+              "arranged",
+              Noun.DEVICE,
+              deviceId,
+              "What waits for " + device.name + " put in order");
+          return commands.waiting(deviceId);
+        });
+  }
+
+  /**
+   * Cancels all that waits for a device.
+   *
+   * @return how many commands were cancelled
+   */
+  public int clear(Caller caller, String deviceId) {
+    return useCases.act(
+        caller,
+        act -> {
+          DeviceRow device = device(act.tx(), deviceId);
+          int n =
+              new CommandStore(act.tx())
+                  .cancelQueued(deviceId, "cancelled by " + caller.login(), act.now());
+          if (n > 0) {
+            act.done(
+                Noun.COMMAND,
+                "cancelled",
+                Noun.DEVICE,
+                deviceId,
+                "All that waited for " + device.name + " cancelled: " + n);
+          }
+          return n;
+        });
+  }
+
+  private static DeviceRow device(Tx tx, String id) {
+    return tx.find(DeviceRow.class, id).orElseThrow(() -> Problem.notFound("device", id));
   }
 
   /**
@@ -637,6 +750,8 @@ public final class Dispatches {
         r.reason,
         r.at,
         Optional.ofNullable(r.dueAt),
+        Optional.ofNullable(r.windowFrom).map(from -> window(from, r.windowTo)),
+        r.notInUse,
         r.expiresAt,
         r.actor,
         r.total,

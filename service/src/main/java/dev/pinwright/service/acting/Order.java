@@ -3,6 +3,7 @@ package dev.pinwright.service.acting;
 import dev.pinwright.core.catalog.Catalog;
 import dev.pinwright.core.catalog.CommandSpec;
 import dev.pinwright.core.command.CommandForm;
+import dev.pinwright.core.command.When;
 import dev.pinwright.core.target.Target;
 import dev.pinwright.service.device.DeviceFilter;
 import dev.pinwright.service.shape.ProfileContent;
@@ -11,11 +12,17 @@ import dev.pinwright.service.work.Problem;
 import dev.pinwright.storage.Tx;
 import dev.pinwright.storage.acting.DispatchStore;
 import dev.pinwright.storage.query.Selection;
+import java.time.DateTimeException;
 import java.time.Instant;
+import java.time.LocalDateTime;
+import java.time.LocalTime;
+import java.time.ZoneId;
+import java.time.ZoneOffset;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
+import java.util.function.Function;
 import org.jspecify.annotations.Nullable;
 
 /**
@@ -28,7 +35,9 @@ import org.jspecify.annotations.Nullable;
  * @param serials devices by serial number, IMEI or asset number, besides the targets
  * @param matching every device of a list, besides the targets
  * @param again those on which this dispatch failed or expired, besides the targets
- * @param at when it is to be sent; at once without
+ * @param at when it is to be sent, everywhere at this moment; at once without
+ * @param there when it is to be sent, as clocks show it where each device is
+ * @param notInUse whether a device carries it out once nobody is using it
  * @param expiresInMinutes how long it waits for a device
  * @param confirmDevices the number of devices, when the rehearsal asks for it
  */
@@ -41,6 +50,8 @@ public record Order(
     Optional<DeviceFilter.Written> matching,
     Optional<String> again,
     Optional<Instant> at,
+    Optional<There> there,
+    Optional<Boolean> notInUse,
     Optional<Long> expiresInMinutes,
     Optional<Long> confirmDevices) {
   private static final int MOST_SERIALS = 10_000;
@@ -58,8 +69,22 @@ public record Order(
         Optional.empty(),
         Optional.empty(),
         Optional.empty(),
+        Optional.empty(),
+        Optional.empty(),
         Optional.empty());
   }
+
+  /**
+   * When, where each device is.
+   *
+   * @param local from this time on, {@code 2026-12-01T02:30}
+   * @param window only at these hours
+   * @param zone of devices that do not tell theirs, such as {@code UTC}; UTC without
+   */
+  public record There(Optional<String> local, Optional<Hours> window, Optional<String> zone) {}
+
+  /** Hours of every day, {@code 22:00} to {@code 05:00}. */
+  public record Hours(@Nullable String from, @Nullable String to) {}
 
   /** A target as written. */
   public record TargetSpec(@Nullable String kind, @Nullable String ref) {}
@@ -67,6 +92,7 @@ public record Order(
   /** An order whose form is right. */
   record Checked(
       CommandForm form,
+      When when,
       List<Target> targets,
       List<String> serials,
       Optional<DeviceFilter.Written> matching,
@@ -111,6 +137,45 @@ public record Order(
         CommandSpec spec, Map<String, String> fields, String reason, Optional<Long> minutes);
   }
 
+  /** When it is sent, as far as it can be read. */
+  private When when(CommandSpec spec) {
+    boolean idle = notInUse.orElse(false);
+    if (idle && spec.delivery() != CommandSpec.Delivery.EXEC) {
+      throw Problem.malformed(
+          "/notInUse", spec.title() + " is for whoever is using it: it does not wait for that.");
+    }
+    Optional<There> t = there;
+    return new When(
+        at,
+        t.flatMap(There::local)
+            .map(l -> read("/there/local", l, LocalDateTime::parse, "2026-12-01T02:30")),
+        t.flatMap(There::window)
+            .map(
+                w ->
+                    Problem.reading(
+                        "",
+                        () ->
+                            new When.Window(
+                                time("/there/window/from", w.from()),
+                                time("/there/window/to", w.to())))),
+        t.flatMap(There::zone)
+            .map(z -> read("/there/zone", z, ZoneId::of, "UTC"))
+            .orElse(ZoneOffset.UTC),
+        idle);
+  }
+
+  private static LocalTime time(String pointer, @Nullable String text) {
+    return read(pointer, text == null ? "" : text, LocalTime::parse, "22:00");
+  }
+
+  private static <T> T read(String pointer, String text, Function<String, T> of, String example) {
+    try {
+      return of.apply(text.strip());
+    } catch (DateTimeException e) {
+      throw Problem.malformed(pointer, "'" + text + "' cannot be read; write " + example + ".");
+    }
+  }
+
   private Checked check(Catalog catalog, Reading reading) {
     CommandSpec spec =
         catalog
@@ -151,6 +216,6 @@ public record Order(
       throw Problem.malformed(
           "/targets", "Say which devices: targets, serials, matching or again.");
     }
-    return new Checked(form, aimed, named, matching, again);
+    return new Checked(form, when(spec), aimed, named, matching, again);
   }
 }

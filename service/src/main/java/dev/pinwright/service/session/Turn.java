@@ -571,7 +571,10 @@ final class Turn {
         if (wipesWork) {
           WipePart.askBefore(answer, q.id(), c);
         }
-        Map<String, String> besides = screens.told(tx, s.device, q);
+        Map<String, String> besides = new TreeMap<>(screens.told(tx, s.device, q));
+        if (q.notInUse()) {
+          besides.put("not-in-use", "true");
+        }
         String id = answer.add(i -> element(i, spec, q, asked, besides));
         boolean fits = answer.bytes() <= most(message);
         if (!fits) {

@@ -24,6 +24,7 @@ import dev.pinwright.core.catalog.SettingValue;
 import dev.pinwright.core.device.OsVersion;
 import java.io.IOException;
 import java.time.DayOfWeek;
+import java.time.LocalTime;
 import org.jspecify.annotations.Nullable;
 
 /**
@@ -35,6 +36,7 @@ final class CoreJson extends SimpleModule {
     super("core");
     addSerializer(SettingValue.class, new Value());
     addSerializer(OsVersion.class, ToStringSerializer.instance);
+    addSerializer(LocalTime.class, ToStringSerializer.instance);
     addKeySerializer(Enum.class, new WordAsKey());
     setKeyDeserializers(new KeysFromWords());
     setSerializerModifier(new WordsForEnums());

@@ -31,6 +31,8 @@ class OrderTest {
         Optional.empty(),
         Optional.empty(),
         Optional.empty(),
+        Optional.empty(),
+        Optional.empty(),
         Optional.empty());
   }
 
@@ -84,6 +86,8 @@ class OrderTest {
             Optional.empty(),
             Optional.empty(),
             Optional.empty(),
+            Optional.empty(),
+            Optional.empty(),
             Optional.empty());
     refusal(nobody).hasMessageContaining("targets, serials, matching or again");
   }
@@ -100,6 +104,8 @@ class OrderTest {
             Optional.empty(),
             Optional.empty(),
             Optional.of(drifted),
+            Optional.empty(),
+            Optional.empty(),
             Optional.empty(),
             Optional.empty(),
             Optional.empty(),

@@ -24,20 +24,29 @@ public final class CommandStore {
    * @param fields JSON
    * @param actor login of whoever ordered it
    * @param reason why
+   * @param notInUse whether it is carried out once nobody is using it
    */
   public record Queued(
-      String id, String dispatchId, String command, String fields, String actor, String reason) {}
+      String id,
+      String dispatchId,
+      String command,
+      String fields,
+      String actor,
+      String reason,
+      boolean notInUse) {}
 
   /** Commands waiting for a device, oldest first, at most {@code limit}. */
   public List<Queued> queued(String deviceId, Instant now, int limit) {
     return tx.select(
         Queued.class,
         """
-        select c.id, c.dispatch_id, c.command, cast(d.fields as text) as fields, d.actor, d.reason
+        select c.id, c.dispatch_id, c.command, cast(d.fields as text) as fields, d.actor, d.reason,
+               d.not_in_use
           from command c
           join dispatch d on d.id = c.dispatch_id
          where c.device_id = :device and c.state = 'queued' and c.expires_at > :now
-         order by c.queued_at, c.id limit :limit
+           and (c.until_at is null or c.until_at > :now)
+         order by c.rank, c.queued_at, c.id limit :limit
         """,
         Map.of("device", deviceId, "now", now, "limit", limit));
   }
@@ -163,6 +172,27 @@ public final class CommandStore {
         .findFirst();
   }
 
+  /** A command that waits for its device. */
+  public record Waiting(String id, String command) {}
+
+  /** Commands that wait for a device in the order they are handed over in; at most 500. */
+  public List<Waiting> waiting(String deviceId) {
+    return tx.select(
+        Waiting.class,
+        "select id, command from command where device_id = :d"
+            + " and state in ('planned', 'queued') order by rank, queued_at, id limit 500",
+        Map.of("d", deviceId));
+  }
+
+  /** Hands these over in this order, before all others. */
+  public void place(String deviceId, List<String> ids) {
+    tx.execute(
+        "update command c set rank = p.rank"
+            + " from unnest(cast(:ids as text[])) with ordinality as p(id, rank)"
+            + " where c.id = p.id and c.device_id = :d and c.state in ('planned', 'queued')",
+        Map.of("d", deviceId, "ids", ids.toArray(String[]::new)));
+  }
+
   /** Cancels what waits for a device. */
   public int cancelQueued(String deviceId, String reason, Instant now) {
     return cancel("device_id", deviceId, reason, now);
@@ -216,6 +246,7 @@ public final class CommandStore {
       CommandState state,
       String reason,
       Instant queuedAt,
+      Optional<Instant> dueAt,
       Optional<Instant> deliveredAt,
       Optional<Instant> endedAt,
       Instant expiresAt,
@@ -234,7 +265,7 @@ public final class CommandStore {
         Line.class,
         """
         select c.id, c.dispatch_id, c.device_id, d.name as device, c.command, c.state, c.reason,
-               c.queued_at, c.delivered_at, c.ended_at, c.expires_at, c.answer, c.read_at,
+               c.queued_at, c.due_at, c.delivered_at, c.ended_at, c.expires_at, c.answer, c.read_at,
                cast(c.queued_at as text) as place
           from command c join device d on d.id = c.device_id
          where (:dispatch = '' or c.dispatch_id = :dispatch)

@@ -1,7 +1,6 @@
 package dev.pinwright.storage.acting;
 
 import dev.pinwright.core.Words;
-import dev.pinwright.core.command.CommandState;
 import dev.pinwright.core.command.Reach;
 import dev.pinwright.storage.Tx;
 import dev.pinwright.storage.row.DispatchRow;
@@ -11,6 +10,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.function.Function;
+import org.jspecify.annotations.Nullable;
 
 /** Dispatches. Devices are gathered and given their commands by statements, however many. */
 public final class DispatchStore {
@@ -49,6 +49,15 @@ public final class DispatchStore {
         Map.of());
   }
 
+  /** Zones the devices gathered told; an empty text for those that told none. */
+  public List<String> zones() {
+    return tx.column(
+        String.class,
+        "select distinct coalesce(d.facts ->> 'system/zone', '') from aimed a"
+            + " join device d on d.id = a.device_id",
+        Map.of());
+  }
+
   /** Digests of the trees the devices gathered are to hold. */
   public List<String> desired() {
     return tx.column(
@@ -68,45 +77,57 @@ public final class DispatchStore {
   }
 
   /**
+   * When devices of a zone get a command.
+   *
+   * @param zone as devices tell it; of {@link #EVERYWHERE} all do
+   * @param due planned until then; empty for at once
+   * @param until the end of the hours it may be delivered in
+   */
+  public record Due(
+      String zone, Optional<Instant> due, Optional<Instant> until, Instant expiresAt) {}
+
+  /** The zone of a {@link Due} that is for all of them. */
+  public static final String EVERYWHERE = "*";
+
+  /**
    * Gives every device gathered its command: queued, or planned, where it can carry it out, failed
    * with the reason where it cannot.
    *
+   * @param dues one for each zone there is, or one for all
    * @param told the line each device's activity gets
    */
-  public void command(DispatchRow dispatch, Reach reach, String told) {
+  public void command(DispatchRow dispatch, Reach reach, List<Due> dues, String told) {
     tx.flush();
     tx.execute(
         """
         insert into command (id, dispatch_id, device_id, command, state, reason, queued_at,
-                             ended_at, expires_at)
+                             due_at, until_at, ended_at, expires_at)
         select :id || '-' || row_number() over (order by a.device_id), :id, a.device_id, :command,
-               case when s.no = '' then :waiting else 'failed' end, s.no, :now,
-               case when s.no = '' then null else cast(:now as timestamptz) end, :expires
+               case when s.no <> '' then 'failed' when z.due > :now then 'planned'
+                    else 'queued' end, s.no, :now, z.due, z.until,
+               case when s.no = '' then null else cast(:now as timestamptz) end, z.expires
           from aimed a join device d on d.id = a.device_id
           join unnest(cast(:platforms as text[]), cast(:modes as text[]),
                       cast(:ownerships as text[]), cast(:nos as text[]))
                  as s(platform, mode, ownership, no)
             on s.platform = d.platform and s.mode = d.mode and s.ownership = d.ownership
+          join unnest(cast(:zones as text[]), cast(:dues as timestamptz[]),
+                      cast(:untils as timestamptz[]), cast(:expires as timestamptz[]))
+                 as z(zone, due, until, expires)
+            on z.zone = '*' or z.zone = coalesce(d.facts ->> 'system/zone', '')
         """,
-        Map.of(
-            "id",
-            dispatch.id,
-            "waiting",
-            Words.of(dispatch.dueAt == null ? CommandState.QUEUED : CommandState.PLANNED),
-            "command",
-            dispatch.command,
-            "now",
-            dispatch.at,
-            "expires",
-            dispatch.expiresAt,
-            "platforms",
-            each(reach, p -> p.alike().platform()),
-            "modes",
-            each(reach, p -> Words.of(p.alike().mode())),
-            "ownerships",
-            each(reach, p -> Words.of(p.alike().ownership())),
-            "nos",
-            each(reach, p -> p.objection().orElse(""))));
+        Map.ofEntries(
+            Map.entry("id", dispatch.id),
+            Map.entry("command", dispatch.command),
+            Map.entry("now", dispatch.at),
+            Map.entry("platforms", each(reach, p -> p.alike().platform())),
+            Map.entry("modes", each(reach, p -> Words.of(p.alike().mode()))),
+            Map.entry("ownerships", each(reach, p -> Words.of(p.alike().ownership()))),
+            Map.entry("nos", each(reach, p -> p.objection().orElse(""))),
+            Map.entry("zones", each(dues, Due::zone)),
+            Map.entry("dues", each(dues, d -> d.due().map(Instant::toString).orElse(null))),
+            Map.entry("untils", each(dues, d -> d.until().map(Instant::toString).orElse(null))),
+            Map.entry("expires", each(dues, d -> d.expiresAt().toString()))));
     tx.execute(
         "insert into activity (device_id, at, kind, text)"
             + " select device_id, :now, 'command', :text from aimed",
@@ -114,7 +135,11 @@ public final class DispatchStore {
   }
 
   private static String[] each(Reach reach, Function<Reach.Part, String> of) {
-    return reach.parts().stream().map(of).toArray(String[]::new);
+    return each(reach.parts(), of);
+  }
+
+  private static <T> String[] each(List<T> of, Function<T, @Nullable String> text) {
+    return of.stream().map(text).toArray(String[]::new);
   }
 
   /** Queues what is due; the dispatches it is of. */
@@ -123,12 +148,47 @@ public final class DispatchStore {
         String.class,
         """
         with begun as (
-          update command c set state = 'queued' from dispatch d
-           where d.id = c.dispatch_id and d.due_at <= :now and c.state = 'planned'
-          returning c.dispatch_id)
+          update command set state = 'queued' where state = 'planned' and due_at <= :now
+             and expires_at > :now
+          returning dispatch_id)
         select distinct dispatch_id from begun
         """,
         Map.of("now", now));
+  }
+
+  /**
+   * Commands whose hours are over and that were not delivered, by what decides of their next ones.
+   *
+   * @param told the zone their devices tell; empty for none
+   * @param zone of those that tell none
+   */
+  public record Over(
+      String dispatchId, String told, String zone, String windowFrom, String windowTo) {}
+
+  /** Those whose hours are over, at most a thousand. */
+  public List<Over> over(Instant now) {
+    return tx.select(
+        Over.class,
+        """
+        select distinct c.dispatch_id, coalesce(d.facts ->> 'system/zone', '') as told, o.zone,
+               o.window_from, o.window_to
+          from command c join dispatch o on o.id = c.dispatch_id join device d on d.id = c.device_id
+         where c.state = 'queued' and c.until_at <= :now and o.window_from is not null
+         order by 1, 2 limit 1000
+        """,
+        Map.of("now", now));
+  }
+
+  /** Plans them for their next hours. */
+  public void again(Over over, Instant due, Instant until, Instant now) {
+    tx.execute(
+        """
+        update command c set state = 'planned', due_at = :due, until_at = :until from device d
+         where d.id = c.device_id and c.dispatch_id = :id and c.state = 'queued'
+           and c.until_at <= :now and coalesce(d.facts ->> 'system/zone', '') = :told
+        """,
+        Map.of(
+            "id", over.dispatchId(), "told", over.told(), "due", due, "until", until, "now", now));
   }
 
   /** The dispatch an account made under a key; whoever asks alike waits for this transaction. */

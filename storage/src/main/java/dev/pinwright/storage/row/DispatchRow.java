@@ -27,6 +27,17 @@ public class DispatchRow {
   /** The time it was ordered for; null for at once. */
   public Instant dueAt;
 
+  /** Hours in which it is delivered, {@code HH:mm}; null for any. */
+  public String windowFrom;
+
+  public String windowTo;
+
+  /** Zone of devices that do not tell theirs; null where it does not matter. */
+  public String zone;
+
+  /** Whether a device carries it out once nobody is using it. */
+  public boolean notInUse;
+
   public Instant expiresAt;
 
   public String actor;
