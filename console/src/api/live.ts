@@ -41,6 +41,7 @@ const stale: Record<string, string[]> = {
   screenshots: ['device', 'dispatches'],
   wipes: ['wipes', 'device'],
   'standing-orders': ['standing-orders'],
+  'message-templates': ['message-templates'],
   cases: ['cases', 'device'],
   journal: ['journal'],
 };

@@ -15,6 +15,7 @@ const lock: Schemas['CommandSpec'] = {
       title: 'Text on the lock screen',
       required: false,
       corporateOnly: [],
+      spoken: false,
       type: { kind: 'text', min: 1, max: 20, multiline: true },
     },
   ],

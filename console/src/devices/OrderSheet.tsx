@@ -3,19 +3,13 @@ import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import { answer, api, type Schemas } from '../api/client';
 import type { Whom } from './ActMenu';
+import { asSetting, SpokenField, Templates } from './Spoken';
 import { complete, Repeating, zone, type Again } from './Repeating';
 import { asOrdered, AT_ONCE, said, WhenFields, type When } from './WhenFields';
 import { objection, SettingField } from '../rules/SettingField';
 import { Sheet } from '../ui/Dialog';
 import { ProposeButton, useConfirmation } from '../rules/confirmation';
 import { Button, counted, Labelled, Trouble } from '../ui/parts';
-
-/** A field of a command is filled in like a setting. */
-const asSetting = (f: Schemas['CommandField']) => ({
-  key: `command-${f.key}`,
-  type: f.type,
-  sensitive: f.secret,
-});
 
 /** The fields of a command; on a personal device without what is never done on one. */
 function offered(spec: Schemas['CommandSpec'], personal: boolean): Schemas['CommandField'][] {
@@ -167,19 +161,32 @@ export function OrderSheet({
           {d}
         </p>
       ))}
-      {asked.map((f) => (
-        <Labelled
-          key={f.key}
-          label={f.required || chosen(f) ? f.title : `${f.title} (if you like)`}
-          error={faults[f.key]}
-        >
-          <SettingField
-            setting={asSetting(f)}
-            value={fields[f.key] ?? ''}
-            onChange={(value) => setTyped({ ...typed, [f.key]: String(value) })}
+      {asked.some((f) => f.spoken) && (
+        <Templates command={spec.key} fields={typed} onTake={(words) => setTyped({ ...typed, ...words })} />
+      )}
+      {asked.map((f) =>
+        f.spoken ? (
+          <SpokenField
+            key={f.key}
+            field={f}
+            fields={typed}
+            error={faults[f.key]}
+            onChange={(words) => setTyped(words)}
           />
-        </Labelled>
-      ))}
+        ) : (
+          <Labelled
+            key={f.key}
+            label={f.required || chosen(f) ? f.title : `${f.title} (if you like)`}
+            error={faults[f.key]}
+          >
+            <SettingField
+              setting={asSetting(f)}
+              value={fields[f.key] ?? ''}
+              onChange={(value) => setTyped({ ...typed, [f.key]: String(value) })}
+            />
+          </Labelled>
+        ),
+      )}
       <Labelled label={reasoned ? 'Reason' : 'Reason (if you like)'} hint="Kept in the journal.">
         <input className="field" maxLength={300} value={reason} onChange={(e) => setReason(e.target.value)} />
       </Labelled>

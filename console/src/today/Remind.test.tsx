@@ -27,6 +27,7 @@ describe('reminding holders', () => {
                 type: { kind: 'text', min: 1, max: 500, multiline: true },
                 required: true,
                 corporateOnly: [],
+                spoken: false,
               },
             ],
           },

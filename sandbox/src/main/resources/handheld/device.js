@@ -587,7 +587,9 @@ function aside(d) {
       button(d.pushOnly ? 'Keep a connection open' : 'Save battery: wait to be pushed', () =>
         post('save-battery', { on: !d.pushOnly })),
       d.removable ? button('End management', () => post('leave')) : null,
-      button('Factory reset', () => post('reset'))),
+      button('Factory reset', () => post('reset')),
+      h('label', {}, 'Language ', h('select', { id: 'language', onchange: (e) => post('language', { language: e.target.value }) },
+        ...['en', 'fr', 'de'].map((l) => h('option', { value: l, selected: l === d.language }, l))))),
     d.managed && d.offer
       ? h(
           'details',

@@ -9,6 +9,8 @@ import dev.pinwright.client.model.CommandKey;
 import dev.pinwright.client.model.CommandState;
 import dev.pinwright.client.model.Dispatch;
 import dev.pinwright.client.model.DispatchOrder;
+import dev.pinwright.client.model.MessageTemplate;
+import dev.pinwright.client.model.MessageTemplateDraft;
 import dev.pinwright.sandbox.device.Agent;
 import dev.pinwright.sandbox.device.Screen;
 import java.util.List;
@@ -107,5 +109,101 @@ class AskTest {
     one.checkIn(false);
     Rig.eventually(() -> desk.dispatch(d.getId()).getRead(), n -> n == 1L);
     assertThat(commands(d)).filteredOn(c -> c.getReadAt() != null).hasSize(1);
+  }
+
+  private static List<String> shown(Agent a) {
+    return a.screen().messages().stream().map(Screen.Message::text).toList();
+  }
+
+  @Test
+  void eachHolderReadsTheirLanguageAndWhatIsTheirDevicesOwn() throws Exception {
+    one.device().speak("fr-CA");
+    one.checkIn(false);
+    two.device().speak("de");
+    two.checkIn(false);
+    String name = desk.devices(one.screen().serial(), 1).get(0).getName();
+    Dispatch d =
+        order(
+            CommandKey.MESSAGE,
+            Map.of("text", "Please charge {self:Name}.", "text@fr", "Chargez {self:Name}, merci."));
+    Rig.eventually(() -> desk.dispatch(d.getId()), Dispatch::getEnded);
+    assertThat(shown(one)).contains("Chargez " + name + ", merci.");
+    assertThat(shown(two)).anyMatch(t -> t.startsWith("Please charge "));
+
+    Dispatch asked =
+        order(
+            CommandKey.ASK,
+            Map.of(
+                "text", "When?",
+                "text@fr", "Quand ?",
+                "choices", "Today\nTomorrow",
+                "choices@fr", "Aujourd'hui\nDemain"));
+    asked(one, "Quand ?");
+    assertThat(one.screen().choices()).containsExactly("Aujourd'hui", "Demain");
+    one.device().take(2);
+    one.checkIn(false);
+    Dispatch told =
+        Rig.eventually(() -> desk.dispatch(asked.getId()), x -> !x.getAnswers().isEmpty());
+    assertThat(told.getAnswers()).as("summed up in one language").isEqualTo(Map.of("Tomorrow", 1L));
+    asked(two, "When?");
+    two.device().take(1);
+    two.checkIn(false);
+    one.device().speak("en");
+    Rig.eventually(() -> desk.dispatch(asked.getId()), Dispatch::getEnded);
+  }
+
+  @Test
+  void whatNobodyCanReadIsNotSaid() {
+    Map<Map<String, String>, String> wrong =
+        Map.of(
+            Map.of("text@fr", "Fermé."), "for everybody as well",
+            Map.of("text", "To {self:Mother}"), "which no device can fill in",
+            Map.of("text", "x", "text@fr", "y".repeat(501)), "1 to 500 characters",
+            Map.of("text", "x", "text@42", "y"), "no field text@42");
+    wrong.forEach(
+        (fields, words) ->
+            assertThatThrownBy(() -> order(CommandKey.MESSAGE, fields))
+                .hasMessageContaining(words));
+    assertThatThrownBy(
+            () ->
+                order(
+                    CommandKey.ASK,
+                    Map.of("text", "?", "choices", "a\nb", "choices@fr", "a\nb\nc")))
+        .hasMessageContaining("as many choices");
+  }
+
+  @Test
+  void wordsAreKeptTakenAndForgotten() throws Exception {
+    MessageTemplateDraft early =
+        new MessageTemplateDraft()
+            .name("Closes early")
+            .command(CommandKey.MESSAGE)
+            .fields(Map.of("text", "We close at four.", "text@fr", "Fermé à quatre heures."));
+    MessageTemplate kept = rig.client.acting().addMessageTemplate(early);
+    assertThat(kept.getFields()).hasSize(2);
+    assertThatThrownBy(() -> rig.client.acting().addMessageTemplate(early))
+        .hasMessageContaining("already");
+    assertThatThrownBy(
+            () ->
+                rig.client
+                    .acting()
+                    .addMessageTemplate(
+                        new MessageTemplateDraft()
+                            .name("x")
+                            .command(CommandKey.RESTART)
+                            .fields(Map.of())))
+        .hasMessageContaining("says something");
+    MessageTemplate changed =
+        rig.client
+            .acting()
+            .changeMessageTemplate(
+                kept.getId(),
+                "\"" + kept.getVersion() + "\"",
+                early.fields(Map.of("text", "We close at three.")));
+    assertThat(rig.client.acting().listMessageTemplates(null, 10).getItems())
+        .extracting(t -> t.getName() + ": " + t.getFields().get("text"))
+        .containsExactly("Closes early: We close at three.");
+    rig.client.acting().deleteMessageTemplate(kept.getId(), "\"" + changed.getVersion() + "\"");
+    assertThat(rig.client.acting().listMessageTemplates(null, 10).getItems()).isEmpty();
   }
 }

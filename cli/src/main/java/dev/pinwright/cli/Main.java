@@ -174,6 +174,7 @@ public final class Main {
     all.put("dispatch", () -> new DispatchCommands(context));
     all.put("wipes", () -> new WipeCommands(context));
     all.put("standing", () -> new StandingCommands(context));
+    all.put("template", () -> new TemplateCommands(context));
     all.put("case", () -> new CaseCommands(context));
     all.put("journal", () -> new JournalCommands(context));
     all.put("account", () -> new AccountCommands(context));

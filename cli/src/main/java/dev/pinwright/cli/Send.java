@@ -91,6 +91,9 @@ final class Send implements Callable<Integer> {
   @Option(names = "--wait", description = "Follow it to the end.")
   boolean wait;
 
+  private final Map<String, String> languages = new LinkedHashMap<>();
+  private @Nullable String template;
+
   private Send(Context context, CommandSpec spec) {
     this.context = context;
     this.spec = spec;
@@ -111,6 +114,25 @@ final class Send implements Callable<Integer> {
         option.arity("0..1").fallbackValue("true");
       }
       line.getCommandSpec().addOption(option.build());
+    }
+    if (spec.speaks()) {
+      line.getCommandSpec()
+          .addOption(
+              OptionSpec.builder("--in")
+                  .type(Map.class)
+                  .auxiliaryTypes(String.class, String.class)
+                  .arity("1")
+                  .paramLabel("FIELD@LANGUAGE=TEXT")
+                  .description("The same in another language: text@fr=…; may be repeated.")
+                  .setter(send.languages())
+                  .build())
+          .addOption(
+              OptionSpec.builder("--template")
+                  .type(String.class)
+                  .paramLabel("NAME")
+                  .description("Words that were kept; see pinwright template.")
+                  .setter(send.template())
+                  .build());
     }
     line.getCommandSpec()
         .usageMessage()
@@ -154,6 +176,30 @@ final class Send implements Callable<Integer> {
         : d.toHours() > 1 ? d.toHours() + " hours" : d.toMinutes() + " minutes";
   }
 
+  private ISetter languages() {
+    return new ISetter() {
+      @Override
+      @SuppressWarnings("unchecked")
+      public <T> T set(T value) {
+        languages.clear();
+        if (value != null) {
+          languages.putAll((Map<String, String>) value);
+        }
+        return value;
+      }
+    };
+  }
+
+  private ISetter template() {
+    return new ISetter() {
+      @Override
+      public <T> T set(T value) {
+        template = value == null ? null : value.toString();
+        return value;
+      }
+    };
+  }
+
   private ISetter field(String key) {
     return new ISetter() {
       @Override
@@ -189,7 +235,12 @@ final class Send implements Callable<Integer> {
 
   /** What was filled in; a file may be named as it is called. */
   private Map<String, String> filled() {
-    Map<String, String> filled = new LinkedHashMap<>(fields);
+    Map<String, String> filled = new LinkedHashMap<>();
+    if (template != null) {
+      filled.putAll(TemplateCommands.named(context, template).getFields());
+    }
+    filled.putAll(languages);
+    filled.putAll(fields);
     spec.fields().stream()
         .filter(f -> f.type() instanceof ValueType.FileType)
         .forEach(

@@ -111,6 +111,8 @@ public final class SandboxListener implements AutoCloseable {
 
   private record Holders(@Nullable String id, @Nullable String name, @Nullable String version) {}
 
+  private record Language(@Nullable String language) {}
+
   private record Saver(boolean on) {}
 
   private record Sim(String number) {}
@@ -274,6 +276,10 @@ public final class SandboxListener implements AutoCloseable {
           after(a, () -> a.device().holders(string(h.id()), string(h.name()), string(h.version())));
         });
     act(r, "use", (a, ctx) -> after(a, () -> a.device().use(read(ctx, Saver.class).on())));
+    act(
+        r,
+        "language",
+        (a, ctx) -> after(a, () -> a.device().speak(string(read(ctx, Language.class).language()))));
     act(r, "end-watching", (a, ctx) -> a.endWatching());
     act(r, "sign-out", (a, ctx) -> a.device().signOut());
     r.post(

@@ -4,6 +4,7 @@ import static dev.pinwright.server.Calls.*;
 
 import dev.pinwright.service.Pinwright;
 import dev.pinwright.service.acting.Dispatches;
+import dev.pinwright.service.acting.MessageTemplates;
 import dev.pinwright.service.acting.Order;
 import dev.pinwright.service.acting.StandingOrders;
 import dev.pinwright.service.acting.Wipes;
@@ -56,6 +57,9 @@ final class ActingCalls {
     StandingOrders standing = pinwright.standingOrders();
     r.get(ROOT + "/standing-orders", ctx -> json(ctx, standing.page(caller(ctx), page(ctx))));
     records(r, "/standing-orders", standing, StandingOrders.Draft.class);
+    MessageTemplates templates = pinwright.messageTemplates();
+    r.get(ROOT + "/message-templates", ctx -> json(ctx, templates.page(caller(ctx), page(ctx))));
+    records(r, "/message-templates", templates, MessageTemplates.Draft.class);
     Wipes wipes = pinwright.wipes();
     r.get(
         ROOT + "/wipes",

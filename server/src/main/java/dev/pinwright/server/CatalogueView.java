@@ -67,7 +67,8 @@ record CatalogueView(
       Map<String, Object> type,
       boolean required,
       boolean secret,
-      List<String> corporateOnly) {}
+      List<String> corporateOnly,
+      boolean spoken) {}
 
   record CommandView(
       String key,
@@ -220,7 +221,8 @@ record CatalogueView(
                         type(f.type()),
                         f.required(),
                         f.secret(),
-                        f.corporateOnly().stream().sorted().toList()))
+                        f.corporateOnly().stream().sorted().toList(),
+                        f.spoken()))
             .toList(),
         c.reasonRequired(),
         Words.of(c.danger()),

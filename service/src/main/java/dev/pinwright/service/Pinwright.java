@@ -5,6 +5,7 @@ import dev.pinwright.service.access.Accounts;
 import dev.pinwright.service.access.ListLayouts;
 import dev.pinwright.service.access.Throttle;
 import dev.pinwright.service.acting.Dispatches;
+import dev.pinwright.service.acting.MessageTemplates;
 import dev.pinwright.service.acting.Outputs;
 import dev.pinwright.service.acting.StandingOrders;
 import dev.pinwright.service.acting.WipeCourse;
@@ -184,6 +185,7 @@ public final class Pinwright implements AutoCloseable {
   private final HouseMap houseMap;
   private final StandingOrders standingOrders;
   private final Outputs outputs;
+  private final MessageTemplates messageTemplates;
   private final Assists assists;
   private final Screenshots screenshots;
   private final Holders holders;
@@ -317,6 +319,7 @@ public final class Pinwright implements AutoCloseable {
                 dispatches));
     standingOrders = new StandingOrders(useCases, catalog, dispatches);
     outputs = new Outputs(useCases);
+    messageTemplates = new MessageTemplates(useCases, catalog);
     assists = new Assists(useCases, channel, settings.nodeBase());
     screenshots = new Screenshots(useCases, vault);
     houseMap = new HouseMap(useCases);
@@ -679,6 +682,10 @@ public final class Pinwright implements AutoCloseable {
 
   public Holders holders() {
     return holders;
+  }
+
+  public MessageTemplates messageTemplates() {
+    return messageTemplates;
   }
 
   public Outputs outputs() {

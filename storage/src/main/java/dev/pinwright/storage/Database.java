@@ -48,6 +48,7 @@ public final class Database implements AutoCloseable {
     ProfileRow.class,
     ProfileVersionRow.class,
     LostCaseRow.class,
+    MessageTemplateRow.class,
     ProposalRow.class,
     RosterRow.class,
     SignInRow.class,

@@ -90,6 +90,8 @@ public record CommandSpec(
    * @param told whether the device is told it; what is not is for the service itself
    * @param secret whether it is kept sealed and never shown again
    * @param corporateOnly texts of it that are allowed on corporate devices alone
+   * @param spoken whether it is said to the holder: in several languages, with what is each
+   *     device's own in it
    */
   public record Field(
       String key,
@@ -98,14 +100,15 @@ public record CommandSpec(
       boolean required,
       boolean told,
       boolean secret,
-      Set<String> corporateOnly) {
+      Set<String> corporateOnly,
+      boolean spoken) {
     public Field {
       corporateOnly = Set.copyOf(corporateOnly);
     }
 
     /** One the device is told and everybody may see. */
     public Field(String key, String title, ValueType type, boolean required) {
-      this(key, title, type, required, true, false, Set.of());
+      this(key, title, type, required, true, false, Set.of(), false);
     }
   }
 
@@ -118,6 +121,16 @@ public record CommandSpec(
   public boolean corporateOnly(Map<String, String> filled) {
     return fields.stream()
         .anyMatch(f -> f.corporateOnly().contains(filled.getOrDefault(f.key(), "")));
+  }
+
+  /** Whether something of it is said to the holder. */
+  public boolean speaks() {
+    return fields.stream().anyMatch(Field::spoken);
+  }
+
+  /** Whether what is filled in under a key, perhaps in some language, is said to the holder. */
+  public boolean speaks(String written) {
+    return field(Wordings.key(written).field()).filter(Field::spoken).isPresent();
   }
 
   /** The field of this key. */

@@ -3,6 +3,7 @@ package dev.pinwright.core.command;
 import dev.pinwright.core.Fault;
 import dev.pinwright.core.catalog.CommandSpec;
 import dev.pinwright.core.catalog.SettingValue;
+import dev.pinwright.core.catalog.Wordings;
 import java.time.Duration;
 import java.util.Map;
 import java.util.Optional;
@@ -20,6 +21,7 @@ public record CommandForm(
   /** The longest a command can wait. */
   public static final Duration LONGEST_EXPIRY = Duration.ofDays(90);
 
+  private static final String CHOICES = "choices";
   private static final int LONGEST_REASON = 300;
 
   /**
@@ -54,19 +56,27 @@ public record CommandForm(
     written.forEach(
         (key, text) -> {
           String pointer = "/fields/" + key;
+          Wordings.Key k = Wordings.key(key);
           CommandSpec.Field field =
-              spec.field(key)
+              spec.field(k.field())
+                  .filter(f -> f.spoken() || k.language().isEmpty())
                   .orElseThrow(
                       () -> new Fault(pointer, spec.title() + " has no field " + key + "."));
           if (!text.isBlank()) {
-            filled.put(key, value(field, text, pointer));
+            filled.put(k.written(), value(field, text, pointer));
           }
         });
+    filled.keySet().stream()
+        .filter(key -> !filled.containsKey(Wordings.key(key).field()))
+        .findFirst()
+        .ifPresent(
+            key -> {
+              throw new Fault(
+                  "/fields/" + Wordings.key(key).field(),
+                  "What is said in another language is said for everybody as well.");
+            });
     if (spec.delivery() == CommandSpec.Delivery.ASK) {
-      int choices = HolderAnswer.choices(filled.getOrDefault("choices", "")).size();
-      if (choices == 1 || choices > HolderAnswer.MOST) {
-        throw new Fault("/fields/choices", "A question has 2 to 6 choices, or yes and no.");
-      }
+      choices(filled);
     }
     String why = reason.strip();
     if (why.length() > LONGEST_REASON) {
@@ -78,6 +88,21 @@ public record CommandForm(
           "/expiresInMinutes", "A command waits from 1 minute to 90 days (129600 minutes).");
     }
     return new CommandForm(spec, Map.copyOf(filled), why, Duration.ofMinutes(waits));
+  }
+
+  private static void choices(Map<String, String> filled) {
+    int choices = HolderAnswer.choices(filled.getOrDefault(CHOICES, "")).size();
+    if (choices == 1 || choices > HolderAnswer.MOST) {
+      throw new Fault("/fields/" + CHOICES, "A question has 2 to 6 choices, or yes and no.");
+    }
+    filled.forEach(
+        (key, text) -> {
+          boolean translated = Wordings.key(key).field().equals(CHOICES);
+          if (translated && HolderAnswer.choices(text).size() != choices) {
+            throw new Fault(
+                "/fields/" + key, "There are as many choices in every language: " + choices + ".");
+          }
+        });
   }
 
   private static String value(CommandSpec.Field field, String text, String pointer) {

@@ -153,7 +153,8 @@ record Display(
         Optional.of(state.opened).filter(o -> !o.isEmpty()),
         state.written.getOrDefault(state.opened, ""),
         Optional.ofNullable(watched).map(w -> new Screen.Watched(w.by(), w.whole(), w.taps())),
-        state.inUse);
+        state.inUse,
+        state.language);
   }
 
   private Optional<Screen.Order> order() {

@@ -26,6 +26,7 @@ import java.util.Optional;
  * @param written what was typed into it
  * @param watched who sees the screen now; nobody mostly
  * @param inUse whether somebody is using it
+ * @param language its holder reads
  */
 public record Screen(
     String id,
@@ -85,7 +86,8 @@ public record Screen(
     Optional<String> opened,
     String written,
     Optional<Watched> watched,
-    boolean inUse) {
+    boolean inUse,
+    String language) {
   /** Whether a flag of the catalogue shows on the device, such as that its camera is gone. */
   public boolean notices(String place) {
     return "true".equals(noticed.get(place));

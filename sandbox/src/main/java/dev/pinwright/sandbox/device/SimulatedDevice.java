@@ -210,6 +210,12 @@ public final class SimulatedDevice implements DeviceSide {
     }
   }
 
+  /** Its holder reads another language from now on, such as {@code fr}. */
+  public synchronized void speak(String language) {
+    state.language = language;
+    factsChanged();
+  }
+
   /** Its clock shows the time of another zone. */
   public synchronized void travel(ZoneId zone) {
     state.zone = zone.getId();

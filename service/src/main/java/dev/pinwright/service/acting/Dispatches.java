@@ -335,6 +335,7 @@ public final class Dispatches {
           }
           goodEnough(act, checked.form());
           filesThere(act.tx(), checked.form());
+          Spoken.require(act.tx(), checked.form());
           asking.ask(act, checked, reach);
           List<DispatchStore.Due> dues = dues(act, checked);
           DispatchRow row = row(act, checked, reach, dues);

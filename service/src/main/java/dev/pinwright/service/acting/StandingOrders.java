@@ -133,7 +133,8 @@ public final class StandingOrders implements Records<StandingOrder, StandingOrde
     if (spec.danger() == CommandSpec.Danger.WIPES || spec.secrets()) {
       throw Problem.malformed("/order/command", spec.title() + " does not repeat.");
     }
-    if (order.at().isPresent() || order.again().isPresent()) {
+    boolean timed = order.at().isPresent() || order.there().flatMap(Order.There::local).isPresent();
+    if (timed || order.again().isPresent()) {
       throw Problem.malformed(
           "/order", "What repeats has no time of its own, and is not for those of one dispatch.");
     }

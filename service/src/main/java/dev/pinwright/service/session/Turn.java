@@ -5,6 +5,7 @@ import com.fasterxml.jackson.databind.JsonNode;
 import dev.pinwright.core.Words;
 import dev.pinwright.core.catalog.Catalog;
 import dev.pinwright.core.catalog.CommandSpec;
+import dev.pinwright.core.catalog.Wordings;
 import dev.pinwright.core.command.CommandState;
 import dev.pinwright.core.command.DeviceAnswer;
 import dev.pinwright.core.command.HolderAnswer;
@@ -14,6 +15,8 @@ import dev.pinwright.core.device.Drift;
 import dev.pinwright.core.device.Standing;
 import dev.pinwright.core.enrollment.ReadyGate;
 import dev.pinwright.core.kiosk.Kiosk;
+import dev.pinwright.core.own.OwnDetails;
+import dev.pinwright.core.own.Placeholders;
 import dev.pinwright.core.session.Holding;
 import dev.pinwright.core.session.Subtree;
 import dev.pinwright.core.session.Verdict;
@@ -571,11 +574,8 @@ final class Turn {
         if (wipesWork) {
           WipePart.askBefore(answer, q.id(), c);
         }
-        Map<String, String> besides = new TreeMap<>(screens.told(tx, s.device, q));
-        if (q.notInUse()) {
-          besides.put("not-in-use", "true");
-        }
-        String id = answer.add(i -> element(i, spec, q, asked, besides));
+        Map<String, String> told = told(tx, s, spec, q);
+        String id = answer.add(i -> element(i, spec, q, asked, told));
         boolean fits = answer.bytes() <= most(message);
         if (!fits) {
           answer.takeBack();
@@ -613,35 +613,56 @@ final class Turn {
     return vault.open(Base64.getDecoder().decode(sealed));
   }
 
-  private Element element(
-      String id, CommandSpec spec, Queued q, String asked, Map<String, String> besides) {
-    if (spec.delivery() == CommandSpec.Delivery.CONFIRM) {
-      return new Element.Alert(
-          id, Dm.ALERT_CONFIRM, q.id(), List.of(Item.data("MINDT=10"), Item.data(asked)));
+  /** What is said of a command: in the device's language, with what is its own filled in. */
+  private Map<String, String> told(Tx tx, Subject s, CommandSpec spec, Queued q) {
+    Map<String, String> filled =
+        spec.told(
+            spec.secretsAs(Wordings.in(Json.read(q.fields(), TEXTS), s.c.language), this::opened));
+    if (filled.values().stream().anyMatch(text -> !Placeholders.names(text).isEmpty())) {
+      Map<String, Leaf> own = selves.wanted(tx, s.device.id).tree().leaves();
+      filled.replaceAll(
+          (key, text) ->
+              spec.speaks(key)
+                  ? Placeholders.fill(
+                      text,
+                      name -> Optional.ofNullable(own.get(OwnDetails.path(name))).map(Leaf::value))
+                  : text);
     }
-    if (spec.delivery() == CommandSpec.Delivery.ASK) {
-      JsonNode fields = Json.tree(q.fields());
-      List<String> choices = choices(fields);
-      List<Item> items = new ArrayList<>();
-      items.add(Item.data("MINDT=10"));
-      items.add(Item.data(fields.path("text").asText()));
-      choices.forEach(c -> items.add(Item.data(c)));
-      int code = choices.isEmpty() ? Dm.ALERT_CONFIRM : Dm.ALERT_CHOICE;
-      return new Element.Alert(id, code, q.id(), items);
+    filled.putAll(screens.told(tx, s.device, q));
+    if (q.notInUse()) {
+      filled.put("not-in-use", "true");
     }
-    if (spec.delivery() == CommandSpec.Delivery.SHOW) {
-      String text = Json.tree(q.fields()).path("text").asText();
-      return new Element.Alert(
-          id, Dm.ALERT_SHOW, q.id(), List.of(Item.data("MINDT=10"), Item.data(text)));
+    return filled;
+  }
+
+  private static Element element(
+      String id, CommandSpec spec, Queued q, String asked, Map<String, String> told) {
+    List<Item> items = new ArrayList<>();
+    items.add(Item.data("MINDT=10"));
+    switch (spec.delivery()) {
+      case CONFIRM -> {
+        items.add(Item.data(asked));
+        return new Element.Alert(id, Dm.ALERT_CONFIRM, q.id(), items);
+      }
+      case ASK -> {
+        List<String> choices = HolderAnswer.choices(told.getOrDefault("choices", ""));
+        items.add(Item.data(told.getOrDefault("text", "")));
+        choices.forEach(c -> items.add(Item.data(c)));
+        int code = choices.isEmpty() ? Dm.ALERT_CONFIRM : Dm.ALERT_CHOICE;
+        return new Element.Alert(id, code, q.id(), items);
+      }
+      case SHOW -> {
+        items.add(Item.data(told.getOrDefault("text", "")));
+        return new Element.Alert(id, Dm.ALERT_SHOW, q.id(), items);
+      }
+      default -> {
+        Item item =
+            told.isEmpty()
+                ? Item.at(spec.path())
+                : new Item(spec.path(), null, "chr", "application/json", Json.write(told), false);
+        return new Element.Exec(id, q.id(), item);
+      }
     }
-    Map<String, String> told =
-        spec.told(spec.secretsAs(Json.read(q.fields(), TEXTS), this::opened));
-    told.putAll(besides);
-    Item item =
-        told.isEmpty()
-            ? Item.at(spec.path())
-            : new Item(spec.path(), null, "chr", "application/json", Json.write(told), false);
-    return new Element.Exec(id, q.id(), item);
   }
 
   // ---- the end ---------------------------------------------------------------------------------

@@ -24,6 +24,7 @@ public enum Noun {
   GROUP("group", "groups"),
   INVITATION("invitation", "invitations"),
   LICENSE("license", "licenses"),
+  MESSAGE_TEMPLATE("message-template", "message-templates"),
   NOTICE("notice", "notices"),
   PERSON("person", "people"),
   PROFILE("profile", "profiles"),
