@@ -9,6 +9,8 @@ import { Button, Labelled, Trouble } from '../ui/parts';
 
 type Words = Record<string, string>;
 
+const sorted = (words: Words) => Object.entries(words).sort(([a], [b]) => a.localeCompare(b));
+
 /** A field of a command is filled in like a setting. */
 export const asSetting = (f: Schemas['CommandField'], language?: string) => ({
   key: `command-${f.key}${language ? `-${language}` : ''}`,
@@ -108,6 +110,7 @@ export function Templates({
   const fitting = (all.data?.items ?? []).filter((t) => t.command === command);
   const chosen = fitting.find((t) => t.id === taken);
   const words = Object.fromEntries(Object.entries(fields).filter(([, text]) => text.trim() !== ''));
+  const same = JSON.stringify(sorted(words)) === JSON.stringify(sorted(chosen?.fields ?? {}));
   const nothing = Object.keys(words).length === 0;
   const keep = () =>
     act(
@@ -154,7 +157,7 @@ export function Templates({
             Forget it
           </Button>
         )}
-        {name === undefined && (
+        {name === undefined && !same && (
           <Button weight="bare" disabled={nothing} onClick={() => setName('')}>
             Keep these words …
           </Button>

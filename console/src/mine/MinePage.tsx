@@ -5,6 +5,7 @@ import { useAct } from '../api/act';
 import { answer, api, carry, type Schemas } from '../api/client';
 import { Mark } from '../shell/Mark';
 import { Sheet } from '../ui/Dialog';
+import { MyApps } from './MyApps';
 import { Button, Empty, Labelled, Moment, Trouble } from '../ui/parts';
 
 type Mine = Schemas['MyDevice'];
@@ -234,6 +235,12 @@ function Device({ of: m }: { of: Mine }) {
             <h3 className="label">Never sees</h3>
             <p>{m.never.join(', ')}</p>
           </div>
+        </div>
+      </details>
+      <details>
+        <summary className="text-brass cursor-pointer text-sm">Apps</summary>
+        <div className="mt-2">
+          <MyApps device={d.id} />
         </div>
       </details>
       <details>

@@ -4,6 +4,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.ObjectMapper;
+import dev.pinwright.client.model.AppDetail;
 import dev.pinwright.client.model.DeviceEdit;
 import dev.pinwright.client.model.EnrollmentProfile;
 import dev.pinwright.client.model.EnrollmentProfileDraft;
@@ -11,6 +12,7 @@ import dev.pinwright.client.model.InvitationDraft;
 import dev.pinwright.client.model.Mode;
 import dev.pinwright.client.model.Ownership;
 import dev.pinwright.sandbox.device.Agent;
+import dev.pinwright.sandbox.device.Screen;
 import java.net.CookieManager;
 import java.net.URI;
 import java.net.http.HttpClient;
@@ -158,6 +160,52 @@ class HolderTest {
     ines.page();
     ines.call("DELETE", "/mine/sign-in", null);
     assertThat(ines.call("GET", "/mine", null).statusCode()).isEqualTo(401);
+  }
+
+  @Test
+  void anAppOfTheShelfComesAndAnyOtherIsAskedFor() throws Exception {
+    AppDetail notes =
+        desk.bring(
+            Packages.of(
+                "vellmar.field-notes",
+                "Field Notes",
+                1,
+                20_000,
+                "\"summary\":\"x\"",
+                Packages.WORKSHOP));
+    desk.release(notes, 1);
+    desk.publish(desk.assignment(notes, "offered", Desk.device(ownId), Map.of()));
+    Seat ines = seat("ines.orrin", "by the quay");
+    String apps = "/mine/devices/" + ownId + "/apps";
+    String requests = "/mine/devices/" + ownId + "/app-requests";
+    assertThat(JSON.readTree(ines.call("GET", apps, null).body()).at("/items/0/state").asText())
+        .isEqualTo("on-shelf");
+    assertThat(ines.call("POST", requests, Map.of("app", "vellmar.nothing")).statusCode())
+        .isEqualTo(409);
+    assertThat(ines.call("POST", requests, Map.of("app", "vellmar.field-notes")).statusCode())
+        .isEqualTo(204);
+    Rig.eventually(
+        () -> own.screen().installed().stream().map(Screen.Tile::id).toList(),
+        there -> there.contains("vellmar.field-notes"));
+
+    assertThat(ines.call("POST", requests, Map.of()).statusCode()).isEqualTo(400);
+    assertThat(ines.call("POST", requests, Map.of("words", "Rota, for the ferry")).statusCode())
+        .isEqualTo(204);
+    assertThat(rig.client.house().listNotices(null, 50).getItems())
+        .anySatisfy(
+            n -> {
+              assertThat(n.getTitle()).isEqualTo("Ines Orrin asks for an app");
+              assertThat(n.getDetail()).endsWith("Rota, for the ferry");
+            });
+    int tooMany = 0;
+    for (int i = 0; i < 12 && tooMany != 429; i++) {
+      tooMany = ines.call("POST", requests, Map.of("words", "Rota " + i)).statusCode();
+    }
+    assertThat(tooMany).as("nobody fills the page of those who look after devices").isEqualTo(429);
+    Seat bo = seat("bo.skarnes", "on the ridge");
+    assertThat(bo.call("GET", apps, null).statusCode()).isEqualTo(404);
+    assertThat(bo.call("POST", requests, Map.of("app", "vellmar.field-notes")).statusCode())
+        .isEqualTo(404);
   }
 
   @Test

@@ -60,6 +60,15 @@ final class HolderCalls {
                     "caseId",
                     holders.lost(holder(ctx), id(ctx), body(ctx, Holders.Report.class)))));
     r.get(
+        MINE + "/devices/{id}/apps",
+        ctx -> json(ctx, Map.of("items", holders.apps(holder(ctx), id(ctx)))));
+    r.post(
+        MINE + "/devices/{id}/app-requests",
+        ctx -> {
+          holders.wish(holder(ctx), id(ctx), body(ctx, Holders.Wish.class));
+          ctx.status(204);
+        });
+    r.get(
         MINE + "/devices/{id}/activity",
         ctx -> json(ctx, Map.of("items", holders.did(holder(ctx), id(ctx)))));
   }

@@ -324,7 +324,9 @@ public final class Pinwright implements AutoCloseable {
     screenshots = new Screenshots(useCases, vault);
     houseMap = new HouseMap(useCases);
     lostCases = new LostCases(useCases, dispatches, wipes, settings.organisation());
-    holders = new Holders(useCases, database, catalogue, directories, dispatches, lostCases, clock);
+    holders =
+        new Holders(
+            useCases, database, catalogue, directories, dispatches, lostCases, deviceApps, clock);
     thresholds = new HouseThresholds(useCases, accounts);
     lastSeen = new LastSeen(database);
     trails = new Trails(useCases);

@@ -17,6 +17,7 @@ import dev.pinwright.service.work.Problem;
 import dev.pinwright.storage.Tx;
 import dev.pinwright.storage.app.DeviceAppStore;
 import dev.pinwright.storage.device.DeviceStates;
+import dev.pinwright.storage.license.LicenseStore;
 import dev.pinwright.storage.row.DeviceRow;
 import java.time.Instant;
 import java.util.ArrayList;
@@ -148,6 +149,41 @@ public final class DeviceApps {
           Apps.push(act, Optional.empty(), List.of(id));
           act.done(Noun.DEVICE, "apps-pushed", id, "Apps of " + device.name + " pushed");
           return 1;
+        });
+  }
+
+  /**
+   * Takes an app from the shelf of a device, as its holder does on the device itself.
+   *
+   * @param packageId of the app
+   * @throws Problem 409 when it is not on that shelf
+   */
+  public void take(Caller caller, String id, String packageId) {
+    useCases.run(
+        caller,
+        act -> {
+          Tx tx = act.tx();
+          DeviceRow device =
+              tx.find(DeviceRow.class, id).orElseThrow(() -> Problem.notFound("device", id));
+          DeviceState state = new DeviceStates(tx).find(id).orElseThrow();
+          AppGoal offered =
+              AppGoals.of(tx, device, shapes.apps(tx, state)).stream()
+                  .filter(g -> g.id().equals(packageId))
+                  .filter(g -> g.wanted().presence() == Presence.OFFERED)
+                  .findFirst()
+                  .orElseThrow(
+                      () ->
+                          Problem.conflict(
+                              "not-on-shelf", packageId + " is not on the shelf of this device."));
+          if (new DeviceAppStore(tx).wish(id, packageId, act.now())) {
+            new LicenseStore(tx).due(act.now());
+          }
+          Apps.push(act, Optional.of(packageId), List.of(id));
+          act.done(
+              Noun.DEVICE,
+              "app-taken",
+              id,
+              offered.name() + " taken from the shelf for " + device.name);
         });
   }
 

@@ -3,6 +3,8 @@ package dev.pinwright.service.holder;
 import dev.pinwright.catalog.Catalogue;
 import dev.pinwright.core.Words;
 import dev.pinwright.core.access.Role;
+import dev.pinwright.core.app.AppState;
+import dev.pinwright.core.app.Presence;
 import dev.pinwright.core.catalog.Catalog;
 import dev.pinwright.core.catalog.CommandSpec;
 import dev.pinwright.core.change.Confirmation;
@@ -14,6 +16,7 @@ import dev.pinwright.core.device.Ownership;
 import dev.pinwright.service.access.Throttle;
 import dev.pinwright.service.acting.Dispatches;
 import dev.pinwright.service.acting.Order;
+import dev.pinwright.service.app.DeviceApps;
 import dev.pinwright.service.directory.HolderSignIn;
 import dev.pinwright.service.lost.LostCases;
 import dev.pinwright.service.secret.Vault;
@@ -26,6 +29,7 @@ import dev.pinwright.storage.Database;
 import dev.pinwright.storage.device.ActivityStore;
 import dev.pinwright.storage.holder.HolderStore;
 import dev.pinwright.storage.holder.HolderStore.Held;
+import dev.pinwright.storage.house.NoticeStore;
 import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
@@ -46,13 +50,16 @@ public final class Holders {
   private static final List<String> MAY = List.of("ring", "lock", "locate", "message");
 
   private static final int LINES = 100;
+  private static final int LONGEST_WISH = 300;
 
   private final UseCases useCases;
   private final Catalogue catalogue;
   private final HolderSignIn.StaffDirectory directory;
   private final Dispatches dispatches;
   private final LostCases cases;
+  private final DeviceApps deviceApps;
   private final Throttle tries;
+  private final Throttle asking;
 
   public Holders(
       UseCases useCases,
@@ -61,7 +68,10 @@ public final class Holders {
       HolderSignIn.StaffDirectory directory,
       Dispatches dispatches,
       LostCases cases,
+      DeviceApps deviceApps,
       Clock clock) {
+    this.deviceApps = deviceApps;
+    asking = new Throttle(database, clock, "holders' requests", 10, Duration.ofHours(1));
     this.useCases = useCases;
     this.catalogue = catalogue;
     this.directory = directory;
@@ -225,6 +235,67 @@ public final class Holders {
                 Optional.empty()))
         .lost()
         .id();
+  }
+
+  /** An app a holder may have: of the shelf of their device, or already on it. */
+  public record App(String packageId, String name, AppState state, boolean there) {}
+
+  /** The apps the organisation has for one's own device, by name. */
+  public List<App> apps(Holder holder, String deviceId) {
+    Held d = held(holder, deviceId);
+    return deviceApps.of(caller(holder), d.id()).apps().stream()
+        .filter(
+            a ->
+                a.presence()
+                    .filter(p -> p == Presence.OFFERED || p == Presence.REQUIRED)
+                    .isPresent())
+        .map(a -> new App(a.packageId(), a.name(), a.state(), a.version().isPresent()))
+        .toList();
+  }
+
+  /**
+   * What a holder would like to have: an app of the shelf, or in words what is not on it.
+   *
+   * @param app its package
+   */
+  public record Wish(Optional<String> app, @ManyLines Optional<String> words) {}
+
+  /**
+   * Asks for an app for one's own device: one of its shelf comes at once, of any other whoever
+   * looks after devices is told.
+   *
+   * @throws Problem 400 without either, 404, 409 for one that is not on the shelf, 429
+   */
+  public void wish(Holder holder, String deviceId, Wish wish) {
+    Held d = held(holder, deviceId);
+    Optional<String> app = wish.app().map(String::strip).filter(a -> !a.isEmpty());
+    String words = wish.words().orElse("").strip();
+    if (app.isPresent()) {
+      deviceApps.take(caller(holder), d.id(), app.get());
+      return;
+    }
+    if (words.isEmpty() || words.length() > LONGEST_WISH) {
+      throw Problem.malformed("/words", "Say in 1 to 300 characters which app, and what for.");
+    }
+    asking.trying(holder.personId());
+    useCases.run(
+        caller(holder),
+        act -> {
+          String id = act.newId();
+          new NoticeStore(act.tx())
+              .give(
+                  "app-asked-for " + id,
+                  new NoticeStore.Notice(
+                      id,
+                      holder.name() + " asks for an app",
+                      "For " + d.name() + ": " + words,
+                      "/devices?card=" + d.id(),
+                      false,
+                      act.now()));
+          act.done(
+              Noun.DEVICE, "app-asked-for", d.id(), holder.name() + " asks for an app: " + words);
+          act.touch(Noun.NOTICE);
+        });
   }
 
   /** What happened to one's own device and what was done to it, the latest first. */
