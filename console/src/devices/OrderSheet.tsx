@@ -190,10 +190,10 @@ export function OrderSheet({
       <Labelled label={reasoned ? 'Reason' : 'Reason (if you like)'} hint="Kept in the journal.">
         <input className="field" maxLength={300} value={reason} onChange={(e) => setReason(e.target.value)} />
       </Labelled>
-      {!spec.single && (
+      {spec.most !== 1 && (
         <WhenFields when={when} onChange={setWhen} timed={!again} idle={spec.danger === 'disturbs'} />
       )}
-      {spec.danger !== 'wipes' && !spec.single && (
+      {spec.danger !== 'wipes' && spec.most !== 1 && (
         <Repeating
           title={spec.title}
           again={again}

@@ -1,5 +1,5 @@
 import { useQuery } from '@tanstack/react-query';
-import { Copy, Printer, Volume2, VolumeX } from 'lucide-react';
+import { Cable, Copy, Download, Printer, Volume2, VolumeX } from 'lucide-react';
 import { useEffect, useRef, useState } from 'react';
 import { Link, useParams } from 'react-router';
 import { useAct } from '../api/act';
@@ -7,6 +7,8 @@ import { answer, api, type Schemas } from '../api/client';
 import { AskButton } from '../ui/AskButton';
 import { Button, Heading, linkButton, Trouble } from '../ui/parts';
 import { Standing } from '../ui/Standing';
+import { BenchList } from './BenchList';
+import { CableWork } from './CableWork';
 
 type OnBench = Schemas['BenchDevice'];
 
@@ -117,12 +119,18 @@ export function BenchSessionPage() {
   const { act, trouble } = useAct('bench');
   const [sound, setSound] = useState(false);
   const [copied, setCopied] = useState(false);
+  const [listed, setListed] = useState(false);
+  const [ticked, setTicked] = useState<string[]>([]);
+  const [working, setWorking] = useState(false);
   useSound(slots.data, sound);
   const s = session.data;
   if (!s) {
     return <Trouble error={session.error} />;
   }
   const link = s.link;
+  const present = (slots.data ?? []).map((d) => d.serial);
+  const some = present.filter((serial) => ticked.includes(serial));
+  const chosen = listed && some.length > 0 ? some : present;
   const at = new Map(slots.data?.map((d) => [`${d.rack}.${d.slot}`, d]));
   return (
     <section className="flex min-w-0 flex-1 flex-col overflow-y-auto">
@@ -191,29 +199,48 @@ export function BenchSessionPage() {
             </div>
           )}
         </div>
-        {Array.from({ length: s.racks }, (_, rack) => (
-          <section key={rack} aria-label={`Rack ${rack + 1}`}>
-            {s.racks > 1 && <h2 className="mb-2 font-semibold">Rack {rack + 1}</h2>}
-            <ol className="grid grid-cols-4 gap-2.5 max-md:grid-cols-2">
-              {Array.from({ length: 16 }, (_, slot) => (
-                <Slot
-                  key={slot}
-                  number={slot + 1}
-                  device={at.get(`${rack + 1}.${slot + 1}`)}
-                  onErase={(serial) =>
-                    act(() =>
-                      answer(
-                        api.POST('/bench-sessions/{id}/devices/{serial}/erasure', {
-                          params: { path: { id, serial } },
-                        }),
-                      ),
-                    )
-                  }
-                />
-              ))}
-            </ol>
-          </section>
-        ))}
+        <div className="flex flex-wrap items-center gap-2">
+          <Button aria-pressed={!listed} onClick={() => setListed(false)}>
+            Racks
+          </Button>
+          <Button aria-pressed={listed} onClick={() => setListed(true)}>
+            List
+          </Button>
+          <span className="flex-1" />
+          <a href={`/api/v1/bench-sessions/${id}/facts.csv`} className={linkButton}>
+            <Download className="size-4" /> Facts as a sheet
+          </a>
+          <Button disabled={!s.open || present.length === 0} onClick={() => setWorking(true)}>
+            <Cable className="size-4" />{' '}
+            {chosen.length === present.length ? 'Do to all by cable' : `Do to ${chosen.length} by cable`}
+          </Button>
+        </div>
+        {working && <CableWork session={id} serials={chosen} onClose={() => setWorking(false)} />}
+        {listed && <BenchList devices={slots.data ?? []} ticked={ticked} onTick={setTicked} />}
+        {!listed &&
+          Array.from({ length: s.racks }, (_, rack) => (
+            <section key={rack} aria-label={`Rack ${rack + 1}`}>
+              {s.racks > 1 && <h2 className="mb-2 font-semibold">Rack {rack + 1}</h2>}
+              <ol className="grid grid-cols-4 gap-2.5 max-md:grid-cols-2">
+                {Array.from({ length: 16 }, (_, slot) => (
+                  <Slot
+                    key={slot}
+                    number={slot + 1}
+                    device={at.get(`${rack + 1}.${slot + 1}`)}
+                    onErase={(serial) =>
+                      act(() =>
+                        answer(
+                          api.POST('/bench-sessions/{id}/devices/{serial}/erasure', {
+                            params: { path: { id, serial } },
+                          }),
+                        ),
+                      )
+                    }
+                  />
+                ))}
+              </ol>
+            </section>
+          ))}
       </div>
     </section>
   );

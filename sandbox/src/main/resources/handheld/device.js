@@ -528,6 +528,7 @@ function aside(d) {
     h('h2', {}, `${d.maker} ${d.model}`),
     h('dl', {}, ...[
       ['Serial', d.serial],
+      ['Name', d.givenName],
       ['IMEI', d.imei],
       ['Platform', `${d.platform} ${d.osVersion}`],
       ['Came in', d.managed ? (d.handsFree ? 'hands-free' : 'by a code') : ''],

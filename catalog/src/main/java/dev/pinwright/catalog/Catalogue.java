@@ -423,6 +423,6 @@ public record Catalogue(
         n.path("corporate-only").asBoolean(false)
             ? EnumSet.of(Ownership.CORPORATE)
             : EnumSet.allOf(Ownership.class),
-        n.path("single").asBoolean(false));
+        n.has("most") ? Optional.of(n.path("most").asInt()) : Optional.empty());
   }
 }

@@ -8,6 +8,10 @@ import dev.pinwright.client.model.BenchDevicePage;
 import dev.pinwright.client.model.BenchSession;
 import dev.pinwright.client.model.BenchSessionDraft;
 import dev.pinwright.client.model.BenchSessionPage;
+import dev.pinwright.client.model.BenchWorkDraft;
+import dev.pinwright.client.model.BenchWorkOrdered;
+import dev.pinwright.client.model.BenchWorkPage;
+import dev.pinwright.client.model.CableWork;
 import java.io.IOException;
 import java.nio.file.Path;
 import java.util.List;
@@ -23,7 +27,15 @@ import picocli.CommandLine.Parameters;
     mixinStandardHelpOptions = true,
     synopsisSubcommandLabel = "VERB",
     description =
-        "Preparing many devices one after the other: list, open, show, devices, labels, close, reopen.")
+        "Preparing many devices one after the other, and helping them by cable: list, open, show,"
+            + " devices, do, work, facts, erase, labels, close, reopen.",
+    footer = {
+      "",
+      "Examples:",
+      "  pinwright bench do ID update-os 7.2.1",
+      "  pinwright bench do ID clear-passcode --serial AR10-0042-7731",
+      "  pinwright bench do ID erase --confirm 16"
+    })
 final class BenchCommands {
   private final Context context;
 
@@ -130,6 +142,97 @@ final class BenchCommands {
     return new Object[] {
       slot, d.getState(), d.getName(), d.getAsset(), d.getSerial(), d.getReason()
     };
+  }
+
+  @Command(
+      name = "do",
+      mixinStandardHelpOptions = true,
+      description = {
+        "Has something done by the cable to what is plugged in, whether it is in reach or not:",
+        "erase, clear-passcode, rename NAME, update-os VERSION, app NAME, document NAME, back-up"
+            + " NAME, restore NAME."
+      })
+  int work(
+      @Parameters(paramLabel = "ID") String id,
+      @Parameters(paramLabel = "WHAT") String what,
+      @Parameters(paramLabel = "VALUE", arity = "0..1") @Nullable String value,
+      @Option(
+              names = "--serial",
+              split = ",",
+              description = "Of these alone; of all that are plugged in without.")
+          @Nullable List<String> serials,
+      @Option(
+              names = "--confirm",
+              paramLabel = "NUMBER",
+              description = "How many devices are erased.")
+          @Nullable Long confirm) {
+    CableWork work = Context.word(CableWork.values(), CableWork::fromValue, what);
+    String said =
+        value == null
+            ? null
+            : switch (work) {
+              case APP -> context.app(value).getId();
+              case DOCUMENT ->
+                  value.startsWith("sha256:") ? value : "sha256:" + context.file(value).getId();
+              default -> value;
+            };
+    BenchWorkOrdered ordered =
+        call(
+            () ->
+                context
+                    .client()
+                    .bench()
+                    .orderBenchWork(
+                        id,
+                        new BenchWorkDraft()
+                            .what(work)
+                            .value(said)
+                            .serials(serials == null ? List.of() : serials)
+                            .confirmDevices(confirm)));
+    return context.print(
+        ordered,
+        () -> {
+          context.line(
+              "%s: %s. Follow with: pinwright bench work %s",
+              what, Context.counted(ordered.getDevices(), "device"), id);
+          ordered.getLeft().forEach(l -> context.line("  not %s", l));
+        });
+  }
+
+  @Command(
+      name = "work",
+      mixinStandardHelpOptions = true,
+      description = "Lists what was done by the cable of a session, the latest first.")
+  int done(@Parameters(paramLabel = "ID") String id, @Mixin Paging paging) {
+    BenchWorkPage page =
+        call(() -> context.client().bench().listBenchWork(id, paging.after, paging.limit));
+    return context.list(
+        page,
+        page.getItems(),
+        w ->
+            new Object[] {
+              time(w.getOrderedAt()),
+              w.getSerial(),
+              w.getWhat(),
+              w.getSaid(),
+              w.getState(),
+              w.getReason(),
+              w.getOrderedBy()
+            },
+        "WHEN",
+        "SERIAL",
+        "WHAT",
+        "",
+        "STATE",
+        "WHY",
+        "BY");
+  }
+
+  @Command(
+      mixinStandardHelpOptions = true,
+      description = "Writes a sheet of what the devices of a session told by the cable.")
+  int facts(@Parameters(paramLabel = "ID") String id, @Parameters(paramLabel = "FILE") Path file) {
+    return FileText.keep(context, call(() -> context.client().bench().exportBenchFacts(id)), file);
   }
 
   @Command(mixinStandardHelpOptions = true, description = "Writes a PDF of labels.")

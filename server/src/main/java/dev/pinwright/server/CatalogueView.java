@@ -15,6 +15,7 @@ import java.util.Collection;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 
 /** The catalogue as the API shows it. */
 record CatalogueView(
@@ -83,7 +84,7 @@ record CatalogueView(
       String role,
       List<String> modes,
       List<String> ownerships,
-      boolean single) {}
+      Optional<Integer> most) {}
 
   static CatalogueView of(Catalogue catalogue) {
     Catalog c = catalogue.catalog();
@@ -232,6 +233,6 @@ record CatalogueView(
         Words.of(c.role()),
         words(c.modes()),
         words(c.ownerships()),
-        c.single());
+        c.most());
   }
 }

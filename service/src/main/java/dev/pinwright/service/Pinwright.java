@@ -22,6 +22,7 @@ import dev.pinwright.service.arrival.Arrivals;
 import dev.pinwright.service.arrival.Joining;
 import dev.pinwright.service.bench.Bench;
 import dev.pinwright.service.bench.BenchCable;
+import dev.pinwright.service.bench.BenchWork;
 import dev.pinwright.service.cache.SiteCaches;
 import dev.pinwright.service.change.Changes;
 import dev.pinwright.service.compliance.Checks;
@@ -125,6 +126,7 @@ public final class Pinwright implements AutoCloseable {
   private final HolderPreview holderPreview;
   private final Bench bench;
   private final BenchCable benchCable;
+  private final BenchWork benchWork;
   private final Connections connections;
   private final Mailer mailer;
   private final Directories directories;
@@ -234,7 +236,8 @@ public final class Pinwright implements AutoCloseable {
     invitations = new Invitations(useCases, vault, authority, settings.deviceBase());
     bulkInvitations = new BulkInvitations(useCases, invitations, directories);
     bench = new Bench(useCases, vault, invitations);
-    benchCable = new BenchCable(useCases, vault);
+    benchWork = new BenchWork(useCases, catalog, settings.deviceBase());
+    benchCable = new BenchCable(useCases, vault, benchWork);
     WipeCourse wipeCourse = new WipeCourse(shapes);
     wipes = new Wipes(useCases, database, wipeCourse, gateways, clock);
     joining =
@@ -444,6 +447,10 @@ public final class Pinwright implements AutoCloseable {
 
   public Invitations invitations() {
     return invitations;
+  }
+
+  public BenchWork benchWork() {
+    return benchWork;
   }
 
   public BenchCable benchCable() {

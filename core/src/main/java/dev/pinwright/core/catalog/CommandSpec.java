@@ -29,7 +29,7 @@ import java.util.function.UnaryOperator;
  * @param role the least role that may order it
  * @param modes modes in which it works
  * @param ownerships ownerships on which it is allowed
- * @param single whether it is ordered for one device at a time
+ * @param most for how many devices it is ordered at a time; empty for any number
  */
 public record CommandSpec(
     String key,
@@ -46,7 +46,7 @@ public record CommandSpec(
     Role role,
     Set<Mode> modes,
     Set<Ownership> ownerships,
-    boolean single) {
+    Optional<Integer> most) {
   public CommandSpec {
     fields = List.copyOf(fields);
     modes = Set.copyOf(modes);

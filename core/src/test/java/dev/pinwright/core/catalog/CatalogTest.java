@@ -65,7 +65,7 @@ class CatalogTest {
           Role.HELPDESK,
           Set.of(Mode.SUPERVISED),
           Set.of(Ownership.CORPORATE),
-          false);
+          Optional.empty());
 
   private static Setting setting(
       String key, ValueType type, SettingValue fallback, MergeRule merge) {

@@ -41,7 +41,7 @@ class CommandFormTest {
           Role.HELPDESK,
           Set.of(Mode.values()),
           Set.of(Ownership.values()),
-          false);
+          Optional.empty());
 
   private static CommandForm read(Map<String, String> fields, String reason, Long minutes) {
     return CommandForm.read(UPDATE, fields, reason, Optional.ofNullable(minutes));

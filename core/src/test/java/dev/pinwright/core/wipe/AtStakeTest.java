@@ -9,6 +9,7 @@ import dev.pinwright.core.device.Mode;
 import dev.pinwright.core.device.Ownership;
 import java.time.Duration;
 import java.util.List;
+import java.util.Optional;
 import java.util.Set;
 import org.junit.jupiter.api.Test;
 
@@ -30,7 +31,7 @@ class AtStakeTest {
         Role.OPERATOR,
         Set.of(Mode.values()),
         Set.of(Ownership.values()),
-        false);
+        Optional.empty());
   }
 
   private static final AtStake SOME = new AtStake(40, 3, 40, 12, 1, 2);

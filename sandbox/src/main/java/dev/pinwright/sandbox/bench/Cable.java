@@ -15,9 +15,11 @@ import java.net.URI;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.TreeMap;
 import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.CompletionException;
+import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.TimeUnit;
 import java.util.function.Supplier;
 import org.jspecify.annotations.Nullable;
@@ -41,6 +43,7 @@ public final class Cable {
   private final Map<Integer, String> slots = new TreeMap<>();
   private volatile @Nullable JoinLink link;
   private volatile String told = "";
+  private final Map<String, Object> backups = new ConcurrentHashMap<>();
 
   public Cable(Fleet fleet) {
     this.fleet = fleet;
@@ -110,6 +113,7 @@ public final class Cable {
             () ->
                 say(at, screen.serial(), "plugged").thenCompose(order -> prepare(at, agent, order)),
             TRIES)
+        .whenComplete((x, e) -> work(at, agent, Optional.empty()))
         .exceptionally(
             e -> {
               told =
@@ -145,7 +149,7 @@ public final class Cable {
   private CompletableFuture<Void> prepare(int at, Agent agent, BenchMessages.Order order) {
     String serial = agent.screen().serial();
     if (order.leave()) {
-      return later(at, agent);
+      return CompletableFuture.completedFuture(null);
     }
     boolean used = !agent.screen().screen().equals("new");
     CompletableFuture<Void> erased = CompletableFuture.completedFuture(null);
@@ -176,21 +180,110 @@ public final class Cable {
         });
   }
 
-  /** Asks again what is to be done with a device that is left alone, while it is plugged in. */
-  private CompletableFuture<Void> later(int at, Agent agent) {
-    return CompletableFuture.completedFuture(null)
-        .thenComposeAsync(
-            x -> {
+  /**
+   * Asks what is to be done to a device for as long as it is plugged in, does it, and says how that
+   * ended; of one that is left alone also whether that is over.
+   */
+  private void work(int at, Agent agent, Optional<BenchMessages.Ended> ended) {
+    network
+        .thinking()
+        .schedule(
+            () -> {
               synchronized (this) {
                 if (!agent.device().id().equals(slots.get(at))) {
-                  return CompletableFuture.<Void>completedFuture(null);
+                  return;
                 }
               }
-              return say(at, agent.screen().serial(), "plugged")
-                  .thenCompose(order -> prepare(at, agent, order));
+              String serial = agent.screen().serial();
+              Map<String, String> facts = agent.device().tellsCable();
+              say(
+                      at,
+                      new BenchMessages.Word(
+                          rack(at), slot(at), serial, "there", facts, ended.orElse(null)))
+                  .thenCompose(
+                      order ->
+                          order.leave()
+                              ? say(at, serial, "plugged")
+                                  .thenCompose(o -> prepare(at, agent, o))
+                                  .thenApply(x -> order)
+                              : CompletableFuture.completedFuture(order))
+                  .thenCompose(order -> done(agent, order.work()))
+                  .whenComplete(
+                      (next, e) -> {
+                        Throwable cause = e instanceof CompletionException ? e.getCause() : e;
+                        if (cause instanceof Refused) {
+                          told = String.valueOf(cause.getMessage());
+                        }
+                        work(at, agent, e == null ? next : ended);
+                      });
             },
-            CompletableFuture.delayedExecutor(
-                ASK_MILLIS, TimeUnit.MILLISECONDS, network.thinking()));
+            ASK_MILLIS,
+            TimeUnit.MILLISECONDS);
+  }
+
+  private CompletableFuture<Optional<BenchMessages.Ended>> done(
+      Agent agent, BenchMessages.@Nullable Work work) {
+    if (work == null) {
+      return CompletableFuture.completedFuture(Optional.empty());
+    }
+    return hands(agent, work)
+        .exceptionally(e -> Optional.of("the cable could not fetch it"))
+        .thenApply(
+            why ->
+                Optional.of(new BenchMessages.Ended(work.id(), why.isEmpty(), why.orElse(null))));
+  }
+
+  /** Does a piece of work; why not, when it cannot be done. */
+  private CompletableFuture<Optional<String>> hands(Agent agent, BenchMessages.Work work) {
+    Map<String, String> f = work.fields();
+    String name = f.getOrDefault("name", "");
+    Optional<String> why = Optional.empty();
+    switch (work.what()) {
+      case "erase" -> agent.erase();
+      case "clear-passcode" -> agent.device().clearPasscode();
+      case "rename" -> agent.device().name(name);
+      case "update-os" -> why = agent.device().putOs(f.getOrDefault("version", ""));
+      case "back-up" -> backups.put(name, agent.device().backUp());
+      case "restore" -> {
+        Object backup = backups.get(name);
+        if (backup == null) {
+          why = Optional.of("this cable keeps no " + name);
+        } else {
+          agent.device().restoreFrom(backup);
+        }
+      }
+      case "app", "document" -> {
+        return putOn(agent, work);
+      }
+      default -> why = Optional.of("this cable does not know how");
+    }
+    return CompletableFuture.completedFuture(why);
+  }
+
+  private CompletableFuture<Optional<String>> putOn(Agent agent, BenchMessages.Work work) {
+    Map<String, String> f = work.fields();
+    JoinLink l = link;
+    String sha256 = f.getOrDefault("sha256", "");
+    if (l == null || sha256.isEmpty()) {
+      return CompletableFuture.completedFuture(Optional.of("there is nothing to put on it"));
+    }
+    HttpLine line =
+        new HttpLine(network, network.anonymous(l.fingerprint()), URI.create(f.get("address")));
+    return agent
+        .fetch(line, sha256)
+        .whenComplete((right, e) -> line.close())
+        .thenApply(
+            right -> {
+              if (!right) {
+                return Optional.of("what came is not what it should be");
+              }
+              if (work.what().equals("app")) {
+                agent.device().holders(f.get("id"), f.get("name"), f.get("version"));
+              } else {
+                agent.device().putDocument(f.getOrDefault("name", "Document"), sha256);
+              }
+              return Optional.empty();
+            });
   }
 
   private static CompletableFuture<Void> taken(Agent agent, String link) {
@@ -220,13 +313,17 @@ public final class Cable {
   }
 
   private CompletableFuture<BenchMessages.Order> say(int at, String serial, String stage) {
+    return say(at, new BenchMessages.Word(rack(at), slot(at), serial, stage));
+  }
+
+  private CompletableFuture<BenchMessages.Order> say(int at, BenchMessages.Word word) {
     JoinLink l = link;
     if (l == null) {
       throw new IllegalStateException("the cable has no bench session; give it a link");
     }
     byte[] body;
     try {
-      body = JSON.writeValueAsBytes(new BenchMessages.Word(rack(at), slot(at), serial, stage));
+      body = JSON.writeValueAsBytes(word);
     } catch (IOException e) {
       throw new IllegalStateException(e);
     }

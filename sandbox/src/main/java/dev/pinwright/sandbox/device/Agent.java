@@ -230,6 +230,8 @@ public final class Agent implements AutoCloseable {
       state.found.clear();
       state.screenAsks.clear();
       state.deferred.clear();
+      state.documents.clear();
+      state.givenName = "";
       state.inUse = false;
       state.scripts.clear();
       state.written.clear();
@@ -606,6 +608,11 @@ public final class Agent implements AutoCloseable {
     } catch (IOException e) {
       throw new UncheckedIOException(e);
     }
+  }
+
+  /** Has a file fetched that a cable puts on it; false when it is not what it should be. */
+  public CompletableFuture<Boolean> fetch(HttpLine line, String id) {
+    return files.fetch(line, id, network.thinking());
   }
 
   /** Its holder ends that somebody sees its screen. */

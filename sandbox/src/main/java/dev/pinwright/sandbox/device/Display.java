@@ -118,7 +118,7 @@ record Display(
         signIn().map(w -> new Screen.SignIn(w.banner(), w.names(), w.guests())),
         Optional.ofNullable(state.signedIn),
         obedience.shortcuts(),
-        obedience.documents(),
+        documents(),
         turnedOff(),
         kiosk.view(this::filled, Instant.now()),
         kiosk.backAt(Instant.now()).map(Instant::toString),
@@ -154,7 +154,8 @@ record Display(
         state.written.getOrDefault(state.opened, ""),
         Optional.ofNullable(watched).map(w -> new Screen.Watched(w.by(), w.whole(), w.taps())),
         state.inUse,
-        state.language);
+        state.language,
+        state.givenName);
   }
 
   private Optional<Screen.Order> order() {
@@ -204,6 +205,12 @@ record Display(
                 .map(v -> filled(s.type().words(v)))
                 .orElse(value);
     return new Screen.Told(section, s.title(), words);
+  }
+
+  private List<Screen.Document> documents() {
+    List<Screen.Document> out = new ArrayList<>(obedience.documents());
+    state.documents.forEach((title, file) -> out.add(new Screen.Document(title, file)));
+    return out;
   }
 
   /** Titles of what was turned off and the holder would miss. */

@@ -27,6 +27,7 @@ import java.util.Optional;
  * @param watched who sees the screen now; nobody mostly
  * @param inUse whether somebody is using it
  * @param language its holder reads
+ * @param givenName by a cable; empty for none
  */
 public record Screen(
     String id,
@@ -87,7 +88,8 @@ public record Screen(
     String written,
     Optional<Watched> watched,
     boolean inUse,
-    String language) {
+    String language,
+    String givenName) {
   /** Whether a flag of the catalogue shows on the device, such as that its camera is gone. */
   public boolean notices(String place) {
     return "true".equals(noticed.get(place));

@@ -197,6 +197,12 @@ final class State {
   /** Time zone its clock shows; that of the machine it is simulated on where it is empty. */
   public String zone = "";
 
+  /** The name it was given by a cable; empty for none. */
+  public String givenName = "";
+
+  /** Documents a cable put on it: digests by title. */
+  public TreeMap<String, String> documents = new TreeMap<>();
+
   /** Scripts it was told to run. */
   public List<ScriptRun> scripts = new ArrayList<>();
 
@@ -325,6 +331,10 @@ final class State {
           Words.parse(Position.Source.class, source));
     }
   }
+
+  /** What it was prepared with, as a cable keeps it. */
+  record Backup(
+      String givenName, String wallpaper, Map<String, App> apps, Map<String, String> documents) {}
 
   /** An operation it carries out once nobody is using it. */
   record Deferred(String uri, TreeMap<String, String> fields, String correlator) {}

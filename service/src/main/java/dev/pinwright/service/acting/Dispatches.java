@@ -230,13 +230,16 @@ public final class Dispatches {
         "send it");
   }
 
-  /** Holds an order against what is ordered for one device at a time. */
-  private static void single(CommandSpec spec, Reach reach) {
-    if (spec.single() && reach.devices() > 1) {
+  /** Holds an order against how many devices it is given to at a time. */
+  private static void bounded(CommandSpec spec, Reach reach) {
+    int most = spec.most().orElse(Integer.MAX_VALUE);
+    if (reach.devices() > most) {
       throw Problem.conflict(
-          "one-device",
+          "too-many-devices",
           spec.title()
-              + " is ordered for one device at a time; this reaches "
+              + " is ordered for "
+              + (most == 1 ? "one device" : most + " devices")
+              + " at a time; this reaches "
               + reach.devices()
               + ".");
     }
@@ -246,7 +249,7 @@ public final class Dispatches {
     Tx tx = act.tx();
     checked.gather(tx, act.now());
     Reach reach = Reach.of(catalog, checked.form(), new DispatchStore(tx).gathered());
-    single(checked.form().spec(), reach);
+    bounded(checked.form().spec(), reach);
     return reach;
   }
 

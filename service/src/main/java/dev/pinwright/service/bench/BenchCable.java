@@ -19,8 +19,10 @@ import org.jspecify.annotations.Nullable;
 public final class BenchCable {
   private final UseCases useCases;
   private final Vault vault;
+  private final BenchWork work;
 
-  public BenchCable(UseCases useCases, Vault vault) {
+  public BenchCable(UseCases useCases, Vault vault, BenchWork work) {
+    this.work = work;
     this.useCases = useCases;
     this.vault = vault;
   }
@@ -58,12 +60,19 @@ public final class BenchCable {
                   }
                   store.stage(s.id(), serial, stage, act.now());
                 }
+                case "there" -> {
+                  // it goes on
+                }
                 case "unplugged" -> store.unplugged(at, serial, act.now());
                 default ->
                     throw Problem.malformed(
-                        "/stage", "stage has to be one of plugged, erasing, erased, unplugged.");
+                        "/stage",
+                        "stage has to be one of plugged, erasing, erased, there, unplugged.");
               }
-              return new Heard(order(store, s, serial, stage, act.now()), null);
+              work.heard(act, s.id(), serial, word);
+              Optional<BenchMessages.Work> next =
+                  stage.equals("there") ? work.next(act, s.id(), serial) : Optional.empty();
+              return new Heard(order(store, s, serial, stage, next, act.now()), null);
             })
         .order();
   }
@@ -83,7 +92,16 @@ public final class BenchCable {
   }
 
   private BenchMessages.Order order(
-      BenchStore store, BenchStore.Session s, String serial, String stage, Instant now) {
+      BenchStore store,
+      BenchStore.Session s,
+      String serial,
+      String stage,
+      Optional<BenchMessages.Work> next,
+      Instant now) {
+    if (stage.equals("there")) {
+      boolean left = store.heldAs(s.id(), serial).isPresent();
+      return new BenchMessages.Order(s.name(), false, null, left, next.orElse(null));
+    }
     if (stage.equals("plugged")) {
       Optional<String> managed = store.heldAs(s.id(), serial);
       if (managed.isPresent()) {
@@ -94,7 +112,7 @@ public final class BenchCable {
             now);
       }
       if (managed.isPresent() || store.prepared(s.id(), serial)) {
-        return new BenchMessages.Order(s.name(), false, null, true);
+        return new BenchMessages.Order(s.name(), false, null, true, null);
       }
     }
     return new BenchMessages.Order(
@@ -103,7 +121,8 @@ public final class BenchCable {
         s.wifiName().isEmpty()
             ? null
             : new BenchMessages.Wifi(s.wifiName(), s.wifiSecret().map(vault::open).orElse("")),
-        false);
+        false,
+        null);
   }
 
   /** Says what is wrong about the place a cable names; empty when nothing is. */

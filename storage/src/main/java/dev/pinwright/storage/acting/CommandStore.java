@@ -215,8 +215,9 @@ public final class CommandStore {
   public int expire(Instant now) {
     return tx.execute(
         "update command set state = 'expired', reason = 'the device was not heard in time',"
-            + " ended_at = :now where state = any(cast(:from as text[])) and expires_at <= :now",
-        Map.of("now", now, "from", before(CommandState.EXPIRED)));
+            + " ended_at = :now where state in ('planned', 'queued', 'delivered')"
+            + " and expires_at <= :now",
+        Map.of("now", now));
   }
 
   private record Counted(CommandState state, long n) {}

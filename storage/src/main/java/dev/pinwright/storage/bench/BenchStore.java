@@ -174,6 +174,12 @@ public final class BenchStore {
    *
    * @param state {@code plugged}, {@code held}, {@code erasing}, {@code joining}, {@code
    *     setting-up}, {@code ready}, {@code refused} or {@code attention}
+   * @param model maker and model, as it told by the cable; so are those that follow
+   * @param battery percent
+   * @param free bytes
+   * @param passcode {@code true} where one is set
+   * @param work what was ordered last to be done to it by the cable and how far that is, such as
+   *     {@code update-os given}
    */
   public record OnBench(
       int rack,
@@ -185,14 +191,25 @@ public final class BenchStore {
       Optional<String> deviceId,
       Optional<String> name,
       Optional<String> asset,
-      Instant changedAt) {}
+      Instant changedAt,
+      Optional<String> model,
+      Optional<String> osVersion,
+      Optional<String> battery,
+      Optional<String> free,
+      Optional<String> passcode,
+      Optional<String> work) {}
 
   private static final String DEVICES =
       """
       select b.rack, b.slot, b.unplugged_at is null as plugged_in, b.serial, %s as state,
              case when b.reason <> '' then b.reason else coalesce(st.standing_reason, '') end
                as reason,
-             d.id as device_id, d.name, d.asset, b.changed_at
+             d.id as device_id, d.name, d.asset, b.changed_at,
+             b.facts ->> 'system/model' as model, b.facts ->> 'system/os-version' as os_version,
+             b.facts ->> 'battery/level' as battery, b.facts ->> 'storage/free' as free,
+             b.facts ->> 'security/passcode-present' as passcode,
+             (select w.what || ' ' || w.state from bench_work w where w.session_id = b.session_id
+                 and w.serial = b.serial order by w.id desc limit 1) as work
         from bench_device b left join device d on d.id = b.device_id
         left join device_state st on st.device_id = d.id
        where b.session_id = :s
@@ -215,6 +232,18 @@ public final class BenchStore {
             + " and (coalesce(d.name, ''), b.serial) > (:n, :k)"
             + " order by coalesce(d.name, ''), b.serial limit :l",
         Map.of("s", id, "n", after.key(), "k", after.id(), "l", limit));
+  }
+
+  /** What a device told of itself by the cable, JSON. */
+  public record Told(String serial, int rack, int slot, String facts) {}
+
+  /** What the devices of a session told, by place. */
+  public List<Told> told(String id, int limit) {
+    return tx.select(
+        Told.class,
+        "select serial, rack, slot, cast(facts as text) as facts from bench_device"
+            + " where session_id = :s and facts <> '{}' order by rack, slot, serial limit :l",
+        Map.of("s", id, "l", limit));
   }
 
   /** What is printed on a label. */

@@ -124,8 +124,10 @@ public final class AssistStore {
   public List<String> unseen(Instant since) {
     return tx.column(
         String.class,
-        "select dispatch_id from assist where watched_at is not null and ended_at is null"
-            + " and seen_at < :since order by dispatch_id limit 100",
+        "select a.dispatch_id from assist a join command c on c.id = a.command_id"
+            + " where a.watched_at is not null and a.ended_at is null and a.seen_at < :since"
+            + " and (a.begun_at is not null or c.state in ('planned', 'queued', 'delivered'))"
+            + " order by a.dispatch_id limit 100",
         Map.of("since", since));
   }
 }
