@@ -200,10 +200,18 @@ export function BenchSessionPage() {
           )}
         </div>
         <div className="flex flex-wrap items-center gap-2">
-          <Button aria-pressed={!listed} onClick={() => setListed(false)}>
+          <Button
+            aria-pressed={!listed}
+            className={listed ? '' : 'border-brass font-semibold'}
+            onClick={() => setListed(false)}
+          >
             Racks
           </Button>
-          <Button aria-pressed={listed} onClick={() => setListed(true)}>
+          <Button
+            aria-pressed={listed}
+            className={listed ? 'border-brass font-semibold' : ''}
+            onClick={() => setListed(true)}
+          >
             List
           </Button>
           <span className="flex-1" />

@@ -42,6 +42,7 @@ final class DemoActing {
   void write() {
     places();
     question();
+    words();
     nightly();
     cases();
     wipes();
@@ -138,6 +139,37 @@ final class DemoActing {
             sixty,
             "confirmDevices",
             sixty.size()));
+  }
+
+  /** Words to be used again, and a picture of a screen somebody asked for. */
+  private void words() {
+    api.post(
+        "/message-templates",
+        Map.of(
+            "name",
+            "The house closes early",
+            "command",
+            "message",
+            "fields",
+            Map.of(
+                "text",
+                "We close at four today. Please bring {self:Name} back to its shelf before that.",
+                "text@fr",
+                "Nous fermons à seize heures. Merci de rapporter {self:Name} avant.")));
+    api.post(
+        "/dispatches",
+        Map.of(
+            "command",
+            "screenshot",
+            "reason",
+            "A visitor says that it shows the wrong language.",
+            "targets",
+            List.of(
+                Map.of(
+                    "kind",
+                    "device",
+                    "ref",
+                    devices("q=gla&standing=settled&platform=tarn", 1).get(0)))));
   }
 
   /** The kiosks of the harbour start afresh every night. */
