@@ -4,6 +4,8 @@ import dev.pinwright.client.api.DevicesApi.APIListDevicesRequest;
 import dev.pinwright.client.http.ApiException;
 import dev.pinwright.client.model.AppDetail;
 import dev.pinwright.client.model.Change;
+import dev.pinwright.client.model.Command;
+import dev.pinwright.client.model.CommandState;
 import dev.pinwright.client.model.DeviceDetail;
 import dev.pinwright.client.model.DeviceSummary;
 import dev.pinwright.client.model.Dispatch;
@@ -191,6 +193,26 @@ final class Desk {
     } catch (ApiException e) {
       throw new IllegalStateException(e);
     }
+  }
+
+  /** The one command of a dispatch. */
+  Command only(Dispatch dispatch) {
+    try {
+      return rig.client
+          .acting()
+          .getDispatchCommands(dispatch.getId(), null, null, 10)
+          .getItems()
+          .get(0);
+    } catch (ApiException e) {
+      throw new IllegalStateException(e);
+    }
+  }
+
+  /** The one command of a dispatch, once it is done or has failed. */
+  Command ended(Dispatch dispatch) {
+    return Rig.eventually(
+        () -> only(dispatch),
+        c -> c.getState() == CommandState.DONE || c.getState() == CommandState.FAILED);
   }
 
   /** The one device there is. */

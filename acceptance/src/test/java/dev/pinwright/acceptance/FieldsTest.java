@@ -105,7 +105,7 @@ class FieldsTest {
         .doesNotContain(first);
     assertThat(pinwright("device", "list", "--attribute", "Colour=red"))
         .contains("There is no attribute 'Colour' on a device; there are Lease ends, Mount.");
-    assertThat(pinwright("ring", "--where", "attribute=Mount=wall")).contains("sent to 1 devices");
+    assertThat(pinwright("ring", "--where", "attribute=Mount=wall")).contains("sent to 1 device.");
     Rig.eventually(() -> tablets.get(0).screen().ringing(), r -> r);
     assertThat(tablets.get(1).screen().ringing()).isFalse();
 

@@ -60,19 +60,7 @@ class LaptopTest {
                 .reason("the fans run all day")
                 .targets(List.of(Desk.device(id))),
             UUID.randomUUID().toString());
-    return Rig.eventually(
-        () -> {
-          try {
-            return rig.client
-                .acting()
-                .getDispatchCommands(d.getId(), null, null, 10)
-                .getItems()
-                .get(0);
-          } catch (ApiException e) {
-            throw new IllegalStateException(e);
-          }
-        },
-        c -> c.getState() == CommandState.DONE || c.getState() == CommandState.FAILED);
+    return desk.ended(d);
   }
 
   private static CommandOutput output(Command c) throws ApiException {

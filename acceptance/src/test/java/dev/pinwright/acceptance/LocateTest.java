@@ -60,24 +60,6 @@ class LocateTest {
         UUID.randomUUID().toString());
   }
 
-  private static Command only(Dispatch dispatch) {
-    try {
-      return rig.client
-          .acting()
-          .getDispatchCommands(dispatch.getId(), null, null, 10)
-          .getItems()
-          .get(0);
-    } catch (ApiException e) {
-      throw new IllegalStateException(e);
-    }
-  }
-
-  private static Command ended(Dispatch dispatch) {
-    return Rig.eventually(
-        () -> only(dispatch),
-        c -> c.getState() == CommandState.DONE || c.getState() == CommandState.FAILED);
-  }
-
   private static Agent tablet() throws ApiException {
     return rig.join(rig.unpackAutomatic("T10"), desk.kiosks("Kiosks " + ++made, 3).getLink());
   }
@@ -98,7 +80,7 @@ class LocateTest {
     Agent tablet = tablet();
     String id = id(tablet);
     tablet.device().be(here(47.1985));
-    Command located = ended(order(CommandKey.LOCATE, Map.of(), Desk.device(id)));
+    Command located = desk.ended(order(CommandKey.LOCATE, Map.of(), Desk.device(id)));
     assertThat(located.getState()).isEqualTo(CommandState.DONE);
     assertThat(located.getReason()).isEqualTo("within 12 m, by satellite");
     assertThat(rig.client.devices().lookAtTrail(id, new TrailWanted()).getItems())
@@ -114,7 +96,7 @@ class LocateTest {
     assertThat(rig.client.devices().getTrail(id).getPoints()).isEqualTo(1);
 
     tablet.device().fault("nowhere", true);
-    Command lost = ended(order(CommandKey.LOCATE, Map.of(), Desk.device(id)));
+    Command lost = desk.ended(order(CommandKey.LOCATE, Map.of(), Desk.device(id)));
     assertThat(lost.getState()).isEqualTo(CommandState.FAILED);
   }
 
@@ -137,7 +119,7 @@ class LocateTest {
         .singleElement()
         .asString()
         .contains("personal");
-    Command refused = ended(order(CommandKey.LOCATE, Map.of(), Desk.device(id)));
+    Command refused = desk.ended(order(CommandKey.LOCATE, Map.of(), Desk.device(id)));
     assertThat(refused.getState()).isEqualTo(CommandState.FAILED);
     assertThat(refused.getReason()).contains("personal");
     assertThat(phone.device().exec("./Vendor/Pinwright/Operations/Locate", null, "x"))
@@ -155,7 +137,7 @@ class LocateTest {
     String body =
         "<Alert><CmdID>1</CmdID><Data>1201</Data></Alert>"
             + "<Alert><CmdID>2</CmdID><Data>1226</Data><Correlator>"
-            + only(waiting).getId()
+            + desk.only(waiting).getId()
             + "</Correlator><Item><Meta><Type"
             + " xmlns=\"syncml:metinf\">urn:pinwright:at:position:1</Type></Meta><Data>"
             + told
@@ -163,7 +145,7 @@ class LocateTest {
     assertThat(talkative.wire().dm(Wire.message("1", 1, body)).status()).isEqualTo(200);
     assertThat(Sql.text(rig, "select count(*) from device_position where latitude = 47.2"))
         .isEqualTo("0");
-    assertThat(only(waiting).getState()).isEqualTo(CommandState.QUEUED);
+    assertThat(desk.only(waiting).getState()).isEqualTo(CommandState.QUEUED);
   }
 
   @Test
@@ -171,19 +153,21 @@ class LocateTest {
     Agent tablet = rig.join(rig.unpackAutomatic("T10"), desk.kiosks("Old", 3).getLink());
     String id = id(tablet);
     tablet.device().updateOs("7.0");
-    Command wrong = ended(order(CommandKey.UPDATE_OS, Map.of("version", "6.0"), Desk.device(id)));
+    Command wrong =
+        desk.ended(order(CommandKey.UPDATE_OS, Map.of("version", "6.0"), Desk.device(id)));
     assertThat(wrong.getState()).as("there is no way back").isEqualTo(CommandState.FAILED);
-    Command updated = ended(order(CommandKey.UPDATE_OS, Map.of("version", "7.1"), Desk.device(id)));
+    Command updated =
+        desk.ended(order(CommandKey.UPDATE_OS, Map.of("version", "7.1"), Desk.device(id)));
     assertThat(updated.getState()).isEqualTo(CommandState.DONE);
     Rig.eventually(() -> desk.card(id).getDevice().getOsVersion(), "7.1"::equals);
-    ended(order(CommandKey.UPDATE_OS, Map.of(), Desk.device(id)));
+    desk.ended(order(CommandKey.UPDATE_OS, Map.of(), Desk.device(id)));
     Rig.eventually(() -> desk.card(id).getDevice().getOsVersion(), "7.2.1"::equals);
 
-    Command off = ended(order(CommandKey.SHUT_DOWN, Map.of(), Desk.device(id)));
+    Command off = desk.ended(order(CommandKey.SHUT_DOWN, Map.of(), Desk.device(id)));
     assertThat(off.getState()).isEqualTo(CommandState.DONE);
     Rig.eventually(() -> tablet.screen().screen(), "off"::equals);
     Dispatch waiting = order(CommandKey.RING, Map.of(), Desk.device(id));
-    assertThat(only(waiting).getState()).isEqualTo(CommandState.QUEUED);
+    assertThat(desk.only(waiting).getState()).isEqualTo(CommandState.QUEUED);
     tablet.switchOn();
     Rig.eventually(() -> tablet.screen().ringing(), Boolean.TRUE::equals);
   }
@@ -208,7 +192,7 @@ class LocateTest {
             new DispatchOrder().command(CommandKey.LOCATE).reason("once more").again(first.getId()),
             UUID.randomUUID().toString());
     assertThat(second.getTotal()).isEqualTo(1);
-    assertThat(ended(second).getDeviceId()).isEqualTo(id(lost));
+    assertThat(desk.ended(second).getDeviceId()).isEqualTo(id(lost));
     assertThatThrownBy(
             () -> desk.order(both.serials(List.of("NOBODY-1")), UUID.randomUUID().toString()))
         .hasMessageContaining("NOBODY-1");
@@ -224,16 +208,16 @@ class LocateTest {
             .targets(List.of(Desk.device(id)))
             .at(OffsetDateTime.now().plusHours(1));
     Dispatch later = desk.order(ring, UUID.randomUUID().toString());
-    assertThat(only(later).getState()).isEqualTo(CommandState.PLANNED);
+    assertThat(desk.only(later).getState()).isEqualTo(CommandState.PLANNED);
     assertThat(later.getExpiresAt()).isEqualTo(later.getDueAt().plusHours(1));
     tablet.checkIn(false);
     Rig.eventually(() -> desk.card(id).getUpToDate(), Boolean.TRUE::equals);
-    assertThat(only(later).getState()).isEqualTo(CommandState.PLANNED);
+    assertThat(desk.only(later).getState()).isEqualTo(CommandState.PLANNED);
     assertThat(rig.client.acting().cancelDispatch(later.getId()).getCancelled()).isEqualTo(1);
 
     Dispatch soon =
         desk.order(ring.at(OffsetDateTime.now().plusSeconds(2)), UUID.randomUUID().toString());
-    assertThat(only(soon).getState()).isEqualTo(CommandState.PLANNED);
+    assertThat(desk.only(soon).getState()).isEqualTo(CommandState.PLANNED);
     Rig.eventually(() -> tablet.screen().ringing(), Boolean.TRUE::equals);
     assertThatThrownBy(
             () ->

@@ -74,24 +74,6 @@ class ScreenTest {
         UUID.randomUUID().toString());
   }
 
-  private static Command only(Dispatch dispatch) {
-    try {
-      return rig.client
-          .acting()
-          .getDispatchCommands(dispatch.getId(), null, null, 10)
-          .getItems()
-          .get(0);
-    } catch (ApiException e) {
-      throw new IllegalStateException(e);
-    }
-  }
-
-  private static Command ended(Dispatch dispatch) {
-    return Rig.eventually(
-        () -> only(dispatch),
-        c -> c.getState() == CommandState.DONE || c.getState() == CommandState.FAILED);
-  }
-
   private static AssistShown assist(Dispatch dispatch) {
     try {
       return rig.client.acting().getAssist(dispatch.getId());
@@ -175,7 +157,7 @@ class ScreenTest {
     assertThat(watcher.closed()).isEqualTo(1000);
     AssistShown over = Rig.eventually(() -> assist(d), a -> a.getStage() == StageEnum.ENDED);
     assertThat(over.getAssist().getEndedBy()).isEqualTo("its holder");
-    assertThat(ended(d).getState()).isEqualTo(CommandState.DONE);
+    assertThat(desk.ended(d).getState()).isEqualTo(CommandState.DONE);
     Rig.eventually(() -> phone.screen().watched().isEmpty(), Boolean.TRUE::equals);
     assertThat(journal())
         .anySatisfy(l -> assertThat(l).contains("owner sees the screen of").contains("whole"))
@@ -239,14 +221,14 @@ class ScreenTest {
     Dispatch d = order(CommandKey.ASSIST, Map.of(), phone);
     Watcher watcher = watch(d);
     says(phone, false);
-    assertThat(ended(d).getReason()).isEqualTo("the holder cancelled it");
+    assertThat(desk.ended(d).getReason()).isEqualTo("the holder cancelled it");
     assertThat(watcher.closed()).isEqualTo(1000);
     assertThat(assist(d).getStage()).isEqualTo(StageEnum.NOT);
     assertThat(watcher.count()).isZero();
 
     Dispatch picture = order(CommandKey.SCREENSHOT, Map.of(), phone);
     says(phone, false);
-    assertThat(ended(picture).getReason()).isEqualTo("the holder cancelled it");
+    assertThat(desk.ended(picture).getReason()).isEqualTo("the holder cancelled it");
     assertThat(rig.client.acting().listScreenshots(id(phone)).getItems()).isEmpty();
   }
 
@@ -257,7 +239,7 @@ class ScreenTest {
     Dispatch d = order(CommandKey.ASSIST, Map.of(), phone);
     watch(d).close();
     Rig.eventually(() -> assist(d).getStage(), StageEnum.NOT::equals);
-    assertThat(only(d).getState()).isEqualTo(CommandState.CANCELLED);
+    assertThat(desk.only(d).getState()).isEqualTo(CommandState.CANCELLED);
     phone.offline(false);
     Rig.eventually(() -> desk.card(id(phone)).getUpToDate(), Boolean.TRUE::equals);
     assertThat(phone.screen().question()).isEmpty();
@@ -271,8 +253,8 @@ class ScreenTest {
     String id = id(phone);
     Dispatch d = order(CommandKey.SCREENSHOT, Map.of(), phone);
     says(phone, true);
-    assertThat(ended(d).getState()).isEqualTo(CommandState.DONE);
-    String shot = only(d).getId();
+    assertThat(desk.ended(d).getState()).isEqualTo(CommandState.DONE);
+    String shot = desk.only(d).getId();
     assertThat(rig.client.acting().listScreenshots(id).getItems())
         .singleElement()
         .satisfies(
@@ -306,7 +288,7 @@ class ScreenTest {
     Agent phone = phone(Ownership.PERSONAL);
     // API and service: the whole screen is not to be ordered
     for (CommandKey command : List.of(CommandKey.SCREENSHOT, CommandKey.ASSIST)) {
-      Command refused = ended(order(command, Map.of("shows", "whole"), phone));
+      Command refused = desk.ended(order(command, Map.of("shows", "whole"), phone));
       assertThat(refused.getState()).isEqualTo(CommandState.FAILED);
       assertThat(refused.getReason()).contains("personal");
     }
@@ -401,16 +383,48 @@ class ScreenTest {
     String told2 =
         "<Alert><CmdID>1</CmdID><Data>1201</Data></Alert>"
             + "<Alert><CmdID>2</CmdID><Data>1226</Data><Correlator>"
-            + only(d).getId()
+            + desk.only(d).getId()
             + "</Correlator><Item><Meta><Type"
             + " xmlns=\"syncml:metinf\">urn:pinwright:at:screenshot:1</Type></Meta><Data>"
             + place
             + "</Data></Item></Alert>";
     assertThat(own.wire().dm(Wire.message("2", 1, told2)).status()).isEqualTo(200);
-    assertThat(only(d).getState()).isEqualTo(CommandState.DONE);
+    assertThat(desk.only(d).getState()).isEqualTo(CommandState.DONE);
+  }
 
-    // a screen nobody asked for, and one of another device
-    assertThat(own.wire().get("/assist/" + d.getId()).status()).isEqualTo(426);
+  @Test
+  void aScreenIsOpenedByTheDeviceThatWasAskedAndByNoOther() throws Exception {
+    Invitation open = invitation(Ownership.CORPORATE);
+    X509Certificate root = Pki.certificate(rig.client.intake().getJoinFile(open.getId()).getRoot());
+    Wire nobody = new Wire(rig.deviceUrl(), root, null, null);
+    Wire.Joined asked = nobody.joined(open.getCode(), "SCR-0011", root);
+    Wire.Joined other = nobody.joined(open.getCode(), "SCR-0012", root);
+    String id = desk.devices("SCR-0011", 1).get(0).getId();
+    Dispatch d =
+        desk.order(
+            new DispatchOrder()
+                .command(CommandKey.ASSIST)
+                .reason("drill")
+                .targets(List.of(Desk.device(id))),
+            "opened");
+    String place = "/assist/" + d.getId();
+    Told told = new Told();
+    asked.session(told, "1", 64_000, List.of());
+    assertThat(told.data).as("nobody is there to look").isEmpty();
+    assertThat(asked.wire().socket(place)).isEqualTo(409);
+    Watcher watcher = watch(d);
+    asked.session(told, "2", 64_000, List.of());
+    var data = Wire.JSON.readTree(told.data);
+    assertThat(data.path("address").asText()).startsWith("wss://").endsWith(place);
+    assertThat(data.path("shows").asText()).isEqualTo("whole");
+    assertThat(asked.wire().get(place).status()).isEqualTo(426);
+    assertThat(nobody.socket(place)).as("without a certificate").isEqualTo(401);
+    assertThat(other.wire().socket(place)).as("another device").isEqualTo(404);
+    assertThat(asked.wire().socket("/assist/nothing")).isEqualTo(409);
+    assertThat(watcher.isOpen()).as("none of that ends it").isTrue();
+    assertThat(asked.wire().socket(place)).isEqualTo(101);
+    assertThat(watcher.closed()).as("the device hung up").isEqualTo(1000);
+    assertThat(asked.wire().socket(place)).as("once is all").isEqualTo(409);
   }
 
   private static int put(Wire wire, String place, String right, byte[] body) {

@@ -98,6 +98,11 @@ final class Wire {
     }
   }
 
+  /** What a WebSocket at this address is refused with; 101 where it is opened. */
+  int socket(String path) {
+    return Watcher.refused(http, base + path);
+  }
+
   Answer get(String path) {
     return send("GET", path, Map.of(), new byte[0]);
   }

@@ -305,7 +305,8 @@ final class DeviceCommands {
     String id = context.device(device).getId();
     if (clear) {
       Cancelled c = call(() -> context.client().acting().clearQueue(id));
-      return context.print(c, () -> context.line("%d commands cancelled.", c.getCancelled()));
+      return context.print(
+          c, () -> context.line("%s cancelled.", Context.counted(c.getCancelled(), "command")));
     }
     DeviceQueue queue =
         call(

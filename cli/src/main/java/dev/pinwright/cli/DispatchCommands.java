@@ -155,7 +155,8 @@ final class DispatchCommands {
   @Command(mixinStandardHelpOptions = true, description = "Cancels what has not been delivered.")
   int cancel(@Parameters(paramLabel = "ID") String id) {
     Cancelled c = call(() -> context.client().acting().cancelDispatch(id));
-    return context.print(c, () -> context.line("%d commands cancelled.", c.getCancelled()));
+    return context.print(
+        c, () -> context.line("%s cancelled.", Context.counted(c.getCancelled(), "command")));
   }
 
   @Command(

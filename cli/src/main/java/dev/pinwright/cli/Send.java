@@ -311,10 +311,10 @@ final class Send implements Callable<Integer> {
         () ->
             context.line(
                 at == null
-                    ? "%s sent to %d devices. Follow with: pinwright dispatch wait %s"
-                    : "%s planned for %d devices. Take it back with: pinwright dispatch cancel %s",
+                    ? "%s sent to %s. Follow with: pinwright dispatch wait %s"
+                    : "%s planned for %s. Take it back with: pinwright dispatch cancel %s",
                 d.getTitle(),
-                d.getTotal(),
+                Context.counted(d.getTotal(), "device"),
                 d.getId()));
   }
 }

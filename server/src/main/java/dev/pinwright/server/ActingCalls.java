@@ -6,6 +6,7 @@ import dev.pinwright.service.Pinwright;
 import dev.pinwright.service.acting.Dispatches;
 import dev.pinwright.service.acting.MessageTemplates;
 import dev.pinwright.service.acting.Order;
+import dev.pinwright.service.acting.Queues;
 import dev.pinwright.service.acting.StandingOrders;
 import dev.pinwright.service.acting.Wipes;
 import java.util.List;
@@ -39,9 +40,10 @@ final class ActingCalls {
     r.get(
         ROOT + "/devices/{id}/cannot",
         ctx -> json(ctx, Map.of("items", dispatches.cannot(caller(ctx), id(ctx)))));
+    Queues queues = pinwright.queues();
     r.get(
         ROOT + "/devices/{id}/queue",
-        ctx -> json(ctx, Map.of("items", dispatches.queue(caller(ctx), id(ctx)))));
+        ctx -> json(ctx, Map.of("items", queues.of(caller(ctx), id(ctx)))));
     r.put(
         ROOT + "/devices/{id}/queue",
         ctx ->
@@ -49,11 +51,11 @@ final class ActingCalls {
                 ctx,
                 Map.of(
                     "items",
-                    dispatches.arrange(
+                    queues.arrange(
                         caller(ctx), id(ctx), body(ctx, Arrangement.class).commands()))));
     r.delete(
         ROOT + "/devices/{id}/queue",
-        ctx -> json(ctx, Map.of("cancelled", dispatches.clear(caller(ctx), id(ctx)))));
+        ctx -> json(ctx, Map.of("cancelled", queues.clear(caller(ctx), id(ctx)))));
     StandingOrders standing = pinwright.standingOrders();
     r.get(ROOT + "/standing-orders", ctx -> json(ctx, standing.page(caller(ctx), page(ctx))));
     records(r, "/standing-orders", standing, StandingOrders.Draft.class);

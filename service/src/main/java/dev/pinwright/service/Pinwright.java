@@ -7,6 +7,7 @@ import dev.pinwright.service.access.Throttle;
 import dev.pinwright.service.acting.Dispatches;
 import dev.pinwright.service.acting.MessageTemplates;
 import dev.pinwright.service.acting.Outputs;
+import dev.pinwright.service.acting.Queues;
 import dev.pinwright.service.acting.StandingOrders;
 import dev.pinwright.service.acting.WipeCourse;
 import dev.pinwright.service.acting.Wipes;
@@ -187,6 +188,7 @@ public final class Pinwright implements AutoCloseable {
   private final HouseMap houseMap;
   private final StandingOrders standingOrders;
   private final Outputs outputs;
+  private final Queues queues;
   private final MessageTemplates messageTemplates;
   private final Assists assists;
   private final Screenshots screenshots;
@@ -322,6 +324,7 @@ public final class Pinwright implements AutoCloseable {
                 dispatches));
     standingOrders = new StandingOrders(useCases, catalog, dispatches);
     outputs = new Outputs(useCases);
+    queues = new Queues(useCases);
     messageTemplates = new MessageTemplates(useCases, catalog);
     assists = new Assists(useCases, channel, settings.nodeBase());
     screenshots = new Screenshots(useCases, vault);
@@ -695,6 +698,10 @@ public final class Pinwright implements AutoCloseable {
 
   public MessageTemplates messageTemplates() {
     return messageTemplates;
+  }
+
+  public Queues queues() {
+    return queues;
   }
 
   public Outputs outputs() {

@@ -195,7 +195,7 @@ public final class Cable {
                 }
               }
               String serial = agent.screen().serial();
-              Map<String, String> facts = agent.device().tellsCable();
+              Map<String, String> facts = agent.device().onCable().facts();
               say(
                       at,
                       new BenchMessages.Word(
@@ -240,16 +240,16 @@ public final class Cable {
     Optional<String> why = Optional.empty();
     switch (work.what()) {
       case "erase" -> agent.erase();
-      case "clear-passcode" -> agent.device().clearPasscode();
-      case "rename" -> agent.device().name(name);
-      case "update-os" -> why = agent.device().putOs(f.getOrDefault("version", ""));
-      case "back-up" -> backups.put(name, agent.device().backUp());
+      case "clear-passcode" -> agent.device().onCable().clearPasscode();
+      case "rename" -> agent.device().onCable().name(name);
+      case "update-os" -> why = agent.device().onCable().putOs(f.getOrDefault("version", ""));
+      case "back-up" -> backups.put(name, agent.device().onCable().backUp());
       case "restore" -> {
         Object backup = backups.get(name);
         if (backup == null) {
           why = Optional.of("this cable keeps no " + name);
         } else {
-          agent.device().restoreFrom(backup);
+          agent.device().onCable().restoreFrom(backup);
         }
       }
       case "app", "document" -> {
@@ -280,7 +280,7 @@ public final class Cable {
               if (work.what().equals("app")) {
                 agent.device().holders(f.get("id"), f.get("name"), f.get("version"));
               } else {
-                agent.device().putDocument(f.getOrDefault("name", "Document"), sha256);
+                agent.device().onCable().putDocument(f.getOrDefault("name", "Document"), sha256);
               }
               return Optional.empty();
             });

@@ -465,6 +465,9 @@ public final class Agent implements AutoCloseable {
 
   private CompletableFuture<Void> exchange(
       HttpLine line, String path, DeviceSession session, Message message) {
+    if (state.offline) {
+      return CompletableFuture.failedFuture(new IOException("there is no network"));
+    }
     return line.send(
             "POST",
             path,

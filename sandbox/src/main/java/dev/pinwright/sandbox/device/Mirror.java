@@ -97,6 +97,7 @@ final class Mirror {
       return;
     }
     live = new Live(ask);
+    live.open();
   }
 
   /** A screen that is seen. */
@@ -121,6 +122,11 @@ final class Mirror {
               this::heard,
               () -> network.thinking().execute(this::over));
       server = new RfbServer(screen.get().serial(), drawn.picture(), this, line::send);
+    }
+
+    /** Opens it, once all of it is there. */
+    void open() {
+      line.open();
     }
 
     private void opened() {

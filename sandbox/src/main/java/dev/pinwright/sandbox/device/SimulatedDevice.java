@@ -228,71 +228,9 @@ public final class SimulatedDevice implements DeviceSide {
     factsChanged();
   }
 
-  // ---- what a cable does -----------------------------------------------------------------------
-
-  /** What it tells of itself to a cable. */
-  public synchronized Map<String, String> tellsCable() {
-    Map<String, String> out = new TreeMap<>();
-    read("./Vendor/Pinwright")
-        .forEach(
-            (path, leaf) -> {
-              if (path.startsWith(Dm.FACTS + "/")) {
-                out.put(path.substring(Dm.FACTS.length() + 1), leaf.value());
-              }
-            });
-    return out;
-  }
-
-  /** Takes its passcode away. */
-  public synchronized void clearPasscode() {
-    state.passcode = null;
-    factsChanged();
-  }
-
-  /** Gives it a name. */
-  public synchronized void name(String name) {
-    state.givenName = name;
-    factsChanged();
-  }
-
-  /** Puts another version of its OS on it; why not, where it cannot be. */
-  public synchronized Optional<String> putOs(String version) {
-    boolean known =
-        catalog.platform(model.platform()).orElseThrow().versions().stream()
-            .anyMatch(v -> v.toString().equals(version));
-    if (!known) {
-      return Optional.of("there is no " + model.platform() + " " + version);
-    }
-    if (!OsVersion.parse(version).atLeast(OsVersion.parse(state.osVersion))) {
-      return Optional.of("it has " + state.osVersion + ", and there is no way back");
-    }
-    updateOs(version);
-    return Optional.empty();
-  }
-
-  /** Puts a document on it. */
-  public synchronized void putDocument(String title, String file) {
-    state.documents.put(title, file);
-    changed.accept(this);
-  }
-
-  /** What it was prepared with. */
-  public synchronized Object backUp() {
-    return new State.Backup(
-        state.givenName,
-        state.wallpaper,
-        new TreeMap<>(state.apps),
-        new TreeMap<>(state.documents));
-  }
-
-  /** Gets what another one was prepared with, besides its name. */
-  public synchronized void restoreFrom(Object backup) {
-    if (backup instanceof State.Backup b) {
-      state.wallpaper = b.wallpaper();
-      b.apps().forEach(state.apps::putIfAbsent);
-      state.documents.putAll(b.documents());
-      factsChanged();
-    }
+  /** What a cable of a bench does to it. */
+  public OnCable onCable() {
+    return new OnCable(this, catalog, model, state);
   }
 
   /** Types a character into the app on show, or takes the last one away. */
@@ -541,7 +479,8 @@ public final class SimulatedDevice implements DeviceSide {
     factsChanged();
   }
 
-  private void factsChanged() {
+  /** It has something new to tell. */
+  void factsChanged() {
     state.factsChanged = true;
     changed.accept(this);
   }

@@ -333,8 +333,7 @@ final class State {
   }
 
   /** What it was prepared with, as a cable keeps it. */
-  record Backup(
-      String givenName, String wallpaper, Map<String, App> apps, Map<String, String> documents) {}
+  record Backup(String wallpaper, Map<String, App> apps, Map<String, String> documents) {}
 
   /** An operation it carries out once nobody is using it. */
   record Deferred(String uri, TreeMap<String, String> fields, String correlator) {}

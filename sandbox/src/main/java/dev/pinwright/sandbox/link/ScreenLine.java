@@ -20,6 +20,9 @@ public final class ScreenLine implements AutoCloseable {
   /** Bytes of the largest frame it sends. */
   private static final int PART = 64 * 1024;
 
+  private final Network network;
+  private final SslContext tls;
+  private final URI uri;
   private final Runnable opened;
   private final Consumer<byte[]> heard;
   private final Runnable over;
@@ -27,7 +30,7 @@ public final class ScreenLine implements AutoCloseable {
   private volatile boolean closed;
 
   /**
-   * Opens one.
+   * One that is yet to be opened.
    *
    * @param opened told once bytes can be sent
    * @param heard told what comes, in order, on a thread that must not be held up
@@ -40,15 +43,23 @@ public final class ScreenLine implements AutoCloseable {
       Runnable opened,
       Consumer<byte[]> heard,
       Runnable over) {
+    this.network = network;
+    this.tls = tls;
+    this.uri = uri;
     this.opened = opened;
     this.heard = heard;
     this.over = over;
+  }
+
+  /** Opens it. */
+  public void open() {
     network
         .bootstrap()
         .handler(
             new ChannelInitializer<>() {
               @Override
               protected void initChannel(Channel ch) {
+                channel = ch;
                 WakeLine.socket(ch, tls, uri).addLast(new Receiver());
               }
             })
@@ -56,7 +67,6 @@ public final class ScreenLine implements AutoCloseable {
         .addListener(
             (ChannelFuture f) -> {
               if (f.isSuccess()) {
-                channel = f.channel();
                 f.channel().closeFuture().addListener(x -> over.run());
                 if (closed) {
                   f.channel().close();

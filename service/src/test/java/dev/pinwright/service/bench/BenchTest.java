@@ -289,7 +289,7 @@ class BenchTest {
     assertThatThrownBy(() -> say(s, 17, "AR10-0001", "plugged"))
         .hasMessageContaining("slots 1 to 16");
     assertThatThrownBy(() -> say(s, 1, "AR10-0001", "dancing"))
-        .hasMessageContaining("plugged, erasing, erased, unplugged");
+        .hasMessageContaining("plugged, erasing, erased, there, unplugged");
     assertThatThrownBy(() -> say(s, 1, "", "plugged")).isInstanceOf(Problem.class);
     for (String other : List.of("0000-0000-0000", "words")) {
       assertThatThrownBy(
