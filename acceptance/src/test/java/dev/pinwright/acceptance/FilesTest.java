@@ -172,7 +172,10 @@ class FilesTest {
     assertThat(known.response().body()).isEmpty();
     Wire.Answer head = anybody.send("HEAD", path, Map.of(), new byte[0]);
     assertThat(head.header("Content-Length")).isEqualTo("600000");
-    assertThat(anybody.send("PUT", path, Map.of(), new byte[0]).status()).isEqualTo(405);
+    assertThat(anybody.send("POST", path, Map.of(), new byte[0]).status()).isEqualTo(405);
+    assertThat(anybody.send("PUT", path, Map.of(), new byte[0]).status())
+        .as("a picture comes with a right")
+        .isEqualTo(401);
     for (String none : List.of("0".repeat(64), "x", file.getId().toUpperCase(), "..%2f..%2fdm")) {
       Wire.Answer missing = anybody.send("GET", "/content/sha256/" + none, Map.of(), new byte[0]);
       assertThat(missing.status()).as(none).isIn(400, 404);

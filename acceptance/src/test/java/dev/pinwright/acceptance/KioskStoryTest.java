@@ -47,9 +47,9 @@ class KioskStoryTest {
       assertThat(kiosk.rows().get(0).get(0)).map(Screen.App::name).contains("Photos");
       assertThat(kiosk.rows()).hasSize(1);
 
-      tablet.offline(true);
       b.open(rig.consoleUrl() + "/devices/" + id);
       b.read("In its kiosk");
+      tablet.offline(true);
       b.press("Show exit code");
       String code =
           b.see(By.cssSelector("[aria-label='Exit code'] .font-mono")).getText().replace(" ", "");

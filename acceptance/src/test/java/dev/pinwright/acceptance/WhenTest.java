@@ -223,6 +223,9 @@ class WhenTest {
             () ->
                 rig.client.acting().arrangeQueue(id, new QueueOrder().commands(List.of("nothing"))))
         .hasMessageContaining("does not wait for this device");
+    assertThatThrownBy(
+            () -> rig.client.acting().arrangeQueue(id, new QueueOrder().commands(List.of())))
+        .hasMessageContaining("which commands come first");
     tablet.offline(false);
     Rig.eventually(() -> tablet.screen().screen(), "locked"::equals);
 

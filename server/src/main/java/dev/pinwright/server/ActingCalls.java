@@ -11,6 +11,7 @@ import dev.pinwright.service.acting.StandingOrders;
 import dev.pinwright.service.acting.Wipes;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 
 /** Dispatches, their commands, and wipes. */
 final class ActingCalls {
@@ -21,7 +22,7 @@ final class ActingCalls {
   }
 
   /** In which order commands are handed over. */
-  record Arrangement(List<String> commands) {}
+  record Arrangement(Optional<List<String>> commands) {}
 
   void install(Routes r) {
     Dispatches dispatches = pinwright.dispatches();
@@ -52,7 +53,9 @@ final class ActingCalls {
                 Map.of(
                     "items",
                     queues.arrange(
-                        caller(ctx), id(ctx), body(ctx, Arrangement.class).commands()))));
+                        caller(ctx),
+                        id(ctx),
+                        body(ctx, Arrangement.class).commands().orElse(List.of())))));
     r.delete(
         ROOT + "/devices/{id}/queue",
         ctx -> json(ctx, Map.of("cancelled", queues.clear(caller(ctx), id(ctx)))));

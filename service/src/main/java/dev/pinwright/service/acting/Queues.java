@@ -25,9 +25,12 @@ public final class Queues {
   /**
    * Puts what waits for a device in order: these first, one after the other, then all else.
    *
-   * @throws Problem 400 for a command that does not wait for it
+   * @throws Problem 400 without any, and for a command that does not wait for it
    */
   public List<CommandStore.Waiting> arrange(Caller caller, String deviceId, List<String> ids) {
+    if (ids.isEmpty()) {
+      throw Problem.malformed("/commands", "Say which commands come first.");
+    }
     return useCases.act(
         caller,
         act -> {
@@ -43,7 +46,7 @@ public final class Queues {
                     throw Problem.malformed(
                         "/commands", "The command " + id + " does not wait for this device.");
                   });
-          commands.place(deviceId, ids);
+          commands.place(deviceId, ids.stream().distinct().toList());
           act.done(
               Noun.COMMAND,
               "arranged",

@@ -187,6 +187,8 @@ public final class Registrar {
     return useCases.act(
         caller,
         act -> {
+          // not while what the registrar lists is written anew, which would lose it
+          act.tx().lock(GatewayRow.class, platform);
           RegistrarStore store = new RegistrarStore(act.tx(), platform);
           int known = store.assign(changed, assign);
           store.list(act.now(), a.profileId(), act::newId);
