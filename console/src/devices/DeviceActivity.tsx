@@ -74,6 +74,11 @@ export function Commands({ id }: { id: string }) {
           </li>
         ))}
       </ul>
+      {pages.hasNextPage && (
+        <Button weight="bare" onClick={() => void pages.fetchNextPage()}>
+          Earlier
+        </Button>
+      )}
     </>
   );
 }

@@ -173,7 +173,7 @@ class IndependentProgramsTest {
           assertThat(in.readAllBytes().length).isGreaterThan(sent.body().length);
         }
       } else {
-        assertThat(sent.body().length).as(file + ", sent as it is").isLessThan(1_500);
+        assertThat(sent.body().length).as(file + ", sent as it is").isLessThan(1_000);
       }
       bytes += sent.body().length;
     }

@@ -5,6 +5,8 @@ import dev.pinwright.service.work.Json;
 import dev.pinwright.service.work.Problem;
 import dev.pinwright.service.work.Settings;
 import io.javalin.Javalin;
+import io.javalin.compression.CompressionStrategy;
+import io.javalin.compression.Gzip;
 import io.javalin.http.staticfiles.Location;
 import java.time.Duration;
 import java.util.Map;
@@ -21,6 +23,8 @@ final class ConsoleListener {
           + " connect-src 'self'; font-src 'self'; object-src 'none'; base-uri 'none';"
           + " form-action 'self'; frame-ancestors 'none'";
 
+  private static final int LEAST_COMPRESSED = 512;
+
   private ConsoleListener() {}
 
   static Javalin create(Pinwright pinwright, Metrics metrics, AssistRelay relay) {
@@ -30,6 +34,7 @@ final class ConsoleListener {
           config.startup.showJavalinBanner = false;
           config.http.maxRequestSize = 1024 * 1024L;
           config.http.prefer405over404 = true;
+          config.http.compressionStrategy = compressed();
           config.jetty.threadPool = new QueuedThreadPool(64, 8);
           config.jetty.modifyServer(
               server -> {
@@ -88,6 +93,13 @@ final class ConsoleListener {
             config.spaRoot.addFile("/", "/console/index.html", Location.CLASSPATH);
           }
         });
+  }
+
+  /** By gzip (RFC 1952), also what is less than a packet: a page is made of many small files. */
+  private static CompressionStrategy compressed() {
+    CompressionStrategy gzip = new CompressionStrategy(null, new Gzip());
+    gzip.setDefaultMinSizeForCompression(LEAST_COMPRESSED);
+    return gzip;
   }
 
   private static boolean isAsset(String path) {

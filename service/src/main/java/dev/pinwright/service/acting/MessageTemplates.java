@@ -14,8 +14,8 @@ import dev.pinwright.service.work.ManyLines;
 import dev.pinwright.service.work.Page;
 import dev.pinwright.service.work.Problem;
 import dev.pinwright.service.work.Records;
+import dev.pinwright.storage.ByName;
 import dev.pinwright.storage.Tx;
-import dev.pinwright.storage.acting.MessageTemplateStore;
 import dev.pinwright.storage.row.MessageTemplateRow;
 import java.util.Map;
 import java.util.Optional;
@@ -23,8 +23,6 @@ import org.jspecify.annotations.Nullable;
 
 /** Words that are used again, for commands that say something to holders. */
 public final class MessageTemplates implements Records<MessageTemplate, MessageTemplates.Draft> {
-  private static final int LONGEST_NAME = 80;
-
   private final UseCases useCases;
   private final Catalog catalog;
 
@@ -50,7 +48,7 @@ public final class MessageTemplates implements Records<MessageTemplate, MessageT
         tx ->
             Page.byName(
                 (after, limit) ->
-                    new MessageTemplateStore(tx)
+                    new ByName<>(tx, MessageTemplateRow.class)
                         .page(after, limit).stream().map(this::shown).toList(),
                 page,
                 MessageTemplate::name,
@@ -88,10 +86,7 @@ public final class MessageTemplates implements Records<MessageTemplate, MessageT
   }
 
   private MessageTemplate write(Caller caller, @Nullable String id, int version, Draft draft) {
-    String name = draft.name() == null ? "" : draft.name().strip();
-    if (name.isEmpty() || name.length() > LONGEST_NAME) {
-      throw Problem.malformed("/name", "A name has 1 to 80 characters.");
-    }
+    String name = Known.name(draft.name());
     CommandSpec spec =
         catalog
             .command(draft.command() == null ? "" : draft.command())
@@ -120,7 +115,10 @@ public final class MessageTemplates implements Records<MessageTemplate, MessageT
         act -> {
           Tx tx = act.tx();
           Spoken.require(tx, form);
-          if (new MessageTemplateStore(tx).byName(name).filter(r -> !r.id.equals(id)).isPresent()) {
+          if (new ByName<>(tx, MessageTemplateRow.class)
+              .find(name)
+              .filter(r -> !r.id.equals(id))
+              .isPresent()) {
             throw Problem.conflict(
                 "name-taken", "There is a message template called " + name + " already.");
           }

@@ -15,6 +15,7 @@ import dev.pinwright.service.work.Known;
 import dev.pinwright.service.work.Page;
 import dev.pinwright.service.work.Problem;
 import dev.pinwright.service.work.Records;
+import dev.pinwright.storage.ByName;
 import dev.pinwright.storage.Tx;
 import dev.pinwright.storage.acting.StandingOrderStore;
 import dev.pinwright.storage.row.AccountRow;
@@ -36,8 +37,6 @@ import org.jspecify.annotations.Nullable;
  * wipes does not repeat.
  */
 public final class StandingOrders implements Records<StandingOrder, StandingOrders.Draft> {
-  private static final int LONGEST_NAME = 80;
-
   private final UseCases useCases;
   private final Catalog catalog;
   private final Dispatches dispatches;
@@ -71,7 +70,7 @@ public final class StandingOrders implements Records<StandingOrder, StandingOrde
         tx ->
             Page.byName(
                 (after, limit) ->
-                    new StandingOrderStore(tx)
+                    new ByName<>(tx, StandingOrderRow.class)
                         .page(after, limit).stream().map(this::shown).toList(),
                 page,
                 StandingOrder::name,
@@ -119,10 +118,7 @@ public final class StandingOrders implements Records<StandingOrder, StandingOrde
   }
 
   private StandingOrder write(Caller caller, @Nullable String id, int version, Draft draft) {
-    String name = draft.name() == null ? "" : draft.name().strip();
-    if (name.isEmpty() || name.length() > LONGEST_NAME) {
-      throw Problem.malformed("/name", "A name has 1 to 80 characters.");
-    }
+    String name = Known.name(draft.name());
     if (draft.order() == null) {
       throw Problem.malformed("/order", "Say what is ordered each time.");
     }
@@ -160,7 +156,10 @@ public final class StandingOrders implements Records<StandingOrder, StandingOrde
         caller,
         act -> {
           Tx tx = act.tx();
-          if (new StandingOrderStore(tx).byName(name).filter(r -> !r.id.equals(id)).isPresent()) {
+          if (new ByName<>(tx, StandingOrderRow.class)
+              .find(name)
+              .filter(r -> !r.id.equals(id))
+              .isPresent()) {
             throw Problem.conflict(
                 "name-taken", "There is a standing order called " + name + " already.");
           }

@@ -157,10 +157,7 @@ public final class Bench {
 
   /** Opens a session. */
   public Session open(Caller caller, Draft d) {
-    String name = plain(d.name());
-    if (name.isEmpty() || name.length() > 80) {
-      throw Problem.malformed("/name", "A name has 1 to 80 characters.");
-    }
+    String name = Known.name(d.name());
     long first = d.firstNumber() == null ? 1 : d.firstNumber();
     if (first < 1 || first > 99_999_999) {
       throw Problem.malformed("/firstNumber", "Numbers begin with 1 to 99999999.");

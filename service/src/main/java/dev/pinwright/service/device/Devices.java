@@ -292,10 +292,7 @@ public final class Devices {
 
   /** Renames a device; a name another one has gets a number in brackets, as it does on joining. */
   public Detail rename(Caller caller, String id, int version, String wanted) {
-    String typed = wanted.strip();
-    if (typed.isEmpty() || typed.length() > 80) {
-      throw Problem.malformed("/name", "A name has 1 to 80 characters.");
-    }
+    String typed = Known.name(wanted);
     return useCases.act(
         caller,
         act -> {

@@ -324,10 +324,7 @@ public final class Groups {
   }
 
   private static String name(GroupStore store, GroupRow row, Draft draft) {
-    String name = draft.name() == null ? "" : draft.name().strip();
-    if (name.isEmpty() || name.length() > 80) {
-      throw Problem.malformed("/name", "A name has 1 to 80 characters.");
-    }
+    String name = Known.name(draft.name());
     if (store.byName(name).filter(g -> !g.id.equals(row.id)).isPresent()) {
       throw Problem.conflict("name-taken", "There is a group called " + name + ".");
     }

@@ -161,10 +161,7 @@ public final class EnrollmentProfiles implements Records<EnrollmentProfiles.Show
   }
 
   private static String freeName(Tx tx, @Nullable String wanted, String id) {
-    String name = wanted == null ? "" : wanted.strip();
-    if (name.isEmpty() || name.length() > 80) {
-      throw Problem.malformed("/name", "A name has 1 to 80 characters.");
-    }
+    String name = Known.name(wanted);
     if (new EnrollmentStore(tx).byName(name).filter(r -> !r.id.equals(id)).isPresent()) {
       throw Problem.conflict(
           "name-taken", "There is an enrollment profile called " + name + " already.");

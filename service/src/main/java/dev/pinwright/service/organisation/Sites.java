@@ -78,10 +78,7 @@ public final class Sites implements Records<Site, Sites.Draft> {
   }
 
   private Site write(Caller caller, @Nullable String id, int version, Draft draft) {
-    String name = draft.name() == null ? "" : draft.name().strip();
-    if (name.isEmpty() || name.length() > 80) {
-      throw Problem.malformed("/name", "A name has 1 to 80 characters.");
-    }
+    String name = Known.name(draft.name());
     String address = draft.address() == null ? "" : draft.address().strip();
     if (address.length() > 300) {
       throw Problem.malformed("/address", "An address has at most 300 characters.");

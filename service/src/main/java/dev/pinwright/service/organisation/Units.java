@@ -110,10 +110,7 @@ public final class Units implements Records<Unit, Units.Draft> {
   }
 
   private static String name(@Nullable String wanted) {
-    String name = wanted == null ? "" : wanted.strip();
-    if (name.isEmpty() || name.length() > 80) {
-      throw Problem.malformed("/name", "A name has 1 to 80 characters.");
-    }
+    String name = Known.name(wanted);
     return name;
   }
 

@@ -466,10 +466,7 @@ public final class Profiles {
   }
 
   private static String name(Tx tx, String wanted, String ownId) {
-    String name = wanted.strip();
-    if (name.isEmpty() || name.length() > 80) {
-      throw Problem.malformed("/name", "A name has 1 to 80 characters.");
-    }
+    String name = Known.name(wanted);
     if (new ProfileStore(tx).byName(name).filter(p -> !p.id.equals(ownId)).isPresent()) {
       throw Problem.conflict(
           "name-taken", "There is a profile or kit called " + name + " already.");

@@ -9,6 +9,8 @@ import org.jspecify.annotations.Nullable;
 
 /** What is on file already: references in what an administrator writes, and rows to change. */
 public final class Known {
+  private static final int LONGEST_NAME = 80;
+
   private Known() {}
 
   /**
@@ -25,6 +27,19 @@ public final class Known {
       throw Problem.malformed("/" + what + "Id", "There is no " + what + " " + id + ".");
     }
     return id;
+  }
+
+  /**
+   * A name as it is kept, without the spaces around it.
+   *
+   * @throws Problem 400 when it is empty or longer than 80 characters
+   */
+  public static String name(@Nullable String written) {
+    String name = written == null ? "" : written.strip();
+    if (name.isEmpty() || name.length() > LONGEST_NAME) {
+      throw Problem.malformed("/name", "A name has 1 to 80 characters.");
+    }
+    return name;
   }
 
   /**
