@@ -20,6 +20,9 @@ import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.concurrent.Executors;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
 
 /** Work that comes round by the clock, done by one node at a time. */
 final class Jobs implements AutoCloseable {
@@ -28,6 +31,10 @@ final class Jobs implements AutoCloseable {
 
   /** After how many that did not come another node takes the work up. */
   private static final int MISSED = 4;
+
+  private static final int AT_ONCE = 2;
+
+  private static final Logger LOG = LoggerFactory.getLogger(Jobs.class);
 
   private final Scheduler scheduler;
 
@@ -76,13 +83,25 @@ final class Jobs implements AutoCloseable {
     scheduler =
         Scheduler.create(database.dataSource())
             .startTasks(all)
-            .threads(2)
+            .threads(AT_ONCE)
+            .executorService(Executors.newFixedThreadPool(AT_ONCE, Jobs::thread))
             .pollingInterval(Duration.ofSeconds(5))
             .heartbeatInterval(HEARTBEAT)
             .missedHeartbeatsLimit(MISSED)
             .commitWhenAutocommitDisabled(true)
             .build();
     scheduler.start();
+  }
+
+  /**
+   * A thread for such work. What cannot be taken up, because the database went away while it was,
+   * is taken up at another round or by another node.
+   */
+  private static Thread thread(Runnable work) {
+    Thread thread = new Thread(work, "jobs");
+    thread.setUncaughtExceptionHandler(
+        (t, e) -> LOG.warn("Work that comes round could not be taken up: {}", e.toString()));
+    return thread;
   }
 
   /** Work that comes again; on whichever node is first. */
