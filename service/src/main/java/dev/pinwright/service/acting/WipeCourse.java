@@ -1,6 +1,7 @@
 package dev.pinwright.service.acting;
 
 import dev.pinwright.core.command.CommandState;
+import dev.pinwright.core.notice.News;
 import dev.pinwright.core.wipe.Proof;
 import dev.pinwright.core.wipe.Wipe;
 import dev.pinwright.core.wipe.WipeKind;
@@ -13,7 +14,6 @@ import dev.pinwright.storage.Tx;
 import dev.pinwright.storage.acting.WipeStore;
 import dev.pinwright.storage.device.ActivityStore;
 import dev.pinwright.storage.device.DeviceStates;
-import dev.pinwright.storage.house.NoticeStore;
 import dev.pinwright.storage.identity.CertificateStore;
 import java.util.List;
 import java.util.Optional;
@@ -74,17 +74,7 @@ public final class WipeCourse {
     hold(act.tx(), w.deviceId(), false);
     String words = "It said that it erases itself, and speaks as if nothing had happened";
     tell(act, w, "denied", words);
-    new NoticeStore(act.tx())
-        .give(
-            "wipe-denied " + w.id(),
-            new NoticeStore.Notice(
-                act.newId(),
-                w.device() + " was not wiped",
-                words + ". It is managed as before; order the wipe again.",
-                "/devices?card=" + w.deviceId(),
-                true,
-                act.now()));
-    act.touch(Noun.NOTICE);
+    act.say(News.notWiped(w.id(), w.deviceId(), w.device(), words));
   }
 
   /**

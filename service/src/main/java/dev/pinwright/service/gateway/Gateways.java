@@ -1,8 +1,10 @@
 package dev.pinwright.service.gateway;
 
-import dev.pinwright.core.Versioned;
 import dev.pinwright.core.catalog.Catalog;
+import dev.pinwright.core.gateway.Gateway;
+import dev.pinwright.core.gateway.Linked;
 import dev.pinwright.core.gateway.PushCredential;
+import dev.pinwright.core.notice.News;
 import dev.pinwright.protocol.pki.Chains;
 import dev.pinwright.protocol.pki.Pki;
 import dev.pinwright.service.identity.TrustedMakers;
@@ -32,7 +34,6 @@ import org.jspecify.annotations.Nullable;
 
 /** Gateways: where a platform's services are, and the right to use each of them. */
 public final class Gateways implements TrustedMakers {
-  private static final int SOON_DAYS = 60;
   private final UseCases useCases;
   private final Catalog catalog;
   private final Vault vault;
@@ -55,64 +56,14 @@ public final class Gateways implements TrustedMakers {
     this.clock = clock;
   }
 
-  /**
-   * The push side.
-   *
-   * @param state {@code missing}, {@code requested}, {@code connected}, {@code lapsing} within
-   *     sixty days of its end, {@code lapsed}
-   * @param request signing request to be signed in the vendor's portal, PEM
-   * @param devices that are woken through it
-   */
-  public record Push(
-      String state,
-      Optional<String> account,
-      Optional<String> topic,
-      Optional<Instant> expiresAt,
-      Optional<Long> daysLeft,
-      Optional<String> request,
-      long devices,
-      Optional<String> fault) {}
-
-  /** The registrar side. {@code state}: missing, connected or failing. */
-  public record RegistrarSide(
-      String state,
-      Optional<String> account,
-      Optional<Instant> syncedAt,
-      Optional<String> defaultProfileId,
-      long registered,
-      long assigned,
-      Optional<String> fault) {}
-
-  /** The store side. {@code state}: missing, connected or failing. */
-  public record Store(
-      String state,
-      Optional<String> account,
-      Optional<Instant> checkedAt,
-      Optional<String> fault) {}
-
-  /**
-   * A gateway. {@code services} and {@code makers} are empty before it is set up, {@code version}
-   * counts what people changed.
-   */
-  public record Shown(
-      String platform,
-      String name,
-      Optional<String> services,
-      List<String> makers,
-      Push push,
-      RegistrarSide registrar,
-      Store store,
-      int version)
-      implements Versioned {}
-
   /** All gateways, one for each platform, set up or not. */
-  public List<Shown> all(Caller caller) {
+  public List<Gateway> all(Caller caller) {
     return useCases.read(
         tx -> catalog.platforms().stream().map(p -> shown(tx, p.key(), p.name())).toList());
   }
 
   /** One gateway. */
-  public Shown get(Caller caller, String platform) {
+  public Gateway get(Caller caller, String platform) {
     return useCases.read(tx -> shown(tx, platform, name(platform)));
   }
 
@@ -123,37 +74,33 @@ public final class Gateways implements TrustedMakers {
         .name();
   }
 
-  private Shown shown(Tx tx, String platform, String name) {
+  private Gateway shown(Tx tx, String platform, String name) {
     GatewayRow row = tx.find(GatewayRow.class, platform).orElse(null);
     if (row == null) {
-      Optional<String> none = Optional.empty();
-      return new Shown(
-          platform,
-          name,
-          none,
-          List.of(),
-          new Push("missing", none, none, Optional.empty(), Optional.empty(), none, 0, none),
-          new RegistrarSide("missing", none, Optional.empty(), none, 0, 0, none),
-          new Store("missing", none, Optional.empty(), none),
-          0);
+      return Gateway.missing(platform, name);
     }
     RegistrarStore.Counted listed = new RegistrarStore(tx, platform).count();
-    return new Shown(
+    return new Gateway(
         platform,
         name,
         Optional.of(row.services),
         Chains.certificates(row.roots).stream().map(Pki::commonName).toList(),
-        push(row, new PushStore(tx).count(platform)),
-        new RegistrarSide(
-            side(row.registrarToken, row.registrarFault),
+        Gateway.Push.of(
+            credential(row),
+            Optional.ofNullable(row.pushRequest),
+            new PushStore(tx).count(platform),
+            fault(row.pushFault),
+            clock.instant()),
+        new Gateway.Registrar(
+            Linked.of(row.registrarToken != null, row.registrarFault),
             Optional.ofNullable(row.registrarAccount),
             Optional.ofNullable(row.registrarSyncedAt),
             Optional.ofNullable(row.defaultProfileId),
             listed.registered(),
             listed.assigned(),
             fault(row.registrarFault)),
-        new Store(
-            side(row.storeToken, row.storeFault),
+        new Gateway.Store(
+            Linked.of(row.storeToken != null, row.storeFault),
             Optional.ofNullable(row.storeAccount),
             Optional.ofNullable(row.storeCheckedAt),
             fault(row.storeFault)),
@@ -162,27 +109,6 @@ public final class Gateways implements TrustedMakers {
 
   private static Optional<String> fault(String text) {
     return Optional.of(text).filter(t -> !t.isEmpty());
-  }
-
-  private static String side(byte @Nullable [] token, String fault) {
-    return token == null ? "missing" : fault.isEmpty() ? "connected" : "failing";
-  }
-
-  private Push push(GatewayRow row, long devices) {
-    Optional<PushCredential> held = credential(row);
-    Optional<Long> left = held.map(c -> c.lapse().daysLeft(clock.instant()));
-    String state =
-        left.map(d -> d < 0 ? "lapsed" : d <= SOON_DAYS ? "lapsing" : "connected")
-            .orElse(row.pushRequest == null ? "missing" : "requested");
-    return new Push(
-        state,
-        held.map(PushCredential::account),
-        held.map(PushCredential::topic),
-        held.map(PushCredential::expiresAt),
-        left,
-        Optional.ofNullable(row.pushRequest),
-        devices,
-        fault(row.pushFault));
   }
 
   /** The push credential a gateway holds. */
@@ -197,7 +123,7 @@ public final class Gateways implements TrustedMakers {
    *
    * @param roots one or more certificates in PEM
    */
-  public Shown setUp(
+  public Gateway setUp(
       Caller caller,
       String platform,
       int version,
@@ -223,7 +149,7 @@ public final class Gateways implements TrustedMakers {
   }
 
   /** Makes a signing request, to be signed in the vendor's portal; its key never leaves here. */
-  public Shown request(Caller caller, String platform) {
+  public Gateway request(Caller caller, String platform) {
     return act(
         caller,
         platform,
@@ -243,7 +169,7 @@ public final class Gateways implements TrustedMakers {
    * @throws Problem 400 when it does not fit, 409 another-account when it is a renewal under
    *     another vendor account, saying what would happen
    */
-  public Shown credential(Caller caller, String platform, int version, @Nullable String pem) {
+  public Gateway credential(Caller caller, String platform, int version, @Nullable String pem) {
     X509Certificate certificate;
     try {
       certificate = Pki.certificate(pem == null ? "" : pem);
@@ -293,7 +219,7 @@ public final class Gateways implements TrustedMakers {
           row.pushExpiresAt = next.expiresAt();
           row.pushTold = null;
           row.pushFault = "";
-          new NoticeStore(tx).over("push " + platform + " ", "", now);
+          new NoticeStore(tx).over(News.push(platform), now);
           return "Push credential of " + next.account() + " taken for " + name(platform);
         });
   }
@@ -303,7 +229,7 @@ public final class Gateways implements TrustedMakers {
    *
    * @throws Problem 400 without a token, 502 when the registrar does not accept it
    */
-  public Shown connectRegistrar(
+  public Gateway connectRegistrar(
       Caller caller, String platform, int version, @Nullable String token) {
     String checked = token(token);
     GatewayRow tried = found(platform);
@@ -332,7 +258,7 @@ public final class Gateways implements TrustedMakers {
   }
 
   /** Says by which enrollment profile devices of the registrar join that have none of their own. */
-  public Shown defaultProfile(
+  public Gateway defaultProfile(
       Caller caller, String platform, int version, @Nullable String profileId) {
     return act(
         caller,
@@ -360,7 +286,7 @@ public final class Gateways implements TrustedMakers {
   }
 
   /** Connects the store. */
-  public Shown connectStore(Caller caller, String platform, int version, @Nullable String token) {
+  public Gateway connectStore(Caller caller, String platform, int version, @Nullable String token) {
     String checked = token(token);
     GatewayRow tried = found(platform);
     String account =
@@ -402,7 +328,7 @@ public final class Gateways implements TrustedMakers {
     }
   }
 
-  private Shown act(
+  private Gateway act(
       Caller caller,
       String platform,
       OptionalInt version,

@@ -13,6 +13,7 @@ import dev.pinwright.core.device.DeviceTraits;
 import dev.pinwright.core.device.Mode;
 import dev.pinwright.core.device.OsVersion;
 import dev.pinwright.core.device.Ownership;
+import dev.pinwright.core.notice.News;
 import dev.pinwright.service.access.Throttle;
 import dev.pinwright.service.acting.Dispatches;
 import dev.pinwright.service.acting.Order;
@@ -29,7 +30,6 @@ import dev.pinwright.storage.Database;
 import dev.pinwright.storage.device.ActivityStore;
 import dev.pinwright.storage.holder.HolderStore;
 import dev.pinwright.storage.holder.HolderStore.Held;
-import dev.pinwright.storage.house.NoticeStore;
 import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
@@ -282,19 +282,9 @@ public final class Holders {
         caller(holder),
         act -> {
           String id = act.newId();
-          new NoticeStore(act.tx())
-              .give(
-                  "app-asked-for " + id,
-                  new NoticeStore.Notice(
-                      id,
-                      holder.name() + " asks for an app",
-                      "For " + d.name() + ": " + words,
-                      "/devices?card=" + d.id(),
-                      false,
-                      act.now()));
+          act.say(News.appAskedFor(id, holder.name(), d.id(), d.name(), words));
           act.done(
               Noun.DEVICE, "app-asked-for", d.id(), holder.name() + " asks for an app: " + words);
-          act.touch(Noun.NOTICE);
         });
   }
 

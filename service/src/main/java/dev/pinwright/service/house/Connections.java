@@ -1,6 +1,7 @@
 package dev.pinwright.service.house;
 
 import dev.pinwright.core.Versioned;
+import dev.pinwright.core.gateway.Linked;
 import dev.pinwright.service.secret.Vault;
 import dev.pinwright.service.usecase.Noun;
 import dev.pinwright.service.usecase.UseCases;
@@ -69,11 +70,12 @@ public final class Connections {
   }
 
   /**
-   * A connection as shown. {@code state}: missing, connected or failing; {@code version}: how often
-   * it was set up, 0 where it is missing.
+   * A connection as shown.
+   *
+   * @param version how often it was set up, 0 where it is missing
    */
   public record Shown<T>(
-      String state,
+      Linked state,
       Optional<T> settings,
       boolean secretKept,
       Optional<Instant> checkedAt,
@@ -133,7 +135,7 @@ public final class Connections {
         .map(
             c ->
                 new Shown<>(
-                    c.fault().isEmpty() ? "connected" : "failing",
+                    Linked.of(true, c.fault()),
                     Optional.of(Json.read(c.settings(), type)),
                     c.secret().isPresent(),
                     c.checkedAt(),
@@ -142,7 +144,12 @@ public final class Connections {
         .orElseGet(
             () ->
                 new Shown<>(
-                    "missing", Optional.empty(), false, Optional.empty(), Optional.empty(), 0));
+                    Linked.MISSING,
+                    Optional.empty(),
+                    false,
+                    Optional.empty(),
+                    Optional.empty(),
+                    0));
   }
 
   /** What a draft says once it is checked; the secret is null where the kept one stays. */

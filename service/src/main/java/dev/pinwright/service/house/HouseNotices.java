@@ -4,9 +4,11 @@ import dev.pinwright.core.Lapse;
 import dev.pinwright.core.app.Attempt;
 import dev.pinwright.core.gateway.PushCredential;
 import dev.pinwright.core.license.Forecast;
-import dev.pinwright.core.license.Licensing;
 import dev.pinwright.core.license.Pool;
 import dev.pinwright.core.lost.LostCase;
+import dev.pinwright.core.notice.Daily;
+import dev.pinwright.core.notice.News;
+import dev.pinwright.core.notice.Notice;
 import dev.pinwright.service.rules.Waves;
 import dev.pinwright.service.usecase.Noun;
 import dev.pinwright.service.usecase.UseCases;
@@ -33,27 +35,15 @@ import java.net.URLEncoder;
 import java.nio.charset.StandardCharsets;
 import java.time.Duration;
 import java.time.Instant;
-import java.time.LocalDate;
-import java.time.ZoneOffset;
-import java.time.format.DateTimeFormatter;
 import java.util.List;
-import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.OptionalInt;
-import java.util.OptionalLong;
 import java.util.concurrent.ConcurrentHashMap;
 import org.jspecify.annotations.Nullable;
 
 /** What somebody should know: each thing is said once, in the console and by mail. */
 public final class HouseNotices {
-  private static final Duration FAILING_LONG = Duration.ofMinutes(10);
-  private static final Duration WAITING_LONG = Duration.ofHours(1);
-  private static final long SHORT_SOON = 14;
-  private static final Duration OVERDUE = Duration.ofDays(30);
-  private static final DateTimeFormatter WHEN =
-      DateTimeFormatter.ofPattern("d MMMM, HH:mm", Locale.ENGLISH);
-
   private final UseCases useCases;
   private final Mailer mailer;
 
@@ -66,7 +56,7 @@ public final class HouseNotices {
   }
 
   /** Notices that are not over, newest first. */
-  public Page<NoticeStore.Notice> page(Caller caller, Page.Request page) {
+  public Page<NoticeStore.Given> page(Caller caller, Page.Request page) {
     String[] c = page.parts(Page.Part.TEXT);
     return useCases.read(
         tx ->
@@ -118,27 +108,9 @@ public final class HouseNotices {
       return;
     }
     g.pushTold = due.getAsInt();
-    String title = "Push credential of " + g.platform + " " + held.lapse().words(act.now());
-    String detail =
-        "It holds until "
-            + held.expiresAt().atZone(ZoneOffset.UTC).toLocalDate()
-            + ". Make a signing request, have it signed under "
-            + held.account()
-            + " and bring the result. Without it "
-            + g.platform
-            + " devices are woken only while they keep a connection open.";
-    NoticeStore notices = new NoticeStore(act.tx());
-    notices.over("push " + g.platform + " ", "", act.now());
-    notices.give(
-        "push " + g.platform + " " + held.expiresAt() + " " + due.getAsInt(),
-        new NoticeStore.Notice(
-            act.newId(),
-            title,
-            detail,
-            "/house/gateways?open=" + g.platform,
-            due.getAsInt() <= 7,
-            act.now()));
-    act.done(Noun.NOTICE, "given", Noun.GATEWAY, g.platform, title);
+    Notice notice = News.pushLapses(g.platform, held, due.getAsInt(), act.now());
+    act.say(notice);
+    act.done(Noun.NOTICE, "given", Noun.GATEWAY, g.platform, notice.title());
   }
 
   private static void certificate(UseCases.Act act, String id) {
@@ -150,22 +122,12 @@ public final class HouseNotices {
       return;
     }
     file.told = due.getAsInt();
-    String title = "The certificate " + file.name + " " + lapse.words(act.now());
     List<String> profiles =
         new FileStore(act.tx()).uses(id).stream().map(FileStore.Use::profileName).toList();
-    String detail =
-        "It holds until "
-            + lapse.at().atZone(ZoneOffset.UTC).toLocalDate()
-            + " and is handed out by "
-            + String.join(", ", profiles)
-            + ". Store its successor, name that there instead, and publish.";
-    NoticeStore notices = new NoticeStore(act.tx());
-    notices.over("file " + id + " ", "", act.now());
-    notices.give(
-        "file " + id + " " + due.getAsInt(),
-        new NoticeStore.Notice(
-            act.newId(), title, detail, "/rules/files?card=" + id, due.getAsInt() <= 7, act.now()));
-    act.done(Noun.NOTICE, "given", Noun.FILE, id, title);
+    Notice notice =
+        News.certificateLapses(id, file.name, lapse, due.getAsInt(), profiles, act.now());
+    act.say(notice);
+    act.done(Noun.NOTICE, "given", Noun.FILE, id, notice.title());
   }
 
   /** Says what waits for somebody here, and which service of the house fails; at most daily. */
@@ -182,180 +144,85 @@ public final class HouseNotices {
           codes(act);
           caches(act);
           lost(act);
-          connection(
-              act,
-              "directory",
-              "The staff directory needs you",
-              "Until then people stay as they were read last, and signing in to join may fail.");
-          connection(
-              act, "mail", "Mail cannot be sent", "Invitations and notices wait until it can.");
+          connection(act, "directory");
+          connection(act, "mail");
         });
     mail();
   }
 
   private static void arrivals(UseCases.Act act) {
-    ArrivalStore.Waiting w = new ArrivalStore(act.tx()).waiting(act.now().minus(WAITING_LONG));
-    say(
-        act,
-        "arrivals",
-        w.devices() > 0,
-        "%s for somebody to let %s in"
-            .formatted(
-                w.devices() == 1 ? "A device waits" : w.devices() + " devices wait",
-                w.devices() == 1 ? "it" : "them"),
-        "The first asked on "
-            + w.since().map(t -> WHEN.format(t.atZone(ZoneOffset.UTC)) + " UTC").orElse("")
-            + ". Approve or refuse them in Intake, Arrivals.",
-        "/intake/arrivals?outcome=waiting",
-        false);
+    ArrivalStore.Waiting w =
+        new ArrivalStore(act.tx()).waiting(act.now().minus(Daily.WAITING_LONG));
+    say(act, "arrivals", Daily.arrivals(w.devices(), w.since()));
   }
 
   private static void waves(UseCases.Act act) {
-    List<Waves.Stopped> stopped = Waves.stopped(act.tx());
-    say(
-        act,
-        "waves",
-        !stopped.isEmpty(),
-        stopped.size() == 1
-            ? "The waves of " + stopped.get(0).profile().name() + " stopped"
-            : "The waves of " + stopped.size() + " profiles stopped",
-        String.join(
-            " ", stopped.stream().map(s -> s.profile().name() + ": " + s.reason() + ".").toList()),
-        stopped.size() == 1
-            ? "/rules/profiles/" + stopped.get(0).profile().id()
-            : "/rules/profiles",
-        true);
+    List<Daily.Told> stopped =
+        Waves.stopped(act.tx()).stream()
+            .map(s -> new Daily.Told(s.profile().id(), s.profile().name(), s.reason()))
+            .toList();
+    say(act, "waves", Daily.waves(stopped));
   }
 
   /** Which licenses are short already, and which will be soon as they were taken lately. */
   private static void licenses(UseCases.Act act) {
     LicenseStore licenses = new LicenseStore(act.tx());
     for (StoreAppStore.StoreApp app : new StoreAppStore(act.tx()).licensed()) {
-      String whom = app.licensing() == Licensing.BY_HOLDER ? "holder" : "device";
       long free = licenses.pools(app.appId()).stream().mapToLong(Pool::free).sum();
-      OptionalLong left =
-          Forecast.daysLeft(free, licenses.taken(app.appId(), act.now().minus(Forecast.LOOKED_AT)));
-      boolean soon = left.isPresent() && left.getAsLong() > 0 && left.getAsLong() <= SHORT_SOON;
       say(
           act,
           "licenses " + app.appId(),
-          app.lacking() > 0 || soon,
-          app.lacking() > 0
-              ? app.name()
-                  + " is "
-                  + app.lacking()
-                  + (app.lacking() == 1 ? " license" : " licenses")
-                  + " short"
-              : app.name() + ": at this rate none is left in " + left.orElse(0) + " days",
-          app.lacking() > 0
-              ? (app.lacking() == 1 ? "A " + whom + " goes" : app.lacking() + " " + whom + "s go")
-                  + " without. Buy more in the vendor's portal, or move some from another place."
-              : "Buy more in the vendor's portal before they run out; " + free + " are free.",
-          "/apps/licenses?q=" + URLEncoder.encode(app.name(), StandardCharsets.UTF_8),
-          app.lacking() > 0);
+          Daily.licenses(
+              new Daily.Told(app.appId(), app.name(), ""),
+              app.licensing(),
+              app.lacking(),
+              free,
+              Forecast.daysLeft(
+                  free, licenses.taken(app.appId(), act.now().minus(Forecast.LOOKED_AT))),
+              "/apps/licenses?q=" + URLEncoder.encode(app.name(), StandardCharsets.UTF_8)));
     }
   }
 
-  /** Which versions appeared in a store, or at an address, that nobody has released. */
   private static void versions(UseCases.Act act) {
-    List<StoreAppStore.Newer> newer = new StoreAppStore(act.tx()).newer();
-    say(
-        act,
-        "versions",
-        !newer.isEmpty(),
-        newer.size() == 1
-            ? newer.get(0).name() + " " + newer.get(0).version() + " appeared"
-            : newer.size() + " apps have a new version",
-        "Devices keep the version they have until somebody releases the new one: "
-            + String.join(", ", newer.stream().map(n -> n.name() + " " + n.version()).toList())
-            + ".",
-        newer.size() == 1 ? "/apps/catalogue?card=" + newer.get(0).appId() : "/apps/catalogue",
-        false);
+    List<Daily.Told> newer =
+        new StoreAppStore(act.tx())
+            .newer().stream().map(n -> new Daily.Told(n.appId(), n.name(), n.version())).toList();
+    say(act, "versions", Daily.versions(newer));
   }
 
-  /** Which apps were tried so often on devices that they are tried no more. */
   private static void failingApps(UseCases.Act act) {
-    List<AppStore.GivenUp> apps = new AppStore(act.tx()).givenUp(Attempt.MOST);
-    say(
-        act,
-        "apps",
-        !apps.isEmpty(),
-        apps.size() == 1
-            ? apps.get(0).name() + " fails again and again"
-            : apps.size() + " apps fail again and again",
-        "Tried "
-            + Attempt.MOST
-            + " times and no more: "
-            + String.join(
-                "; ",
-                apps.stream()
-                    .map(
-                        a ->
-                            a.name()
-                                + " on "
-                                + (a.devices() == 1 ? "1 device" : a.devices() + " devices")
-                                + ", "
-                                + a.reason())
-                    .toList())
-            + ". Push them once the cause is mended.",
-        apps.size() == 1 ? "/apps/catalogue?card=" + apps.get(0).id() : "/apps/behind",
-        false);
+    say(act, "apps", Daily.failingApps(new AppStore(act.tx()).givenUp(Attempt.MOST)));
   }
 
-  /** Which printed codes of apps lapse soon. */
   private static void codes(UseCases.Act act) {
-    List<ConfigurationCodeStore.Lapsing> lapsing =
+    List<Daily.Told> lapsing =
         new ConfigurationCodeStore(act.tx())
-            .lapsing(act.now(), act.now().plus(Duration.ofDays(SHORT_SOON)));
-    say(
-        act,
-        "codes",
-        !lapsing.isEmpty(),
-        lapsing.size() == 1
-            ? "The printed code " + lapsing.get(0).name() + " lapses soon"
-            : lapsing.size() + " printed codes lapse soon",
-        "Print new ones and hang them up: "
-            + String.join(
-                ", ",
-                lapsing.stream()
-                    .map(l -> l.name() + " until " + l.until().toString().substring(0, 10))
-                    .toList())
-            + ".",
-        lapsing.isEmpty() ? "/apps/catalogue" : "/apps/catalogue?card=" + lapsing.get(0).appId(),
-        false);
+            .lapsing(act.now(), act.now().plus(Daily.SOON)).stream()
+                .map(
+                    l -> new Daily.Told(l.appId(), l.name(), l.until().toString().substring(0, 10)))
+                .toList();
+    say(act, "codes", Daily.codes(lapsing));
   }
 
-  /** Which lost devices have been looked for for long. */
   private static void lost(UseCases.Act act) {
     LostCaseStore.Overdue o =
         new LostCaseStore(act.tx()).overdue(act.now().minus(LostCase.OVERDUE));
     say(
         act,
         "cases",
-        o.cases() > 0,
-        o.cases() == 1
-            ? o.device().orElseThrow() + " has been lost for a week"
-            : o.cases() + " devices have been lost for a week",
-        "Say how it ended: found, or given up.",
-        o.cases() == 1 ? "/devices/lost/" + o.id().orElseThrow() : "/devices/lost?state=open",
-        false);
+        Daily.cases(o.cases(), o.id().map(id -> new Daily.Told(id, o.device().orElseThrow(), ""))));
   }
 
-  /** Which caches of sites have been gone round for a while. */
   private static void caches(UseCases.Act act) {
     for (SiteCacheStore.Cache c : new SiteCacheStore(act.tx()).all()) {
+      boolean fails = c.certificate().isPresent() && !c.working();
       say(
           act,
           "cache " + c.siteId(),
-          c.certificate().isPresent()
-              && !c.working()
-              && c.changedAt().isBefore(act.now().minus(FAILING_LONG)),
-          "The cache at " + c.site() + " is gone round",
-          "What it says of itself: "
-              + c.fault()
-              + ". Its devices fetch everything over their line until it is back.",
-          "/devices/sites?card=" + c.siteId(),
-          false);
+          Daily.cache(
+              new Daily.Told(c.siteId(), c.site(), c.fault()),
+              fails ? Optional.of(c.changedAt()) : Optional.empty(),
+              act.now()));
     }
   }
 
@@ -367,33 +234,21 @@ public final class HouseNotices {
       say(
           act,
           "check " + check.id,
-          n > 0,
-          check.name + ": " + n + (n == 1 ? " device is" : " devices are") + " out of order",
-          "Their holders are told: " + check.advice,
-          "/rules/checks?card=" + check.id,
-          false);
+          Daily.check(new Daily.Told(check.id, check.name, check.advice), n));
     }
   }
 
-  private void connection(UseCases.Act act, String kind, String title, String meaning) {
-    Optional<ConnectionStore.Connection> c = new ConnectionStore(act.tx()).find(kind);
-    String fault = c.map(ConnectionStore.Connection::fault).orElse("");
+  private void connection(UseCases.Act act, String kind) {
+    String fault =
+        new ConnectionStore(act.tx()).find(kind).map(ConnectionStore.Connection::fault).orElse("");
     if (fault.isEmpty()) {
       failing.remove(kind);
     }
-    boolean lasting =
-        !fault.isEmpty()
-            && !failing
-                .computeIfAbsent(kind, k -> act.now())
-                .isAfter(act.now().minus(FAILING_LONG));
-    say(
-        act,
-        kind,
-        lasting,
-        title,
-        fault.replaceFirst("[.\\s]*$", ". ") + meaning,
-        "/house/" + kind,
-        true);
+    Optional<Instant> since =
+        fault.isEmpty()
+            ? Optional.empty()
+            : Optional.of(failing.computeIfAbsent(kind, k -> act.now()));
+    say(act, kind, Daily.connection(kind, fault, since, act.now()));
   }
 
   /** Says what rows of the roster are overdue; at most once a day. */
@@ -401,43 +256,18 @@ public final class HouseNotices {
     useCases.run(
         Caller.SERVICE,
         act -> {
-          long n = new RosterStore(act.tx()).waiting(act.now().minus(OVERDUE));
-          say(
-              act,
-              "roster",
-              n > 0,
-              (n == 1 ? "A device on the roster has" : n + " devices on the roster have")
-                  + " not come in "
-                  + OVERDUE.toDays()
-                  + " days",
-              "Find them, or take their rows off the roster, so that nobody else joins as them.",
-              "/intake/roster?state=expected&waitingDays=" + OVERDUE.toDays(),
-              false);
+          long n = new RosterStore(act.tx()).waiting(act.now().minus(Daily.OVERDUE));
+          say(act, "roster", Daily.roster(n));
         });
     mail();
   }
 
-  /**
-   * Gives a notice once a day as long as something is so, and puts it away when it is no longer.
-   */
-  private static void say(
-      UseCases.Act act,
-      String what,
-      boolean so,
-      String title,
-      String detail,
-      String link,
-      boolean urgent) {
-    NoticeStore notices = new NoticeStore(act.tx());
-    String key = what + " " + LocalDate.ofInstant(act.now(), ZoneOffset.UTC);
-    boolean changed = notices.over(what + " ", so ? key : "", act.now());
-    if (so) {
-      changed |=
-          notices.give(
-              key, new NoticeStore.Notice(act.newId(), title, detail, link, urgent, act.now()));
-    }
-    if (changed) {
-      act.touch(Noun.NOTICE);
+  /** Says something once a day as long as it is so, and puts it away when it is no longer. */
+  private static void say(UseCases.Act act, String about, Optional<Notice> found) {
+    if (found.isPresent()) {
+      act.say(found.get().daily(act.now()));
+    } else {
+      act.over(about);
     }
   }
 
@@ -447,7 +277,7 @@ public final class HouseNotices {
     if (to == null) {
       return;
     }
-    for (NoticeStore.Notice n : useCases.read(tx -> new NoticeStore(tx).unmailed())) {
+    for (NoticeStore.Given n : useCases.read(tx -> new NoticeStore(tx).unmailed())) {
       // claimed before it is sent: a notice that is lost is still in the console
       boolean claimed =
           useCases.act(Caller.SERVICE, act -> new NoticeStore(act.tx()).claim(n.id(), act.now()));

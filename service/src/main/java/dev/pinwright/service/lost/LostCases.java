@@ -9,6 +9,7 @@ import dev.pinwright.core.device.Ownership;
 import dev.pinwright.core.lost.CaseState;
 import dev.pinwright.core.lost.LostCase;
 import dev.pinwright.core.lost.PutBack;
+import dev.pinwright.core.notice.News;
 import dev.pinwright.core.wipe.Wipe;
 import dev.pinwright.core.wipe.WipeKind;
 import dev.pinwright.service.acting.Dispatches;
@@ -27,7 +28,6 @@ import dev.pinwright.service.work.Problem;
 import dev.pinwright.storage.Tx;
 import dev.pinwright.storage.acting.WipeStore;
 import dev.pinwright.storage.change.Moves;
-import dev.pinwright.storage.house.NoticeStore;
 import dev.pinwright.storage.lost.LostCaseStore;
 import dev.pinwright.storage.row.DeviceRow;
 import dev.pinwright.storage.row.LostCaseRow;
@@ -204,18 +204,8 @@ public final class LostCases {
           if (report.lock().orElse(true)) {
             lock(act, device.id, what, text, phone);
           }
-          new NoticeStore(tx)
-              .give(
-                  "case " + row.id,
-                  new NoticeStore.Notice(
-                      act.newId(),
-                      device.name + " was reported lost",
-                      caller.login() + ": " + what,
-                      "/devices/lost/" + row.id,
-                      true,
-                      act.now()));
+          act.say(News.lost(row.id, device.name, caller.login(), what));
           act.done(Noun.CASE, "opened", Noun.DEVICE, device.id, device.name + " lost: " + what);
-          act.touch(Noun.NOTICE);
           return shown(found(tx, row.id));
         });
   }
@@ -374,18 +364,7 @@ public final class LostCases {
     }
     String words = c.heardAt().isEmpty() ? "It is heard" : "It is heard again";
     entry(act, c.id(), "heard", words, null);
-    NoticeStore notices = new NoticeStore(act.tx());
-    notices.over("case-heard " + c.id() + " ", "", act.now());
-    notices.give(
-        "case-heard " + c.id() + " " + heard.at(),
-        new NoticeStore.Notice(
-            act.newId(),
-            c.device() + ", which is lost, is heard",
-            "It was reported lost on " + c.openedAt().toString().substring(0, 10) + ": " + c.what(),
-            "/devices/lost/" + c.id(),
-            true,
-            act.now()));
-    act.touch(Noun.NOTICE);
+    act.say(News.heard(c, heard.at()));
   }
 
   /**
@@ -474,9 +453,8 @@ public final class LostCases {
             giveUp(act, c, end, words);
           }
           entry(act, id, "ended", words, null);
-          NoticeStore notices = new NoticeStore(act.tx());
-          notices.over("case " + id, "", act.now());
-          notices.over("case-heard " + id + " ", "", act.now());
+          act.over(News.lost(id));
+          act.over(News.heard(id));
           act.done(
               Noun.CASE,
               end.found() ? "found" : "written-off",

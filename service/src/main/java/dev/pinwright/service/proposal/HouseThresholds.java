@@ -2,6 +2,7 @@ package dev.pinwright.service.proposal;
 
 import dev.pinwright.core.change.Runaway;
 import dev.pinwright.core.change.Thresholds;
+import dev.pinwright.core.notice.News;
 import dev.pinwright.service.access.Accounts;
 import dev.pinwright.service.usecase.Noun;
 import dev.pinwright.service.usecase.UseCases;
@@ -9,7 +10,6 @@ import dev.pinwright.service.work.Caller;
 import dev.pinwright.service.work.Problem;
 import dev.pinwright.storage.access.AccountStore;
 import dev.pinwright.storage.change.ThresholdStore;
-import dev.pinwright.storage.house.NoticeStore;
 import java.util.Optional;
 
 /** What is asked before devices are changed, as the owner sets it. */
@@ -133,20 +133,7 @@ public final class HouseThresholds {
                   + "; one person alone wipes up to "
                   + wanted.runaway().most()
                   + " devices an hour";
-          // one owner alone could lift it, do something and set it again: others see that it was
-          // set
-          NoticeStore notices = new NoticeStore(act.tx());
-          notices.over("thresholds ", "", act.now());
-          notices.give(
-              "thresholds " + store.get().version(),
-              new NoticeStore.Notice(
-                  act.newId(),
-                  caller.login() + " set what is asked before changes",
-                  words + ".",
-                  "/house/thresholds",
-                  false,
-                  act.now()));
-          act.touch(Noun.NOTICE);
+          act.say(News.thresholds(caller.login(), store.get().version(), words));
           act.done(Noun.THRESHOLDS, "set", "house", words);
         });
     return get(caller);

@@ -6,6 +6,7 @@ import dev.pinwright.core.Words;
 import dev.pinwright.core.change.Confirmation;
 import dev.pinwright.core.change.ProposalState;
 import dev.pinwright.core.change.Rehearsal;
+import dev.pinwright.core.notice.News;
 import dev.pinwright.service.device.DeviceEdits;
 import dev.pinwright.service.usecase.Noun;
 import dev.pinwright.service.usecase.UseCases;
@@ -16,7 +17,6 @@ import dev.pinwright.service.work.Page;
 import dev.pinwright.service.work.Problem;
 import dev.pinwright.storage.Tx;
 import dev.pinwright.storage.change.ProposalStore;
-import dev.pinwright.storage.house.NoticeStore;
 import dev.pinwright.storage.row.ProposalRow;
 import java.time.Duration;
 import java.time.Instant;
@@ -203,22 +203,9 @@ public final class Proposals {
               row.lapsesAt = act.now().plus(intent.order().isPresent() ? ORDER_WAITS : WAITS);
               act.tx().insert(row);
               long devices = seen.rehearsed().devices();
-              new NoticeStore(act.tx())
-                  .give(
-                      "proposal " + row.id,
-                      new NoticeStore.Notice(
-                          act.newId(),
-                          caller.login() + " asks for a second person’s word: " + row.title,
-                          devices
-                              + (devices == 1 ? " device is" : " devices are")
-                              + " concerned."
-                              + (note.isEmpty() ? "" : " " + note),
-                          "/rules/proposals?card=" + row.id,
-                          false,
-                          act.now()));
+              act.say(News.proposed(row.id, caller.login(), row.title, devices, note));
               act.done(
                   Noun.PROPOSAL, "made", row.id, row.title + " proposed, " + devices + " devices");
-              act.touch(Noun.NOTICE);
               return row.id;
             });
     return get(caller, id);
@@ -279,8 +266,7 @@ public final class Proposals {
         Caller.SERVICE,
         act -> {
           List<String> lapsed = new ProposalStore(act.tx()).lapse(act.now());
-          NoticeStore notices = new NoticeStore(act.tx());
-          lapsed.forEach(id -> notices.over("proposal " + id, "", act.now()));
+          lapsed.forEach(id -> act.over(News.proposal(id)));
           lapsed.forEach(id -> act.done(Noun.PROPOSAL, "lapsed", id, "Nobody decided in time"));
         });
   }
@@ -369,7 +355,7 @@ public final class Proposals {
           row.decidedAt = act.now();
           row.decidedBy = caller.login();
           row.reason = reason.orElse(null);
-          new NoticeStore(act.tx()).over("proposal " + id, "", act.now());
+          act.over(News.proposal(id));
           if (state != ProposalState.AGREED) {
             act.done(
                 Noun.PROPOSAL,

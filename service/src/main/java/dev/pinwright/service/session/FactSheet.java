@@ -8,6 +8,7 @@ import dev.pinwright.core.command.CommandState;
 import dev.pinwright.core.device.DeviceState;
 import dev.pinwright.core.device.OsVersion;
 import dev.pinwright.core.device.Ownership;
+import dev.pinwright.core.notice.News;
 import dev.pinwright.core.tree.Leaf;
 import dev.pinwright.core.watch.Watch;
 import dev.pinwright.protocol.dm.Dm;
@@ -77,18 +78,11 @@ final class FactSheet {
   private static void changed(Tx tx, DeviceRow device, Watch.Change change, Instant now) {
     new ActivityStore(tx).add(device.id, now, "watch", change.words());
     if (change.watch().urgent()) {
-      NoticeStore notices = new NoticeStore(tx);
-      String key = "watch " + device.id + " " + Words.of(change.watch()) + " ";
-      notices.over(key, "", now);
-      notices.give(
-          key + now,
-          new NoticeStore.Notice(
+      new NoticeStore(tx)
+          .give(
               UlidCreator.getMonotonicUlid().toString(),
-              device.name + ": " + change.words().replaceFirst("^Its", "its"),
-              "Look at the device; if it is lost, report it.",
-              "/devices?card=" + device.id,
-              true,
-              now));
+              News.watched(device.id, device.name, change, now),
+              now);
     }
   }
 

@@ -1,6 +1,7 @@
 package dev.pinwright.service.usecase;
 
 import com.github.f4b6a3.ulid.UlidCreator;
+import dev.pinwright.core.notice.Notice;
 import dev.pinwright.service.journal.Journal;
 import dev.pinwright.service.live.Events;
 import dev.pinwright.service.work.Caller;
@@ -9,6 +10,7 @@ import dev.pinwright.storage.ChangedAtOnce;
 import dev.pinwright.storage.DataRefused;
 import dev.pinwright.storage.Database;
 import dev.pinwright.storage.Tx;
+import dev.pinwright.storage.house.NoticeStore;
 import java.time.Clock;
 import java.time.Instant;
 import java.util.ArrayList;
@@ -191,6 +193,20 @@ public final class UseCases {
       entries.add(
           new Journal.Told(caller.login(), noun.word() + "." + verb, of.subject(id), summary));
       touch(noun, of);
+    }
+
+    /** Says something to the people who look after devices, once for each of its occasions. */
+    public void say(Notice notice) {
+      if (new NoticeStore(tx).give(newId(), notice, now)) {
+        touch(Noun.NOTICE);
+      }
+    }
+
+    /** Puts away what was said of something that is no longer so. */
+    public void over(String about) {
+      if (new NoticeStore(tx).over(about, now)) {
+        touch(Noun.NOTICE);
+      }
     }
 
     /** Tells whoever looks at a list that something in it changed. */

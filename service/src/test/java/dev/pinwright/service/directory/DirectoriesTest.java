@@ -10,6 +10,7 @@ import com.unboundid.ldap.listener.InMemoryDirectoryServer;
 import com.unboundid.ldap.listener.InMemoryDirectoryServerConfig;
 import com.unboundid.ldap.listener.InMemoryListenerConfig;
 import com.unboundid.ldap.sdk.LDAPException;
+import dev.pinwright.core.gateway.Linked;
 import dev.pinwright.core.organisation.Person;
 import dev.pinwright.protocol.pki.Pki;
 import dev.pinwright.protocol.pki.Pki.Identity;
@@ -130,7 +131,7 @@ class DirectoriesTest {
     assertThatThrownBy(() -> connect("ldap://127.0.0.1:1", "reads", ""))
         .isInstanceOfSatisfying(Problem.class, p -> assertThat(p.status()).isEqualTo(502));
     assertThatThrownBy(() -> connect("http://x", "reads", "")).hasMessageContaining("ldaps://");
-    assertThat(node.pinwright.connections().directory(READER).state()).isEqualTo("missing");
+    assertThat(node.pinwright.connections().directory(READER).state()).isEqualTo(Linked.MISSING);
     assertThat(directories.groups(READER)).as("none without a directory").isEmpty();
     connect();
     assertThat(node.pinwright.connections().directory(READER))
@@ -200,7 +201,7 @@ class DirectoriesTest {
     server.shutDown(true);
     assertThat(directories.prove("ines", "by the quay", "").fault())
         .hasValueSatisfying(f -> assertThat(f).contains("cannot be reached at the moment"));
-    assertThat(node.pinwright.connections().directory(READER).state()).isEqualTo("failing");
+    assertThat(node.pinwright.connections().directory(READER).state()).isEqualTo(Linked.FAILING);
     directories.syncQuietly();
     node.clock.pass(Duration.ofMinutes(5));
     int port = Integer.parseInt(address().replaceAll(".*:", ""));
@@ -289,7 +290,7 @@ class DirectoriesTest {
         .containsExactly("Person 0", "Person 1", "Person 2", "Person 3", "Person 4");
     assertThat(left()).isEmpty();
     directories.syncQuietly();
-    assertThat(node.pinwright.connections().directory(READER).state()).isEqualTo("failing");
+    assertThat(node.pinwright.connections().directory(READER).state()).isEqualTo(Linked.FAILING);
     assertThat(directories.sync(OWNER, Optional.of(5L)).leaving()).hasValue(6L);
     assertThat(directories.sync(OWNER, Optional.of(6L)).leaving()).isEmpty();
     assertThat(left()).hasSize(6);

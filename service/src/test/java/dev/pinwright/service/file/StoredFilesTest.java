@@ -214,7 +214,7 @@ class StoredFilesTest {
   private List<String> notices() {
     node.pinwright.notices().lookAtCredentials();
     return node.pinwright.notices().page(OWNER, FIRST).items().stream()
-        .map(NoticeStore.Notice::title)
+        .map(NoticeStore.Given::title)
         .toList();
   }
 }

@@ -8,6 +8,8 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import dev.pinwright.core.Words;
 import dev.pinwright.core.enrollment.EnrollmentForm;
+import dev.pinwright.core.gateway.Gateway;
+import dev.pinwright.core.gateway.Linked;
 import dev.pinwright.core.gateway.SetUpStep;
 import dev.pinwright.protocol.join.JoinMessages;
 import dev.pinwright.protocol.pki.Pki;
@@ -58,7 +60,7 @@ class GatewaysTest {
         vendor.rootPem());
   }
 
-  private Gateways.Shown credential(String account, int days) {
+  private Gateway credential(String account, int days) {
     String request = gateways.request(OWNER, "tarn").push().request().orElseThrow();
     return gateways.credential(
         OWNER,
@@ -96,7 +98,7 @@ class GatewaysTest {
   @Test
   void everyPlatformHasAGatewayWhetherItIsSetUpOrNot() {
     assertThat(gateways.all(READER))
-        .extracting(g -> g.platform() + " " + g.push().state())
+        .extracting(g -> g.platform() + " " + Words.of(g.push().state()))
         .containsExactly("tarn missing", "fjell missing", "moor missing");
     assertThatThrownBy(() -> gateways.request(OWNER, "tarn")).hasMessageContaining("Say first");
     assertThatThrownBy(() -> gateways.setUp(OWNER, "zeppelin", 0, "https://x", ""))
@@ -142,7 +144,7 @@ class GatewaysTest {
     assertThat(credential(ACCOUNT, 365).push())
         .satisfies(
             p -> {
-              assertThat(p.state()).isEqualTo("connected");
+              assertThat(p.state()).isEqualTo(Gateway.Push.State.CONNECTED);
               assertThat(p.account()).contains(ACCOUNT);
               assertThat(p.request()).isEmpty();
             });
@@ -157,7 +159,7 @@ class GatewaysTest {
             Problem.class, p -> assertThat(p.type()).isEqualTo("another-account"))
         .hasMessageContaining("would have to join again");
     assertThat(gateways.get(READER, "tarn").push().account()).contains(ACCOUNT);
-    assertThat(credential(ACCOUNT, 365).push().state()).isEqualTo("connected");
+    assertThat(credential(ACCOUNT, 365).push().state()).isEqualTo(Gateway.Push.State.CONNECTED);
   }
 
   @Test
@@ -245,7 +247,7 @@ class GatewaysTest {
     vendor.close();
     assertThatThrownBy(() -> registrar.sync(OWNER, "tarn"))
         .hasMessageContaining("cannot be reached");
-    assertThat(gateways.get(READER, "tarn").registrar().state()).isEqualTo("failing");
+    assertThat(gateways.get(READER, "tarn").registrar().state()).isEqualTo(Linked.FAILING);
     assertThat(roster()).containsExactly("AR10-0001 expected");
     registrar.syncAll();
   }

@@ -9,6 +9,7 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 import com.icegreen.greenmail.util.GreenMail;
 import com.icegreen.greenmail.util.GreenMailUtil;
 import com.icegreen.greenmail.util.ServerSetup;
+import dev.pinwright.core.gateway.Linked;
 import dev.pinwright.service.Node;
 import dev.pinwright.service.UseCasesOn;
 import dev.pinwright.service.arrival.Arrivals;
@@ -86,7 +87,7 @@ class MailTest {
 
   @Test
   void aServerIsTriedBeforeItIsKept() throws Exception {
-    assertThat(connect(post.getSmtp().getPort()).state()).isEqualTo("connected");
+    assertThat(connect(post.getSmtp().getPort()).state()).isEqualTo(Linked.CONNECTED);
     assertThat(post.getReceivedMessages()[0].getSubject()).isEqualTo("Mail from Pinwright works");
     int port = post.getSmtp().getPort();
     post.stop();
@@ -94,7 +95,7 @@ class MailTest {
         .isInstanceOfSatisfying(Problem.class, p -> assertThat(p.type()).isEqualTo("mail-failed"));
     assertThat(node.pinwright.mailer().send(new Mailer.Letter("a@vellmar.example", "s", "t")))
         .isPresent();
-    assertThat(node.pinwright.connections().mail(READER).state()).isEqualTo("failing");
+    assertThat(node.pinwright.connections().mail(READER).state()).isEqualTo(Linked.FAILING);
   }
 
   @ParameterizedTest
@@ -185,7 +186,7 @@ class MailTest {
     node.pinwright.notices().lookAround();
     node.pinwright.notices().lookAtRoster();
     return node.pinwright.notices().page(READER, FIRST).items().stream()
-        .map(NoticeStore.Notice::title)
+        .map(NoticeStore.Given::title)
         .toList();
   }
 
@@ -208,7 +209,7 @@ class MailTest {
         .containsExactlyInAnyOrder(
             "A device waits for somebody to let it in", "Mail cannot be sent");
     assertThat(node.pinwright.notices().page(READER, FIRST).items())
-        .extracting(NoticeStore.Notice::detail)
+        .extracting(NoticeStore.Given::detail)
         .contains("The mail server does not answer. Invitations and notices wait until it can.");
     assertThat(notices()).as("said once").hasSize(2);
     node.pinwright.connections().worked("mail", Optional.empty());

@@ -4,6 +4,7 @@ import dev.pinwright.core.Words;
 import dev.pinwright.core.app.Origin;
 import dev.pinwright.core.license.LicenseState;
 import dev.pinwright.core.license.Licensing;
+import dev.pinwright.core.notice.Daily;
 import dev.pinwright.storage.After;
 import dev.pinwright.storage.Tx;
 import dev.pinwright.storage.query.Sought;
@@ -497,17 +498,10 @@ public final class AppStore {
         Map.of("app", appId.orElse("")));
   }
 
-  /**
-   * On how many devices an app was tried so often that it is tried no more.
-   *
-   * @param reason why on one of them
-   */
-  public record GivenUp(String id, String name, long devices, String reason) {}
-
   /** Apps that were tried so often on devices, by name. */
-  public List<GivenUp> givenUp(int tries) {
+  public List<Daily.GivenUp> givenUp(int tries) {
     return tx.select(
-        GivenUp.class,
+        Daily.GivenUp.class,
         """
         select a.id, a.name, count(*) as devices, min(t.reason) as reason from app_attempt t
           join device_state st using (device_id) join app a on a.package_id = t.app
