@@ -12,7 +12,7 @@ import { moment } from '../ui/dates';
 import { Sheet } from '../ui/Dialog';
 import { Button, counted, Labelled, Moment, Trouble } from '../ui/parts';
 import { onVersion } from '../ui/RecordSheet';
-import { CaseState, Every, type Lost } from './lost';
+import { CaseState, Every, RingsAt, type Lost } from './lost';
 import { OrderSheet } from './OrderSheet';
 import { LastWipe } from './wipes';
 
@@ -21,6 +21,7 @@ type Entry = Schemas['CaseEntry'];
 const DOTS: Record<string, string> = {
   opened: 'bg-rust border-rust',
   heard: 'bg-moss border-moss',
+  rings: 'bg-moss border-moss',
   watch: 'bg-amber border-amber',
   ended: 'bg-ink border-ink',
   note: 'bg-brass border-brass',
@@ -313,6 +314,10 @@ function Case({ of: c }: { of: Lost }) {
     refetchInterval: c.state === 'open' ? 10_000 : false,
     queryFn: () => answer(api.GET('/cases/{id}/timeline', { params: { path: { id: c.id } } })),
   });
+  const change = (body: Schemas['CaseChange']) =>
+    act(() =>
+      answer(api.PATCH('/cases/{id}', { params: { path: { id: c.id }, header: onVersion(c) }, body })),
+    );
   const spec = catalogue.data?.commands.find((x) => x.key === ordering);
   const open = c.state === 'open';
   return (
@@ -331,6 +336,11 @@ function Case({ of: c }: { of: Lost }) {
               {c.holder && `; held by ${c.holder}`}
             </span>
           </p>
+          {c.lostAt && (
+            <p className="text-quiet text-sm">
+              missing since <Moment at={c.lostAt} />
+            </p>
+          )}
           <p className="text-sm">{c.what}</p>
           {c.heardAt && (
             <p className="text-moss text-sm">
@@ -363,19 +373,13 @@ function Case({ of: c }: { of: Lost }) {
           </div>
         )}
         {open && helps && !c.personal && (
-          <Every
-            value={String(c.everyMinutes ?? 0)}
-            onChange={(v) =>
-              void act(() =>
-                answer(
-                  api.PATCH('/cases/{id}', {
-                    params: { path: { id: c.id }, header: onVersion(c) },
-                    body: { everyMinutes: Number(v) },
-                  }),
-                ),
-              )
-            }
-          />
+          <div className="flex flex-wrap gap-4">
+            <Every
+              value={String(c.everyMinutes ?? 0)}
+              onChange={(v) => void change({ everyMinutes: Number(v) })}
+            />
+            <RingsAt value={c.ringSiteId ?? ''} onChange={(v) => void change({ ringSiteId: v })} />
+          </div>
         )}
         <Trouble error={trouble} />
         <LastWipe device={c.deviceId} />

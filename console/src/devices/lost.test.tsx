@@ -98,13 +98,39 @@ describe('a report', () => {
   it('says what happened and how often it is asked, and says why it is refused', async () => {
     const calls = serve({
       'POST /cases': new Refusal(409, 'case-open', 'A case of Lighthouse phone is open already.'),
+      'GET /sites': {
+        items: [
+          {
+            id: 's1',
+            name: 'Tollen point',
+            outline: [
+              [1, 1],
+              [2, 1],
+              [2, 2],
+            ],
+          },
+          { id: 's2', name: 'Bare rock', outline: [] },
+        ],
+      },
     });
     show(<ReportLost device={device} onClose={() => undefined} />);
     fireEvent.change(screen.getByLabelText('What happened'), { target: { value: 'left on the ferry' } });
+    fireEvent.change(screen.getByLabelText(/^Missing since/), {
+      target: { value: '2026-11-29T16:40' },
+    });
     fireEvent.change(screen.getByLabelText('Asked where it is'), { target: { value: '2' } });
+    await screen.findByText('at Tollen point');
+    expect(screen.queryByText('at Bare rock')).toBeNull();
+    fireEvent.change(screen.getByLabelText(/^Rings by itself/), { target: { value: 's1' } });
     fireEvent.click(screen.getByText('Report it and lock it'));
     expect(await screen.findByText('A case of Lighthouse phone is open already.')).toBeTruthy();
-    expect(calls[0]!.body).toMatchObject({ deviceId: 'd1', what: 'left on the ferry', everyMinutes: 2 });
+    expect(calls.find((c) => c.method === 'POST')!.body).toMatchObject({
+      deviceId: 'd1',
+      what: 'left on the ferry',
+      everyMinutes: 2,
+      lostAt: new Date('2026-11-29T16:40').toISOString(),
+      ringSiteId: 's1',
+    });
   });
 
   it('stands on the card of its device, and in the list', async () => {

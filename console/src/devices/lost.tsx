@@ -3,9 +3,9 @@ import { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { useAct } from '../api/act';
 import { answer, api, type Schemas } from '../api/client';
-import { Sheet } from '../ui/Dialog';
-import { Button, Labelled, Moment, Trouble } from '../ui/parts';
+import { Labelled, Moment } from '../ui/parts';
 import { Standing } from '../ui/Standing';
+import { LossSheet, type Loss } from './LossSheet';
 
 export type Lost = Schemas['LostCase'];
 
@@ -24,55 +24,40 @@ export function CaseState({ of: c }: { of: Lost }) {
 /** Reports a device lost: it is locked, and asked where it is. */
 export function ReportLost({ device, onClose }: { device: Schemas['DeviceSummary']; onClose: () => void }) {
   const personal = device.ownership === 'personal';
-  const [what, setWhat] = useState('');
   const [text, setText] = useState('');
-  const [phone, setPhone] = useState('');
   const [every, setEvery] = useState('10');
+  const [ringAt, setRingAt] = useState('');
   const go = useNavigate();
   const { act, trouble, busy } = useAct('cases', 'device', 'devices', 'notices');
-  const report = () =>
+  const report = (loss: Loss) =>
     act(
       () =>
         answer(
           api.POST('/cases', {
             body: {
+              ...loss,
               deviceId: device.id,
-              what,
               text,
-              phone,
               everyMinutes: personal ? undefined : Number(every),
+              ringSiteId: personal ? undefined : ringAt || undefined,
             },
           }),
         ),
       (c) => go(`/devices/lost/${c.id}`),
     );
   return (
-    <Sheet
-      title={`${device.name} is lost`}
-      onClose={onClose}
-      actions={
-        <>
-          <Button onClick={onClose}>Cancel</Button>
-          <Button weight="main" disabled={busy || !what.trim()} onClick={() => void report()}>
-            Report it and lock it
-          </Button>
-        </>
-      }
-    >
-      <p className="text-quiet text-sm">
-        It is locked at once.{' '}
-        {personal
+    <LossSheet
+      device={device.name}
+      note={`It is locked at once. ${
+        personal
           ? 'It is its holder’s own: where it is is never asked for.'
-          : 'From now on it is asked where it is, and its holder sees on it that it is. You are told when it is heard.'}
-      </p>
-      <Labelled label="What happened">
-        <textarea
-          className="field h-20 py-1"
-          maxLength={2000}
-          value={what}
-          onChange={(e) => setWhat(e.target.value)}
-        />
-      </Labelled>
+          : 'From now on it is asked where it is, and its holder sees on it that it is. You are told when it is heard.'
+      }`}
+      busy={busy}
+      trouble={trouble}
+      onClose={onClose}
+      onReport={(loss) => void report(loss)}
+    >
       <Labelled label="On its lock screen (if you like)">
         <input
           className="field"
@@ -82,17 +67,37 @@ export function ReportLost({ device, onClose }: { device: Schemas['DeviceSummary
           onChange={(e) => setText(e.target.value)}
         />
       </Labelled>
-      <Labelled label="Number to call (if you like)">
-        <input
-          className="field w-56"
-          maxLength={40}
-          value={phone}
-          onChange={(e) => setPhone(e.target.value)}
-        />
-      </Labelled>
-      {!personal && <Every value={every} onChange={setEvery} />}
-      <Trouble error={trouble} />
-    </Sheet>
+      {!personal && (
+        <>
+          <Every value={every} onChange={setEvery} />
+          <RingsAt value={ringAt} onChange={setRingAt} />
+        </>
+      )}
+    </LossSheet>
+  );
+}
+
+/** The site at which it rings by itself: one with an outline. */
+export function RingsAt({ value, onChange }: { value: string; onChange: (v: string) => void }) {
+  const sites = useQuery({
+    queryKey: ['sites', 'all'],
+    queryFn: () => answer(api.GET('/sites', { params: { query: { limit: 200 } } })),
+  });
+  const drawn = sites.data?.items.filter((s) => s.outline.length > 0) ?? [];
+  return (
+    <Labelled
+      label="Rings by itself"
+      hint="Where it may lie within hearing, every quarter of an hour at most."
+    >
+      <select className="field w-56" value={value} onChange={(e) => onChange(e.target.value)}>
+        <option value="">nowhere</option>
+        {drawn.map((s) => (
+          <option key={s.id} value={s.id}>
+            at {s.name}
+          </option>
+        ))}
+      </select>
+    </Labelled>
   );
 }
 

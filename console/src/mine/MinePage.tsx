@@ -3,6 +3,7 @@ import { BellRing, Lock, MapPin, MessageSquare } from 'lucide-react';
 import { useState } from 'react';
 import { useAct } from '../api/act';
 import { answer, api, carry, type Schemas } from '../api/client';
+import { LossSheet } from '../devices/LossSheet';
 import { Mark } from '../shell/Mark';
 import { Sheet } from '../ui/Dialog';
 import { MyApps } from './MyApps';
@@ -122,56 +123,27 @@ function Deed({ of: m, deed, onClose }: { of: Mine; deed: (typeof DEEDS)[number]
 }
 
 function Report({ of: m, onClose }: { of: Mine; onClose: () => void }) {
-  const [what, setWhat] = useState('');
-  const [phone, setPhone] = useState('');
   const { act, trouble, busy } = useAct('mine');
   return (
-    <Sheet
-      title={`${m.device.name} is lost`}
+    <LossSheet
+      device={m.device.name}
+      note="It is locked at once, and whoever looks after devices is told."
+      busy={busy}
+      trouble={trouble}
       onClose={onClose}
-      actions={
-        <>
-          <Button onClick={onClose}>Cancel</Button>
-          <Button
-            weight="main"
-            disabled={busy || !what.trim()}
-            onClick={() =>
-              void act(
-                () =>
-                  answer(
-                    api.POST('/mine/devices/{id}/loss', {
-                      params: { path: { id: m.device.id } },
-                      body: { what, phone: phone || undefined },
-                    }),
-                  ),
-                onClose,
-              )
-            }
-          >
-            Report it and lock it
-          </Button>
-        </>
+      onReport={(loss) =>
+        void act(
+          () =>
+            answer(
+              api.POST('/mine/devices/{id}/loss', {
+                params: { path: { id: m.device.id } },
+                body: loss,
+              }),
+            ),
+          onClose,
+        )
       }
-    >
-      <p className="text-quiet text-sm">It is locked at once, and whoever looks after devices is told.</p>
-      <Labelled label="What happened">
-        <textarea
-          className="field h-20 py-1"
-          maxLength={2000}
-          value={what}
-          onChange={(e) => setWhat(e.target.value)}
-        />
-      </Labelled>
-      <Labelled label="Number to call, on its lock screen (if you like)">
-        <input
-          className="field w-56"
-          maxLength={40}
-          value={phone}
-          onChange={(e) => setPhone(e.target.value)}
-        />
-      </Labelled>
-      <Trouble error={trouble} />
-    </Sheet>
+    />
   );
 }
 

@@ -12,7 +12,7 @@ type What = 'units' | 'sites' | 'people' | 'devices';
 const columns: Record<What, string> = {
   devices: 'identifier, name, tags',
   units: 'code, name, parent',
-  sites: 'name, address, latitude, longitude',
+  sites: 'name, address, latitude, longitude, outline',
   people: 'name, login, mail, unit, site',
 };
 

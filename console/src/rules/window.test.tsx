@@ -1,6 +1,7 @@
 import { fireEvent, render, screen } from '@testing-library/react';
 import { describe, expect, it, vi } from 'vitest';
-import { begins, fromField, sayWindow, toField, WindowFields } from './window';
+import { fromField, toField } from '../ui/dates';
+import { begins, sayWindow, WindowFields } from './window';
 
 describe('when a profile holds', () => {
   it('goes into a field of local time and comes back as the same moment', () => {

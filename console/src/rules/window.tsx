@@ -1,23 +1,8 @@
 import type { Schemas } from '../api/client';
-import { moment } from '../ui/dates';
+import { fromField, moment, toField } from '../ui/dates';
 import { Labelled } from '../ui/parts';
 
 type Window = Schemas['Window'];
-
-const two = (n: number) => String(n).padStart(2, '0');
-
-/** A moment as a field of local time takes it; nothing for none. */
-export function toField(at: string | undefined): string {
-  if (!at) {
-    return '';
-  }
-  const d = new Date(at);
-  return `${d.getFullYear()}-${two(d.getMonth() + 1)}-${two(d.getDate())}T${two(d.getHours())}:${two(d.getMinutes())}`;
-}
-
-/** The moment a field of local time says; nothing where it is empty. */
-export const fromField = (text: string): string | undefined =>
-  text === '' ? undefined : new Date(text).toISOString();
 
 /** When a profile goes to whom it is assigned to, in words; nothing where that is always. */
 export function sayWindow(w: Window): string | undefined {

@@ -11,3 +11,16 @@ export function moment(at: string): string {
   const d = new Date(at);
   return `${day(at)} ${two(d.getHours())}:${two(d.getMinutes())}:${two(d.getSeconds())}`;
 }
+
+/** A moment as a field of local time takes it; nothing for none. */
+export function toField(at: string | undefined): string {
+  if (!at) {
+    return '';
+  }
+  const d = new Date(at);
+  return `${day(at)}T${two(d.getHours())}:${two(d.getMinutes())}`;
+}
+
+/** The moment a field of local time says; nothing where it is empty. */
+export const fromField = (text: string): string | undefined =>
+  text === '' ? undefined : new Date(text).toISOString();

@@ -158,6 +158,15 @@ class HolderTest {
         .as("another page cannot do it for her")
         .isEqualTo(403);
     ines.page();
+    int taken = 0;
+    HttpResponse<String> answer;
+    do {
+      answer = ines.call("POST", "/mine/devices/" + ownId + "/commands", Map.of("command", "ring"));
+      taken++;
+    } while (answer.statusCode() == 204 && taken < 50);
+    assertThat(answer.statusCode()).as("nobody orders without end").isEqualTo(429);
+    assertThat(answer.body()).contains("That was tried too often; wait", "minutes");
+    assertThat(taken).isEqualTo(30);
     ines.call("DELETE", "/mine/sign-in", null);
     assertThat(ines.call("GET", "/mine", null).statusCode()).isEqualTo(401);
   }

@@ -19,11 +19,16 @@ import dev.pinwright.client.model.Mode;
 import dev.pinwright.client.model.Notice;
 import dev.pinwright.client.model.Ownership;
 import dev.pinwright.client.model.PlatformKey;
+import dev.pinwright.client.model.Site;
+import dev.pinwright.client.model.SiteDraft;
 import dev.pinwright.core.device.Position;
 import dev.pinwright.sandbox.device.Agent;
 import dev.pinwright.sandbox.device.Screen;
 import java.io.File;
+import java.math.BigDecimal;
 import java.time.Instant;
+import java.time.OffsetDateTime;
+import java.time.ZoneOffset;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -163,6 +168,60 @@ class LostDeviceTest {
           .contains("Lost: " + name, phone.screen().serial(), "left on the ferry")
           .contains("Told the ferry office.", "Under the counter");
     }
+  }
+
+  @Test
+  void itRingsByItselfWhereItMayLieWithinHearing() throws Exception {
+    Agent phone = phone(Ownership.CORPORATE, Mode.STANDARD);
+    String id = id(phone);
+    phone.device().be(at(47.30, -20.59));
+    Site bare = rig.client.organisation().addSite(new SiteDraft().name("Bare rock"));
+    Site mill = rig.client.organisation().addSite(new SiteDraft().name("Mill").outline(square()));
+    OffsetDateTime yesterday = OffsetDateTime.now(ZoneOffset.UTC).minusDays(1);
+    CaseDraft report = new CaseDraft().deviceId(id).what("put down somewhere").lostAt(yesterday);
+    assertThatThrownBy(() -> help.acting().openCase(report.ringSiteId(bare.getId())))
+        .hasMessageContaining("has no outline");
+    assertThatThrownBy(() -> help.acting().openCase(report.ringSiteId("nowhere")))
+        .hasMessageContaining("no site nowhere");
+    report.ringSiteId(mill.getId());
+    assertThatThrownBy(() -> help.acting().openCase(report.lostAt(yesterday.plusDays(2))))
+        .hasMessageContaining("later than now");
+    LostCase c = help.acting().openCase(report.lostAt(yesterday));
+    assertThat(c.getRingSite()).isEqualTo("Mill");
+    Rig.eventually(() -> timeline(c), t -> t.stream().anyMatch(l -> l.contains("by satellite")));
+    assertThat(timeline(c)).as("it is elsewhere").noneMatch(l -> l.contains("rings"));
+    assertThat(phone.screen().ringing()).isFalse();
+
+    phone.device().be(at(47.15, -20.55));
+    Shell shell = new Shell(rig);
+    shell.type(Rig.PASSWORD + "\n", "signin", "--login", "owner", "--password-stdin");
+    shell.ok(
+        "locate", "--device", desk.card(id).getDevice().getName(), "--wait", "--reason", "lost");
+    Rig.eventually(() -> timeline(c), t -> t.contains("It is at Mill and rings"));
+    Rig.eventually(phone::screen, Screen::ringing);
+
+    help.acting().changeCase(c.getId(), version(c), new CaseChange().ringSiteId(""));
+    LostCase quiet = rig.client.acting().getCase(c.getId());
+    assertThat(quiet.getRingSite()).isNull();
+    assertThat(quiet.getEveryMinutes()).as("what is left out stays").isEqualTo(10);
+    assertThat(timeline(c)).contains("It no longer rings by itself");
+    try (var pdf = Loader.loadPDF(rig.client.acting().getCaseSheet(c.getId()))) {
+      assertThat(new PDFTextStripper().getText(pdf)).contains("Missing since");
+    }
+  }
+
+  private static Position at(double latitude, double longitude) {
+    return new Position(
+        Instant.now(), latitude, longitude, Optional.of(12.0), Position.Source.SATELLITE);
+  }
+
+  private static List<List<BigDecimal>> square() {
+    BigDecimal south = new BigDecimal("47.1");
+    BigDecimal north = new BigDecimal("47.2");
+    BigDecimal west = new BigDecimal("-20.6");
+    BigDecimal east = new BigDecimal("-20.5");
+    return List.of(
+        List.of(west, south), List.of(east, south), List.of(east, north), List.of(west, north));
   }
 
   @Test

@@ -12,6 +12,8 @@ import dev.pinwright.client.model.CaseTimeline;
 import dev.pinwright.client.model.LostCase;
 import dev.pinwright.client.model.LostCasePage;
 import java.nio.file.Path;
+import java.time.LocalDateTime;
+import java.time.ZoneId;
 import org.jspecify.annotations.Nullable;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
@@ -52,6 +54,16 @@ final class CaseCommands {
           @Nullable String phone,
       @Option(names = "--every", description = "Minutes between two looks; 0 for none.")
           @Nullable Integer every,
+      @Option(
+              names = "--since",
+              paramLabel = "TIME",
+              description = "When it went missing, such as 2026-12-24T12:00 here.")
+          @Nullable LocalDateTime since,
+      @Option(
+              names = "--ring-at",
+              paramLabel = "SITE",
+              description = "It rings by itself when it is there.")
+          @Nullable String ringAt,
       @Option(names = "--no-lock", description = "Leave it unlocked.") boolean unlocked) {
     CaseDraft draft =
         new CaseDraft()
@@ -60,6 +72,8 @@ final class CaseCommands {
             .text(text)
             .phone(phone)
             .everyMinutes(every)
+            .lostAt(since == null ? null : since.atZone(ZoneId.systemDefault()).toOffsetDateTime())
+            .ringSiteId(ringAt == null ? null : context.site(ringAt).getId())
             .lock(!unlocked);
     LostCase c = call(() -> context.client().acting().openCase(draft));
     return context.print(
@@ -134,6 +148,21 @@ final class CaseCommands {
   int every(
       @Parameters(paramLabel = "ID") String id,
       @Parameters(paramLabel = "MINUTES", description = "0 for never.") int minutes) {
+    return change(id, new CaseChange().everyMinutes(minutes));
+  }
+
+  @Command(
+      name = "ring-at",
+      mixinStandardHelpOptions = true,
+      description = "Says at which site its device rings by itself.")
+  int ringAt(
+      @Parameters(paramLabel = "ID") String id,
+      @Parameters(paramLabel = "SITE", arity = "0..1", description = "None for nowhere.")
+          @Nullable String site) {
+    return change(id, new CaseChange().ringSiteId(site == null ? "" : context.site(site).getId()));
+  }
+
+  private int change(String id, CaseChange change) {
     LostCase now = call(() -> context.client().acting().getCase(id));
     LostCase c =
         call(
@@ -141,10 +170,7 @@ final class CaseCommands {
                 context
                     .client()
                     .acting()
-                    .changeCase(
-                        id,
-                        Context.onVersion(now.getVersion()),
-                        new CaseChange().everyMinutes(minutes)));
+                    .changeCase(id, Context.onVersion(now.getVersion()), change));
     return context.print(c, () -> context.line("Changed."));
   }
 

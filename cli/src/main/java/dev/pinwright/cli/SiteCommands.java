@@ -12,6 +12,9 @@ import dev.pinwright.client.model.SitePage;
 import java.io.IOException;
 import java.math.BigDecimal;
 import java.nio.file.Path;
+import java.util.List;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
 import org.jspecify.annotations.Nullable;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
@@ -27,6 +30,11 @@ import picocli.CommandLine.Parameters;
         "Places on the map: list, add, change, delete, export, import; and caches of packages there:"
             + " caches, cache, cache-script, cache-off.")
 final class SiteCommands {
+  private static final String CORNER =
+      "A corner of its outline, in degrees; once for each, in their order.";
+  private static final Pattern TWO_NUMBERS =
+      Pattern.compile("\\s*(-?\\d+(?:\\.\\d+)?)\\s*,\\s*(-?\\d+(?:\\.\\d+)?)\\s*");
+
   private final Context context;
 
   SiteCommands(Context context) {
@@ -65,9 +73,16 @@ final class SiteCommands {
       @Option(names = "--latitude", description = "Degrees, north is positive.")
           @Nullable BigDecimal latitude,
       @Option(names = "--longitude", description = "Degrees, east is positive.")
-          @Nullable BigDecimal longitude) {
+          @Nullable BigDecimal longitude,
+      @Option(names = "--corner", paramLabel = "LONGITUDE,LATITUDE", description = CORNER)
+          @Nullable List<String> corners) {
     SiteDraft draft =
-        new SiteDraft().name(name).address(address).latitude(latitude).longitude(longitude);
+        new SiteDraft()
+            .name(name)
+            .address(address)
+            .latitude(latitude)
+            .longitude(longitude)
+            .outline(outline(corners));
     Site s = call(() -> context.client().organisation().addSite(draft));
     return context.print(s, () -> context.line("Site %s made.", s.getName()));
   }
@@ -82,14 +97,18 @@ final class SiteCommands {
       @Option(names = "--latitude", description = "Degrees, north is positive.")
           @Nullable BigDecimal latitude,
       @Option(names = "--longitude", description = "Degrees, east is positive.")
-          @Nullable BigDecimal longitude) {
+          @Nullable BigDecimal longitude,
+      @Option(names = "--corner", paramLabel = "LONGITUDE,LATITUDE", description = CORNER)
+          @Nullable List<String> corners,
+      @Option(names = "--no-outline", description = "Takes its outline away.") boolean none) {
     Site before = context.site(name);
     SiteDraft draft =
         new SiteDraft()
             .name(other == null ? before.getName() : other)
             .address(address == null ? before.getAddress() : address)
             .latitude(latitude == null ? before.getLatitude() : latitude)
-            .longitude(longitude == null ? before.getLongitude() : longitude);
+            .longitude(longitude == null ? before.getLongitude() : longitude)
+            .outline(none ? List.of() : outline(corners));
     Site s =
         call(
             () ->
@@ -98,6 +117,23 @@ final class SiteCommands {
                     .organisation()
                     .changeSite(before.getId(), Context.onVersion(before.getVersion()), draft));
     return context.print(s, () -> context.line("Site %s changed.", s.getName()));
+  }
+
+  /** Corners as they were typed; null where none were, which leaves the outline as it is. */
+  private static @Nullable List<List<BigDecimal>> outline(@Nullable List<String> corners) {
+    return corners == null ? null : corners.stream().map(SiteCommands::corner).toList();
+  }
+
+  private static List<BigDecimal> corner(String typed) {
+    Matcher numbers = TWO_NUMBERS.matcher(typed);
+    if (!numbers.matches()) {
+      throw new Failure(
+          Failure.USAGE,
+          "A corner is a longitude and a latitude in degrees, such as -20.51,47.19, and not '"
+              + typed
+              + "'.");
+    }
+    return List.of(new BigDecimal(numbers.group(1)), new BigDecimal(numbers.group(2)));
   }
 
   @Command(mixinStandardHelpOptions = true, description = "Deletes a site nothing is at.")

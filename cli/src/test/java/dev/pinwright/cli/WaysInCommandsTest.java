@@ -320,7 +320,22 @@ class WaysInCommandsTest extends ServedTest {
     assertThat(signedIn("site", "change", "ulby", "--address", "Mill Lane 2").out())
         .contains("Site Ulby changed.");
     assertThat(calls.get(calls.size() - 1))
-        .contains("\"name\":\"Ulby\"", "\"address\":\"Mill Lane 2\"", "\"latitude\":47.2");
+        .contains("\"name\":\"Ulby\"", "\"address\":\"Mill Lane 2\"", "\"latitude\":47.2")
+        .as("its outline stays")
+        .doesNotContain("outline");
+    signedIn(
+        "site",
+        "change",
+        "ulby",
+        "--corner=-20.4,47.1",
+        "--corner=-20.3,47.1",
+        "--corner=-20.3, 47.2");
+    assertThat(calls.get(calls.size() - 1))
+        .contains("\"outline\":[[-20.4,47.1],[-20.3,47.1],[-20.3,47.2]]");
+    signedIn("site", "change", "ulby", "--no-outline");
+    assertThat(calls.get(calls.size() - 1)).contains("\"outline\":[]");
+    assertThat(signedIn("site", "change", "ulby", "--corner", "north").err())
+        .contains("A corner is a longitude and a latitude");
     known(
         "person",
         "/people/x1",

@@ -44,6 +44,9 @@ final class Bodies {
 
   private static final int AROUND_EACH_CHUNK = 64;
 
+  /** Bytes read of a body that was refused; the connection of a longer one is closed. */
+  private static final long MOST_HEARD_OUT = 64L << 20;
+
   private Bodies() {}
 
   /**
@@ -71,12 +74,41 @@ final class Bodies {
     public boolean handle(Request request, Response response, Callback callback) throws Exception {
       boolean bodiless =
           request.getLength() <= 0 && !request.getHeaders().contains(HttpHeader.TRANSFER_ENCODING);
-      return super.handle(
-          bodiless
-              ? request
-              : new Waited(request, streams && isStream(request) ? LONGEST_STREAM : LONGEST),
-          response,
-          callback);
+      if (bodiless) {
+        return super.handle(request, response, callback);
+      }
+      Request waited = new Waited(request, streams && isStream(request) ? LONGEST_STREAM : LONGEST);
+      return super.handle(waited, response, new HeardOut(waited, callback));
+    }
+  }
+
+  /**
+   * Reads what was left of a body once its request is answered. Were the connection let go with
+   * some of it unread, whoever still sends would hear of that alone, and not why they were refused.
+   */
+  private static final class HeardOut extends Callback.Nested {
+    private final Request request;
+    private long left = MOST_HEARD_OUT;
+
+    private HeardOut(Request request, Callback callback) {
+      super(callback);
+      this.request = request;
+    }
+
+    @Override
+    public void succeeded() {
+      for (Content.Chunk chunk = request.read(); ; chunk = request.read()) {
+        if (chunk == null) {
+          request.demand(this::succeeded);
+          return;
+        }
+        left -= chunk.remaining();
+        chunk.release();
+        if (chunk.isLast() || Content.Chunk.isFailure(chunk) || left < 0) {
+          super.succeeded();
+          return;
+        }
+      }
     }
   }
 

@@ -7,6 +7,7 @@ import java.io.InputStreamReader;
 import java.io.OutputStream;
 import java.net.Socket;
 import java.nio.charset.StandardCharsets;
+import java.util.Map;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.Timeout;
 
@@ -31,6 +32,20 @@ class RefusedBodyTest {
       House.Answer answer = house.call("owner", "POST", "/groups", body);
       assertThat(answer.status()).isEqualTo(413);
       assertThat(answer.json().path("detail").asText()).contains("at most 1024 KiB");
+    }
+  }
+
+  @Test
+  @Timeout(60)
+  void aDeviceThatHandsInTooMuchIsHeardOutAndAnswered() throws Exception {
+    try (House house = new House()) {
+      String body = "x".repeat(9 * 1024 * 1024);
+      for (int i = 0; i < 40; i++) {
+        assertThat(
+                house.device("PUT", "/content/sha256/" + "0".repeat(64), body, Map.of()).status())
+            .as("try " + i)
+            .isEqualTo(401);
+      }
     }
   }
 

@@ -13,6 +13,7 @@ import dev.pinwright.service.organisation.Units;
 import dev.pinwright.service.roster.Roster;
 import dev.pinwright.service.work.Json;
 import java.util.List;
+import java.util.Optional;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
@@ -31,7 +32,9 @@ class SearchTest {
             "AR10-0042-7731");
     node.pinwright.devices().rename(OWNER, device, node.version(device), "Quay door");
     node.pinwright.units().add(OWNER, new Units.Draft("VM-QUAY", "Harbour quay", null));
-    node.pinwright.sites().add(OWNER, new Sites.Draft("Norhaven", "2 Quay Street", null, null));
+    node.pinwright
+        .sites()
+        .add(OWNER, new Sites.Draft("Norhaven", "2 Quay Street", null, null, Optional.empty()));
     node.pinwright.people().add(OWNER, new People.Draft("Ines Quayle", null, null, null, null));
     node.pinwright.groups().add(OWNER, Groups.Draft.picked("All of the quay"));
     node.draft("{\"name\":\"Quay rules\"}");

@@ -14,6 +14,10 @@ import java.util.Optional;
  * @param lockText what stands on its lock screen
  * @param lockPhone the number to call that stands there
  * @param everyMinutes how often it is asked where it is; empty for never
+ * @param lostAt when it went missing; empty where nobody knows
+ * @param ringSiteId the site at which it rings by itself; empty where it does not
+ * @param ringSite what that is called
+ * @param rungAt when it rang by itself last
  * @param lookedAt when it was asked last
  * @param heardAt when it was heard last since the report
  * @param words how it ended, as whoever ended it put it
@@ -30,6 +34,10 @@ public record LostCase(
     String lockText,
     String lockPhone,
     Optional<Integer> everyMinutes,
+    Optional<Instant> lostAt,
+    Optional<String> ringSiteId,
+    Optional<String> ringSite,
+    Optional<Instant> rungAt,
     Optional<Instant> lookedAt,
     Optional<Instant> heardAt,
     Instant openedAt,
@@ -40,11 +48,17 @@ public record LostCase(
   /** How long a case may be open before somebody is reminded of it. */
   public static final Duration OVERDUE = Duration.ofDays(7);
 
+  /** The longest ago a device can have gone missing when it is reported. */
+  private static final Duration LONGEST_AGO = Duration.ofDays(366);
+
   /** How often a device is asked where it is, unless something else is said. */
   public static final int USUAL_MINUTES = 10;
 
   /** The longest between two times it is asked: a day. */
   public static final int MOST_MINUTES = 1_440;
+
+  /** How long lies at least between two times it rings by itself. */
+  public static final Duration RINGS = Duration.ofMinutes(15);
 
   /** How long a device has to be quiet so that it is news when it is heard. */
   public static final Duration QUIET = Duration.ofMinutes(30);
@@ -67,6 +81,35 @@ public record LostCase(
             .filter(
                 m -> lookedAt.map(at -> !at.plus(Duration.ofMinutes(m)).isAfter(now)).orElse(true))
             .isPresent();
+  }
+
+  /**
+   * Whether it is to ring by itself: it is where it should ring, said so since it was reported, and
+   * has not rung for a while.
+   *
+   * @param siteId the site whose outline it was in last; empty for none
+   * @param at when it was there
+   */
+  public boolean ringsNow(Instant now, Optional<String> siteId, Instant at) {
+    return state == CaseState.OPEN
+        && !personal
+        && ringSiteId.isPresent()
+        && ringSiteId.equals(siteId)
+        && at.isAfter(rungAt.orElse(openedAt))
+        && rungAt.map(r -> !r.plus(RINGS).isAfter(now)).orElse(true);
+  }
+
+  /**
+   * Why it cannot have gone missing then; empty when it can.
+   *
+   * @param reported when that was said
+   */
+  public static Optional<String> objection(Instant lostAt, Instant reported) {
+    return lostAt.isAfter(reported)
+        ? Optional.of("It cannot have gone missing later than now.")
+        : lostAt.isBefore(reported.minus(LONGEST_AGO))
+            ? Optional.of("It went missing within the last year, or leave out when.")
+            : Optional.empty();
   }
 
   /** Whether it is news that a device was heard: the first time, and after it was quiet. */

@@ -1,6 +1,7 @@
 package dev.pinwright.core.notice;
 
 import dev.pinwright.core.app.Attempt;
+import dev.pinwright.core.license.Forecast;
 import dev.pinwright.core.license.Licensing;
 import java.time.Duration;
 import java.time.Instant;
@@ -9,7 +10,6 @@ import java.time.format.DateTimeFormatter;
 import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
-import java.util.OptionalLong;
 
 /**
  * What is said on every day on which it is so, and no longer once it is not. Each function takes
@@ -71,21 +71,28 @@ public final class Daily {
    * Licenses of an app that are short, or will be soon.
    *
    * @param lacking how many go without one
-   * @param free how many are not taken
-   * @param left days until none is, as they were taken lately; empty when none was taken
+   * @param soon what runs out {@link #SOON}
    * @param link the page of its licenses
    */
   public static Optional<Notice> licenses(
-      Told app, Licensing licensing, long lacking, long free, OptionalLong left, String link) {
-    boolean soon = left.isPresent() && left.getAsLong() > 0 && left.getAsLong() <= SOON.toDays();
+      Told app, Licensing licensing, long lacking, Optional<Forecast.RunsOut> soon, String link) {
     if (lacking == 0) {
-      return when(
-          soon,
-          "licenses " + app.id(),
-          app.name() + ": at this rate none is left in " + count(left.orElse(0), "day"),
-          "Buy more in the vendor's portal before they run out; " + free + " are free.",
-          link,
-          false);
+      return soon.map(
+          s ->
+              new Notice(
+                  "licenses " + app.id(),
+                  "",
+                  app.name()
+                      + s.place().map(p -> " at " + p).orElse("")
+                      + ": at this rate none is left in "
+                      + count(s.days(), "day"),
+                  "Buy more in the vendor's portal"
+                      + (s.place().isPresent() ? ", or move some from another place," : "")
+                      + " before they run out; "
+                      + s.free()
+                      + (s.free() == 1 ? " is free." : " are free."),
+                  link,
+                  false));
     }
     String whom = licensing == Licensing.BY_HOLDER ? "holder" : "device";
     return when(

@@ -2,6 +2,10 @@ package dev.pinwright.core.place;
 
 import java.util.ArrayList;
 import java.util.List;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
+import java.util.stream.Collectors;
+import java.util.stream.Stream;
 
 /**
  * The outline of a site: the outer ring of a polygon (RFC 7946, 3.1.6), each corner once.
@@ -9,6 +13,10 @@ import java.util.List;
  * @param corners 3 to 200, each {@code [longitude, latitude]} in degrees (WGS 84)
  */
 public record Outline(List<List<Double>> corners) {
+  private static final Pattern POLYGON =
+      Pattern.compile("(?i)POLYGON\\s*\\(\\s*\\(([^()]{1,20000})\\)\\s*\\)");
+  private static final Pattern CORNER =
+      Pattern.compile("\\s*-?\\d{1,3}(\\.\\d{1,15})?\\s+-?\\d{1,2}(\\.\\d{1,15})?\\s*");
   private static final int LEAST = 3;
   private static final int MOST = 200;
 
@@ -43,6 +51,40 @@ public record Outline(List<List<Double>> corners) {
   /** The longitude and latitude of each corner, one after the other. */
   public List<Double> flat() {
     return corners.stream().flatMap(List::stream).toList();
+  }
+
+  /**
+   * An outline as well-known text has it (ISO 19125-1, 7): {@code POLYGON ((-20.51 47.19, …))},
+   * longitude first.
+   *
+   * @throws IllegalArgumentException saying what is wrong
+   */
+  public static Outline ofText(String text) {
+    Matcher polygon = POLYGON.matcher(text.strip());
+    if (!polygon.matches()) {
+      throw new IllegalArgumentException(
+          "an outline is written POLYGON ((longitude latitude, longitude latitude, ...)), without"
+              + " holes");
+    }
+    List<List<Double>> corners = new ArrayList<>();
+    for (String corner : polygon.group(1).split(",", -1)) {
+      if (!CORNER.matcher(corner).matches()) {
+        throw new IllegalArgumentException(
+            "a corner is a longitude and a latitude, such as -20.51 47.19, and not '"
+                + corner.strip()
+                + "'");
+      }
+      String[] numbers = corner.strip().split("\\s+");
+      corners.add(List.of(Double.valueOf(numbers[0]), Double.valueOf(numbers[1])));
+    }
+    return new Outline(corners);
+  }
+
+  /** It as well-known text, which ends at the corner it began at. */
+  public String text() {
+    return Stream.concat(corners.stream(), Stream.of(corners.get(0)))
+        .map(c -> c.get(0) + " " + c.get(1))
+        .collect(Collectors.joining(", ", "POLYGON ((", "))"));
   }
 
   /** Whether a place lies within it (even-odd rule); its edge may count as either. */

@@ -57,4 +57,26 @@ class LicensesTest {
     assertThat(Forecast.daysLeft(0, 0)).hasValue(0);
     assertThat(Forecast.daysLeft(5, 0)).isEmpty();
   }
+
+  private static Forecast.Place place(String site, long free, long taken) {
+    return new Forecast.Place(
+        site.isEmpty() ? "Trust" : site, Optional.of(site).filter(s -> !s.isEmpty()), free, taken);
+  }
+
+  @Test
+  void whatRunsOutFirstIsAllOfThemOrThoseOfASiteThatFindsNoneElsewhere() {
+    assertThat(Forecast.runsOut(List.of(), 14)).isEmpty();
+    assertThat(Forecast.runsOut(List.of(place("Tollen", 4, 28), place("Ulby", 4, 28)), 14))
+        .contains(new Forecast.RunsOut(Optional.empty(), 4, 8));
+    List<Forecast.Place> uneven = List.of(place("Tollen", 2, 28), place("Ulby", 90, 0));
+    assertThat(Forecast.runsOut(uneven, 14))
+        .as("Ulby has enough, and Tollen cannot draw on it")
+        .contains(new Forecast.RunsOut(Optional.of("Tollen"), 2, 2));
+    assertThat(Forecast.runsOut(List.of(place("Tollen", 2, 28), place("", 90, 0)), 14))
+        .as("what is for every site is there for Tollen too")
+        .isEmpty();
+    assertThat(Forecast.runsOut(List.of(place("Tollen", 0, 28), place("Ulby", 90, 0)), 14))
+        .as("who goes without is counted elsewhere")
+        .isEmpty();
+  }
 }

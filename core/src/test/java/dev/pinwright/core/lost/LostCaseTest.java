@@ -26,6 +26,10 @@ class LostCaseTest {
         "",
         "",
         Optional.ofNullable(every),
+        Optional.empty(),
+        Optional.empty(),
+        Optional.empty(),
+        Optional.empty(),
         Optional.ofNullable(looked),
         Optional.ofNullable(heard),
         AT,
@@ -33,6 +37,61 @@ class LostCaseTest {
         Optional.empty(),
         Optional.empty(),
         "");
+  }
+
+  private static LostCase ringing(boolean personal, CaseState state, Instant rung) {
+    return new LostCase(
+        "c",
+        0,
+        "d",
+        "Lighthouse phone",
+        personal,
+        Optional.empty(),
+        state,
+        "left on the ferry",
+        "",
+        "",
+        Optional.of(5),
+        Optional.of(AT.minus(Duration.ofDays(1))),
+        Optional.of("pier"),
+        Optional.of("Pier"),
+        Optional.ofNullable(rung),
+        Optional.empty(),
+        Optional.empty(),
+        AT,
+        "tova",
+        Optional.empty(),
+        Optional.empty(),
+        "");
+  }
+
+  @Test
+  void itRingsWhereItShouldEachTimeItSaysSoButNotWithoutEnd() {
+    Optional<String> pier = Optional.of("pier");
+    LostCase open = ringing(false, CaseState.OPEN, null);
+    assertThat(open.ringsNow(after(5), pier, after(4))).isTrue();
+    assertThat(open.ringsNow(after(5), pier, AT.minusSeconds(1)))
+        .as("where it was before it was lost")
+        .isFalse();
+    assertThat(open.ringsNow(after(5), Optional.of("mill"), after(4))).isFalse();
+    assertThat(open.ringsNow(after(5), Optional.empty(), after(4))).isFalse();
+    LostCase rung = ringing(false, CaseState.OPEN, after(5));
+    assertThat(rung.ringsNow(after(19), pier, after(18))).as("it rang a moment ago").isFalse();
+    assertThat(rung.ringsNow(after(20), pier, after(19))).isTrue();
+    assertThat(rung.ringsNow(after(40), pier, after(4))).as("not heard since").isFalse();
+    assertThat(ringing(true, CaseState.OPEN, null).ringsNow(after(5), pier, after(4))).isFalse();
+    assertThat(ringing(false, CaseState.FOUND, null).ringsNow(after(5), pier, after(4))).isFalse();
+    assertThat(lost(false, CaseState.OPEN, 5, null, null).ringsNow(after(5), pier, after(4)))
+        .as("nobody said where")
+        .isFalse();
+  }
+
+  @Test
+  void itWentMissingWithinTheLastYear() {
+    assertThat(LostCase.objection(AT.minus(Duration.ofDays(365)), AT)).isEmpty();
+    assertThat(LostCase.objection(AT, AT)).isEmpty();
+    assertThat(LostCase.objection(AT.plusSeconds(1), AT)).isPresent();
+    assertThat(LostCase.objection(AT.minus(Duration.ofDays(367)), AT)).isPresent();
   }
 
   private static Instant after(int minutes) {

@@ -4,12 +4,12 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import dev.pinwright.core.Lapse;
 import dev.pinwright.core.gateway.PushCredential;
+import dev.pinwright.core.license.Forecast.RunsOut;
 import dev.pinwright.core.license.Licensing;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
-import java.util.OptionalLong;
 import org.junit.jupiter.api.Test;
 
 /** What is said, when, and in what words. */
@@ -64,13 +64,21 @@ class NoticesTest {
   @Test
   void licensesAreSaidToBeShortAtOnceAndSoonWhenTheyAreSoon() {
     Daily.Told rota = new Daily.Told("01B", "Rota", "");
-    assertThat(licenses(rota, 0, 40, OptionalLong.of(15))).isEmpty();
-    assertThat(licenses(rota, 0, 40, OptionalLong.empty())).isEmpty();
-    assertThat(licenses(rota, 0, 0, OptionalLong.of(0))).as("all given, nobody lacks").isEmpty();
-    assertThat(licenses(rota, 0, 2, OptionalLong.of(1)).orElseThrow())
-        .extracting(Notice::title, Notice::urgent)
-        .containsExactly("Rota: at this rate none is left in 1 day", false);
-    assertThat(licenses(rota, 4, 0, OptionalLong.of(0)).orElseThrow())
+    assertThat(licenses(rota, 0, Optional.empty())).isEmpty();
+    assertThat(licenses(rota, 0, Optional.of(new RunsOut(Optional.empty(), 1, 2))).orElseThrow())
+        .extracting(Notice::title, Notice::detail, Notice::urgent)
+        .containsExactly(
+            "Rota: at this rate none is left in 1 day",
+            "Buy more in the vendor's portal before they run out; 2 are free.",
+            false);
+    assertThat(
+            licenses(rota, 0, Optional.of(new RunsOut(Optional.of("Tollen"), 9, 1))).orElseThrow())
+        .extracting(Notice::title, Notice::detail)
+        .containsExactly(
+            "Rota at Tollen: at this rate none is left in 9 days",
+            "Buy more in the vendor's portal, or move some from another place, before they run"
+                + " out; 1 is free.");
+    assertThat(licenses(rota, 4, Optional.empty()).orElseThrow())
         .extracting(Notice::title, Notice::detail, Notice::urgent)
         .containsExactly(
             "Rota is 4 licenses short",
@@ -78,15 +86,14 @@ class NoticesTest {
                 + " place.",
             true);
     assertThat(
-            Daily.licenses(rota, Licensing.BY_HOLDER, 1, 0, OptionalLong.of(0), "/l")
+            Daily.licenses(rota, Licensing.BY_HOLDER, 1, Optional.empty(), "/l")
                 .orElseThrow()
                 .detail())
         .startsWith("A holder goes without.");
   }
 
-  private static Optional<Notice> licenses(
-      Daily.Told app, long lacking, long free, OptionalLong left) {
-    return Daily.licenses(app, Licensing.BY_DEVICE, lacking, free, left, "/l");
+  private static Optional<Notice> licenses(Daily.Told app, long lacking, Optional<RunsOut> soon) {
+    return Daily.licenses(app, Licensing.BY_DEVICE, lacking, soon, "/l");
   }
 
   @Test

@@ -33,6 +33,29 @@ class OutlineTest {
   }
 
   @Test
+  void itIsReadFromWellKnownTextAndWrittenAsSuch() {
+    String text = "POLYGON ((-20.51 47.19, -20.4 47.19, -20.4 47.25, -20.51 47.19))";
+    Outline read = Outline.ofText(text);
+    assertThat(read.corners())
+        .containsExactly(List.of(-20.51, 47.19), List.of(-20.4, 47.19), List.of(-20.4, 47.25));
+    assertThat(read.text()).isEqualTo(text);
+    assertThat(Outline.ofText(" polygon((-20.51 47.19,-20.4   47.19,-20.4 47.25)) "))
+        .as("in other writing, and not closed")
+        .isEqualTo(read);
+    for (String wrong :
+        List.of(
+            "POINT (1 2)",
+            "POLYGON ((1 2, 3 4))",
+            "POLYGON ((1 2, 3 4, 5 6), (1 2, 3 4, 5 6))",
+            "POLYGON ((1 2, 3 4, 5))",
+            "POLYGON ((1 2, 3 4, 5 NaN))",
+            "POLYGON ((1 2, 3 4, 500 6))",
+            "POLYGON ((" + "1 2, ".repeat(9_000) + "1 2))")) {
+      assertThatThrownBy(() -> Outline.ofText(wrong)).isInstanceOf(IllegalArgumentException.class);
+    }
+  }
+
+  @Test
   void whatABayTakesOutIsNotIn() {
     assertThat(HORSESHOE.contains(0.5, 1.5)).isTrue();
     assertThat(HORSESHOE.contains(2.0, 1.5)).as("the bay").isFalse();

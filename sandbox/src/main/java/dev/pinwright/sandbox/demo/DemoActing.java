@@ -7,6 +7,7 @@ import dev.pinwright.sandbox.device.Agent;
 import java.io.IOException;
 import java.io.InputStream;
 import java.io.UncheckedIOException;
+import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.HashMap;
@@ -203,14 +204,25 @@ final class DemoActing {
         tova.post(
             "/cases",
             Map.of(
-                "deviceId", missing,
+                "deviceId",
+                missing,
                 "what",
-                    "It was not on its shelf when the lighthouse opened; last seen on the gallery.",
-                "text", "This phone belongs to Vellmar Museums. Please hand it in at the pier.",
-                "phone", "+000 5550 100"));
+                "It was not on its shelf when the lighthouse opened; last seen on the gallery.",
+                "text",
+                "This phone belongs to Vellmar Museums. Please hand it in at the pier.",
+                "phone",
+                "+000 5550 100",
+                "lostAt",
+                Instant.now().minus(Duration.ofHours(26)).toString(),
+                "everyMinutes",
+                5,
+                "ringSiteId",
+                site("Tollen point")));
     String notes = "/cases/" + open.path("id").asText() + "/notes";
     tova.post(notes, Map.of("text", "Told the ferry office and the keeper.", "told", true));
-    tova.post(notes, Map.of("text", "The keeper heard it ring on Tuesday, down by the landing."));
+    tova.post(
+        notes,
+        Map.of("text", "The keeper thinks it is down by the landing; it rings there by itself."));
     String found = phone("VM-OBS");
     JsonNode closed =
         tova.post(
@@ -224,6 +236,15 @@ final class DemoActing {
         "/cases/" + id + "/end",
         "/cases/" + id,
         Map.of("found", true, "words", "It lay under the counter, behind the star charts."));
+  }
+
+  private String site(String name) {
+    for (JsonNode s : api.get("/sites?limit=200").path("items")) {
+      if (s.path("name").asText().equals(name)) {
+        return s.path("id").asText();
+      }
+    }
+    throw new IllegalStateException("there is no site " + name);
   }
 
   private String phone(String unit) {

@@ -86,7 +86,8 @@ public final class Throttle {
             429,
             "too-many-tries",
             "Too many tries",
-            "Too many wrong tries; wait " + wait + " seconds.")
+            "That was tried too often; wait "
+                + (wait > 120 ? (wait + 59) / 60 + " minutes." : wait + " seconds."))
         .with("retryAfter", wait);
   }
 }

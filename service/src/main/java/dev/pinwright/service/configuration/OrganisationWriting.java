@@ -2,14 +2,17 @@ package dev.pinwright.service.configuration;
 
 import dev.pinwright.core.Words;
 import dev.pinwright.core.configuration.Part;
+import dev.pinwright.core.place.Outline;
 import dev.pinwright.service.organisation.Attributes;
 import dev.pinwright.service.organisation.People;
 import dev.pinwright.service.organisation.Sites;
 import dev.pinwright.service.organisation.Units;
 import dev.pinwright.service.work.Caller;
+import dev.pinwright.service.work.Problem;
 import dev.pinwright.storage.row.PersonRow;
 import dev.pinwright.storage.row.SiteRow;
 import dev.pinwright.storage.row.UnitRow;
+import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.TreeMap;
@@ -90,7 +93,11 @@ final class OrganisationWriting {
             s.name(),
             s.address().orElse(null),
             s.latitude().orElse(null),
-            s.longitude().orElse(null));
+            s.longitude().orElse(null),
+            Optional.of(
+                s.outline()
+                    .map(o -> Problem.reading("/outline", () -> Outline.ofText(o)).corners())
+                    .orElse(List.of())));
     Optional<String> id = desk.id(s, Part.SITE);
     if (id.isPresent()) {
       int version = desk.one(SiteRow.class, id.get()).version;

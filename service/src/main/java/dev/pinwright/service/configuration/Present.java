@@ -14,6 +14,7 @@ import dev.pinwright.core.organisation.Attribute;
 import dev.pinwright.core.organisation.Person;
 import dev.pinwright.core.organisation.Site;
 import dev.pinwright.core.organisation.Unit;
+import dev.pinwright.core.place.Outline;
 import dev.pinwright.core.policy.ProfileKind;
 import dev.pinwright.core.target.Assignment;
 import dev.pinwright.core.target.Target;
@@ -174,7 +175,10 @@ final class Present {
                 s.name(),
                 Optional.of(s.address()).filter(a -> !a.isEmpty()),
                 s.latitude(),
-                s.longitude()));
+                s.longitude(),
+                Optional.of(s.outline())
+                    .filter(o -> !o.isEmpty())
+                    .map(o -> new Outline(o).text())));
     var ofPeople = store.values(Attribute.Kind.PERSON);
     take(
         Part.PERSON,

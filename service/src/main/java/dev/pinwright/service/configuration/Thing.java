@@ -90,9 +90,13 @@ interface Thing {
     }
   }
 
-  /** A site, by its name; where it is in degrees. */
+  /** A site, by its name; where it is in degrees, its outline as well-known text. */
   record OfSite(
-      String name, Optional<String> address, Optional<Double> latitude, Optional<Double> longitude)
+      String name,
+      Optional<String> address,
+      Optional<Double> latitude,
+      Optional<Double> longitude,
+      Optional<String> outline)
       implements Thing {
     public OfSite {
       name = plain(name);

@@ -60,6 +60,7 @@ public final class Holders {
   private final DeviceApps deviceApps;
   private final Throttle tries;
   private final Throttle asking;
+  private final Throttle acting;
 
   public Holders(
       UseCases useCases,
@@ -72,6 +73,7 @@ public final class Holders {
       Clock clock) {
     this.deviceApps = deviceApps;
     asking = new Throttle(database, clock, "holders' requests", 10, Duration.ofHours(1));
+    acting = new Throttle(database, clock, "holders' orders", 30, Duration.ofHours(1));
     this.useCases = useCases;
     this.catalogue = catalogue;
     this.directory = directory;
@@ -102,7 +104,8 @@ public final class Holders {
   public record Deed(Optional<String> command, @ManyLines Optional<String> text) {}
 
   /** A report by the holder. */
-  public record Report(@ManyLines Optional<String> what, Optional<String> phone) {}
+  public record Report(
+      @ManyLines Optional<String> what, Optional<String> phone, Optional<Instant> lostAt) {}
 
   /**
    * Signs somebody in with their staff account.
@@ -192,7 +195,8 @@ public final class Holders {
   /**
    * Has something done to one's own device.
    *
-   * @throws Problem 400 for what a holder may not have done, 404 for a device that is not theirs
+   * @throws Problem 400 for what a holder may not have done, 404 for a device that is not theirs,
+   *     429 beyond thirty of it an hour
    */
   public void act(Holder holder, String deviceId, Deed deed) {
     Held d = held(holder, deviceId);
@@ -205,6 +209,7 @@ public final class Holders {
             why -> {
               throw Problem.conflict("cannot", "This cannot be done on your device: " + why + ".");
             });
+    acting.trying(holder.personId());
     String text = deed.text().orElse("").strip();
     Map<String, String> fields =
         text.isEmpty() || command.equals("locate") ? Map.of() : Map.of("text", text);
@@ -232,6 +237,8 @@ public final class Holders {
                 Optional.of(true),
                 Optional.empty(),
                 report.phone(),
+                Optional.empty(),
+                report.lostAt(),
                 Optional.empty()))
         .lost()
         .id();

@@ -4,7 +4,6 @@ import dev.pinwright.core.Lapse;
 import dev.pinwright.core.app.Attempt;
 import dev.pinwright.core.gateway.PushCredential;
 import dev.pinwright.core.license.Forecast;
-import dev.pinwright.core.license.Pool;
 import dev.pinwright.core.lost.LostCase;
 import dev.pinwright.core.notice.Daily;
 import dev.pinwright.core.notice.News;
@@ -168,7 +167,6 @@ public final class HouseNotices {
   private static void licenses(UseCases.Act act) {
     LicenseStore licenses = new LicenseStore(act.tx());
     for (StoreAppStore.StoreApp app : new StoreAppStore(act.tx()).licensed()) {
-      long free = licenses.pools(app.appId()).stream().mapToLong(Pool::free).sum();
       say(
           act,
           "licenses " + app.appId(),
@@ -176,9 +174,9 @@ public final class HouseNotices {
               new Daily.Told(app.appId(), app.name(), ""),
               app.licensing(),
               app.lacking(),
-              free,
-              Forecast.daysLeft(
-                  free, licenses.taken(app.appId(), act.now().minus(Forecast.LOOKED_AT))),
+              Forecast.runsOut(
+                  licenses.places(app.appId(), act.now().minus(Forecast.LOOKED_AT)),
+                  Daily.SOON.toDays()),
               "/apps/licenses?q=" + URLEncoder.encode(app.name(), StandardCharsets.UTF_8)));
     }
   }

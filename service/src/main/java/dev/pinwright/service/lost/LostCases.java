@@ -31,6 +31,7 @@ import dev.pinwright.storage.change.Moves;
 import dev.pinwright.storage.lost.LostCaseStore;
 import dev.pinwright.storage.row.DeviceRow;
 import dev.pinwright.storage.row.LostCaseRow;
+import dev.pinwright.storage.row.SiteRow;
 import dev.pinwright.storage.row.StoredFileRow;
 import java.time.Instant;
 import java.time.ZoneOffset;
@@ -85,6 +86,8 @@ public final class LostCases {
    * @param phone number to call, on its lock screen
    * @param everyMinutes how often it is asked where it is; 0 for never, every ten minutes where
    *     nothing is said
+   * @param lostAt when it went missing, where somebody knows
+   * @param ringSiteId a site with an outline in which it rings by itself
    */
   public record Draft(
       @Nullable String deviceId,
@@ -92,10 +95,17 @@ public final class LostCases {
       Optional<Boolean> lock,
       @ManyLines Optional<String> text,
       Optional<String> phone,
-      Optional<Integer> everyMinutes) {}
+      Optional<Integer> everyMinutes,
+      Optional<Instant> lostAt,
+      Optional<String> ringSiteId) {}
 
-  /** What changes about a case. */
-  public record Change(Optional<Integer> everyMinutes) {}
+  /**
+   * What changes about a case; what is left out stays.
+   *
+   * @param everyMinutes how often it is asked where it is; 0 for never
+   * @param ringSiteId a site in which it rings by itself; empty for none
+   */
+  public record Change(Optional<Integer> everyMinutes, Optional<String> ringSiteId) {}
 
   /**
    * Something to be written down.
@@ -196,7 +206,17 @@ public final class LostCases {
           row.lockText = text;
           row.lockPhone = phone;
           row.everyMinutes = personal || every == 0 ? null : every;
-          row.openedAt = act.now();
+          Instant now = act.now();
+          report
+              .lostAt()
+              .flatMap(at -> LostCase.objection(at, now))
+              .ifPresent(
+                  why -> {
+                    throw Problem.malformed("/lostAt", why);
+                  });
+          row.lostAt = report.lostAt().orElse(null);
+          row.ringSiteId = report.ringSiteId().flatMap(s -> ringing(act, device, s)).orElse(null);
+          row.openedAt = now;
           row.openedBy = caller.login();
           tx.insert(row);
           tx.flush();
@@ -208,6 +228,28 @@ public final class LostCases {
           act.done(Noun.CASE, "opened", Noun.DEVICE, device.id, device.name + " lost: " + what);
           return shown(found(tx, row.id));
         });
+  }
+
+  /** The site in which a device is to ring by itself; empty for none. */
+  private static Optional<String> ringing(UseCases.Act act, DeviceRow device, String siteId) {
+    if (siteId.isEmpty()) {
+      return Optional.empty();
+    }
+    SiteRow site = Known.row(act.tx(), SiteRow.class, "site", "/ringSiteId", siteId);
+    neverAsked(device);
+    if (site.outline == null) {
+      throw Problem.malformed(
+          "/ringSiteId", site.name + " has no outline; draw it on the map first.");
+    }
+    return Optional.of(siteId);
+  }
+
+  private static void neverAsked(DeviceRow device) {
+    if (device.ownership.equals(Words.of(Ownership.PERSONAL))) {
+      throw Problem.conflict(
+          "personal",
+          device.name + " is its holder's own; where such a device is is never asked for.");
+    }
   }
 
   private void lock(UseCases.Act act, String deviceId, String what, String text, String phone) {
@@ -297,32 +339,46 @@ public final class LostCases {
   }
 
   /**
-   * Changes how often the device is asked where it is.
+   * Changes how often the device is asked where it is, and where it rings.
    *
    * @throws Problem 400, 404, 409 when it is over or the device is its holder's own, 412
    */
   public Shown change(Caller caller, String id, int version, Change change) {
-    Integer every = minutes(change.everyMinutes()).orElse(0);
+    Optional<Integer> every = minutes(change.everyMinutes());
     useCases.run(
         caller,
         act -> {
           LostCaseRow row = held(act, id, version);
           DeviceRow device = act.tx().find(DeviceRow.class, row.deviceId).orElseThrow();
-          if (every > 0 && device.ownership.equals(Words.of(Ownership.PERSONAL))) {
-            throw Problem.conflict(
-                "personal",
-                device.name + " is its holder's own; where such a device is is never asked for.");
+          if (every.isPresent()) {
+            int minutes = every.get();
+            if (minutes > 0) {
+              neverAsked(device);
+            }
+            row.everyMinutes = minutes == 0 ? null : minutes;
+            row.lookedAt = null;
+            entry(
+                act,
+                id,
+                "note",
+                minutes == 0
+                    ? "It is no longer asked where it is"
+                    : "It is asked where it is every " + minutes + " minutes",
+                null);
           }
-          row.everyMinutes = every == 0 ? null : every;
-          row.lookedAt = null;
-          entry(
-              act,
-              id,
-              "note",
-              every == 0
-                  ? "It is no longer asked where it is"
-                  : "It is asked where it is every " + every + " minutes",
-              null);
+          if (change.ringSiteId().isPresent()) {
+            row.ringSiteId = ringing(act, device, change.ringSiteId().get()).orElse(null);
+            act.tx().flush();
+            entry(
+                act,
+                id,
+                "note",
+                found(act.tx(), id)
+                    .ringSite()
+                    .map(site -> "It rings by itself at " + site)
+                    .orElse("It no longer rings by itself"),
+                null);
+          }
         });
     return get(caller, id);
   }
@@ -339,13 +395,25 @@ public final class LostCases {
     return row;
   }
 
-  /** Asks lost devices where they are, and notes when they are heard; run as often as one likes. */
+  /**
+   * Asks lost devices where they are, notes when they are heard, and has those ring that are where
+   * they should; run as often as one likes.
+   */
   public void follow() {
     useCases.run(
         Caller.SERVICE,
         act -> {
           LostCaseStore store = new LostCaseStore(act.tx());
           store.heard().forEach(h -> heard(act, h));
+          for (LostCaseStore.Near n : store.near()) {
+            LostCase c = found(act.tx(), n.id());
+            if (c.ringsNow(act.now(), Optional.of(n.siteId()), n.at())) {
+              act.tx().find(LostCaseRow.class, c.id()).orElseThrow().rungAt = act.now();
+              entry(
+                  act, c.id(), "rings", "It is at " + c.ringSite().orElse("") + " and rings", null);
+              order(act, "ring", c.deviceId(), reason(c.what()), Map.of(), Confirmation.NONE);
+            }
+          }
           for (LostCase c : store.due(act.now())) {
             if (c.asksNow(act.now(), false)) {
               LostCaseRow row = act.tx().find(LostCaseRow.class, c.id()).orElseThrow();
@@ -386,6 +454,7 @@ public final class LostCases {
     line(device, "With us since", said(d.enrolledAt));
     List<Report.Line> lost = new ArrayList<>();
     line(lost, "Reported", said(c.openedAt()) + " by " + c.openedBy());
+    c.lostAt().ifPresent(at -> line(lost, "Missing since", said(at)));
     line(lost, "What happened", c.what());
     c.heardAt().ifPresent(at -> line(lost, "Heard last", said(at)));
     c.endedAt()

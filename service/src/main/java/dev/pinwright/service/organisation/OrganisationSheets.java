@@ -3,6 +3,7 @@ package dev.pinwright.service.organisation;
 import dev.pinwright.core.organisation.Attribute;
 import dev.pinwright.core.organisation.Contact;
 import dev.pinwright.core.organisation.UnitCode;
+import dev.pinwright.core.place.Outline;
 import dev.pinwright.core.sheet.Row;
 import dev.pinwright.service.sheet.Sheet;
 import dev.pinwright.service.usecase.Noun;
@@ -47,7 +48,7 @@ public final class OrganisationSheets {
   /** What a sheet is of. */
   public enum Kind {
     UNITS(Noun.UNIT, "code", "name", "parent"),
-    SITES(Noun.SITE, "name", "address", "latitude", "longitude"),
+    SITES(Noun.SITE, "name", "address", "latitude", "longitude", "outline"),
     PEOPLE(Noun.PERSON, "name", "login", "mail", "unit", "site");
 
     private final Noun noun;
@@ -123,7 +124,8 @@ public final class OrganisationSheets {
                                   Row.inert(s.name()),
                                   Row.inert(s.address()),
                                   s.latitude().map(String::valueOf).orElse(""),
-                                  s.longitude().map(String::valueOf).orElse(""))));
+                                  s.longitude().map(String::valueOf).orElse(""),
+                                  s.outline().isEmpty() ? "" : new Outline(s.outline()).text())));
       case PEOPLE ->
           new PersonStore(tx)
               .page("", "", false, List.of(), After.START, MOST_WRITTEN).stream()
@@ -250,11 +252,21 @@ public final class OrganisationSheets {
       if (lat.isPresent() != lon.isPresent()) {
         throw new IllegalArgumentException("give latitude and longitude, or neither");
       }
+      Optional<Outline> outline =
+          Optional.of(row.cell("outline")).filter(o -> !o.isEmpty()).map(Outline::ofText);
       boolean fresh = !known.containsKey(name);
       SiteRow site = fresh ? new SiteRow() : known.get(name);
-      site.address = row.cell("address");
-      site.latitude = lat.orElse(null);
-      site.longitude = lon.orElse(null);
+      // what the sheet has no column of stays as it is
+      if (fresh || row.has("address")) {
+        site.address = row.cell("address");
+      }
+      if (row.has("latitude") || row.has("longitude")) {
+        site.latitude = lat.orElse(null);
+        site.longitude = lon.orElse(null);
+      }
+      if (row.has("outline")) {
+        site.outline(outline);
+      }
       if (fresh) {
         site.id = act.newId();
         site.name = name;

@@ -35,16 +35,7 @@ public final class Sites implements Records<Site, Sites.Draft> {
       @Nullable String address,
       @Nullable Double latitude,
       @Nullable Double longitude,
-      Optional<List<List<Double>>> outline) {
-    /** One that leaves its outline as it is. */
-    public Draft(
-        @Nullable String name,
-        @Nullable String address,
-        @Nullable Double latitude,
-        @Nullable Double longitude) {
-      this(name, address, latitude, longitude, Optional.empty());
-    }
-  }
+      Optional<List<List<Double>>> outline) {}
 
   /** Sites by name. */
   public Page<Site> page(Caller caller, Page.Request page) {
@@ -112,11 +103,7 @@ public final class Sites implements Records<Site, Sites.Draft> {
           row.latitude = lat;
           row.longitude = lon;
           if (draft.outline().isPresent()) {
-            row.outline = outline.map(o -> o.flat().toArray(Double[]::new)).orElse(null);
-            row.south = outline.map(Outline::south).orElse(null);
-            row.west = outline.map(Outline::west).orElse(null);
-            row.north = outline.map(Outline::north).orElse(null);
-            row.east = outline.map(Outline::east).orElse(null);
+            row.outline(outline);
           }
           if (id == null) {
             row.id = act.newId();

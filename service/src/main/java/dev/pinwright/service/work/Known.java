@@ -30,6 +30,18 @@ public final class Known {
   }
 
   /**
+   * A row that somebody names.
+   *
+   * @param what what the row is, for the error
+   * @param pointer where it is named
+   * @throws Problem 400 when there is no such row
+   */
+  public static <R> R row(Tx tx, Class<R> type, String what, String pointer, String id) {
+    return tx.find(type, id)
+        .orElseThrow(() -> Problem.malformed(pointer, "There is no " + what + " " + id + "."));
+  }
+
+  /**
    * A name as it is kept, without the spaces around it.
    *
    * @throws Problem 400 when it is empty or longer than 80 characters

@@ -75,6 +75,7 @@ class ConfigurationTest {
                 address: "1 Old Quay, # Vellmar"
                 latitude: 54.5
                 longitude: -1.25
+                outline: "POLYGON ((-1.26 54.4, -1.2 54.4, -1.2 54.6, -1.26 54.4))"
               """),
           Map.entry(
               "organisation/people.yaml",

@@ -69,6 +69,26 @@ class SheetsAndAttributesTest {
   }
 
   @Test
+  void sitesHaveOutlinesAndWhatASheetHasNoColumnOfStays() {
+    String outline = "POLYGON ((-20.51 47.19, -20.4 47.19, -20.4 47.25, -20.51 47.19))";
+    take(
+        Kind.SITES,
+        "name,address,latitude,longitude,outline\nQuay,1 Old Quay,47.2,-20.45,\""
+            + outline
+            + "\"\n",
+        true);
+    String written = node.pinwright.organisationSheets().write(READER, Kind.SITES);
+    assertThat(written).contains("Quay,1 Old Quay,47.2,-20.45,\"" + outline + "\"");
+    assertThat(take(Kind.SITES, "name,address\nQuay,2 Old Quay\n", true).changed()).isEqualTo(1);
+    assertThat(node.pinwright.organisationSheets().write(READER, Kind.SITES))
+        .isEqualTo(written.replace("1 Old Quay", "2 Old Quay"));
+    Report wrong = take(Kind.SITES, "name,outline\nQuay,POINT (1 2)\n", true);
+    assertThat(wrong.faults().get(0).fault()).startsWith("an outline is written POLYGON ((");
+    take(Kind.SITES, "name,outline\nQuay,\n", true);
+    assertThat(node.pinwright.sites().page(READER, FIRST).items().get(0).outline()).isEmpty();
+  }
+
+  @Test
   void withOneFaultyRowNothingIsKept() {
     take(Kind.UNITS, UNITS, true);
     Report r =

@@ -165,8 +165,14 @@ class RosterTest {
     Unit trust = node.pinwright.units().add(OWNER, new Units.Draft("VM", "Trust", null));
     Unit harbour =
         node.pinwright.units().add(OWNER, new Units.Draft("VM-HAR", "Harbour", trust.id()));
-    Site office = node.pinwright.sites().add(OWNER, new Sites.Draft("Office", "", null, null));
-    Site quay = node.pinwright.sites().add(OWNER, new Sites.Draft("Quay", "", null, null));
+    Site office =
+        node.pinwright
+            .sites()
+            .add(OWNER, new Sites.Draft("Office", "", null, null, Optional.empty()));
+    Site quay =
+        node.pinwright
+            .sites()
+            .add(OWNER, new Sites.Draft("Quay", "", null, null, Optional.empty()));
     node.pinwright
         .people()
         .add(OWNER, new People.Draft("Ines Orrin", "ines", null, trust.id(), quay.id()));

@@ -1,6 +1,7 @@
 package dev.pinwright.storage.license;
 
 import dev.pinwright.core.Words;
+import dev.pinwright.core.license.Forecast;
 import dev.pinwright.core.license.LicenseState;
 import dev.pinwright.core.license.Licensing;
 import dev.pinwright.core.license.Pool;
@@ -138,11 +139,20 @@ public final class LicenseStore {
         "select count(*) from license where pool_id = :pool", Long.class, Map.of("pool", poolId));
   }
 
-  /** How many licenses of an app were taken since a moment, and kept. */
-  public long taken(String appId, Instant since) {
-    return tx.value(
-        "select count(*) from license where app_id = :app and state <> 'returning' and at > :since",
-        Long.class,
+  /** The licenses of an app by place, with how many of each were taken since a moment, and kept. */
+  public List<Forecast.Place> places(String appId, Instant since) {
+    return tx.select(
+        Forecast.Place.class,
+        """
+        select p.place as name, p.site_id as site,
+               greatest(0, p.owned - p.elsewhere - l.used) as free, l.taken
+          from license_pool p
+          join lateral (
+            select count(*) as used,
+                   count(*) filter (where o.state <> 'returning' and o.at > :since) as taken
+              from license o where o.pool_id = p.id) l on true
+         where p.app_id = :app order by p.place
+        """,
         Map.of("app", appId, "since", since));
   }
 

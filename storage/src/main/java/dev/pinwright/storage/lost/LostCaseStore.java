@@ -18,9 +18,10 @@ public final class LostCaseStore {
       """
       select c.id, c.version, c.device_id, d.name as device, d.ownership = 'personal' as personal,
              p.name as holder, c.state, c.what, c.lock_text, c.lock_phone, c.every_minutes,
-             c.looked_at, c.heard_at, c.opened_at, c.opened_by, c.ended_at, c.ended_by, c.words
+             c.lost_at, c.ring_site_id, s.name as ring_site, c.rung_at, c.looked_at, c.heard_at, c.opened_at, c.opened_by, c.ended_at, c.ended_by, c.words
         from lost_case c join device d on d.id = c.device_id
         left join person p on p.id = d.person_id
+        left join site s on s.id = c.ring_site_id
       """;
 
   private final Tx tx;
@@ -90,6 +91,20 @@ public final class LostCaseStore {
         Map.of("now", now, "n", MOST));
   }
 
+  /** An open case whose device is where it should ring. */
+  public record Near(String id, String siteId, Instant at) {}
+
+  /** Open cases whose devices are where they should ring, held; none another node is at. */
+  public List<Near> near() {
+    return tx.select(
+        Near.class,
+        "select c.id, p.site_id, p.at from lost_case c"
+            + " join last_position p on p.device_id = c.device_id and p.site_id = c.ring_site_id"
+            + " where c.state = 'open' and p.at > coalesce(c.rung_at, c.opened_at)"
+            + " order by c.id limit :n for update of c skip locked",
+        Map.of("n", MOST));
+  }
+
   /** Cases open since before a moment: how many, and the device of the first. */
   public record Overdue(long cases, Optional<String> device, Optional<String> id) {}
 
@@ -118,8 +133,8 @@ public final class LostCaseStore {
   /**
    * Something of a case's timeline.
    *
-   * @param kind {@code note}, {@code told}, {@code heard}, {@code opened}, {@code ended}, or what
-   *     the device's activity calls it
+   * @param kind {@code note}, {@code told}, {@code heard}, {@code rings}, {@code opened}, {@code
+   *     ended}, or what the device's activity calls it
    * @param by who; empty where that is not known apart from the words
    */
   public record Entry(

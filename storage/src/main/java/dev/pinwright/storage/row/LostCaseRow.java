@@ -28,6 +28,12 @@ public class LostCaseRow {
 
   public Integer everyMinutes;
 
+  public Instant lostAt;
+
+  public String ringSiteId;
+
+  public Instant rungAt;
+
   public Instant lookedAt;
 
   public Instant heardAt;

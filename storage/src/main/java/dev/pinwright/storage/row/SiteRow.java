@@ -1,10 +1,12 @@
 package dev.pinwright.storage.row;
 
+import dev.pinwright.core.place.Outline;
 import jakarta.persistence.Entity;
 import jakarta.persistence.Id;
 import jakarta.persistence.Table;
 import jakarta.persistence.Version;
 import java.time.Instant;
+import java.util.Optional;
 import org.hibernate.annotations.DynamicUpdate;
 
 /** A place on the map. */
@@ -36,4 +38,13 @@ public class SiteRow {
   public Double east;
 
   public Instant createdAt;
+
+  /** Gives it an outline, or takes it away. */
+  public void outline(Optional<Outline> drawn) {
+    outline = drawn.map(o -> o.flat().toArray(Double[]::new)).orElse(null);
+    south = drawn.map(Outline::south).orElse(null);
+    west = drawn.map(Outline::west).orElse(null);
+    north = drawn.map(Outline::north).orElse(null);
+    east = drawn.map(Outline::east).orElse(null);
+  }
 }
