@@ -8,7 +8,7 @@ import dev.pinwright.core.query.DeviceQuery;
 import dev.pinwright.core.query.RuleText;
 import dev.pinwright.core.roster.SheetState;
 import dev.pinwright.service.Pinwright;
-import dev.pinwright.service.acting.Order;
+import dev.pinwright.service.acting.DispatchOrder;
 import dev.pinwright.service.device.DeviceFilter;
 import dev.pinwright.service.device.Groups;
 import dev.pinwright.service.group.Membership;
@@ -203,9 +203,9 @@ final class FleetBenchmark implements AutoCloseable {
               Map.of());
           tx.execute(
               "insert into app_release (app_id, code, version, lowest, permissions, bytes,"
-                  + " installed, notes, file_id, brought_at, brought_by) values ('A', 1, '1.0',"
+                  + " installed, notes, file_id, sha256, brought_at, brought_by) values ('A', 1, '1.0',"
                   + " '{\"tarn\":\"0.0\",\"fjell\":\"0.0\",\"moor\":\"0.0\"}', '{}', 1, 0, '',"
-                  + " repeat('a', 64), now(), 'x')",
+                  + " repeat('a', 64), repeat('a', 64), now(), 'x')",
               Map.of());
         });
     List<Double> times = new ArrayList<>();
@@ -334,7 +334,11 @@ final class FleetBenchmark implements AutoCloseable {
                                   + " where retired_at is null",
                               Map.of("id", id)))));
       ordered.add(
-          millis(() -> pinwright.dispatches().order(OWNER, Json.request(lock, Order.class), "")));
+          millis(
+              () ->
+                  pinwright
+                      .dispatches()
+                      .order(OWNER, Json.request(lock, DispatchOrder.class), "")));
       database.run(tx -> tx.execute("delete from command", Map.of()));
       vacuum();
     }

@@ -30,7 +30,6 @@ import java.util.function.Supplier;
  * lost, happened twice, or left a device stranded.
  */
 public final class Kills {
-  private static final int DEVICES = 200;
   private static final int ROWS = 400;
   private static final long PATIENCE_MILLIS = 300_000;
   private final Random random;
@@ -40,6 +39,7 @@ public final class Kills {
   private final List<String> dispatches = new CopyOnWriteArrayList<>();
   private final List<String> wipes = new CopyOnWriteArrayList<>();
   private final int kills;
+  private final int devices;
   private volatile boolean over;
   private volatile int killed;
   private int published;
@@ -47,8 +47,9 @@ public final class Kills {
   private int interrupted;
   private int faults;
 
-  private Kills(int kills, long seed) {
+  private Kills(int kills, long seed, int devices) {
     this.kills = kills;
+    this.devices = devices;
     random = new Random(seed);
   }
 
@@ -182,7 +183,7 @@ public final class Kills {
   }
 
   private void join(Invitation invitation, int first) {
-    for (int i = first; i < DEVICES; i++) {
+    for (int i = first; i < devices; i++) {
       Agent agent = rig.unpackAutomatic("T10");
       agents.add(agent);
       while (!agent.screen().managed()) {
@@ -195,17 +196,17 @@ public final class Kills {
         pause(300);
       }
       // spread over the whole run
-      while (!over && (i + 1 - first) * kills > killed * (DEVICES - first)) {
+      while (!over && (i + 1 - first) * kills > killed * (devices - first)) {
         pause(100);
       }
     }
   }
 
   private void run() throws Exception {
-    Invitation invitation = desk.kiosks("Kiosks", DEVICES);
+    Invitation invitation = desk.kiosks("Kiosks", devices);
     rig.server.close();
     ServiceProcess service = new ServiceProcess(rig);
-    int first = DEVICES / 2;
+    int first = devices / 2;
     for (int i = 0; i < first; i++) {
       agents.add(rig.join(rig.unpackAutomatic("T10"), invitation.getLink()));
     }
@@ -337,11 +338,13 @@ public final class Kills {
   }
 
   /**
-   * Takes how many kills, 300 unless said otherwise, and a seed. Fails where something is wrong.
+   * Takes how many kills, 300 unless said otherwise, a seed, and how many devices, 200 unless said
+   * otherwise. Fails where something is wrong.
    */
   public static void main(String[] args) throws Exception {
     int kills = args.length > 0 ? Integer.parseInt(args[0]) : 300;
-    Kills run = new Kills(kills, args.length > 1 ? Long.parseLong(args[1]) : 20_260_301);
+    long seed = args.length > 1 ? Long.parseLong(args[1]) : 20_260_301;
+    Kills run = new Kills(kills, seed, args.length > 2 ? Integer.parseInt(args[2]) : 200);
     run.run();
     System.exit(run.faults == 0 ? 0 : 1);
   }

@@ -3,9 +3,9 @@ package dev.pinwright.server;
 import static dev.pinwright.server.Calls.*;
 
 import dev.pinwright.service.Pinwright;
+import dev.pinwright.service.acting.DispatchOrder;
 import dev.pinwright.service.acting.Dispatches;
 import dev.pinwright.service.acting.MessageTemplates;
-import dev.pinwright.service.acting.Order;
 import dev.pinwright.service.acting.Queues;
 import dev.pinwright.service.acting.StandingOrders;
 import dev.pinwright.service.acting.Wipes;
@@ -28,7 +28,7 @@ final class ActingCalls {
     Dispatches dispatches = pinwright.dispatches();
     r.post(
         ROOT + "/dispatches/rehearsal",
-        ctx -> json(ctx, dispatches.rehearse(caller(ctx), body(ctx, Order.class))));
+        ctx -> json(ctx, dispatches.rehearse(caller(ctx), body(ctx, DispatchOrder.class))));
     r.post(
         ROOT + "/dispatches",
         ctx ->
@@ -36,7 +36,7 @@ final class ActingCalls {
                 ctx,
                 dispatches.order(
                     caller(ctx),
-                    body(ctx, Order.class),
+                    body(ctx, DispatchOrder.class),
                     TextGate.header(ctx, "Idempotency-Key", 200))));
     r.get(
         ROOT + "/devices/{id}/cannot",

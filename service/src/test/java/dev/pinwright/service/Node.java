@@ -6,7 +6,7 @@ import dev.pinwright.core.command.Dispatch;
 import dev.pinwright.core.enrollment.EnrollmentForm;
 import dev.pinwright.protocol.join.JoinMessages;
 import dev.pinwright.protocol.join.JoinMessages.Ident;
-import dev.pinwright.service.acting.Order;
+import dev.pinwright.service.acting.DispatchOrder;
 import dev.pinwright.service.arrival.Joining;
 import dev.pinwright.service.enrollment.EnrollmentProfiles;
 import dev.pinwright.service.invitation.Invitations;
@@ -176,7 +176,7 @@ public final class Node implements AutoCloseable {
 
   /** Orders a command, as JSON. */
   public Dispatch order(String json) {
-    return pinwright.dispatches().order(OWNER, Json.request(json, Order.class), "");
+    return pinwright.dispatches().order(OWNER, Json.request(json, DispatchOrder.class), "");
   }
 
   @Override

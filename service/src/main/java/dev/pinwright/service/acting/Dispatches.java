@@ -120,8 +120,8 @@ public final class Dispatches {
   }
 
   /** Shows what an order would do. */
-  public Preview rehearse(Caller caller, Order order) {
-    Order.Checked checked = order.begun(catalog);
+  public Preview rehearse(Caller caller, DispatchOrder order) {
+    DispatchOrder.Checked checked = order.begun(catalog);
     return useCases.rehearse(
         caller,
         act -> {
@@ -245,7 +245,7 @@ public final class Dispatches {
     }
   }
 
-  private Reach reach(UseCases.Act act, Order.Checked checked) {
+  private Reach reach(UseCases.Act act, DispatchOrder.Checked checked) {
     Tx tx = act.tx();
     checked.gather(tx, act.now());
     Reach reach = Reach.of(catalog, checked.form(), new DispatchStore(tx).gathered());
@@ -265,12 +265,12 @@ public final class Dispatches {
    *     it reaches no device, the number, a reason or a second person is asked for, or the key was
    *     used for another order
    */
-  public Dispatch order(Caller caller, Order order, String key) {
+  public Dispatch order(Caller caller, DispatchOrder order, String key) {
     return order(caller, order, key, Confirmation.of(order.confirmDevices()));
   }
 
-  /** {@link #order(Caller, Order, String)}, with what was given elsewhere. */
-  public Dispatch order(Caller caller, Order order, String key, Confirmation given) {
+  /** {@link #order(Caller, DispatchOrder, String)}, with what was given elsewhere. */
+  public Dispatch order(Caller caller, DispatchOrder order, String key, Confirmation given) {
     return order(
         caller,
         order,
@@ -291,7 +291,7 @@ public final class Dispatches {
    * @param name of the standing order
    * @throws Problem 409 also where it has come to reach so many that a second person has to agree
    */
-  Dispatch repeat(Caller maker, Order order, String key, String name) {
+  Dispatch repeat(Caller maker, DispatchOrder order, String key, String name) {
     return order(
         maker,
         order,
@@ -314,12 +314,12 @@ public final class Dispatches {
 
   /** Looks whether an order may be given. */
   private interface Asking {
-    void ask(UseCases.Act act, Order.Checked checked, Reach reach);
+    void ask(UseCases.Act act, DispatchOrder.Checked checked, Reach reach);
   }
 
   private Dispatch order(
-      Caller caller, Order order, String key, Confirmation given, Asking asking) {
-    Order.Checked checked = order.check(catalog);
+      Caller caller, DispatchOrder order, String key, Confirmation given, Asking asking) {
+    DispatchOrder.Checked checked = order.check(catalog);
     caller.needs(checked.form().spec().role());
     if (key.length() > MAX_KEY) {
       throw Problem.malformed("", "An Idempotency-Key has at most 200 characters.");
@@ -376,7 +376,7 @@ public final class Dispatches {
   }
 
   /** When the devices gathered get it: each zone its own time, where that differs. */
-  private static List<DispatchStore.Due> dues(UseCases.Act act, Order.Checked checked) {
+  private static List<DispatchStore.Due> dues(UseCases.Act act, DispatchOrder.Checked checked) {
     When when = checked.when();
     List<String> zones =
         when.differs() ? new DispatchStore(act.tx()).zones() : List.of(DispatchStore.EVERYWHERE);
@@ -394,7 +394,7 @@ public final class Dispatches {
   }
 
   private DispatchRow row(
-      UseCases.Act act, Order.Checked checked, Reach reach, List<DispatchStore.Due> dues) {
+      UseCases.Act act, DispatchOrder.Checked checked, Reach reach, List<DispatchStore.Due> dues) {
     CommandForm form = checked.form();
     When when = checked.when();
     DispatchRow row = new DispatchRow();
@@ -651,12 +651,12 @@ public final class Dispatches {
    *
    * @throws Problem 400 when the command is none
    */
-  public String title(Order order) {
+  public String title(DispatchOrder order) {
     return order.check(catalog).form().spec().title();
   }
 
   /** Whether something in an order is secret. */
-  public boolean secret(Order order) {
+  public boolean secret(DispatchOrder order) {
     return order.check(catalog).form().spec().secrets();
   }
 

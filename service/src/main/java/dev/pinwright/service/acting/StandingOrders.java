@@ -58,7 +58,7 @@ public final class StandingOrders implements Records<StandingOrder, StandingOrde
    */
   public record Draft(
       @Nullable String name,
-      @Nullable Order order,
+      @Nullable DispatchOrder order,
       Optional<Set<DayOfWeek>> days,
       @Nullable String time,
       @Nullable String zone,
@@ -122,14 +122,15 @@ public final class StandingOrders implements Records<StandingOrder, StandingOrde
     if (draft.order() == null) {
       throw Problem.malformed("/order", "Say what is ordered each time.");
     }
-    Order order = draft.order();
-    Order.Checked checked = order.check(catalog);
+    DispatchOrder order = draft.order();
+    DispatchOrder.Checked checked = order.check(catalog);
     CommandSpec spec = checked.form().spec();
     caller.needs(spec.role());
     if (spec.danger() == CommandSpec.Danger.WIPES || spec.secrets()) {
       throw Problem.malformed("/order/command", spec.title() + " does not repeat.");
     }
-    boolean timed = order.at().isPresent() || order.there().flatMap(Order.There::local).isPresent();
+    boolean timed =
+        order.at().isPresent() || order.there().flatMap(DispatchOrder.There::local).isPresent();
     if (timed || order.again().isPresent()) {
       throw Problem.malformed(
           "/order", "What repeats has no time of its own, and is not for those of one dispatch.");
@@ -270,7 +271,7 @@ public final class StandingOrders implements Records<StandingOrder, StandingOrde
               .within(act)
               .repeat(
                   act.caller(),
-                  Json.request(row.wanted, Order.class),
+                  Json.request(row.wanted, DispatchOrder.class),
                   row.id + " " + due,
                   row.name);
       row.lastDispatch = made.id();

@@ -15,8 +15,8 @@ import dev.pinwright.core.device.OsVersion;
 import dev.pinwright.core.device.Ownership;
 import dev.pinwright.core.notice.News;
 import dev.pinwright.service.access.Throttle;
+import dev.pinwright.service.acting.DispatchOrder;
 import dev.pinwright.service.acting.Dispatches;
-import dev.pinwright.service.acting.Order;
 import dev.pinwright.service.app.DeviceApps;
 import dev.pinwright.service.directory.HolderSignIn;
 import dev.pinwright.service.lost.LostCases;
@@ -215,7 +215,7 @@ public final class Holders {
         text.isEmpty() || command.equals("locate") ? Map.of() : Map.of("text", text);
     dispatches.order(
         caller(holder),
-        Order.toDevice(command, deviceId, "Asked for by its holder", fields),
+        DispatchOrder.toDevice(command, deviceId, "Asked for by its holder", fields),
         "",
         Confirmation.NONE);
   }

@@ -12,8 +12,8 @@ import dev.pinwright.core.lost.PutBack;
 import dev.pinwright.core.notice.News;
 import dev.pinwright.core.wipe.Wipe;
 import dev.pinwright.core.wipe.WipeKind;
+import dev.pinwright.service.acting.DispatchOrder;
 import dev.pinwright.service.acting.Dispatches;
-import dev.pinwright.service.acting.Order;
 import dev.pinwright.service.acting.Wipes;
 import dev.pinwright.service.device.Retirement;
 import dev.pinwright.service.print.Report;
@@ -272,7 +272,7 @@ public final class LostCases {
       Confirmation given) {
     dispatches
         .within(act)
-        .order(act.caller(), Order.toDevice(command, deviceId, reason, fields), "", given);
+        .order(act.caller(), DispatchOrder.toDevice(command, deviceId, reason, fields), "", given);
   }
 
   private static String reason(String what) {

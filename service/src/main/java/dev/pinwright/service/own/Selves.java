@@ -79,7 +79,7 @@ public final class Selves {
     tx.flush();
     SelfStore store = new SelfStore(tx);
     Own own = store.lock(deviceId).orElseThrow();
-    boolean news = store.take(List.of(deviceId));
+    boolean news = own.due() && store.take(List.of(deviceId));
     Optional<Tree> known =
         own.desired().filter(d -> !news).map(d -> trees.getIfPresent(deviceId + d));
     return new Wanted(known.orElseGet(() -> work(tx, own)), own.toldFor(), own.accepted());

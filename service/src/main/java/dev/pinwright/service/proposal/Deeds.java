@@ -4,8 +4,8 @@ import static dev.pinwright.service.proposal.Intent.said;
 
 import dev.pinwright.core.change.Confirmation;
 import dev.pinwright.core.change.Rehearsal;
+import dev.pinwright.service.acting.DispatchOrder;
 import dev.pinwright.service.acting.Dispatches;
-import dev.pinwright.service.acting.Order;
 import dev.pinwright.service.change.Changes;
 import dev.pinwright.service.compliance.Checks;
 import dev.pinwright.service.configuration.Configurations;
@@ -251,7 +251,7 @@ public final class Deeds {
         (by, given) -> configurations.load(by, load, given).change().map(Changes.Change::id));
   }
 
-  private Deed order(Caller caller, Order order, String once) {
+  private Deed order(Caller caller, DispatchOrder order, String once) {
     if (dispatches.secret(order)) {
       throw Problem.malformed(
           "/intent/order/command", "A proposal holds no secrets; this has one in it.");

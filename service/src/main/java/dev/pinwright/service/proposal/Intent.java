@@ -1,6 +1,6 @@
 package dev.pinwright.service.proposal;
 
-import dev.pinwright.service.acting.Order;
+import dev.pinwright.service.acting.DispatchOrder;
 import dev.pinwright.service.compliance.Checks;
 import dev.pinwright.service.configuration.Configurations;
 import dev.pinwright.service.device.DeviceEdits;
@@ -37,7 +37,7 @@ public record Intent(
     Optional<OfUnit> unit,
     Optional<OfMembers> members,
     Optional<Configurations.Load> load,
-    Optional<Order> order) {
+    Optional<DispatchOrder> order) {
 
   /** A profile whose draft is to be published, and how it spreads; to all at once without. */
   public record OfPublication(@Nullable String id, Optional<Waves.Spec> waves) {}

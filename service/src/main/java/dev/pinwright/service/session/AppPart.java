@@ -24,10 +24,8 @@ import dev.pinwright.protocol.dm.InstallOrder;
 import dev.pinwright.protocol.dm.Inventories;
 import dev.pinwright.protocol.syncml.Element;
 import dev.pinwright.protocol.syncml.Element.Item;
-import dev.pinwright.service.app.AppGoals;
 import dev.pinwright.service.session.Conversation.Kind;
 import dev.pinwright.service.session.Conversation.Sent;
-import dev.pinwright.service.shape.Shapes;
 import dev.pinwright.service.work.Json;
 import dev.pinwright.storage.Tx;
 import dev.pinwright.storage.app.AppStore;
@@ -62,14 +60,12 @@ final class AppPart {
 
   private static final TypeReference<TreeMap<String, String>> TEXTS = new TypeReference<>() {};
 
-  private final Shapes shapes;
   private final String content;
 
   /**
    * @param base address of the device listener, under which packages are fetched
    */
-  AppPart(Shapes shapes, String base) {
-    this.shapes = shapes;
+  AppPart(String base) {
     content = base + "/content/sha256/";
   }
 
@@ -84,8 +80,8 @@ final class AppPart {
   // ---- taking in -------------------------------------------------------------------------------
 
   /** Takes in how installations and removals ended, and what the holder picked. */
-  void heard(Tx tx, DeviceRow device, Heard heard, Conversation c, Instant now) {
-    heard.appsDone().forEach((id, data) -> ended(tx, device, id, Outcome.read(data), now));
+  void heard(Tx tx, DeviceRow device, AppsOnFile file, Heard heard, Conversation c, Instant now) {
+    heard.appsDone().forEach((id, data) -> ended(tx, device, file, id, Outcome.read(data), now));
     heard.wishes().stream().limit(MOST_AT_ONCE).forEach(c.picked::add);
   }
 
@@ -93,10 +89,10 @@ final class AppPart {
    * Takes in all the apps a device has. Of a personal one, what the organisation did not put there
    * is nobody's business and is not kept, although the device should not have told it.
    */
-  void told(Tx tx, DeviceRow device, Map<String, Leaf> leaves, Conversation c) {
+  void told(DeviceRow device, AppsOnFile file, Map<String, Leaf> leaves, Conversation c) {
     Inventory inventory = Inventories.read(leaves);
     boolean personal = Words.of(Ownership.PERSONAL).equals(device.ownership);
-    new DeviceAppStore(tx).keep(device.id, personal ? inventory.managed() : inventory);
+    file.keep(personal ? inventory.managed() : inventory);
     c.inventoryKnown = true;
     if (c.inventory == null) {
       c.inventory = inventory.digest();
@@ -104,15 +100,14 @@ final class AppPart {
   }
 
   /** Takes in the status code of an installation or removal that was ordered. */
-  void answered(Tx tx, DeviceRow device, String id, int code, Conversation c, Instant now) {
+  void answered(
+      Tx tx, DeviceRow device, AppsOnFile file, String id, int code, Conversation c, Instant now) {
     if (code == Dm.ACCEPTED) {
-      DeviceAppStore store = new DeviceAppStore(tx);
-      store
-          .attempt(device.id, id)
+      file.attempt(id)
           .filter(a -> a.state() == Attempt.State.SENT)
-          .ifPresent(a -> store.put(device.id, a.now(Attempt.State.UNDER_WAY, now)));
+          .ifPresent(a -> file.put(a.now(Attempt.State.UNDER_WAY, now)));
     } else {
-      ended(tx, device, id, Outcome.ofStatus(code, DeviceAnswer.reason(code)), now);
+      ended(tx, device, file, id, Outcome.ofStatus(code, DeviceAnswer.reason(code)), now);
       // what it told at the beginning is not so any more
       c.inventory = null;
       c.inventoryKnown = false;
@@ -121,17 +116,16 @@ final class AppPart {
     }
   }
 
-  private static void ended(Tx tx, DeviceRow device, String id, Outcome outcome, Instant now) {
-    DeviceAppStore store = new DeviceAppStore(tx);
-    store
-        .attempt(device.id, id)
+  private static void ended(
+      Tx tx, DeviceRow device, AppsOnFile file, String id, Outcome outcome, Instant now) {
+    file.attempt(id)
         .filter(a -> !a.over())
         .ifPresent(
             a -> {
               if (outcome.done() && a.action() == Attempt.Action.INSTALL) {
                 new SiteCacheStore(tx).served(device.id, a.app(), a.release());
               }
-              store.put(device.id, a.ended(outcome, now));
+              file.put(a.ended(outcome, now));
               String name = new AppStore(tx).ofPackage(a.app()).map(p -> p.name).orElse(a.app());
               String done =
                   switch (a.action()) {
@@ -161,6 +155,7 @@ final class AppPart {
   boolean next(
       Tx tx,
       DeviceRow device,
+      AppsOnFile file,
       DeviceState state,
       Conversation c,
       Answer answer,
@@ -177,9 +172,9 @@ final class AppPart {
       c.inventoryAsked = true;
       return true;
     }
-    List<AppGoal> goals = AppGoals.of(tx, device, shapes.apps(tx, state));
-    boolean said = wished(tx, device, goals, c, answer, now);
-    for (AppPlan.Step step : plan(tx, device, goals, now).steps()) {
+    List<AppGoal> goals = file.goals(state);
+    boolean said = wished(tx, file, goals, c, answer, now);
+    for (AppPlan.Step step : file.plan(state, now).steps()) {
       if (c.apps.size() >= MOST_AT_ONCE || c.apps.contains(step.app())) {
         continue;
       }
@@ -192,16 +187,15 @@ final class AppPart {
         break; // the next message has room for it
       }
       c.apps.add(step.app());
-      DeviceAppStore store = new DeviceAppStore(tx);
-      store.put(device.id, attempt(step, id, now));
-      store.unwish(device.id, List.of(step.app()));
+      file.put(attempt(step, id, now));
+      file.unwish(List.of(step.app()));
       if (fits) {
         said = true;
       } else {
-        ended(tx, device, id, Outcome.TOO_LARGE, now);
+        ended(tx, device, file, id, Outcome.TOO_LARGE, now);
       }
     }
-    return said || shelf(tx, device, goals, c, answer);
+    return said || shelf(file, goals, c, answer);
   }
 
   /** Whether a device is to be asked for its apps. */
@@ -211,13 +205,12 @@ final class AppPart {
   }
 
   /** Which apps, by id, are on their way to a device that does not have them. */
-  Predicate<String> arriving(
-      Tx tx, DeviceRow device, DeviceState state, Conversation c, Instant now) {
+  static Predicate<String> arriving(
+      AppsOnFile file, DeviceState state, Conversation c, Instant now) {
     if (!c.inventoryKnown) {
       return asks(state, c) ? NOT_KNOWN : app -> false;
     }
-    List<AppGoal> goals = AppGoals.of(tx, device, shapes.apps(tx, state));
-    return plan(tx, device, goals, now).arriving()::contains;
+    return file.plan(state, now).arriving()::contains;
   }
 
   /**
@@ -226,8 +219,7 @@ final class AppPart {
    * @return whether anything was said
    */
   private static boolean wished(
-      Tx tx, DeviceRow device, List<AppGoal> goals, Conversation c, Answer answer, Instant now) {
-    DeviceAppStore store = new DeviceAppStore(tx);
+      Tx tx, AppsOnFile file, List<AppGoal> goals, Conversation c, Answer answer, Instant now) {
     List<String> reasons = new ArrayList<>();
     for (String app : c.picked) {
       Optional<AppGoal> offered =
@@ -240,7 +232,7 @@ final class AppPart {
         reasons.add(name + " is not on the shelf any more.");
         continue;
       }
-      if (store.wish(device.id, app, now)) {
+      if (file.wish(app, now)) {
         new LicenseStore(tx).due(now);
       }
       AppGoal goal = offered.get();
@@ -267,12 +259,8 @@ final class AppPart {
    * no shelf has its last word with that.
    */
   private static boolean shelf(
-      Tx tx, DeviceRow device, List<AppGoal> goals, Conversation c, Answer answer) {
-    Map<String, String> before =
-        new DeviceAppStore(tx)
-            .shelf(device.id)
-            .map(t -> Json.read(t, TEXTS))
-            .orElseGet(TreeMap::new);
+      AppsOnFile file, List<AppGoal> goals, Conversation c, Answer answer) {
+    Map<String, String> before = file.shelf().map(t -> Json.read(t, TEXTS)).orElseGet(TreeMap::new);
     Map<String, String> after = new TreeMap<>();
     goals.stream()
         .filter(g -> g.wanted().presence() == Presence.OFFERED && g.cannot().isEmpty())
@@ -383,7 +371,7 @@ final class AppPart {
   /** How a device is with its apps at the end of a session. */
   record End(DeviceState.Apps apps, int coming, List<String> failing) {}
 
-  End end(Tx tx, DeviceRow device, DeviceState state, Conversation c, Instant now) {
+  static End end(AppsOnFile file, DeviceState state, Conversation c, Instant now) {
     DeviceState.Apps before = state.apps();
     if (!c.inventoryKnown) {
       List<String> failing =
@@ -393,9 +381,8 @@ final class AppPart {
       return new End(
           new DeviceState.Apps(before.wanted(), before.inventory(), Optional.empty()), 0, failing);
     }
-    List<AppGoal> goals = AppGoals.of(tx, device, shapes.apps(tx, state));
-    forgetWishes(tx, device, goals);
-    AppPlan plan = plan(tx, device, goals, now);
+    forgetWishes(file, file.goals(state));
+    AppPlan plan = file.plan(state, now);
     // what did not fit, or became possible meanwhile, is for the next session
     boolean more = plan.steps().stream().anyMatch(s -> !c.apps.contains(s.app()));
     return new End(
@@ -408,21 +395,12 @@ final class AppPart {
   }
 
   /** A wish for what is no longer on the shelf was answered already, or is moot. */
-  private static void forgetWishes(Tx tx, DeviceRow device, List<AppGoal> goals) {
-    DeviceAppStore store = new DeviceAppStore(tx);
-    Set<String> wishes = new HashSet<>(store.wishes(device.id));
+  private static void forgetWishes(AppsOnFile file, List<AppGoal> goals) {
+    Set<String> wishes = new HashSet<>(file.wishes());
     goals.stream()
         .filter(g -> g.wanted().presence() == Presence.OFFERED)
         .map(AppGoal::id)
         .forEach(wishes::remove);
-    if (!wishes.isEmpty()) {
-      store.unwish(device.id, wishes);
-    }
-  }
-
-  private static AppPlan plan(Tx tx, DeviceRow device, List<AppGoal> goals, Instant now) {
-    DeviceAppStore store = new DeviceAppStore(tx);
-    return AppPlan.of(
-        goals, store.inventory(device.id), store.attempts(device.id), store.wishes(device.id), now);
+    file.unwish(wishes);
   }
 }

@@ -104,7 +104,7 @@ final class Turn {
     this.vault = vault;
     screens = new ScreenPart(base, vault);
     this.wipes = new WipePart(wipes);
-    apps = new AppPart(shapes, base);
+    apps = new AppPart(base);
     this.trails = trails;
     this.recoveryKeys = recoveryKeys;
     this.catalog = catalog;
@@ -121,13 +121,15 @@ final class Turn {
     private final Conversation c;
     private final Instant now;
     private final Optional<Selves.Wanted> own;
+    private final AppsOnFile apps;
     private DeviceState state;
 
-    Subject(UseCases.Act act, Selves selves, String deviceId, Conversation c) {
+    Subject(UseCases.Act act, Selves selves, Shapes shapes, String deviceId, Conversation c) {
       Tx tx = act.tx();
       this.act = act;
       device = tx.lock(DeviceRow.class, deviceId).orElseThrow();
       state = held(tx, deviceId);
+      apps = new AppsOnFile(tx, device, shapes);
       own = c.speaksOf(Subtree.SELF) ? Optional.of(selves.wanted(tx, deviceId)) : Optional.empty();
       this.c = c;
       now = act.now();
@@ -216,7 +218,7 @@ final class Turn {
       Conversation c,
       Answer answer) {
     Tx tx = act.tx();
-    Subject s = new Subject(act, selves, deviceId, c);
+    Subject s = new Subject(act, selves, shapes, deviceId, c);
     DeviceState before = s.state;
     c.factsWanted |= heard.factsChanged();
     if (heard.leaving().isPresent() && s.device.retiredAt == null) {
@@ -227,7 +229,7 @@ final class Turn {
     recoveryKeys.heard(act, s.device, heard.recoveryKeys());
     trails.heard(act, s.device, heard.positions(), () -> shapes.desired(tx, s.state));
     trails.located(act, s.device, heard.located());
-    apps.heard(tx, s.device, heard, c, s.now);
+    apps.heard(tx, s.device, s.apps, heard, c, s.now);
     screens.heard(act, s.device, heard.screenshots());
     LaptopPart.heard(act, s.device, heard);
     if (!heard.read().isEmpty()) {
@@ -275,7 +277,7 @@ final class Turn {
             (cmdId, items) -> {
               Sent sent = s.c.sent.get(cmdId);
               if (sent != null && sent.subtree() == Subtree.INVENTORY) {
-                apps.told(tx, s.device, leaves(items), s.c);
+                apps.told(s.device, s.apps, leaves(items), s.c);
               } else if (sent != null && sent.kind() == Kind.TREE && sent.subtree() != null) {
                 Holding told = s.c.holding(sent.subtree());
                 s.c.holds(sent.subtree(), told.knowing(new Tree(leaves(items))));
@@ -295,7 +297,7 @@ final class Turn {
         s.c.factsWanted = true;
       }
       case ATOMIC -> judged(tx, s, heard, sent, code);
-      case APP -> apps.answered(tx, s.device, sent.ref(), code, s.c, s.now);
+      case APP -> apps.answered(tx, s.device, s.apps, sent.ref(), code, s.c, s.now);
       case SHELF -> AppPart.shelved(tx, s.device, sent.ref());
       case GATE -> ReadyGates.told(s.device, sent.ref());
       // one that has no such node has its last word with that
@@ -303,7 +305,7 @@ final class Turn {
       case TREE -> {
         if (sent.subtree() == Subtree.INVENTORY) {
           if (code == Dm.NOT_FOUND && s.c.tellsInventory) {
-            apps.told(tx, s.device, Map.of(), s.c); // there is not one app
+            apps.told(s.device, s.apps, Map.of(), s.c); // there is not one app
           }
         } else if (code == Dm.NOT_FOUND && sent.subtree() != null) {
           s.c.holds(sent.subtree(), s.c.holding(sent.subtree()).knowing(Tree.EMPTY));
@@ -391,7 +393,7 @@ final class Turn {
     for (Subtree subtree : c.workedOn()) {
       said |= next(tx, s, subtree, message, answer, said);
     }
-    said |= apps.next(tx, s.device, s.state, c, answer, most(message), said, s.now);
+    said |= apps.next(tx, s.device, s.apps, s.state, c, answer, most(message), said, s.now);
     said |= commands(tx, s, message, answer, said);
     said |= !said && WipePart.askAfter(answer, c);
     if (!said && c.factsWanted) {
@@ -433,7 +435,7 @@ final class Turn {
   private Tree policy(Tx tx, Subject s) {
     Tree held = s.c.holding(Subtree.POLICY).tree().orElse(Tree.EMPTY);
     return Kiosk.closingLast(
-        shapes.desired(tx, s.state), held, () -> apps.arriving(tx, s.device, s.state, s.c, s.now));
+        shapes.desired(tx, s.state), held, () -> AppPart.arriving(s.apps, s.state, s.c, s.now));
   }
 
   private boolean next(
@@ -671,7 +673,7 @@ final class Turn {
     Tree desired = desired(tx, s, Subtree.POLICY);
     Holding holding = s.c.holding(Subtree.POLICY);
     s.state = refusals.forgetOld(tx, s.state);
-    AppPart.End end = apps.end(tx, s.device, s.state, s.c, s.now);
+    AppPart.End end = AppPart.end(s.apps, s.state, s.c, s.now);
     s.state = s.state.with(end.apps());
     Standing.Judgement judged =
         s.c.leftUntil != null

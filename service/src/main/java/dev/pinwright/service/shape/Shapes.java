@@ -55,6 +55,8 @@ public final class Shapes {
   private final Cache<String, Compiled> compiled = Caffeine.newBuilder().maximumSize(1_000).build();
   private final Cache<String, Set<String>> platforms =
       Caffeine.newBuilder().maximumSize(1_000).expireAfterWrite(Duration.ofMinutes(1)).build();
+  private final Cache<String, List<WantedApp>> assigned =
+      Caffeine.newBuilder().maximumSize(5_000).build();
   private final Cache<String, Tree> trees = Caffeine.newBuilder().maximumSize(2_000).build();
 
   public Shapes(Catalog catalog, Vault vault, Membership membership, Clock clock) {
@@ -336,7 +338,7 @@ public final class Shapes {
         ? List.of()
         : state
             .shapeKey()
-            .map(key -> apps(tx, List.of(key)).getOrDefault(key, List.of()))
+            .map(key -> assigned.get(key, k -> apps(tx, List.of(k)).getOrDefault(k, List.of())))
             .orElse(List.of());
   }
 

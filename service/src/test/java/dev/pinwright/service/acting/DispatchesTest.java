@@ -68,11 +68,11 @@ class DispatchesTest {
   @Test
   void theSameOrderUnderTheSameKeyIsTheSameDispatch() {
     node.join(code, "AR10-0001");
-    Order order = Json.request(refresh(GALLERY), Order.class);
+    DispatchOrder order = Json.request(refresh(GALLERY), DispatchOrder.class);
     Dispatch first = dispatches.order(OWNER, order, "monday");
     assertThat(dispatches.order(OWNER, order, "monday").id()).isEqualTo(first.id());
     assertThat(dispatches.order(OWNER, order, "tuesday").id()).isNotEqualTo(first.id());
-    Order other = Json.request(refresh("\"serials\":[\"AR10-0001\"]"), Order.class);
+    DispatchOrder other = Json.request(refresh("\"serials\":[\"AR10-0001\"]"), DispatchOrder.class);
     assertThatThrownBy(() -> dispatches.order(OWNER, other, "monday"))
         .hasMessageContaining("used for another order");
   }
@@ -87,7 +87,8 @@ class DispatchesTest {
             1);
     node.join(personal, "AR10-0002");
     String lock = "{\"command\":\"restart\",\"reason\":\"drill\"," + GALLERY + "}";
-    Dispatches.Preview preview = dispatches.rehearse(OWNER, Json.request(lock, Order.class));
+    Dispatches.Preview preview =
+        dispatches.rehearse(OWNER, Json.request(lock, DispatchOrder.class));
     assertThat(preview.able()).isEqualTo(1);
     assertThat(preview.unable()).hasSize(1);
     Dispatch d = node.order(lock);

@@ -9,7 +9,7 @@ import dev.pinwright.core.access.Role;
 import dev.pinwright.core.change.Confirmation;
 import dev.pinwright.core.change.ProposalState;
 import dev.pinwright.service.Node;
-import dev.pinwright.service.acting.Order;
+import dev.pinwright.service.acting.DispatchOrder;
 import dev.pinwright.service.change.Changes;
 import dev.pinwright.service.device.DeviceEdits;
 import dev.pinwright.service.device.DeviceFilter;
@@ -299,10 +299,10 @@ class ProposalsTest {
 
   @Test
   void anOrderIsAgreedToWithinADayAndDoneOnceHoweverOftenItIsTaken() {
-    Order wipe =
+    DispatchOrder wipe =
         Json.request(
             "{\"command\":\"wipe\",\"reason\":\"sold\",\"targets\":[{\"kind\":\"everyone\"}]}",
-            Order.class);
+            DispatchOrder.class);
     Proposals.Detail d =
         proposals().propose(OWNER, new Proposals.Draft(intent(wipe), Optional.of("sold")));
     assertThat(d.rehearsal().orElseThrow().told())
@@ -333,7 +333,7 @@ class ProposalsTest {
             tx.value("select count(*) from dispatch where command = 'wipe'", Long.class, Map.of()));
   }
 
-  private static Intent intent(Order order) {
+  private static Intent intent(DispatchOrder order) {
     Optional<Intent.OfProfile> none = Optional.empty();
     return new Intent(
         Optional.empty(),

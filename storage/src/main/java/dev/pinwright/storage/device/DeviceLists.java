@@ -185,8 +185,11 @@ public final class DeviceLists {
       return walked;
     }
     int missing = limit - walked.size();
+    long all = estimated("device d", Map.of());
     boolean walkOn =
-        walked.size() >= TELLING ? walked.size() * (FAR / near) >= missing : !fewOf(query, limit);
+        walked.size() >= TELLING
+            ? denseEnough(walked.size(), near, missing, all)
+            : !fewOf(query, limit, all);
     if (walkOn) {
       walked.addAll(walk(query, order, on, FAR, missing));
       if (walked.size() == limit || placeAfter(query, order, on, FAR).isEmpty()) {
@@ -217,10 +220,21 @@ public final class DeviceLists {
         .findFirst();
   }
 
+  /**
+   * Whether a page is filled by walking over fewer devices than there are to be found in all, when
+   * the share that matched so far goes on.
+   *
+   * @param found on the first stretch
+   * @param near how long that was
+   */
+  private static boolean denseEnough(long found, long near, long missing, long all) {
+    return found * found * Math.max(all, 1) >= missing * near * near
+        && found * FAR >= missing * near;
+  }
+
   /** Whether walking far is not expected to fill a page, as far as the statistics go. */
-  private boolean fewOf(DeviceQuery query, int limit) {
+  private boolean fewOf(DeviceQuery query, int limit, long all) {
     DeviceCondition condition = DeviceCondition.of(query);
-    long all = estimated("device d", Map.of());
     long matching =
         estimated(
             (condition.sql().contains("st.") ? DeviceCondition.FROM : "device d")

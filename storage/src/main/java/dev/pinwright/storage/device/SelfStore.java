@@ -27,6 +27,7 @@ public final class SelfStore {
    * @param accepted the digest of what it holds since
    * @param exitSecret sealed
    * @param recoveryNumber of the key its disk is to open with
+   * @param due whether something changed of it that is not worked out
    */
   public record Own(
       String deviceId,
@@ -34,7 +35,8 @@ public final class SelfStore {
       Optional<String> toldFor,
       Optional<String> accepted,
       Optional<byte[]> exitSecret,
-      int recoveryNumber) {}
+      int recoveryNumber,
+      boolean due) {}
 
   /**
    * What a device is told of itself, besides its attributes.
@@ -58,12 +60,14 @@ public final class SelfStore {
   public record Value(String deviceId, String attribute, String value) {}
 
   private static final String OWN =
-      "select device_id, desired, told_for, accepted, exit_secret, recovery_number from device_self ";
+      "select device_id, desired, told_for, accepted, exit_secret, recovery_number,"
+          + " exists (select 1 from own_due q where q.device_id = s.device_id) as due"
+          + " from device_self s ";
 
   /** A device's own, held. */
   public Optional<Own> lock(String deviceId) {
     return tx
-        .select(Own.class, OWN + "where device_id = :d for update", Map.of("d", deviceId))
+        .select(Own.class, OWN + "where device_id = :d for update of s", Map.of("d", deviceId))
         .stream()
         .findFirst();
   }
@@ -74,7 +78,7 @@ public final class SelfStore {
         Own.class,
         OWN
             + "where device_id in (select device_id from own_due limit :n)"
-            + " for update skip locked",
+            + " for update of s skip locked",
         Map.of("n", most));
   }
 

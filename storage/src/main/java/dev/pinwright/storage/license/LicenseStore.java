@@ -179,7 +179,8 @@ public final class LicenseStore {
   /**
    * Who is to have an app, each in the name a license of theirs would be held in: those to whom it
    * is required, and those who picked it from the shelf: it is wished for, on its way, or there.
-   * One that was just installed may not have told that it has it.
+   * One that was just installed may not have told that it has it. Whose OS is older than every
+   * version of the app asks for could not use a license.
    */
   private static String wanting(Licensing licensing) {
     boolean holder = licensing == Licensing.BY_HOLDER;
@@ -199,6 +200,11 @@ public final class LicenseStore {
                             and (x.state <> 'done' or x.at > :lately))
               or exists (select 1 from device_app x
                           where x.device_id = d.id and x.app = :package and x.managed))
+         and (not exists (select 1 from app_release r where r.app_id = :app)
+              or exists (select 1 from app_release r
+                          where r.app_id = :app
+                            and cast(string_to_array(d.os_version, '.') as int[])
+                                >= cast(string_to_array(r.lowest ->> d.platform, '.') as int[])))
        group by 1%s)
     """
         .formatted(

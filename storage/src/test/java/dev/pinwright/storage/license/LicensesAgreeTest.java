@@ -170,6 +170,37 @@ class LicensesAgreeTest {
   }
 
   @Test
+  void whoseOsIsTooOldForEveryVersionTakesNone() {
+    database.run(
+        tx -> {
+          StoreApp app = app(tx, Licensing.BY_DEVICE);
+          pool(tx, "p", Optional.empty(), 9, 0);
+          for (String id : List.of("D1", "D2", "D3")) {
+            device(tx, id, Optional.empty(), 1);
+          }
+          tx.execute("update device set os_version = '7.0.9' where id = 'D1'", Map.of());
+          tx.execute("update device set os_version = '7.1' where id = 'D2'", Map.of());
+          tx.execute("update device set os_version = '10.0' where id = 'D3'", Map.of());
+          for (String lowest :
+              List.of("{\"tarn\":\"7.1\"}", "{\"tarn\":\"9\"}", "{\"moor\":\"1\"}")) {
+            tx.execute(
+                """
+                insert into app_release (app_id, code, version, lowest, permissions, bytes, installed,
+                                         notes, address, sha256, brought_at, brought_by)
+                select 'a', count(*) + 1, '1', cast(:lowest as jsonb), '{}', 1, 0, '',
+                       'https://shop.example', repeat('a', 64), now(), 'x' from app_release
+                """,
+                Map.of("lowest", lowest));
+          }
+          LicenseStore store = new LicenseStore(tx);
+          assertThat(store.handOut(app, wishes(true), NOW)).as("nobody lacks one").isZero();
+          assertThat(held(tx)).containsOnlyKeys("D2", "D3");
+          tx.execute("update device set os_version = '7.0' where id = 'D2'", Map.of());
+          assertThat(store.reclaim(app, wishes(true), NOW)).as("it went back").isEqualTo(1);
+        });
+  }
+
+  @Test
   void whatIsNeededNoMoreGoesBackAndWhatIsNeededAgainIsKept() {
     database.run(
         tx -> {

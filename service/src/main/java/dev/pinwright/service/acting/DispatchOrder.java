@@ -41,7 +41,7 @@ import org.jspecify.annotations.Nullable;
  * @param expiresInMinutes how long it waits for a device
  * @param confirmDevices the number of devices, when the rehearsal asks for it
  */
-public record Order(
+public record DispatchOrder(
     @Nullable String command,
     @ManyLines Optional<Map<String, String>> fields,
     @ManyLines Optional<String> reason,
@@ -57,9 +57,9 @@ public record Order(
   private static final int MOST_SERIALS = 10_000;
 
   /** An order to one device, at once. */
-  public static Order toDevice(
+  public static DispatchOrder toDevice(
       String command, String deviceId, String reason, Map<String, String> fields) {
-    return new Order(
+    return new DispatchOrder(
         command,
         Optional.of(fields),
         Optional.of(reason),

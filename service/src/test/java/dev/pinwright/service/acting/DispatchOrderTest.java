@@ -15,13 +15,13 @@ import org.assertj.core.api.AbstractThrowableAssert;
 import org.junit.jupiter.api.Test;
 
 /** What an order has to say before anything is looked up. */
-class OrderTest {
+class DispatchOrderTest {
   private static final Catalog CATALOG = Catalogue.load().catalog();
-  private static final List<Order.TargetSpec> EVERYONE =
-      List.of(new Order.TargetSpec("everyone", null));
+  private static final List<DispatchOrder.TargetSpec> EVERYONE =
+      List.of(new DispatchOrder.TargetSpec("everyone", null));
 
-  private static Order order(String command, Map<String, String> fields, String reason) {
-    return new Order(
+  private static DispatchOrder order(String command, Map<String, String> fields, String reason) {
+    return new DispatchOrder(
         command,
         Optional.of(fields),
         Optional.of(reason),
@@ -36,13 +36,13 @@ class OrderTest {
         Optional.empty());
   }
 
-  private static AbstractThrowableAssert<?, ? extends Throwable> refusal(Order order) {
+  private static AbstractThrowableAssert<?, ? extends Throwable> refusal(DispatchOrder order) {
     return assertThatThrownBy(() -> order.check(CATALOG)).isInstanceOf(Problem.class);
   }
 
   @Test
   void aWholeOrderIsTakenWithItsTextsTrimmed() {
-    Order.Checked checked =
+    DispatchOrder.Checked checked =
         order("lock", Map.of("text", " Please return me to Norhaven "), " missing since Sunday ")
             .check(CATALOG);
     assertThat(checked.form().fields()).containsEntry("text", "Please return me to Norhaven");
@@ -75,8 +75,8 @@ class OrderTest {
 
   @Test
   void anOrderHasToSayWhichDevices() {
-    Order nobody =
-        new Order(
+    DispatchOrder nobody =
+        new DispatchOrder(
             "refresh",
             Optional.empty(),
             Optional.empty(),
@@ -96,8 +96,8 @@ class OrderTest {
   void aListsFilterIsEnoughToSayWhich() {
     DeviceFilter.Written drifted =
         Json.request("{\"standing\":\"drifted\"}", DeviceFilter.Written.class);
-    Order order =
-        new Order(
+    DispatchOrder order =
+        new DispatchOrder(
             "refresh",
             Optional.empty(),
             Optional.empty(),
