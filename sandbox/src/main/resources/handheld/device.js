@@ -298,6 +298,17 @@ const screens = {
       h('div', { className: 'clock' }, new Date().toTimeString().slice(0, 5)),
       d.kioskBack ? h('p', { className: 'signed', id: 'kiosk-back' }, `The kiosk comes back at ${moment(d.kioskBack)}`) : null,
       orderNote(d),
+      d.updating
+        ? h('p', { className: 'signed', id: 'updating' }, 'The system is being updated.')
+        : null,
+      d.update
+        ? h(
+            'div',
+            { className: 'nudge', id: 'update' },
+            h('p', {}, `Version ${d.update.version} of the system is there. ${d.update.words}`),
+            button('Install now', () => post('update')),
+          )
+        : null,
       d.noticed.trail === 'true'
         ? h('p', { className: 'signed', id: 'trail' }, 'This device keeps a trail: where it is, and when. Whoever manages it can see that.')
         : null,
@@ -478,7 +489,7 @@ function draw(d, force = false) {
     h('span', {}, new Date().toTimeString().slice(0, 5)),
     h('span', { className: 'right' }, d.offline ? 'no network' : !d.managed ? 'Wi-Fi' : d.pushOnly ? 'saving battery' : d.online ? 'connected' : 'connecting', `  ${level} %${d.charging ? ' charging' : ''}`),
   );
-  const key = JSON.stringify([d.screen, d.reason, d.lockText, d.lockPhone, d.passcodeDemand, d.passcodeUntil, d.signIn, d.signedIn, d.shortcuts, d.noticed, d.offer, d.order, d.firstRun, d.gate, d.updating, d.kiosk, d.kioskBack, d.installed, d.coming, d.shelf, d.wishes, d.opened, d.written]);
+  const key = JSON.stringify([d.screen, d.reason, d.lockText, d.lockPhone, d.passcodeDemand, d.passcodeUntil, d.signIn, d.signedIn, d.shortcuts, d.noticed, d.offer, d.order, d.firstRun, d.gate, d.updating, d.update, d.kiosk, d.kioskBack, d.installed, d.coming, d.shelf, d.wishes, d.opened, d.written]);
   if (key !== shown || force) {
     if (key !== shown && !force) complaint = [];
     shown = key;

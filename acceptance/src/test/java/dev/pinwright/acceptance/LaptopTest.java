@@ -11,7 +11,9 @@ import dev.pinwright.client.model.CommandState;
 import dev.pinwright.client.model.Dispatch;
 import dev.pinwright.client.model.DispatchOrder;
 import dev.pinwright.client.model.Process;
+import dev.pinwright.client.model.Profile;
 import dev.pinwright.sandbox.device.Agent;
+import dev.pinwright.sandbox.device.Screen;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.List;
@@ -88,6 +90,22 @@ class LaptopTest {
     assertThatThrownBy(
             () -> ended(CommandKey.RUN_SCRIPT, Map.of("script", "sha256:" + "0".repeat(64))))
         .hasMessageContaining("no file");
+  }
+
+  @Test
+  void itIsUpdatedAtOnceWhereThatIsSaid() throws Exception {
+    Agent old =
+        rig.join(rig.unpackAutomatic("Note 14", "4.0"), desk.kiosks("Old laptops", 1).getLink());
+    assertThat(old.screen().osVersion()).isEqualTo("4.0");
+    assertThat(old.screen().update()).as("nobody said anything of updates").isEmpty();
+    String oldId = desk.devices(old.screen().serial(), 1).get(0).getId();
+    Profile profile = desk.profile("Updates", Map.of("updates.when", "holder"), Desk.device(oldId));
+    desk.publish(profile);
+    Rig.eventually(
+        () -> old.screen().update().map(Screen.Update::version).orElse(""), "4.2"::equals);
+    desk.publish(desk.change(profile, Map.of("updates.when", "at-once")));
+    Rig.eventually(() -> old.screen().osVersion(), "4.2"::equals);
+    Rig.eventually(() -> desk.card(oldId).getDevice().getOsVersion(), "4.2"::equals);
   }
 
   @Test

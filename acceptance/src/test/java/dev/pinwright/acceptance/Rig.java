@@ -127,6 +127,11 @@ final class Rig implements AutoCloseable {
     return fleet.make(new Fleet.Wish(model, null, null, true, 100L));
   }
 
+  /** One that looks after itself, with a version of the OS. */
+  Agent unpackAutomatic(String model, String osVersion) {
+    return fleet.make(new Fleet.Wish(model, osVersion, null, true, 100L));
+  }
+
   /** Joins by a link and waits until it is managed. */
   Agent join(Agent agent, String link) {
     agent.take(link).join();

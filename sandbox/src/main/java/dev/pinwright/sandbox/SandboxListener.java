@@ -282,6 +282,7 @@ public final class SandboxListener implements AutoCloseable {
         (a, ctx) -> after(a, () -> a.device().speak(string(read(ctx, Language.class).language()))));
     act(r, "end-watching", (a, ctx) -> a.endWatching());
     act(r, "sign-out", (a, ctx) -> a.device().signOut());
+    act(r, "update", (a, ctx) -> a.installUpdate());
     r.post(
         "/api/devices/{id}/unlock",
         ctx -> {

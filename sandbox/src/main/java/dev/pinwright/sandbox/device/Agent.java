@@ -358,6 +358,7 @@ public final class Agent implements AutoCloseable {
   void live() {
     device.live();
     installer.go();
+    device.updateDue().ifPresent(this::update);
   }
 
   /** Begins a session, or lets another follow the one that is going on. */
@@ -623,29 +624,36 @@ public final class Agent implements AutoCloseable {
     mirror.end();
   }
 
-  private void letTheHolderAct() {
-    Optional<String> wanted;
+  /** Its holder has the version installed that is offered; false where none is. */
+  public boolean installUpdate() {
+    Optional<String> offered = device.updateOffered();
+    offered.ifPresent(this::update);
+    return offered.isPresent();
+  }
+
+  private void update(String version) {
     // where a person holds the device, an update takes long enough to be seen
     long takes = state.automaticHolder ? UPDATE_MILLIS : WATCHED_UPDATE_MILLIS;
     synchronized (device) {
-      wanted = device.handover().updateWanted();
-      if (wanted.isPresent()) {
-        state.updatingUntil = System.currentTimeMillis() + takes;
+      if (device.handover().updating()) {
+        return;
       }
+      state.updatingUntil = System.currentTimeMillis() + takes;
     }
-    wanted.ifPresent(
-        version -> {
-          changed.accept(device);
-          network
-              .thinking()
-              .schedule(
-                  () -> {
-                    device.updateOs(version);
-                    checkIn(false);
-                  },
-                  takes,
-                  TimeUnit.MILLISECONDS);
-        });
+    changed.accept(device);
+    network
+        .thinking()
+        .schedule(
+            () -> {
+              device.updateOs(version);
+              checkIn(false);
+            },
+            takes,
+            TimeUnit.MILLISECONDS);
+  }
+
+  private void letTheHolderAct() {
+    device.updateDue().ifPresent(this::update);
     if (state.automaticHolder && device.asksForPasscode()) {
       network
           .thinking()

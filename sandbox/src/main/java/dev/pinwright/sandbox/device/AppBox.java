@@ -244,7 +244,7 @@ final class AppBox {
     if (order.options().chargingOnly() && !state.charging) {
       return Optional.of("waits until it charges");
     }
-    LocalDateTime now = LocalDateTime.now();
+    LocalDateTime now = state.clock();
     boolean resting =
         order
             .options()

@@ -10,8 +10,6 @@ import dev.pinwright.core.passcode.PasscodePolicy;
 import dev.pinwright.core.signin.SignInWindow;
 import dev.pinwright.core.tree.Leaf;
 import java.time.Instant;
-import java.time.LocalDateTime;
-import java.time.ZoneId;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
@@ -28,7 +26,8 @@ record Display(
     Obedience obedience,
     KioskBox kiosk,
     Passcode passcode,
-    AppBox apps) {
+    AppBox apps,
+    Updates updates) {
 
   /**
    * The screen as it is now.
@@ -61,7 +60,7 @@ record Display(
       screen = "locked";
     } else if (demand == PasscodePolicy.Demand.NOW) {
       screen = "passcode";
-    } else if (obedience.resting(LocalDateTime.now(ZoneId.systemDefault()))) {
+    } else if (obedience.resting(state.clock())) {
       screen = "resting";
     } else if (kiosk.inside(Instant.now()).isPresent()) {
       screen = "kiosk";
@@ -155,7 +154,12 @@ record Display(
         Optional.ofNullable(watched).map(w -> new Screen.Watched(w.by(), w.whole(), w.taps())),
         state.inUse,
         state.language,
-        state.givenName);
+        state.givenName,
+        handover.updating()
+            ? Optional.empty()
+            : updates
+                .offered(state.clock().toLocalDate())
+                .map(v -> new Screen.Update(v.toString(), updates.words(v))));
   }
 
   private Optional<Screen.Order> order() {

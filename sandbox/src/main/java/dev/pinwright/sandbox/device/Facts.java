@@ -5,7 +5,6 @@ import static java.time.temporal.ChronoUnit.SECONDS;
 import dev.pinwright.core.tree.Leaf;
 import java.time.Duration;
 import java.time.Instant;
-import java.time.ZoneId;
 import java.time.temporal.ChronoUnit;
 import java.util.List;
 import java.util.Map;
@@ -28,9 +27,7 @@ record Facts(Model model, State state) {
     Map<String, Leaf> out = new TreeMap<>();
     out.put("system/os-version", new Leaf("chr", state.osVersion));
     out.put("system/build", new Leaf("chr", state.osVersion.replace(".", "") + "A41"));
-    out.put(
-        "system/zone",
-        new Leaf("chr", state.zone.isEmpty() ? ZoneId.systemDefault().getId() : state.zone));
+    out.put("system/zone", new Leaf("chr", state.zoneId().getId()));
     out.put("system/model", new Leaf("chr", model.maker() + " " + model.name()));
     out.put("storage/capacity", whole(model.capacity()));
     out.put(

@@ -28,6 +28,7 @@ import java.util.Optional;
  * @param inUse whether somebody is using it
  * @param language its holder reads
  * @param givenName by a cable; empty for none
+ * @param update a version of the system that can be installed
  */
 public record Screen(
     String id,
@@ -89,7 +90,8 @@ public record Screen(
     Optional<Watched> watched,
     boolean inUse,
     String language,
-    String givenName) {
+    String givenName,
+    Optional<Update> update) {
   /** Whether a flag of the catalogue shows on the device, such as that its camera is gone. */
   public boolean notices(String place) {
     return "true".equals(noticed.get(place));
@@ -156,6 +158,9 @@ public record Screen(
 
   /** Whether the device is in order, and why it is not. */
   public record Order(String state, List<String> reasons) {}
+
+  /** A version of the system, and when it comes by itself; empty words for never. */
+  public record Update(String version, String words) {}
 
   /** Something to read, by the digest of its file. */
   public record Document(String title, String file) {}

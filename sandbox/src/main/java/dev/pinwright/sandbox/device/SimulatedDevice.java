@@ -57,6 +57,7 @@ public final class SimulatedDevice implements DeviceSide {
   private final Trail trail;
   private final AppBox apps;
   private final WorkPart work;
+  private final Updates updates;
   private final Display display;
   private final Model model;
   private final State state;
@@ -79,7 +80,9 @@ public final class SimulatedDevice implements DeviceSide {
     this.trail = new Trail(state);
     this.work = new WorkPart(catalog, state, apps);
     this.operations = new Operations(catalog, model, state, kiosk, passcode, work);
-    this.display = new Display(catalog, model, state, handover, obedience, kiosk, passcode, apps);
+    this.updates = new Updates(platform, state, obedience);
+    this.display =
+        new Display(catalog, model, state, handover, obedience, kiosk, passcode, apps, updates);
     this.changed = changed;
   }
 
@@ -483,6 +486,20 @@ public final class SimulatedDevice implements DeviceSide {
   void factsChanged() {
     state.factsChanged = true;
     changed.accept(this);
+  }
+
+  /** The version of its system that is to be installed now; none while one is. */
+  synchronized Optional<String> updateDue() {
+    return handover.updating()
+        ? Optional.empty()
+        : handover.updateWanted().or(() -> updates.due(state.clock()).map(OsVersion::toString));
+  }
+
+  /** The version its holder may install; none where it has the newest that is offered. */
+  synchronized Optional<String> updateOffered() {
+    return handover.updating()
+        ? Optional.empty()
+        : updates.offered(state.clock().toLocalDate()).map(OsVersion::toString);
   }
 
   /** Time passes: the battery drains, or fills while charging. */

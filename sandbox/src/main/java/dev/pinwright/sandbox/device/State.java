@@ -5,6 +5,8 @@ import dev.pinwright.core.device.Position;
 import dev.pinwright.protocol.dm.Dm;
 import dev.pinwright.protocol.join.JoinMessages;
 import java.time.Instant;
+import java.time.LocalDateTime;
+import java.time.ZoneId;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -196,6 +198,16 @@ final class State {
 
   /** Time zone its clock shows; that of the machine it is simulated on where it is empty. */
   public String zone = "";
+
+  /** What its clock shows. */
+  LocalDateTime clock() {
+    return LocalDateTime.now(zoneId());
+  }
+
+  /** The time zone of its clock. */
+  ZoneId zoneId() {
+    return zone.isEmpty() ? ZoneId.systemDefault() : ZoneId.of(zone);
+  }
 
   /** The name it was given by a cable; empty for none. */
   public String givenName = "";
