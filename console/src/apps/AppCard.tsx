@@ -319,7 +319,7 @@ export function AppCard({ detail, onClose }: { detail: AppDetail; onClose: () =>
           </AskButton>
         )}
       </div>
-      {assigning && <AssignSheet detail={detail} onClose={() => setAssigning(false)} />}
+      {assigning && <AssignSheet app={detail.app} onClose={() => setAssigning(false)} />}
       {changing && <WebApp before={detail} onClose={() => setChanging(false)} />}
       {releasing && (
         <ReleaseSheet detail={detail} version={releasing} onClose={() => setReleasing(undefined)} />

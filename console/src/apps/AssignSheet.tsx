@@ -5,7 +5,7 @@ import { answer, api, type Schemas } from '../api/client';
 import { TargetPicker } from '../rules/TargetPicker';
 import { Sheet } from '../ui/Dialog';
 import { Button, Labelled, Trouble } from '../ui/parts';
-import type { AppDetail } from './apps';
+import type { App } from './apps';
 
 type Presence = Schemas['AppPresence'];
 
@@ -16,12 +16,20 @@ const PRESENCES: { key: Presence; title: string; help: string }[] = [
 ];
 
 /** Begins an assignment of an app; what it would do is shown before anything happens. */
-export function AssignSheet({ detail, onClose }: { detail: AppDetail; onClose: () => void }) {
+export function AssignSheet({
+  app,
+  to = [],
+  onClose,
+}: {
+  app: App;
+  /** Whom it goes to, where that is known beforehand. */
+  to?: Schemas['NamedTarget'][];
+  onClose: () => void;
+}) {
   const go = useNavigate();
   const { act, trouble, busy } = useAct('apps', 'profiles');
-  const { app } = detail;
   const [presence, setPresence] = useState<Presence>('required');
-  const [targets, setTargets] = useState<Schemas['NamedTarget'][]>([]);
+  const [targets, setTargets] = useState(to);
   const [name, setName] = useState('');
   const usual = `${app.name}, ${presence}${targets.length > 0 ? ` for ${targets.map((t) => t.name).join(', ')}` : ''}`;
   return (

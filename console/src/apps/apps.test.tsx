@@ -150,7 +150,7 @@ describe('an assignment', () => {
       'GET /tags': { gallery: 12 },
       'POST /profiles': { id: 'p9' },
     });
-    show(<AssignSheet detail={detail} onClose={vi.fn()} />);
+    show(<AssignSheet app={detail.app} onClose={vi.fn()} />);
     fireEvent.click(screen.getByLabelText(/Offered/));
     expect((screen.getByText('Rehearse it') as HTMLButtonElement).disabled).toBe(true);
     fireEvent.focus(screen.getByLabelText('Goes to: find'));

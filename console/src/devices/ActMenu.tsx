@@ -7,6 +7,7 @@ import { answer, api, type Schemas } from '../api/client';
 import { useCatalogue, useMe } from '../api/session';
 import { Button } from '../ui/parts';
 import { edits, EditSheet, type EditKind } from './EditSheet';
+import { HandApp, MOST_HANDED } from './HandApp';
 import { OrderSheet } from './OrderSheet';
 
 /** Devices one by one, or all that match a filter. */
@@ -14,8 +15,34 @@ export type Whom = { count: number } & (
   { devices: string[]; matching?: undefined } | { matching: Schemas['DeviceFilter']; devices?: undefined }
 );
 
-/** The commands that can be ordered to some devices. */
-export function ActMenu({ whom, name, device }: { whom: Whom; name?: string; device?: string }) {
+/** Something in the menu that is no command. */
+function Doing({ title, help, onClick }: { title: string; help: string; onClick: () => void }) {
+  return (
+    <MenuItem>
+      <button
+        type="button"
+        onClick={onClick}
+        className="data-focus:bg-raised block w-full px-3 py-1.5 text-left"
+      >
+        <span className="block text-sm">{title}</span>
+        <span className="text-quiet block text-xs">{help}</span>
+      </button>
+    </MenuItem>
+  );
+}
+
+/** The commands that can be ordered to some devices, and what else can be done to them. */
+export function ActMenu({
+  whom,
+  name,
+  device,
+  onRename,
+}: {
+  whom: Whom;
+  name?: string;
+  device?: string;
+  onRename?: () => void;
+}) {
   const catalogue = useCatalogue();
   const me = useMe();
   const cannot = useQuery({
@@ -30,6 +57,7 @@ export function ActMenu({ whom, name, device }: { whom: Whom; name?: string; dev
   const mayEdit = ['owner', 'operator'].includes(me.data?.account.role ?? '');
   const [ordering, setOrdering] = useState<Schemas['CommandSpec']>();
   const [editing, setEditing] = useState<EditKind>();
+  const [handing, setHanding] = useState(false);
   const called = name ?? `${whom.count} device${whom.count === 1 ? '' : 's'}`;
   // what somebody came for, such as from the search that is always at hand
   const [search, setSearch] = useSearchParams();
@@ -78,22 +106,22 @@ export function ActMenu({ whom, name, device }: { whom: Whom; name?: string; dev
               </MenuItem>
             </Fragment>
           ))}
-          {/* one device is edited on its card */}
-          {name === undefined && mayEdit && (
+          {mayEdit && (
             <>
               <MenuSeparator className="border-line my-1 border-t" />
-              {edits.map((e) => (
-                <MenuItem key={e.key}>
-                  <button
-                    type="button"
-                    onClick={() => setEditing(e.key)}
-                    className="data-focus:bg-raised block w-full px-3 py-1.5 text-left"
-                  >
-                    <span className="block text-sm">{e.title}</span>
-                    <span className="text-quiet block text-xs">{e.help}</span>
-                  </button>
-                </MenuItem>
-              ))}
+              {whom.devices && whom.count <= MOST_HANDED && (
+                <Doing
+                  title="Install or remove an app"
+                  help="By an assignment, rehearsed like any."
+                  onClick={() => setHanding(true)}
+                />
+              )}
+              {/* one device is placed, tagged and retired on its card */}
+              {name === undefined
+                ? edits.map((e) => (
+                    <Doing key={e.key} title={e.title} help={e.help} onClick={() => setEditing(e.key)} />
+                  ))
+                : onRename && <Doing title="Rename" help="Its name and its tags." onClick={onRename} />}
             </>
           )}
         </MenuItems>
@@ -101,6 +129,7 @@ export function ActMenu({ whom, name, device }: { whom: Whom; name?: string; dev
       {editing && (
         <EditSheet kind={editing} whom={whom} called={called} onClose={() => setEditing(undefined)} />
       )}
+      {handing && whom.devices && <HandApp devices={whom.devices} onClose={() => setHanding(false)} />}
       {order && <OrderSheet spec={order} whom={whom} called={called} onClose={done} />}
     </>
   );

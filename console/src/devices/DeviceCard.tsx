@@ -185,7 +185,12 @@ export function DeviceCard({ id, onClose, whole }: { id: string; onClose?: () =>
             )}
             {!d.retired && (
               <div className="flex flex-wrap gap-2">
-                <ActMenu whom={{ devices: [id], count: 1 }} name="this device" device={id} />
+                <ActMenu
+                  whom={{ devices: [id], count: 1 }}
+                  name="this device"
+                  device={id}
+                  onRename={() => setSheet('rename')}
+                />
                 <Button onClick={() => setSheet('place')}>Place</Button>
                 <Button onClick={() => setSheet('replace')}>Replace</Button>
                 <Button onClick={() => setSheet('lost')}>Lost</Button>
