@@ -1,5 +1,6 @@
 import { Menu, MenuButton, MenuItem, MenuItems, MenuSeparator } from '@headlessui/react';
 import { useQuery } from '@tanstack/react-query';
+import clsx from 'clsx';
 import { ChevronDown } from 'lucide-react';
 import { Fragment, useState } from 'react';
 import { useSearchParams } from 'react-router';
@@ -53,7 +54,7 @@ export function ActMenu({
   const why = (key: string) => cannot.data?.items.find((c) => c.command === key)?.reason;
   // first what it can do, then what wipes, then what it cannot
   const room = (c: Schemas['CommandSpec']) => (why(c.key) ? 2 : c.danger === 'wipes' ? 1 : 0);
-  const commands = [...(catalogue.data?.commands ?? [])].sort((a, b) => room(a) - room(b));
+  const commands = catalogue.data?.commands ?? [];
   const mayEdit = ['owner', 'operator'].includes(me.data?.account.role ?? '');
   const [ordering, setOrdering] = useState<Schemas['CommandSpec']>();
   const [editing, setEditing] = useState<EditKind>();
@@ -71,6 +72,22 @@ export function ActMenu({
       setSearch(search, { replace: true });
     }
   };
+  const between = <MenuSeparator className="border-line my-1 border-t" />;
+  const item = (c: Schemas['CommandSpec']) => (
+    <MenuItem key={c.key} disabled={why(c.key) !== undefined}>
+      <button
+        type="button"
+        onClick={() => setOrdering(c)}
+        title={c.help}
+        className="data-focus:bg-raised group block w-full break-inside-avoid px-3 py-1 text-left data-disabled:cursor-not-allowed"
+      >
+        <span className={clsx('group-data-disabled:text-quiet block text-sm', room(c) === 1 && 'text-rust')}>
+          {c.title}
+        </span>
+        {why(c.key) && <span className="text-quiet block text-xs">{why(c.key)}</span>}
+      </button>
+    </MenuItem>
+  );
   return (
     <>
       {wanted && name === undefined && (
@@ -83,47 +100,42 @@ export function ActMenu({
           {whom.count === 0 ? 'Select devices to act on' : `Act on ${called}`}
           <ChevronDown className="size-4" />
         </MenuButton>
-        <MenuItems anchor="bottom end" className="border-line bg-sheet z-30 mt-1 w-80 border py-1 shadow-lg">
-          {commands.map((c, i) => (
-            <Fragment key={c.key}>
-              {i > 0 && room(c) !== room(commands[i - 1]!) && (
-                <MenuSeparator className="border-line my-1 border-t" />
-              )}
-              <MenuItem disabled={why(c.key) !== undefined}>
-                <button
-                  type="button"
-                  onClick={() => setOrdering(c)}
-                  title={c.help}
-                  className="data-focus:bg-raised group block w-full px-3 py-1 text-left data-disabled:cursor-not-allowed"
-                >
-                  <span
-                    className={`group-data-disabled:text-quiet block text-sm ${room(c) === 1 ? 'text-rust' : ''}`}
-                  >
-                    {c.title}
-                  </span>
-                  {why(c.key) && <span className="text-quiet block text-xs">{why(c.key)}</span>}
-                </button>
-              </MenuItem>
-            </Fragment>
-          ))}
+        <MenuItems
+          anchor="bottom end"
+          className="border-line bg-sheet z-30 mt-1 w-[32rem] max-w-[calc(100vw-1.5rem)] border py-1 shadow-lg"
+        >
+          <div className="sm:columns-2 sm:gap-0">{commands.filter((c) => room(c) === 0).map(item)}</div>
           {mayEdit && (
             <>
-              <MenuSeparator className="border-line my-1 border-t" />
-              {whom.devices && whom.count <= MOST_HANDED && (
-                <Doing
-                  title="Install or remove an app"
-                  help="By an assignment, rehearsed like any."
-                  onClick={() => setHanding(true)}
-                />
-              )}
-              {/* one device is placed, tagged and retired on its card */}
-              {name === undefined
-                ? edits.map((e) => (
-                    <Doing key={e.key} title={e.title} help={e.help} onClick={() => setEditing(e.key)} />
-                  ))
-                : onRename && <Doing title="Rename" help="Its name and its tags." onClick={onRename} />}
+              {between}
+              <div className={clsx('sm:grid sm:grid-cols-2', name === undefined && 'gap-y-1')}>
+                {whom.devices && whom.count <= MOST_HANDED && (
+                  <Doing
+                    title="Install or remove an app"
+                    help="By an assignment, rehearsed like any."
+                    onClick={() => setHanding(true)}
+                  />
+                )}
+                {/* one device is placed, tagged and retired on its card */}
+                {name === undefined
+                  ? edits.map((e) => (
+                      <Doing key={e.key} title={e.title} help={e.help} onClick={() => setEditing(e.key)} />
+                    ))
+                  : onRename && <Doing title="Rename" help="Its name and its tags." onClick={onRename} />}
+              </div>
             </>
           )}
+          {[1, 2].map((r) => {
+            const there = commands.filter((c) => room(c) === r);
+            return (
+              there.length > 0 && (
+                <Fragment key={r}>
+                  {between}
+                  <div className="sm:columns-2 sm:gap-0">{there.map(item)}</div>
+                </Fragment>
+              )
+            );
+          })}
         </MenuItems>
       </Menu>
       {editing && (

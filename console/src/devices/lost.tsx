@@ -89,7 +89,7 @@ export function RingsAt({ value, onChange }: { value: string; onChange: (v: stri
       label="Rings by itself"
       hint="Where it may lie within hearing, every quarter of an hour at most."
     >
-      <select className="field w-56" value={value} onChange={(e) => onChange(e.target.value)}>
+      <select className="field w-44" value={value} onChange={(e) => onChange(e.target.value)}>
         <option value="">nowhere</option>
         {drawn.map((s) => (
           <option key={s.id} value={s.id}>
@@ -105,7 +105,7 @@ export function RingsAt({ value, onChange }: { value: string; onChange: (v: stri
 export function Every({ value, onChange }: { value: string; onChange: (v: string) => void }) {
   return (
     <Labelled label="Asked where it is">
-      <select className="field w-56" value={value} onChange={(e) => onChange(e.target.value)}>
+      <select className="field w-44" value={value} onChange={(e) => onChange(e.target.value)}>
         <option value="2">every 2 minutes</option>
         <option value="5">every 5 minutes</option>
         <option value="10">every 10 minutes</option>
