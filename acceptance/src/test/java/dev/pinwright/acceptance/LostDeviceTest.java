@@ -183,6 +183,16 @@ class LostDeviceTest {
         .hasMessageContaining("has no outline");
     assertThatThrownBy(() -> help.acting().openCase(report.ringSiteId("nowhere")))
         .hasMessageContaining("no site nowhere");
+    Agent laptop = rig.join(rig.unpackAutomatic("Note 14"), desk.kiosks("Laptops", 1).getLink());
+    assertThatThrownBy(
+            () ->
+                help.acting()
+                    .openCase(
+                        new CaseDraft()
+                            .deviceId(id(laptop))
+                            .what("left in a train")
+                            .ringSiteId(mill.getId())))
+        .hasMessageContaining("It cannot ring: moor cannot ring");
     report.ringSiteId(mill.getId());
     assertThatThrownBy(() -> help.acting().openCase(report.lostAt(yesterday.plusDays(2))))
         .hasMessageContaining("later than now");

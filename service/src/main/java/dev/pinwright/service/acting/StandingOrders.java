@@ -30,6 +30,8 @@ import java.util.Set;
 import java.util.TreeSet;
 import java.util.stream.Stream;
 import org.jspecify.annotations.Nullable;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
 
 /**
  * Commands that repeat. Each time it is ordered anew for whoever it is for then, once, on whichever
@@ -37,6 +39,7 @@ import org.jspecify.annotations.Nullable;
  * wipes does not repeat.
  */
 public final class StandingOrders implements Records<StandingOrder, StandingOrders.Draft> {
+  private static final Logger LOG = LoggerFactory.getLogger(StandingOrders.class);
   private final UseCases useCases;
   private final Catalog catalog;
   private final Dispatches dispatches;
@@ -232,10 +235,17 @@ public final class StandingOrders implements Records<StandingOrder, StandingOrde
         });
   }
 
-  /** Orders what is due, each on behalf of whoever made it. */
+  /**
+   * Orders what is due, each on behalf of whoever made it, and each for itself: what goes wrong
+   * with one keeps no other waiting.
+   */
   public void follow() {
     for (String id : useCases.read(tx -> new StandingOrderStore(tx).due(useCases.now()))) {
-      useCases.run(maker(id), act -> once(act, id));
+      try {
+        useCases.run(maker(id), act -> once(act, id));
+      } catch (RuntimeException e) {
+        LOG.warn("standing order {} could not be ordered and is tried again", id, e);
+      }
     }
   }
 

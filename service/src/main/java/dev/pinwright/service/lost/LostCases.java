@@ -43,13 +43,17 @@ import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.TreeMap;
+import java.util.function.Consumer;
 import org.jspecify.annotations.Nullable;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
 
 /**
  * Lost devices. A case locks the device, asks it again and again where it is, tells when it is
  * heard, keeps what people write down of it, and ends with the device as it was, or without it.
  */
 public final class LostCases {
+  private static final Logger LOG = LoggerFactory.getLogger(LostCases.class);
   private static final DateTimeFormatter WHEN =
       DateTimeFormatter.ofPattern("yyyy-MM-dd HH:mm", Locale.ROOT);
   private static final int LONGEST = 2_000;
@@ -231,12 +235,19 @@ public final class LostCases {
   }
 
   /** The site in which a device is to ring by itself; empty for none. */
-  private static Optional<String> ringing(UseCases.Act act, DeviceRow device, String siteId) {
+  private Optional<String> ringing(UseCases.Act act, DeviceRow device, String siteId) {
     if (siteId.isEmpty()) {
       return Optional.empty();
     }
     SiteRow site = Known.row(act.tx(), SiteRow.class, "site", "/ringSiteId", siteId);
     neverAsked(device);
+    dispatches.within(act).cannot(act.caller(), device.id).stream()
+        .filter(c -> c.command().equals("ring"))
+        .findFirst()
+        .ifPresent(
+            c -> {
+              throw Problem.malformed("/ringSiteId", "It cannot ring: " + c.reason() + ".");
+            });
     if (site.outline == null) {
       throw Problem.malformed(
           "/ringSiteId", site.name + " has no outline; draw it on the map first.");
@@ -396,32 +407,46 @@ public final class LostCases {
   }
 
   /**
-   * Asks lost devices where they are, notes when they are heard, and has those ring that are where
-   * they should; run as often as one likes.
+   * Notes when lost devices are heard, has those ring that are where they should, and asks them
+   * where they are; run as often as one likes.
    */
   public void follow() {
     useCases.run(
-        Caller.SERVICE,
-        act -> {
-          LostCaseStore store = new LostCaseStore(act.tx());
-          store.heard().forEach(h -> heard(act, h));
-          for (LostCaseStore.Near n : store.near()) {
-            LostCase c = found(act.tx(), n.id());
-            if (c.ringsNow(act.now(), Optional.of(n.siteId()), n.at())) {
-              act.tx().find(LostCaseRow.class, c.id()).orElseThrow().rungAt = act.now();
-              entry(
-                  act, c.id(), "rings", "It is at " + c.ringSite().orElse("") + " and rings", null);
-              order(act, "ring", c.deviceId(), reason(c.what()), Map.of(), Confirmation.NONE);
-            }
-          }
-          for (LostCase c : store.due(act.now())) {
-            if (c.asksNow(act.now(), false)) {
-              LostCaseRow row = act.tx().find(LostCaseRow.class, c.id()).orElseThrow();
-              row.lookedAt = act.now();
-              order(act, "locate", c.deviceId(), reason(c.what()), Map.of(), Confirmation.NONE);
-            }
-          }
-        });
+        Caller.SERVICE, act -> new LostCaseStore(act.tx()).heard().forEach(h -> heard(act, h)));
+    useCases
+        .read(tx -> new LostCaseStore(tx).near())
+        .forEach(n -> each(n.id(), act -> ring(act, n)));
+    useCases
+        .read(tx -> new LostCaseStore(tx).due(useCases.now()))
+        .forEach(id -> each(id, act -> ask(act, id)));
+  }
+
+  /** Each for itself: what goes wrong with one keeps no other from being looked for. */
+  private void each(String id, Consumer<UseCases.Act> work) {
+    try {
+      useCases.run(Caller.SERVICE, work);
+    } catch (RuntimeException e) {
+      LOG.warn("case {} could not be followed and is looked at again", id, e);
+    }
+  }
+
+  private void ring(UseCases.Act act, LostCaseStore.Near near) {
+    LostCaseRow row = act.tx().lock(LostCaseRow.class, near.id()).orElseThrow();
+    LostCase c = found(act.tx(), near.id());
+    if (c.ringsNow(act.now(), Optional.of(near.siteId()), near.at())) {
+      row.rungAt = act.now();
+      entry(act, c.id(), "rings", "It is at " + c.ringSite().orElse("") + " and rings", null);
+      order(act, "ring", c.deviceId(), reason(c.what()), Map.of(), Confirmation.NONE);
+    }
+  }
+
+  private void ask(UseCases.Act act, String id) {
+    LostCaseRow row = act.tx().lock(LostCaseRow.class, id).orElseThrow();
+    LostCase c = found(act.tx(), id);
+    if (c.asksNow(act.now(), false)) {
+      row.lookedAt = act.now();
+      order(act, "locate", c.deviceId(), reason(c.what()), Map.of(), Confirmation.NONE);
+    }
   }
 
   private static void heard(UseCases.Act act, LostCaseStore.Heard heard) {

@@ -77,31 +77,31 @@ public final class LostCaseStore {
         Map.of("n", MOST));
   }
 
-  /** Open cases whose devices are to be asked where they are, held; none another node is at. */
-  public List<LostCase> due(Instant now) {
-    return tx.select(
-        LostCase.class,
-        CASE
+  /** Ids of open cases whose devices are to be asked where they are. */
+  public List<String> due(Instant now) {
+    return tx.column(
+        String.class,
+        "select c.id from lost_case c join device d on d.id = c.device_id"
             + " where c.state = 'open' and d.ownership = 'corporate' and d.retired_at is null"
             + " and c.every_minutes is not null and (c.looked_at is null"
             + " or c.looked_at + make_interval(mins => c.every_minutes) <= :now)"
             + " and not exists (select 1 from command k where k.device_id = c.device_id"
             + " and k.command = 'locate' and k.state in ('queued', 'delivered'))"
-            + " order by c.looked_at nulls first limit :n for update of c skip locked",
+            + " order by c.looked_at nulls first limit :n",
         Map.of("now", now, "n", MOST));
   }
 
   /** An open case whose device is where it should ring. */
   public record Near(String id, String siteId, Instant at) {}
 
-  /** Open cases whose devices are where they should ring, held; none another node is at. */
+  /** Open cases whose devices are where they should ring. */
   public List<Near> near() {
     return tx.select(
         Near.class,
         "select c.id, p.site_id, p.at from lost_case c"
             + " join last_position p on p.device_id = c.device_id and p.site_id = c.ring_site_id"
             + " where c.state = 'open' and p.at > coalesce(c.rung_at, c.opened_at)"
-            + " order by c.id limit :n for update of c skip locked",
+            + " order by c.id limit :n",
         Map.of("n", MOST));
   }
 
