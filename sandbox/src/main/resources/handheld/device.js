@@ -558,6 +558,7 @@ function aside(d) {
           ['no-install', 'Let every installation fail', 'Let installations work'],
           ['no-removal', 'Let no app be removed', 'Let apps be removed'],
           ['cellular', 'Leave Wi-Fi', 'Join Wi-Fi'],
+          ['anti-theft', 'Bind it to an account', 'Free it from its account'],
           ['worn', 'Wear its battery', 'Give it a new battery'],
           ['no-erasing', 'Let it erase nothing', 'Let it erase itself'],
         ].map(([fault, on, off]) =>

@@ -306,15 +306,27 @@ final class Send implements Callable<Integer> {
     if (wait) {
       return DispatchCommands.follow(context, d.getId());
     }
-    return context.print(
-        d,
-        () ->
-            context.line(
-                at == null
-                    ? "%s sent to %s. Follow with: pinwright dispatch wait %s"
-                    : "%s planned for %s. Take it back with: pinwright dispatch cancel %s",
-                d.getTitle(),
-                Context.counted(d.getTotal(), "device"),
-                d.getId()));
+    long cannot = d.getStates().getOrDefault("failed", 0L);
+    int printed = context.print(d, () -> tell(d, cannot));
+    return cannot == d.getTotal() && cannot > 0 ? Failure.SOME_FAILED : printed;
+  }
+
+  /** Says what became of an order; some devices cannot do it, which is known at once. */
+  private void tell(Dispatch d, long cannot) {
+    if (cannot > 0) {
+      context.line(
+          "%s cannot, and the reasons are in: pinwright dispatch show %s",
+          Context.counted(cannot, "device"), d.getId());
+    }
+    long sent = d.getTotal() - cannot;
+    if (sent > 0) {
+      context.line(
+          at == null
+              ? "%s sent to %s. Follow with: pinwright dispatch wait %s"
+              : "%s planned for %s. Take it back with: pinwright dispatch cancel %s",
+          d.getTitle(),
+          Context.counted(sent, "device"),
+          d.getId());
+    }
   }
 }

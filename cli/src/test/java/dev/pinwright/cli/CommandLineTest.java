@@ -147,6 +147,26 @@ class CommandLineTest extends ServedTest {
         .contains("no field 'colour'", "standing");
   }
 
+  @Test
+  void whatCannotDoItIsNotSaidToHaveBeenSent() {
+    String dispatch =
+        """
+        {"id":"x1","command":"locate","title":"Locate","reason":"x","actor":"owner","total":3,
+         "orderedAt":"2026-11-30T07:24:23Z","expiresAt":"2026-11-30T08:24:23Z","ended":false,
+         "states":{%s}}
+        """;
+    answers.put("POST /dispatches", dispatch.formatted("\"queued\":2,\"failed\":1"));
+    Ran some = signedIn("locate", "--where", "platform=tarn", "--reason", "x");
+    assertThat(some.out())
+        .contains("1 device cannot, and the reasons are in: pinwright dispatch show x1")
+        .contains("Locate sent to 2 devices.");
+    assertThat(some.code()).isZero();
+    answers.put("POST /dispatches", dispatch.formatted("\"failed\":3"));
+    Ran none = signedIn("locate", "--where", "platform=tarn", "--reason", "x");
+    assertThat(none.out()).contains("3 devices cannot").doesNotContain("sent to");
+    assertThat(none.code()).isEqualTo(Failure.SOME_FAILED);
+  }
+
   @ParameterizedTest
   @ValueSource(
       strings = {

@@ -21,12 +21,18 @@ record Facts(Model model, State state) {
    * @param network the Wi-Fi it was told to use; empty for its own
    * @param goodPasscode whether its passcode is as the organisation wants it
    * @param passcodeDue until when the holder has to choose another, where it is not
+   * @param update the version of the system that waits to be installed
    */
   Map<String, Leaf> read(
-      String network, boolean goodPasscode, Optional<Instant> passcodeDue, KioskBox kiosk) {
+      String network,
+      boolean goodPasscode,
+      Optional<Instant> passcodeDue,
+      Optional<String> update,
+      KioskBox kiosk) {
     Map<String, Leaf> out = new TreeMap<>();
     out.put("system/os-version", new Leaf("chr", state.osVersion));
     out.put("system/build", new Leaf("chr", state.osVersion.replace(".", "") + "A41"));
+    update.ifPresent(version -> out.put("system/update", new Leaf("chr", version)));
     out.put("system/zone", new Leaf("chr", state.zoneId().getId()));
     out.put("system/model", new Leaf("chr", model.maker() + " " + model.name()));
     out.put("storage/capacity", whole(model.capacity()));
@@ -46,6 +52,7 @@ record Facts(Model model, State state) {
       out.put("push/endpoint", new Leaf("chr", state.pushEndpoint));
     }
     out.put("network/wifi-address", new Leaf("chr", state.wifiAddress));
+    out.put("network/bluetooth-address", new Leaf("chr", nextTo(state.wifiAddress)));
     if (model.cellular() && model.kind().equals("phone")) {
       out.put(
           "network/phone-number",
@@ -74,10 +81,21 @@ record Facts(Model model, State state) {
         "backup/last",
         moment(now.truncatedTo(ChronoUnit.DAYS).minus(Duration.ofDays(days)).plusSeconds(7_200)));
     out.put("security/locked", flag(state.locked));
-    for (String fault : List.of("tampered", "unknown-sources")) {
+    for (String fault : List.of("tampered", "unknown-sources", "anti-theft")) {
       out.put("security/" + fault, flag(state.faults.contains(fault)));
     }
     return out;
+  }
+
+  /** The address after a network card's, which makers give to its other radio. */
+  private static String nextTo(String address) {
+    int colon = address.lastIndexOf(':');
+    return colon < 0
+        ? ""
+        : "%s:%02x"
+            .formatted(
+                address.substring(0, colon),
+                (Integer.parseInt(address.substring(colon + 1), 16) + 1) & 0xff);
   }
 
   /** The number of its SIM (ITU-T E.118), of a range that nobody issues. */

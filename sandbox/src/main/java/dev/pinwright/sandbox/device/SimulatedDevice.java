@@ -598,6 +598,7 @@ public final class SimulatedDevice implements DeviceSide {
             display.noticed().getOrDefault("network", ""),
             !passcode.mustChoose(),
             passcode.until(),
+            updates.offered(state.clock().toLocalDate()).map(OsVersion::toString),
             kiosk)
         .forEach((k, v) -> all.put(Dm.FACTS + "/" + k, v));
     devInfo().forEach((k, v) -> all.put(Dm.DEV_INFO + k, new Leaf("chr", v)));

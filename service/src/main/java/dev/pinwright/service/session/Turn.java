@@ -4,8 +4,6 @@ import com.fasterxml.jackson.core.type.TypeReference;
 import com.fasterxml.jackson.databind.JsonNode;
 import dev.pinwright.core.Words;
 import dev.pinwright.core.catalog.Catalog;
-import dev.pinwright.core.catalog.CommandSpec;
-import dev.pinwright.core.catalog.Wordings;
 import dev.pinwright.core.command.CommandState;
 import dev.pinwright.core.command.DeviceAnswer;
 import dev.pinwright.core.command.HolderAnswer;
@@ -15,8 +13,6 @@ import dev.pinwright.core.device.Drift;
 import dev.pinwright.core.device.Standing;
 import dev.pinwright.core.enrollment.ReadyGate;
 import dev.pinwright.core.kiosk.Kiosk;
-import dev.pinwright.core.own.OwnDetails;
-import dev.pinwright.core.own.Placeholders;
 import dev.pinwright.core.session.Holding;
 import dev.pinwright.core.session.Subtree;
 import dev.pinwright.core.session.Verdict;
@@ -51,14 +47,12 @@ import dev.pinwright.service.work.Json;
 import dev.pinwright.service.work.Problem;
 import dev.pinwright.storage.Tx;
 import dev.pinwright.storage.acting.CommandStore;
-import dev.pinwright.storage.acting.CommandStore.Queued;
 import dev.pinwright.storage.compliance.OrderStore;
 import dev.pinwright.storage.device.ActivityStore;
 import dev.pinwright.storage.device.DeviceStates;
 import dev.pinwright.storage.row.DeviceRow;
 import java.time.Instant;
 import java.util.ArrayList;
-import java.util.Base64;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -90,7 +84,7 @@ final class Turn {
   private final AppPart apps;
   private final WipePart wipes;
   private final ScreenPart screens;
-  private final Vault vault;
+  private final CommandPart commands;
 
   Turn(
       Catalog catalog,
@@ -101,8 +95,8 @@ final class Turn {
       WipeCourse wipes,
       String base,
       Vault vault) {
-    this.vault = vault;
     screens = new ScreenPart(base, vault);
+    commands = new CommandPart(catalog, selves, screens, vault);
     this.wipes = new WipePart(wipes);
     apps = new AppPart(base);
     this.trails = trails;
@@ -323,9 +317,9 @@ final class Turn {
   }
 
   private void ended(Tx tx, Subject s, String command, int code, String words) {
-    CommandStore commands = new CommandStore(tx);
+    CommandStore store = new CommandStore(tx);
     Optional<String> answer =
-        commands
+        store
             .fields(command, ASK)
             .flatMap(fields -> HolderAnswer.of(choices(Json.tree(fields)), code, words));
     DeviceAnswer a =
@@ -333,7 +327,7 @@ final class Turn {
     Optional<String> stepped =
         Commands.step(tx, s.device.id, command, a.state(), a.reason(), s.now);
     if (stepped.isPresent() && a.state() == CommandState.DONE) {
-      answer.ifPresent(said -> commands.answered(command, said));
+      answer.ifPresent(said -> store.answered(command, said));
       HolderTerms.confirmed(tx, s.device.id, s.device.personId, command, s.c.language, s.now);
       if (WipeKind.of(stepped.get()).isPresent() && wipes.begun(s.act, command, s.c)) {
         s.state = held(tx, s.device.id);
@@ -394,7 +388,7 @@ final class Turn {
       said |= next(tx, s, subtree, message, answer, said);
     }
     said |= apps.next(tx, s.device, s.apps, s.state, c, answer, most(message), said, s.now);
-    said |= commands(tx, s, message, answer, said);
+    said |= commands.next(tx, s.device, c, answer, most(message), said, s.now);
     said |= !said && WipePart.askAfter(answer, c);
     if (!said && c.factsWanted) {
       String id = answer.add(i -> new Element.Get(i, List.of(Item.at(Dm.FACTS + Dm.STRUCT_DATA))));
@@ -550,121 +544,6 @@ final class Turn {
         "retired",
         device.id,
         device.name + " retired: " + why + (words.isEmpty() ? "" : "; " + words));
-  }
-
-  /** Sends commands, as many as fit; what does not is sent with the next message. */
-  private boolean commands(Tx tx, Subject s, Message message, Answer answer, boolean before) {
-    Conversation c = s.c;
-    boolean said = false;
-    for (Queued q : new CommandStore(tx).queued(s.device.id, s.now, COMMANDS_AT_ONCE * 2)) {
-      if (c.commands.contains(q.id()) || !ScreenPart.ready(tx, q)) {
-        continue;
-      }
-      CommandSpec spec = catalog.command(q.command()).orElse(null);
-      if (spec == null) {
-        c.commands.add(q.id());
-        Commands.step(
-            tx, s.device.id, q.id(), CommandState.FAILED, "the catalogue no longer has it", s.now);
-      } else if (spec.delivery() == CommandSpec.Delivery.READ) {
-        c.commands.add(q.id());
-        Commands.step(tx, s.device.id, q.id(), CommandState.DELIVERED, "", s.now);
-        c.refreshing.add(q.id());
-        c.factsWanted = true;
-      } else {
-        String asked = spec.delivery() == CommandSpec.Delivery.CONFIRM ? asked(tx, q, c) : "";
-        boolean wipesWork = q.command().equals(WipeKind.WORK.command());
-        if (wipesWork) {
-          WipePart.askBefore(answer, q.id(), c);
-        }
-        Map<String, String> told = told(tx, s, spec, q);
-        String id = answer.add(i -> element(i, spec, q, asked, told));
-        boolean fits = answer.bytes() <= most(message);
-        if (!fits) {
-          answer.takeBack();
-          if (wipesWork) {
-            answer.takeBack();
-          }
-        }
-        if (!fits && (said || before)) {
-          return true;
-        }
-        c.commands.add(q.id());
-        if (fits) {
-          c.sent.put(id, Sent.of(Kind.COMMAND, q.id()));
-          said = true;
-        } else {
-          DeviceAnswer large = DeviceAnswer.of(Dm.TOO_LARGE);
-          Commands.step(tx, s.device.id, q.id(), large.state(), large.reason(), s.now);
-        }
-      }
-    }
-    return said;
-  }
-
-  /** What the holder is asked to accept, in the device's language. */
-  private static String asked(Tx tx, Queued q, Conversation c) {
-    String version = Json.tree(q.fields()).path("version").asText("");
-    return Optional.of(version)
-        .filter(v -> v.matches("\\d{1,6}"))
-        .flatMap(v -> HolderTerms.read(tx, Integer.parseInt(v), List.of(c.language)))
-        .map(t -> t.title() + " (version " + t.version() + ")\n\n" + t.text())
-        .orElse("There is no version " + version + " of the terms.");
-  }
-
-  private String opened(String sealed) {
-    return vault.open(Base64.getDecoder().decode(sealed));
-  }
-
-  /** What is said of a command: in the device's language, with what is its own filled in. */
-  private Map<String, String> told(Tx tx, Subject s, CommandSpec spec, Queued q) {
-    Map<String, String> filled =
-        spec.told(
-            spec.secretsAs(Wordings.in(Json.read(q.fields(), TEXTS), s.c.language), this::opened));
-    if (filled.values().stream().anyMatch(text -> !Placeholders.names(text).isEmpty())) {
-      Map<String, Leaf> own = selves.wanted(tx, s.device.id).tree().leaves();
-      filled.replaceAll(
-          (key, text) ->
-              spec.speaks(key)
-                  ? Placeholders.fill(
-                      text,
-                      name -> Optional.ofNullable(own.get(OwnDetails.path(name))).map(Leaf::value))
-                  : text);
-    }
-    filled.putAll(screens.told(tx, s.device, q));
-    if (q.notInUse()) {
-      filled.put("not-in-use", "true");
-    }
-    return filled;
-  }
-
-  private static Element element(
-      String id, CommandSpec spec, Queued q, String asked, Map<String, String> told) {
-    List<Item> items = new ArrayList<>();
-    items.add(Item.data("MINDT=10"));
-    switch (spec.delivery()) {
-      case CONFIRM -> {
-        items.add(Item.data(asked));
-        return new Element.Alert(id, Dm.ALERT_CONFIRM, q.id(), items);
-      }
-      case ASK -> {
-        List<String> choices = HolderAnswer.choices(told.getOrDefault("choices", ""));
-        items.add(Item.data(told.getOrDefault("text", "")));
-        choices.forEach(c -> items.add(Item.data(c)));
-        int code = choices.isEmpty() ? Dm.ALERT_CONFIRM : Dm.ALERT_CHOICE;
-        return new Element.Alert(id, code, q.id(), items);
-      }
-      case SHOW -> {
-        items.add(Item.data(told.getOrDefault("text", "")));
-        return new Element.Alert(id, Dm.ALERT_SHOW, q.id(), items);
-      }
-      default -> {
-        Item item =
-            told.isEmpty()
-                ? Item.at(spec.path())
-                : new Item(spec.path(), null, "chr", "application/json", Json.write(told), false);
-        return new Element.Exec(id, q.id(), item);
-      }
-    }
   }
 
   // ---- the end ---------------------------------------------------------------------------------
