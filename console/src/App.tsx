@@ -84,6 +84,10 @@ const pages = (me: Schemas['Me']) =>
             { path: '/records', element: <Navigate to="/records/journal" replace /> },
             { path: '/records/journal', lazy: page(() => import('./records/JournalPage'), 'JournalPage') },
             {
+              path: '/records/commands',
+              lazy: page(() => import('./records/CommandsPage'), 'CommandsPage'),
+            },
+            {
               path: '/records/dispatches/:id',
               lazy: page(() => import('./records/DispatchPage'), 'DispatchPage'),
             },

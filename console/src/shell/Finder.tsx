@@ -47,6 +47,7 @@ const todo: [name: string, detail: string, to: string][] = [
   ['Store a file', 'a picture, a certificate, a document', '/rules/files?new=1'],
   ['Baseline', 'one sane set of rules', '/rules/profiles?new=baseline'],
   ['Journal', 'who did what', '/records/journal'],
+  ['Commands', 'what was ordered, and how it ended', '/records/commands'],
   ['Set-up', 'what is missing', '/house/set-up'],
   ['Gateways', 'push, registrar and store', '/house/gateways'],
   ['Mail', 'how letters leave', '/house/mail'],

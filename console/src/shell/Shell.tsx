@@ -84,7 +84,14 @@ const areas: Area[] = [
       { to: '/apps/documents', name: 'Documents' },
     ],
   },
-  { to: '/records', name: 'Records', pages: [{ to: '/records/journal', name: 'Journal', list: 'journal' }] },
+  {
+    to: '/records',
+    name: 'Records',
+    pages: [
+      { to: '/records/journal', name: 'Journal', list: 'journal' },
+      { to: '/records/commands', name: 'Commands', list: 'commands' },
+    ],
+  },
 ];
 const house: Area = {
   to: '/house',

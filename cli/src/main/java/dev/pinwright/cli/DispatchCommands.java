@@ -6,10 +6,14 @@ import static dev.pinwright.cli.Context.time;
 import dev.pinwright.client.model.Cancelled;
 import dev.pinwright.client.model.CommandKey;
 import dev.pinwright.client.model.CommandPage;
+import dev.pinwright.client.model.CommandState;
 import dev.pinwright.client.model.Dispatch;
 import dev.pinwright.client.model.DispatchOrder;
 import dev.pinwright.client.model.DispatchPage;
 import java.nio.file.Path;
+import java.time.LocalDate;
+import java.time.OffsetDateTime;
+import java.time.ZoneId;
 import java.util.Map;
 import java.util.UUID;
 import java.util.stream.Collectors;
@@ -24,7 +28,9 @@ import picocli.CommandLine.Parameters;
     name = "dispatch",
     mixinStandardHelpOptions = true,
     synopsisSubcommandLabel = "VERB",
-    description = "Orders of a command to many devices: list, show, wait, brought, cancel, again.")
+    description =
+        "Orders of a command to many devices: list, show, wait, brought, cancel, again;"
+            + " and of single commands over all devices: commands, export.")
 final class DispatchCommands {
   private static final long POLL_MILLIS = 300;
   private final Context context;
@@ -82,7 +88,8 @@ final class DispatchCommands {
 
   static Table table(CommandPage page) {
     Table t =
-        new Table("DEVICE", "COMMAND", "STATE", "ANSWER", "WHY", "QUEUED", "DELIVERED", "ENDED");
+        new Table(
+            "DEVICE", "COMMAND", "STATE", "ANSWER", "WHY", "BY", "QUEUED", "DELIVERED", "ENDED");
     page.getItems()
         .forEach(
             c ->
@@ -92,10 +99,90 @@ final class DispatchCommands {
                     c.getState(),
                     c.getAnswer(),
                     c.getReason(),
+                    c.getBy(),
                     time(c.getQueuedAt()),
                     time(c.getDeliveredAt()),
                     time(c.getEndedAt())));
     return t;
+  }
+
+  /** Which commands are asked for. */
+  static final class Asked {
+    @Option(names = "--search", description = "Words of the device's name.")
+    @Nullable String words;
+
+    @Option(names = "--command", description = "Such as lock.")
+    @Nullable CommandKey command;
+
+    @Option(names = "--state", description = "Such as failed.")
+    @Nullable CommandState state;
+
+    @Option(names = "--by", description = "Login of whoever ordered it.")
+    @Nullable String by;
+
+    @Option(names = "--device", description = "By name, serial, IMEI or id.")
+    @Nullable String device;
+
+    @Option(
+        names = "--since",
+        paramLabel = "YYYY-MM-DD",
+        description = "Not what was ordered before that day.")
+    @Nullable LocalDate since;
+
+    private @Nullable String deviceId(Context context) {
+      return device == null ? null : context.device(device).getId();
+    }
+
+    private @Nullable OffsetDateTime from() {
+      return since == null ? null : since.atStartOfDay(ZoneId.systemDefault()).toOffsetDateTime();
+    }
+  }
+
+  @Command(
+      mixinStandardHelpOptions = true,
+      description = "Lists single commands over all devices, newest first.")
+  int commands(@Mixin Asked asked, @Mixin Paging paging) {
+    String device = asked.deviceId(context);
+    CommandPage page =
+        call(
+            () ->
+                context
+                    .client()
+                    .acting()
+                    .listCommands(
+                        asked.words,
+                        asked.command,
+                        asked.state,
+                        asked.by,
+                        device,
+                        null,
+                        asked.from(),
+                        paging.after,
+                        paging.limit));
+    return context.print(page, () -> table(page));
+  }
+
+  @Command(
+      mixinStandardHelpOptions = true,
+      description = "Writes single commands over all devices into a sheet, newest first.")
+  int export(@Parameters(paramLabel = "FILE") Path file, @Mixin Asked asked) {
+    String device = asked.deviceId(context);
+    return FileText.keep(
+        context,
+        call(
+            () ->
+                context
+                    .client()
+                    .acting()
+                    .exportCommands(
+                        asked.words,
+                        asked.command,
+                        asked.state,
+                        asked.by,
+                        device,
+                        null,
+                        asked.from())),
+        file);
   }
 
   @Command(

@@ -1,14 +1,18 @@
 package dev.pinwright.server;
 
 import static dev.pinwright.server.Calls.*;
+import static dev.pinwright.server.Calls.moment;
+import static dev.pinwright.server.Calls.sheet;
 
 import dev.pinwright.service.Pinwright;
+import dev.pinwright.service.acting.CommandHistory;
 import dev.pinwright.service.acting.DispatchOrder;
 import dev.pinwright.service.acting.Dispatches;
 import dev.pinwright.service.acting.MessageTemplates;
 import dev.pinwright.service.acting.Queues;
 import dev.pinwright.service.acting.StandingOrders;
 import dev.pinwright.service.acting.Wipes;
+import io.javalin.http.Context;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -59,6 +63,7 @@ final class ActingCalls {
     r.delete(
         ROOT + "/devices/{id}/queue",
         ctx -> json(ctx, Map.of("cancelled", queues.clear(caller(ctx), id(ctx)))));
+    CommandHistory history = pinwright.commandHistory();
     StandingOrders standing = pinwright.standingOrders();
     r.get(ROOT + "/standing-orders", ctx -> json(ctx, standing.page(caller(ctx), page(ctx))));
     records(r, "/standing-orders", standing, StandingOrders.Draft.class);
@@ -87,7 +92,15 @@ final class ActingCalls {
         ctx ->
             json(
                 ctx,
-                dispatches.commands(caller(ctx), id(ctx), "", query(ctx, "state"), page(ctx))));
+                history.page(
+                    caller(ctx),
+                    CommandHistory.Filter.ofDispatch(id(ctx), query(ctx, "state")),
+                    page(ctx))));
+    r.get(
+        ROOT + "/commands", ctx -> json(ctx, history.page(caller(ctx), commands(ctx), page(ctx))));
+    r.get(
+        ROOT + "/commands.csv",
+        ctx -> sheet(ctx, "commands", history.sheet(caller(ctx), commands(ctx))));
     r.post(
         ROOT + "/dispatches/{id}/cancellation",
         ctx -> json(ctx, Map.of("cancelled", dispatches.cancel(caller(ctx), id(ctx)))));
@@ -97,5 +110,16 @@ final class ActingCalls {
           dispatches.cancelCommand(caller(ctx), id(ctx));
           ctx.status(204);
         });
+  }
+
+  private static CommandHistory.Filter commands(Context ctx) {
+    return new CommandHistory.Filter(
+        query(ctx, "dispatch"),
+        query(ctx, "device"),
+        query(ctx, "command"),
+        query(ctx, "state"),
+        query(ctx, "by"),
+        query(ctx, "q"),
+        moment(ctx, "since"));
   }
 }

@@ -16,6 +16,8 @@ import io.javalin.http.Context;
 import io.javalin.http.Cookie;
 import io.javalin.http.SameSite;
 import java.time.Duration;
+import java.time.Instant;
+import java.time.format.DateTimeParseException;
 import java.util.Optional;
 import org.jspecify.annotations.Nullable;
 
@@ -191,5 +193,19 @@ final class Calls {
 
   static String text(@Nullable String value) {
     return value == null ? "" : value;
+  }
+
+  /**
+   * A moment of the query (RFC 3339); empty where it is not given.
+   *
+   * @throws Problem 400 when it is none
+   */
+  static Optional<Instant> moment(Context ctx, String name) {
+    String text = query(ctx, name);
+    try {
+      return text.isEmpty() ? Optional.empty() : Optional.of(Instant.parse(text));
+    } catch (DateTimeParseException e) {
+      throw Problem.malformed("/" + name, "A moment is written like 2026-03-02T09:00:00Z.");
+    }
   }
 }

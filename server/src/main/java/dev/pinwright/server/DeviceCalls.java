@@ -4,6 +4,7 @@ import static dev.pinwright.server.Calls.*;
 
 import dev.pinwright.core.query.RuleLanguage;
 import dev.pinwright.service.Pinwright;
+import dev.pinwright.service.acting.CommandHistory;
 import dev.pinwright.service.device.DeviceEdits;
 import dev.pinwright.service.device.DeviceFilter;
 import dev.pinwright.service.device.DeviceList;
@@ -93,7 +94,12 @@ final class DeviceCalls {
         ctx -> json(ctx, devices.activity(caller(ctx), id(ctx), page(ctx))));
     r.get(
         ROOT + "/devices/{id}/commands",
-        ctx -> json(ctx, pinwright.dispatches().commands(caller(ctx), "", id(ctx), "", page(ctx))));
+        ctx ->
+            json(
+                ctx,
+                pinwright
+                    .commandHistory()
+                    .page(caller(ctx), CommandHistory.Filter.ofDevice(id(ctx)), page(ctx))));
     r.get(
         ROOT + "/devices/{id}/recovery-key",
         ctx -> json(ctx, pinwright.recoveryKeys().of(caller(ctx), id(ctx))));

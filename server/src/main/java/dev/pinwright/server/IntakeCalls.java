@@ -1,6 +1,8 @@
 package dev.pinwright.server;
 
 import static dev.pinwright.server.Calls.*;
+import static dev.pinwright.server.Calls.moment;
+import static dev.pinwright.server.Calls.sheet;
 
 import dev.pinwright.core.enrollment.EnrollmentForm;
 import dev.pinwright.service.Pinwright;
@@ -10,10 +12,8 @@ import dev.pinwright.service.invitation.BulkInvitations;
 import dev.pinwright.service.invitation.Invitations;
 import dev.pinwright.service.naming.NamePreview;
 import dev.pinwright.service.terms.HolderTerms;
-import dev.pinwright.service.work.Problem;
 import io.javalin.http.Context;
 import java.time.Instant;
-import java.time.format.DateTimeParseException;
 import java.util.List;
 import java.util.Map;
 import org.jspecify.annotations.Nullable;
@@ -32,12 +32,7 @@ final class IntakeCalls {
       @Nullable List<String> ids, @Nullable Boolean approve, @Nullable String reason) {}
 
   private static Instant since(Context ctx) {
-    String since = query(ctx, "since");
-    try {
-      return since.isEmpty() ? Instant.EPOCH : Instant.parse(since);
-    } catch (DateTimeParseException e) {
-      throw Problem.malformed("/since", "since is an instant such as 2026-03-01T08:00:00Z.");
-    }
+    return moment(ctx, "since").orElse(Instant.EPOCH);
   }
 
   void install(Routes r) {

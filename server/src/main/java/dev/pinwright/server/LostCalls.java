@@ -1,6 +1,7 @@
 package dev.pinwright.server;
 
 import static dev.pinwright.server.Calls.*;
+import static dev.pinwright.server.Calls.moment;
 
 import dev.pinwright.service.Pinwright;
 import dev.pinwright.service.lost.LostCases;
@@ -8,9 +9,6 @@ import dev.pinwright.service.own.Trails;
 import dev.pinwright.service.place.HouseMap;
 import dev.pinwright.service.work.Problem;
 import io.javalin.http.Context;
-import java.time.Instant;
-import java.time.format.DateTimeParseException;
-import java.util.Optional;
 
 /** Lost devices, and where devices are. */
 final class LostCalls {
@@ -100,15 +98,6 @@ final class LostCalls {
     return pinwright
         .trails()
         .export(caller(ctx), id(ctx), moment(ctx, "from"), moment(ctx, "to"), form);
-  }
-
-  private static Optional<Instant> moment(Context ctx, String name) {
-    String text = query(ctx, name);
-    try {
-      return text.isEmpty() ? Optional.empty() : Optional.of(Instant.parse(text));
-    } catch (DateTimeParseException e) {
-      throw Problem.malformed("/" + name, "A moment is written like 2026-03-02T09:00:00Z.");
-    }
   }
 
   private static double number(Context ctx, String name, double unsaid) {

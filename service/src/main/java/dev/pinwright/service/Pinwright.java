@@ -4,6 +4,7 @@ import dev.pinwright.catalog.Catalogue;
 import dev.pinwright.service.access.Accounts;
 import dev.pinwright.service.access.ListLayouts;
 import dev.pinwright.service.access.Throttle;
+import dev.pinwright.service.acting.CommandHistory;
 import dev.pinwright.service.acting.Dispatches;
 import dev.pinwright.service.acting.MessageTemplates;
 import dev.pinwright.service.acting.Outputs;
@@ -183,6 +184,7 @@ public final class Pinwright implements AutoCloseable {
   private final HouseThresholds thresholds;
   private final Changes changes;
   private final Dispatches dispatches;
+  private final CommandHistory commandHistory;
   private final Wipes wipes;
   private final LostCases lostCases;
   private final HouseMap houseMap;
@@ -308,6 +310,7 @@ public final class Pinwright implements AutoCloseable {
         new Configurations(
             useCases, catalogue, vault, changes, membership, checks, groups, publishing);
     dispatches = new Dispatches(useCases, catalog, shapes, vault);
+    commandHistory = new CommandHistory(useCases, catalogue.catalog());
     proposals =
         new Proposals(
             useCases,
@@ -686,6 +689,10 @@ public final class Pinwright implements AutoCloseable {
 
   public Changes changes() {
     return changes;
+  }
+
+  public CommandHistory commandHistory() {
+    return commandHistory;
   }
 
   public Dispatches dispatches() {

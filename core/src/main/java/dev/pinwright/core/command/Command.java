@@ -13,6 +13,7 @@ import java.util.Optional;
  * @param answer what the holder answered, where they were asked
  * @param readAt when the holder read it, for a message whose device tells that
  * @param reason why it ended as it did; empty where that needs no words
+ * @param by login of whoever ordered it
  */
 public record Command(
     String id,
@@ -23,6 +24,7 @@ public record Command(
     String title,
     CommandState state,
     String reason,
+    String by,
     Instant queuedAt,
     Optional<Instant> dueAt,
     Optional<Instant> deliveredAt,

@@ -75,6 +75,26 @@ public record DispatchOrder(
   }
 
   /**
+   * This without the number that was repeated: whoever did not hear the answer and sends it again
+   * may have been told another number meanwhile, and means the same order.
+   */
+  DispatchOrder unconfirmed() {
+    return new DispatchOrder(
+        command,
+        fields,
+        reason,
+        targets,
+        serials,
+        matching,
+        again,
+        at,
+        there,
+        notInUse,
+        expiresInMinutes,
+        Optional.empty());
+  }
+
+  /**
    * When, where each device is.
    *
    * @param local from this time on, {@code 2026-12-01T02:30}

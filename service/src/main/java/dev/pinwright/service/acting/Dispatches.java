@@ -7,7 +7,6 @@ import dev.pinwright.core.catalog.CommandSpec;
 import dev.pinwright.core.catalog.ValueType;
 import dev.pinwright.core.change.Confirmation;
 import dev.pinwright.core.change.Thresholds;
-import dev.pinwright.core.command.Command;
 import dev.pinwright.core.command.CommandForm;
 import dev.pinwright.core.command.CommandState;
 import dev.pinwright.core.command.Dispatch;
@@ -324,7 +323,7 @@ public final class Dispatches {
     if (key.length() > MAX_KEY) {
       throw Problem.malformed("", "An Idempotency-Key has at most 200 characters.");
     }
-    String hash = Vault.hash(withoutSecrets(checked.form(), Json.write(order)));
+    String hash = Vault.hash(withoutSecrets(checked.form(), Json.write(order.unconfirmed())));
     return useCases.act(
         caller,
         act -> {
@@ -544,45 +543,6 @@ public final class Dispatches {
 
   private static DispatchRow row(Tx tx, String id) {
     return tx.find(DispatchRow.class, id).orElseThrow(() -> Problem.notFound("dispatch", id));
-  }
-
-  /** Commands of a dispatch or of a device, newest first. */
-  public Page<Command> commands(
-      Caller caller, String dispatchId, String deviceId, String state, Page.Request page) {
-    String[] c = page.parts(Page.Part.TIME, Page.Part.TEXT);
-    return useCases.read(
-        tx ->
-            Page.of(
-                new CommandStore(tx)
-                    .page(
-                        dispatchId,
-                        deviceId,
-                        state,
-                        c.length == 0 ? "infinity" : c[0],
-                        c.length == 0 ? "" : c[1],
-                        page.limit() + 1),
-                page.limit(),
-                this::command,
-                l -> Page.cursor(l.place(), l.id())));
-  }
-
-  private Command command(CommandStore.Line l) {
-    return new Command(
-        l.id(),
-        l.dispatchId(),
-        l.deviceId(),
-        l.device(),
-        l.command(),
-        title(l.command()),
-        l.state(),
-        l.reason(),
-        l.queuedAt(),
-        l.dueAt(),
-        l.deliveredAt(),
-        l.endedAt(),
-        l.expiresAt(),
-        l.answer(),
-        l.readAt());
   }
 
   /**

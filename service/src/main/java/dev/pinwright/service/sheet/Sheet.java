@@ -23,6 +23,7 @@ import java.util.function.BiFunction;
 import java.util.function.Function;
 import java.util.function.UnaryOperator;
 import java.util.stream.Stream;
+import java.util.stream.StreamSupport;
 import org.apache.commons.csv.CSVFormat;
 import org.apache.commons.csv.CSVPrinter;
 
@@ -181,6 +182,15 @@ public final class Sheet {
             .flatMap(List::stream)
             .map(cells)
         ::iterator;
+  }
+
+  /** {@link #rows(BiFunction, Function)}, no more than so many. */
+  public static <T> Iterable<List<String>> rows(
+      int most,
+      BiFunction<Optional<T>, Integer, List<T>> portion,
+      Function<T, List<String>> cells) {
+    Iterable<List<String>> all = rows(portion, cells);
+    return StreamSupport.stream(all.spliterator(), false).limit(most)::iterator;
   }
 
   /** Things as cells: what is absent is empty, times are to the second, no text is a formula. */

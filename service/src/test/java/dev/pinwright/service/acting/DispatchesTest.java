@@ -5,6 +5,7 @@ import static dev.pinwright.service.Node.OWNER;
 import static dev.pinwright.service.Node.READER;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
+import static org.assertj.core.api.Assertions.tuple;
 
 import dev.pinwright.core.change.Thresholds;
 import dev.pinwright.core.command.Command;
@@ -14,9 +15,12 @@ import dev.pinwright.core.group.DeviceGroup;
 import dev.pinwright.service.Node;
 import dev.pinwright.service.device.Groups;
 import dev.pinwright.service.work.Json;
+import dev.pinwright.service.work.Page;
 import dev.pinwright.service.work.Problem;
+import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Optional;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
@@ -46,7 +50,10 @@ class DispatchesTest {
   private static final String GALLERY = "\"targets\":[{\"kind\":\"tag\",\"ref\":\"gallery\"}]";
 
   private List<Command> commands(Dispatch d) {
-    return dispatches.commands(READER, d.id(), "", "", FIRST).items();
+    return node.pinwright
+        .commandHistory()
+        .page(READER, CommandHistory.Filter.ofDispatch(d.id(), ""), FIRST)
+        .items();
   }
 
   @Test
@@ -75,6 +82,65 @@ class DispatchesTest {
     DispatchOrder other = Json.request(refresh("\"serials\":[\"AR10-0001\"]"), DispatchOrder.class);
     assertThatThrownBy(() -> dispatches.order(OWNER, other, "monday"))
         .hasMessageContaining("used for another order");
+    DispatchOrder counted =
+        Json.request(refresh(GALLERY + ",\"confirmDevices\":1"), DispatchOrder.class);
+    assertThat(dispatches.order(OWNER, counted, "monday").id())
+        .as("told another number meanwhile")
+        .isEqualTo(first.id());
+  }
+
+  @Test
+  void whatWasOrderedIsFoundOverAllDevicesAndWrittenAsASheet() {
+    String one = node.join(code, "AR10-0001");
+    node.join(code, "AR10-0002");
+    Instant before = Instant.now();
+    Dispatch all = node.order(refresh(GALLERY));
+    Dispatch lock =
+        node.order("{\"command\":\"lock\",\"reason\":\"=drill\",\"serials\":[\"AR10-0001\"]}");
+    dispatches.cancel(OWNER, lock.id());
+    CommandHistory history = node.pinwright.commandHistory();
+    assertThat(history.page(READER, asked("", "", "", ""), FIRST).items())
+        .extracting(Command::dispatchId)
+        .containsExactly(lock.id(), all.id(), all.id());
+    assertThat(history.page(READER, asked("lock", "", "", ""), FIRST).items())
+        .extracting(Command::state, Command::by)
+        .containsExactly(tuple(CommandState.CANCELLED, OWNER.login()));
+    assertThat(history.page(READER, asked("", "queued", "", ""), FIRST).items()).hasSize(2);
+    assertThat(history.page(READER, asked("", "", "somebody", ""), FIRST).items()).isEmpty();
+    assertThat(history.page(READER, asked("", "", "", "0002"), FIRST).items()).hasSize(1);
+    assertThat(history.page(READER, CommandHistory.Filter.ofDevice(one), FIRST).items()).hasSize(2);
+    assertThat(history.page(READER, since(before.minusSeconds(1)), FIRST).items()).hasSize(3);
+    assertThat(history.page(READER, since(Instant.now().plusSeconds(5)), FIRST).items()).isEmpty();
+    assertThatThrownBy(() -> history.page(READER, asked("fly", "", "", ""), FIRST))
+        .hasMessageContaining("no command fly");
+    assertThatThrownBy(() -> history.page(READER, asked("", "gone", "", ""), FIRST))
+        .hasMessageContaining("queued");
+    assertThat(history.sheet(READER, asked("", "", "", "")).lines())
+        .hasSize(4)
+        .first()
+        .asString()
+        .startsWith("ordered,device,command,state");
+    assertThat(history.sheet(READER, asked("lock", "", "", "")))
+        .as("no formula")
+        .contains("Lock,cancelled")
+        .contains("'=drill");
+    Page.Request two = new Page.Request("", 2);
+    Page<Command> first = history.page(READER, asked("", "", "", ""), two);
+    assertThat(
+            history
+                .page(
+                    READER, asked("", "", "", ""), new Page.Request(first.next().orElseThrow(), 2))
+                .items())
+        .hasSize(1);
+  }
+
+  private static CommandHistory.Filter asked(
+      String command, String state, String by, String words) {
+    return new CommandHistory.Filter("", "", command, state, by, words, Optional.empty());
+  }
+
+  private static CommandHistory.Filter since(Instant at) {
+    return new CommandHistory.Filter("", "", "", "", "", "", Optional.of(at));
   }
 
   @Test

@@ -3,9 +3,11 @@ package dev.pinwright.storage.acting;
 import dev.pinwright.core.Words;
 import dev.pinwright.core.command.CommandState;
 import dev.pinwright.storage.Tx;
+import dev.pinwright.storage.query.Sought;
 import java.time.Instant;
 import java.util.Collection;
 import java.util.EnumMap;
+import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -236,7 +238,8 @@ public final class CommandStore {
   /**
    * A command in a list.
    *
-   * @param place the time it was queued at, as a cursor keeps it
+   * @param by login of whoever ordered it
+   * @param wherefore why it was ordered
    */
   public record Line(
       String id,
@@ -253,34 +256,61 @@ public final class CommandStore {
       Instant expiresAt,
       Optional<String> answer,
       Optional<Instant> readAt,
-      String place) {}
+      String by,
+      String wherefore) {}
 
   /**
-   * Commands, newest first. Empty texts do not filter.
+   * Which commands are asked for. Empty texts ask for nothing.
    *
-   * @param place of the last command shown; {@code infinity} for none
+   * @param words of the device's name
+   * @param first the least id; ids grow with time
    */
-  public List<Line> page(
-      String dispatchId, String deviceId, String state, String place, String id, int limit) {
+  public record Asked(
+      String dispatchId,
+      String deviceId,
+      String command,
+      String state,
+      String by,
+      String words,
+      String first) {}
+
+  /**
+   * Commands, newest first.
+   *
+   * @param before id of the last command shown; empty for none
+   */
+  public List<Line> page(Asked asked, String before, int limit) {
+    Map<String, Object> p = new HashMap<>();
+    p.put("limit", limit);
+    StringBuilder where = new StringBuilder("true");
+    asked(where, p, "c.dispatch_id = :dispatch", asked.dispatchId());
+    asked(where, p, "c.device_id = :device", asked.deviceId());
+    asked(where, p, "c.command = :command", asked.command());
+    asked(where, p, "c.state = :state", asked.state());
+    asked(where, p, "s.actor = :by", asked.by());
+    asked(where, p, "c.id >= :first", asked.first());
+    asked(where, p, "c.id < :before", before);
+    where.append(" and ").append(Sought.in("lower(d.name)", asked.words(), p));
+    // which index serves depends on what is asked for
+    tx.planEachTime();
     return tx.select(
         Line.class,
         """
         select c.id, c.dispatch_id, c.device_id, d.name as device, c.command, c.state, c.reason,
                c.queued_at, c.due_at, c.delivered_at, c.ended_at, c.expires_at, c.answer, c.read_at,
-               cast(c.queued_at as text) as place
-          from command c join device d on d.id = c.device_id
-         where (:dispatch = '' or c.dispatch_id = :dispatch)
-           and (:device = '' or c.device_id = :device)
-           and (:state = '' or c.state = :state)
-           and (c.queued_at, c.id) < (cast(:place as timestamptz), :id)
-         order by c.queued_at desc, c.id desc limit :limit
-        """,
-        Map.of(
-            "dispatch", dispatchId,
-            "device", deviceId,
-            "state", state,
-            "place", place,
-            "id", id,
-            "limit", limit));
+               s.actor as by, s.reason as wherefore
+          from command c join device d on d.id = c.device_id join dispatch s on s.id = c.dispatch_id
+         where %s order by c.id desc limit :limit
+        """
+            .formatted(where),
+        p);
+  }
+
+  private static void asked(
+      StringBuilder where, Map<String, Object> parameters, String condition, String value) {
+    if (!value.isEmpty()) {
+      where.append(" and ").append(condition);
+      parameters.put(condition.substring(condition.indexOf(':') + 1), value);
+    }
   }
 }
