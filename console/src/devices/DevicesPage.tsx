@@ -16,6 +16,7 @@ import { SheetLink } from '../ui/SheetLink';
 import { useSelection } from '../ui/selection';
 import { Standing, standings } from '../ui/Standing';
 import { ActMenu, type Whom } from './ActMenu';
+import { SelectByList } from './NamedSheet';
 import { DeviceCard } from './DeviceCard';
 
 type Device = Schemas['DeviceSummary'];
@@ -234,7 +235,12 @@ export function DevicesPage() {
             name="devices.csv"
             title="All devices of this list with their tags and attributes, to work on and take in again"
           />
-          {!asked.retired && <ActMenu whom={whom} />}
+          {!asked.retired && (
+            <>
+              <SelectByList onSelect={(ids) => selection.set({ all: false, ids })} />
+              <ActMenu whom={whom} />
+            </>
+          )}
         </>
       }
       columns={all}

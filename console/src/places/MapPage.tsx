@@ -5,7 +5,7 @@ import { Link, useNavigate, useSearchParams } from 'react-router';
 import { answer, api, type Schemas } from '../api/client';
 import { useMe } from '../api/session';
 import { DeviceCard } from '../devices/DeviceCard';
-import { Button, counted, Empty, Heading, Trouble } from '../ui/parts';
+import { Button, counted, Empty, Heading, Moment, Trouble } from '../ui/parts';
 import { moment } from '../ui/dates';
 import { useNarrow } from '../ui/narrow';
 import { MapChoice } from './MapChoice';
@@ -63,9 +63,15 @@ export function MapPage() {
     search.set('card', id);
     setSearch(search);
   };
+  const elsewhere = useQuery({
+    queryKey: ['map', 'away'],
+    enabled: may,
+    queryFn: () => answer(api.GET('/map/away')),
+  });
   const items = seen.data?.items ?? [];
-  const one = items.filter((c) => c.deviceId);
-  const away = one.filter((c) => c.away);
+  const away = elsewhere.data?.items ?? [];
+  const gone = new Set(away.map((a) => a.deviceId));
+  const here = items.filter((c) => c.deviceId && !gone.has(c.deviceId)).slice(0, 40);
   return (
     <div className="flex min-h-0 min-w-0 flex-1">
       <section className="flex min-w-0 flex-1 flex-col">
@@ -107,30 +113,59 @@ export function MapPage() {
               );
             }}
           >
-            {one.length > 0 && (
+            {away.length + here.length > 0 && (
               <aside
                 aria-label="Devices on the map"
-                className="border-line bg-sheet/95 absolute top-3 left-3 z-[500] max-h-[70%] w-56 overflow-y-auto border text-sm"
+                className="border-line bg-sheet/95 absolute top-3 left-3 z-[500] max-h-[70%] w-60 overflow-y-auto border pb-1 text-sm"
               >
-                <h2 className="label px-3 pt-2">
-                  {away.length > 0 ? `${away.length} not at their site` : 'On the map'}
-                </h2>
-                <ul className="pb-1">
-                  {[...away, ...one.filter((c) => !c.away)].slice(0, 40).map((c) => (
-                    <li key={c.deviceId}>
-                      <Link
-                        to={`/devices/map?card=${c.deviceId}`}
-                        className="hover:bg-raised flex items-center gap-2 px-3 py-1"
-                      >
-                        <span
-                          aria-hidden
-                          className={`size-2 shrink-0 ${c.away ? 'bg-rust rotate-45' : 'bg-moss rounded-full'}`}
-                        />
-                        <span className="truncate">{c.name}</span>
-                      </Link>
-                    </li>
-                  ))}
-                </ul>
+                {away.length > 0 && (
+                  <>
+                    <h2 className="label px-3 pt-2">{away.length} not at their site</h2>
+                    <ul>
+                      {away.map((a) => (
+                        <li key={a.deviceId}>
+                          <Link
+                            to={`/devices/map?card=${a.deviceId}`}
+                            className="hover:bg-raised flex items-baseline gap-2 px-3 py-1"
+                          >
+                            <span aria-hidden className="bg-rust size-2 shrink-0 rotate-45" />
+                            <span className="min-w-0">
+                              <span className="block truncate">{a.device}</span>
+                              <span className="text-quiet block text-xs">
+                                {a.now && `at ${a.now}; `}
+                                {a.homeAt ? (
+                                  <>
+                                    at {a.site} <Moment at={a.homeAt} />
+                                  </>
+                                ) : (
+                                  `never seen at ${a.site}`
+                                )}
+                              </span>
+                            </span>
+                          </Link>
+                        </li>
+                      ))}
+                    </ul>
+                  </>
+                )}
+                {here.length > 0 && (
+                  <>
+                    <h2 className="label px-3 pt-2">In this part</h2>
+                    <ul>
+                      {here.map((c) => (
+                        <li key={c.deviceId}>
+                          <Link
+                            to={`/devices/map?card=${c.deviceId}`}
+                            className="hover:bg-raised flex items-center gap-2 px-3 py-1"
+                          >
+                            <span aria-hidden className="bg-moss size-2 shrink-0 rounded-full" />
+                            <span className="truncate">{c.name}</span>
+                          </Link>
+                        </li>
+                      ))}
+                    </ul>
+                  </>
+                )}
               </aside>
             )}
           </MapView>

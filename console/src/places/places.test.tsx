@@ -23,6 +23,14 @@ const service = (role: string) => ({
   'GET /me': { account: { role } },
   'GET /sites': { items: [] },
   'GET /map': { version: 1, kind: 'none', address: '', layers: '', attribution: '', extent },
+  'GET /map/away': {
+    items: [
+      {
+        ...{ deviceId: 'Lantern', device: 'Lantern', site: 'Tollen point', now: 'Ulby' },
+        ...{ latitude: 47.2, longitude: -20.4, at: '2026-03-02T09:00:00Z' },
+      },
+    ],
+  },
   'GET /map/devices': { devices: 3, items: [cluster('Quay door', false), cluster('Lantern', true)] },
 });
 
@@ -31,11 +39,12 @@ describe('the map', () => {
     const calls = serve(service('operator'));
     show(<MapPage />, '/devices/map');
     expect(await screen.findByText('1 not at their site')).toBeTruthy();
+    expect(screen.getByText('at Ulby; never seen at Tollen point')).toBeTruthy();
     const asked = Object.fromEntries(calls.find((c) => c.path === '/map/devices')!.query);
     expect(Number(asked.south)).toBeLessThan(47.1);
     expect(Number(asked.east)).toBeGreaterThan(-20.1);
     expect(Number(asked.north) - Number(asked.south)).toBeLessThan(0.6);
-    const names = screen.getAllByRole('link').map((l) => l.textContent);
+    const names = screen.getAllByRole('link').map((l) => l.textContent!.replace(/at Ulby.*/, ''));
     expect(names).toEqual(['Lantern', 'Quay door']);
   });
 

@@ -167,7 +167,8 @@ class AccessibilityTest {
               "/house/gateways?open=tarn",
               "/house/mail",
               "/house/accounts",
-              "/records/journal")) {
+              "/records/journal",
+              "/records/commands")) {
         browser.open(rig.consoleUrl() + page);
         browser.see(By.cssSelector("h1, h2, [role=dialog]"));
         browser.atRest();
@@ -241,6 +242,7 @@ class AccessibilityTest {
         "/rules/proposals",
         "/house/thresholds",
         "/records/journal",
+        "/records/commands",
         "/house/accounts",
         "/house/accounts?new=1",
         "/nowhere"

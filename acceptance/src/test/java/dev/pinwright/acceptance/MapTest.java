@@ -14,6 +14,7 @@ import dev.pinwright.client.model.HouseMapDraft;
 import dev.pinwright.client.model.MapCluster;
 import dev.pinwright.client.model.MapKind;
 import dev.pinwright.client.model.MapSeen;
+import dev.pinwright.client.model.Placement;
 import dev.pinwright.client.model.Site;
 import dev.pinwright.client.model.SiteDraft;
 import dev.pinwright.core.device.Position;
@@ -112,14 +113,32 @@ class MapTest {
     Agent b = rig.join(rig.unpackAutomatic("T10"), desk.kiosks("More", 5).getLink());
     String one = desk.devices(a.screen().serial(), 1).get(0).getId();
     String two = desk.devices(b.screen().serial(), 1).get(0).getId();
+    for (String id : List.of(one, two)) {
+      rig.client
+          .devices()
+          .placeDevice(
+              id, Desk.onVersion(desk.card(id).getVersion()), new Placement().siteId(quay.getId()));
+    }
     locate(a, one, 47.2336, -20.3571);
     assertThat(activity(one)).contains("It came to Norhaven quay");
     locate(b, two, 47.2334, -20.3569);
+    assertThat(rig.client.acting().listAway().getItems())
+        .as("both are where they belong")
+        .isEmpty();
     MapSeen far = island(rig.client, 8);
     assertThat(far.getDevices()).isEqualTo(2);
     assertThat(far.getItems()).singleElement().extracting(MapCluster::getDevices).isEqualTo(2L);
     locate(a, one, 47.1890, -20.4480);
     assertThat(activity(one)).contains("It left Norhaven quay");
+    assertThat(rig.client.acting().listAway().getItems())
+        .singleElement()
+        .satisfies(
+            away -> {
+              assertThat(away.getDeviceId()).isEqualTo(one);
+              assertThat(away.getSite()).isEqualTo("Norhaven quay");
+              assertThat(away.getNow()).isNull();
+              assertThat(away.getHomeAt()).as("when it was last there").isBefore(away.getAt());
+            });
     MapSeen near = island(rig.client, 13);
     assertThat(near.getItems())
         .extracting(MapCluster::getDeviceId)
@@ -178,6 +197,7 @@ class MapTest {
         .satisfies(e -> assertThat(e.getSummary()).isEqualTo("Looked at where devices are"));
     PinwrightClient tova = rig.another("tova", "helpdesk");
     assertThatThrownBy(() -> island(tova, 8)).hasMessageContaining("role operator");
+    assertThatThrownBy(() -> tova.acting().listAway()).hasMessageContaining("role operator");
     assertThatThrownBy(() -> tova.devices().getTrailGpx("x", null, null))
         .hasMessageContaining("role operator");
   }

@@ -9,14 +9,19 @@ import dev.pinwright.client.model.Intent;
 import dev.pinwright.client.model.OrderThere;
 import dev.pinwright.core.catalog.CommandSpec;
 import dev.pinwright.core.catalog.ValueType;
+import java.nio.file.Path;
 import java.time.Duration;
 import java.time.LocalDateTime;
 import java.time.ZoneId;
+import java.util.ArrayList;
+import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
+import java.util.Set;
 import java.util.TreeMap;
+import java.util.TreeSet;
 import java.util.UUID;
 import java.util.concurrent.Callable;
 import java.util.stream.Collectors;
@@ -49,6 +54,12 @@ final class Send implements Callable<Integer> {
       description = "By serial number, IMEI or asset number, several with commas.",
       split = ",")
   @Nullable List<String> serials;
+
+  @Option(
+      names = "--list",
+      paramLabel = "FILE",
+      description = "Those of a file: serial numbers, IMEIs or asset numbers, one a line.")
+  @Nullable Path list;
 
   @Mixin WhereOptions which = new WhereOptions();
 
@@ -254,6 +265,29 @@ final class Send implements Callable<Integer> {
     return filled;
   }
 
+  /** Devices that are named one by one; says which of them are named twice. */
+  private @Nullable List<String> named() {
+    if (list == null) {
+      return serials;
+    }
+    List<String> all = new ArrayList<>(serials == null ? List.of() : serials);
+    Set<String> once = new HashSet<>();
+    Set<String> twice = new TreeSet<>();
+    all.addAll(List.of(FileText.read(list, "devices").strip().split("[\\s,;]+")));
+    all.removeIf(String::isBlank);
+    all.forEach(
+        s -> {
+          if (!once.add(s.strip().toUpperCase(Locale.ROOT))) {
+            twice.add(s.strip());
+          }
+        });
+    if (!twice.isEmpty()) {
+      // beside what is printed as JSON
+      System.err.println("Named more than once, taken once: " + String.join(", ", twice));
+    }
+    return all;
+  }
+
   @Override
   public Integer call() throws InterruptedException {
     DispatchOrder order =
@@ -262,7 +296,7 @@ final class Send implements Callable<Integer> {
             .fields(filled())
             .reason(given.reason)
             .targets(targets.specs(context))
-            .serials(serials)
+            .serials(named())
             .matching(which.filter(context))
             .at(at == null || there ? null : at.atZone(ZoneId.systemDefault()).toOffsetDateTime())
             .there(there())

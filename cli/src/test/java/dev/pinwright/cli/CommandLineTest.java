@@ -148,6 +148,21 @@ class CommandLineTest extends ServedTest {
   }
 
   @Test
+  void anOrderGoesToThoseOfAFile() throws Exception {
+    answers.put(
+        "POST /dispatches/rehearsal",
+        "{\"devices\":2,\"able\":2,\"unable\":[],\"losses\":[],\"demands\":[]}");
+    Path list = home.resolve("list.csv");
+    Files.writeString(list, "\ufeffAR10-0001\r\nar10-0001; AR10-0002\r\n\r\n");
+    Ran r = signedIn("ring", "--list", list.toString(), "--serial", "AR10-0003", "--dry-run");
+    assertThat(r.code()).as(r.err()).isZero();
+    assertThat(calls.get(calls.size() - 1))
+        .contains("\"serials\":[\"AR10-0003\",\"AR10-0001\",\"ar10-0001\",\"AR10-0002\"]");
+    assertThat(signedIn("ring", "--list", home.resolve("none").toString()).err())
+        .contains("There is no file");
+  }
+
+  @Test
   void whatCannotDoItIsNotSaidToHaveBeenSent() {
     String dispatch =
         """

@@ -443,6 +443,41 @@ class WaysInCommandsTest extends ServedTest {
   }
 
   @Test
+  void commandsOverAllDevicesAreListedAndWritten() {
+    answers.put(
+        "GET /commands",
+        """
+        {"items":[{"id":"x1-1","dispatchId":"x1","deviceId":"d1","device":"Kiosk 003",
+          "command":"lock","title":"Lock","state":"failed","reason":"not now","by":"tova",
+          "queuedAt":"2026-03-02T09:00:00Z","expiresAt":"2026-03-09T09:00:00Z"}]}
+        """);
+    assertThat(
+            signedIn(
+                    "dispatch",
+                    "commands",
+                    "--state",
+                    "failed",
+                    "--command",
+                    "lock",
+                    "--by",
+                    "tova",
+                    "--search",
+                    "kiosk",
+                    "--since",
+                    "2026-03-01")
+                .out())
+        .contains("Kiosk 003", "Lock", "failed", "not now", "tova");
+    assertThat(queries.get(queries.size() - 1))
+        .contains("state=failed", "command=lock", "by=tova", "q=kiosk", "since=2026-0");
+    type = "text/csv";
+    answers.put("GET /commands.csv", "ordered,device\r\n");
+    Path sheet = home.resolve("commands.csv");
+    assertThat(signedIn("dispatch", "export", sheet.toString(), "--state", "failed").out())
+        .contains("Written to");
+    assertThat(sheet).hasContent("ordered,device\r\n");
+  }
+
+  @Test
   void aCommandThatWaitsIsCancelled() {
     assertThat(signedIn("device", "cancel", "c1").out()).contains("Cancelled.");
     assertThat(calls).containsExactly("POST /commands/c1/cancellation");

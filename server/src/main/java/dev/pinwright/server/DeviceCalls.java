@@ -36,6 +36,8 @@ final class DeviceCalls {
 
   private record Why(@Nullable String reason) {}
 
+  private record Named(@Nullable List<String> identifiers) {}
+
   void install(Routes r) {
     Devices devices = pinwright.devices();
     DeviceList list = pinwright.deviceList();
@@ -52,6 +54,12 @@ final class DeviceCalls {
     r.get(
         ROOT + "/devices/count",
         ctx -> json(ctx, Map.of("count", list.count(caller(ctx), filter(ctx)))));
+    r.post(
+        ROOT + "/devices/named",
+        ctx -> {
+          List<String> typed = body(ctx, Named.class).identifiers();
+          json(ctx, list.named(caller(ctx), typed == null ? List.of() : typed));
+        });
     r.get(ROOT + "/devices/{id}", ctx -> versioned(ctx, devices.get(caller(ctx), id(ctx))));
     r.patch(
         ROOT + "/devices/{id}",

@@ -66,6 +66,7 @@ final class LostCalls {
         ROOT + "/map",
         ctx ->
             versioned(ctx, map.choose(caller(ctx), ifMatch(ctx), body(ctx, HouseMap.Draft.class))));
+    r.get(ROOT + "/map/away", ctx -> json(ctx, map.away(caller(ctx))));
     r.get(
         ROOT + "/map/devices",
         ctx ->

@@ -4,6 +4,7 @@ import dev.pinwright.core.catalog.Catalog;
 import dev.pinwright.core.catalog.CommandSpec;
 import dev.pinwright.core.command.CommandForm;
 import dev.pinwright.core.command.When;
+import dev.pinwright.core.target.NamedDevices;
 import dev.pinwright.core.target.Target;
 import dev.pinwright.service.device.DeviceFilter;
 import dev.pinwright.service.shape.ProfileContent;
@@ -19,7 +20,6 @@ import java.time.LocalTime;
 import java.time.ZoneId;
 import java.time.ZoneOffset;
 import java.util.List;
-import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.function.Function;
@@ -54,8 +54,6 @@ public record DispatchOrder(
     Optional<Boolean> notInUse,
     Optional<Long> expiresInMinutes,
     Optional<Long> confirmDevices) {
-  private static final int MOST_SERIALS = 10_000;
-
   /** An order to one device, at once. */
   public static DispatchOrder toDevice(
       String command, String deviceId, String reason, Map<String, String> fields) {
@@ -223,14 +221,10 @@ public record DispatchOrder(
                         t.ref() == null ? "" : t.ref(),
                         "/targets"))
             .toList();
-    List<String> named =
-        serials.orElse(List.of()).stream()
-            .map(s -> s.strip().toUpperCase(Locale.ROOT))
-            .filter(s -> !s.isEmpty())
-            .distinct()
-            .toList();
-    if (named.size() > MOST_SERIALS) {
-      throw Problem.malformed("/serials", "At most " + MOST_SERIALS + " devices can be named.");
+    List<String> named = List.copyOf(NamedDevices.plain(serials.orElse(List.of())));
+    if (named.size() > NamedDevices.MOST) {
+      throw Problem.malformed(
+          "/serials", "At most " + NamedDevices.MOST + " devices can be named.");
     }
     if (aimed.isEmpty() && named.isEmpty() && matching.isEmpty() && again.isEmpty()) {
       throw Problem.malformed(

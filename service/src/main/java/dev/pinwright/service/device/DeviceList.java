@@ -2,6 +2,7 @@ package dev.pinwright.service.device;
 
 import dev.pinwright.core.Words;
 import dev.pinwright.core.device.DeviceSummary;
+import dev.pinwright.core.target.NamedDevices;
 import dev.pinwright.service.usecase.UseCases;
 import dev.pinwright.service.work.Caller;
 import dev.pinwright.service.work.Page;
@@ -9,8 +10,10 @@ import dev.pinwright.service.work.Problem;
 import dev.pinwright.storage.device.DeviceLists;
 import dev.pinwright.storage.device.DeviceLists.Order;
 import java.util.Arrays;
+import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import java.util.TreeMap;
 import java.util.stream.Collectors;
 
@@ -25,6 +28,21 @@ public final class DeviceList {
   /** How many devices stand how, and how many hold a socket open to any node. */
   public record Fleet(
       long total, Map<String, Long> byStanding, Map<String, Long> byPlatform, long online) {}
+
+  /**
+   * Finds devices that somebody names one by one.
+   *
+   * @throws Problem 400 for none, or for more than {@link NamedDevices#MOST}
+   */
+  public NamedDevices named(Caller caller, List<String> typed) {
+    Set<String> plain = NamedDevices.plain(typed);
+    if (plain.isEmpty() || plain.size() > NamedDevices.MOST) {
+      throw Problem.malformed(
+          "/identifiers",
+          "Name 1 to " + NamedDevices.MOST + " devices by serial number, IMEI or asset number.");
+    }
+    return useCases.read(tx -> NamedDevices.of(typed, new DeviceLists(tx).named(plain)));
+  }
 
   /**
    * A page of devices.

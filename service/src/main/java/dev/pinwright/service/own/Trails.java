@@ -252,7 +252,8 @@ public final class Trails {
     Optional<String> before = places.at(device.id).map(PlaceStore.At::name);
     List<Fence> fences = places.near(p.latitude(), p.longitude());
     Optional<Fence> now = Fence.around(fences, p.latitude(), p.longitude());
-    if (places.put(device.id, p, days, now.map(Fence::siteId))) {
+    if (places.put(
+        device.id, p, days, now.map(Fence::siteId), Optional.ofNullable(device.siteId))) {
       Fence.told(before, now.map(Fence::name))
           .forEach(words -> new ActivityStore(act.tx()).add(device.id, act.now(), "place", words));
     }

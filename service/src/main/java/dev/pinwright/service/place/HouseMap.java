@@ -18,6 +18,7 @@ import java.util.Optional;
 
 /** The map of the house, and where the organisation's devices are on it. */
 public final class HouseMap {
+  private static final int MOST_AWAY = 200;
   private static final int MOST = 2_000;
   private static final int FINEST_ZOOM = 20;
 
@@ -144,13 +145,29 @@ public final class HouseMap {
     return useCases.act(
         caller,
         act -> {
-          PlaceStore store = new PlaceStore(act.tx());
-          if (store.looked(caller.accountId(), act.now(), act.now().minus(TOLD_AGAIN))) {
-            act.done(Noun.SITE, "map-seen", "map", "Looked at where devices are");
-          }
+          PlaceStore store = looking(act);
           return new Seen(
               store.within(south, west, north, east, act.now()),
               store.clusters(south, west, north, east, cell, act.now(), MOST));
         });
+  }
+
+  private static PlaceStore looking(UseCases.Act act) {
+    PlaceStore store = new PlaceStore(act.tx());
+    if (store.looked(act.caller().accountId(), act.now(), act.now().minus(TOLD_AGAIN))) {
+      act.done(Noun.SITE, "map-seen", "map", "Looked at where devices are");
+    }
+    return store;
+  }
+
+  /** Devices that are not where they belong. */
+  public record Elsewhere(List<PlaceStore.Away> items) {}
+
+  /**
+   * Devices that are not at the site they belong to, those for longest first, at most two hundred;
+   * that somebody looked is told in the journal once an hour.
+   */
+  public Elsewhere away(Caller caller) {
+    return useCases.act(caller, act -> new Elsewhere(looking(act).away(act.now(), MOST_AWAY)));
   }
 }

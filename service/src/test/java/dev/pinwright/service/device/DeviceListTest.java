@@ -5,6 +5,7 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import dev.pinwright.core.access.Role;
 import dev.pinwright.core.device.DeviceSummary;
+import dev.pinwright.core.target.NamedDevices;
 import dev.pinwright.service.UseCasesOn;
 import dev.pinwright.service.work.Caller;
 import dev.pinwright.service.work.Page;
@@ -69,6 +70,23 @@ class DeviceListTest {
   @AfterAll
   static void close() {
     database.close();
+  }
+
+  @Test
+  void devicesAreFoundByAListOfWhatTheyAreNamedBy() {
+    database.run(
+        tx -> tx.execute("update device set asset = 'vm-00007' where id = 'D000007'", Map.of()));
+    NamedDevices named =
+        list.named(
+            READER,
+            List.of(" ar10-000005", "VM-00007", "AR10-000007", "AR10-999999", "ar10-000005"));
+    assertThat(named.found())
+        .extracting(NamedDevices.Found::id)
+        .containsExactly("D000005", "D000007");
+    assertThat(named.unknown()).containsExactly("AR10-999999");
+    assertThat(named.doubled()).containsExactly("AR10-000007", "AR10-000005");
+    assertThatThrownBy(() -> list.named(READER, List.of(" ", "")))
+        .hasMessageContaining("Name 1 to 10000");
   }
 
   private static DeviceFilter filter(String words, String standing, String tag) {

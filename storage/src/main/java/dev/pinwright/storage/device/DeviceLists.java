@@ -3,10 +3,12 @@ package dev.pinwright.storage.device;
 import dev.pinwright.core.device.DeviceSummary;
 import dev.pinwright.core.device.Standing;
 import dev.pinwright.core.query.DeviceQuery;
+import dev.pinwright.core.target.NamedDevices;
 import dev.pinwright.storage.Tx;
 import dev.pinwright.storage.query.DeviceCondition;
 import java.time.Instant;
 import java.util.ArrayList;
+import java.util.Collection;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
@@ -19,6 +21,22 @@ public final class DeviceLists {
 
   public DeviceLists(Tx tx) {
     this.tx = tx;
+  }
+
+  /** Managed devices with these serial numbers, IMEIs and asset numbers, in capitals. */
+  public List<NamedDevices.Found> named(Collection<String> identifiers) {
+    return tx.select(
+        NamedDevices.Found.class,
+        """
+        select distinct d.id, d.name, i.identifier
+          from device d
+          cross join lateral unnest(array[d.serial, d.imei, upper(d.asset)]) as i(identifier)
+         where d.retired_at is null and i.identifier = any(cast(:s as text[]))
+           and (d.serial = any(cast(:s as text[])) or d.imei = any(cast(:s as text[]))
+                or upper(d.asset) = any(cast(:s as text[])))
+         order by d.name, d.id, i.identifier
+        """,
+        Map.of("s", identifiers.toArray(String[]::new)));
   }
 
   /** Orders of a list; each has an index that is read in it. */

@@ -133,6 +133,40 @@ public final class PlaceStore {
             "limit", limit));
   }
 
+  /**
+   * A device that is not where it belongs.
+   *
+   * @param site it belongs to
+   * @param now the site it is at; empty for none
+   * @param at when it was there
+   * @param homeAt when it was last seen at its site; empty for never
+   */
+  public record Away(
+      String deviceId,
+      String device,
+      String site,
+      Optional<String> now,
+      double latitude,
+      double longitude,
+      Instant at,
+      Optional<Instant> homeAt) {}
+
+  /** Devices that are not at their site, which has an outline; those for longest first. */
+  public List<Away> away(Instant now, int limit) {
+    return tx.select(
+        Away.class,
+        """
+        select d.id as device_id, d.name as device, s.name as site, n.name as now, p.latitude,
+               p.longitude, p.at, case when p.home_site_id = d.site_id then p.home_at end as home_at
+          from last_position p join device d on d.id = p.device_id
+          join site s on s.id = d.site_id and s.outline is not null
+          left join site n on n.id = p.site_id
+         where p.until > :now and d.retired_at is null and p.site_id is distinct from d.site_id
+         order by home_at nulls first, lower(d.name), d.id limit :limit
+        """,
+        Map.of("now", now, "limit", limit));
+  }
+
   /** How many devices are within a box. */
   public long within(double south, double west, double north, double east, Instant now) {
     return tx.value(
@@ -196,9 +230,12 @@ public final class PlaceStore {
   /**
    * Notes where a device is; an earlier place than the one on file changes nothing.
    *
+   * @param siteId the site in whose outline that is
+   * @param home the site it belongs to
    * @return whether it is the latest
    */
-  public boolean put(String deviceId, Position p, int days, Optional<String> siteId) {
+  public boolean put(
+      String deviceId, Position p, int days, Optional<String> siteId, Optional<String> home) {
     Map<String, Object> q = new HashMap<>();
     q.put("device", deviceId);
     q.put("at", p.at());
@@ -208,16 +245,21 @@ public final class PlaceStore {
     q.put("source", Words.of(p.source()));
     q.put("days", days);
     q.put("site", siteId.orElse(null));
+    q.put("home", siteId.filter(s -> home.equals(Optional.of(s))).orElse(null));
     return tx.execute(
             """
             insert into last_position (device_id, at, latitude, longitude, accuracy, source, until,
-                                       site_id)
+                                       site_id, home_site_id, home_at)
             values (:device, :at, :lat, :lon, cast(:accuracy as float8), :source,
-                    cast(:at as timestamptz) + make_interval(days => :days), cast(:site as text))
+                    cast(:at as timestamptz) + make_interval(days => :days), cast(:site as text),
+                    cast(:home as text),
+                    case when cast(:home as text) is not null then cast(:at as timestamptz) end)
             on conflict (device_id) do update
               set at = excluded.at, latitude = excluded.latitude, longitude = excluded.longitude,
                   accuracy = excluded.accuracy, source = excluded.source, until = excluded.until,
-                  site_id = excluded.site_id
+                  site_id = excluded.site_id,
+                  home_site_id = coalesce(excluded.home_site_id, last_position.home_site_id),
+                  home_at = coalesce(excluded.home_at, last_position.home_at)
             where last_position.at < excluded.at
             """,
             q)
