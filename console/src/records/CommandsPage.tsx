@@ -38,14 +38,14 @@ const columns: ColumnDef<Command>[] = [
   {
     id: 'queued',
     header: 'Ordered',
-    size: 110,
+    size: 100,
     accessorFn: (c) => c.queuedAt,
     cell: ({ row }) => <Moment at={row.original.queuedAt} />,
   },
   {
     id: 'device',
     header: 'Device',
-    size: 210,
+    size: 190,
     accessorFn: (c) => c.device,
     cell: ({ row }) => (
       <Link className="text-brass underline" to={`/devices/${row.original.deviceId}`}>
@@ -56,7 +56,7 @@ const columns: ColumnDef<Command>[] = [
   {
     id: 'command',
     header: 'Command',
-    size: 170,
+    size: 150,
     accessorFn: (c) => c.title,
     cell: ({ row }) => (
       <Link className="text-brass underline" to={`/records/dispatches/${row.original.dispatchId}`}>
@@ -67,15 +67,15 @@ const columns: ColumnDef<Command>[] = [
   {
     id: 'state',
     header: 'State',
-    size: 110,
+    size: 105,
     accessorFn: (c) => c.state,
     cell: ({ row }) => <Standing of={row.original.state} />,
   },
-  { id: 'why', header: 'Why', size: 260, accessorFn: (c) => c.reason },
+  { id: 'why', header: 'Why', size: 215, accessorFn: (c) => c.reason },
   {
     id: 'by',
     header: 'Ordered by',
-    size: 120,
+    size: 105,
     accessorFn: (c) => c.by,
     cell: ({ row }) => (
       <Link
@@ -90,11 +90,11 @@ const columns: ColumnDef<Command>[] = [
   {
     id: 'ended',
     header: 'Ended',
-    size: 110,
+    size: 100,
     accessorFn: (c) => c.endedAt,
     cell: ({ row }) => <Moment at={row.original.endedAt} />,
   },
-  { id: 'answer', header: 'Answer', size: 120, accessorFn: (c) => c.answer },
+  { id: 'answer', header: 'Answer', size: 85, accessorFn: (c) => c.answer },
 ];
 
 /** What was ordered over all devices, one by one. */
