@@ -14,6 +14,21 @@ class LostCaseTest {
 
   private static LostCase lost(
       boolean personal, CaseState state, Integer every, Instant looked, Instant heard) {
+    return lost(personal, state, every, null, null, looked, heard);
+  }
+
+  private static LostCase ringing(boolean personal, CaseState state, Instant rung) {
+    return lost(personal, state, 5, "pier", rung, null, null);
+  }
+
+  private static LostCase lost(
+      boolean personal,
+      CaseState state,
+      Integer every,
+      String ringSite,
+      Instant rung,
+      Instant looked,
+      Instant heard) {
     return new LostCase(
         "c",
         0,
@@ -27,37 +42,11 @@ class LostCaseTest {
         "",
         Optional.ofNullable(every),
         Optional.empty(),
-        Optional.empty(),
-        Optional.empty(),
-        Optional.empty(),
+        Optional.ofNullable(ringSite),
+        Optional.ofNullable(ringSite),
+        Optional.ofNullable(rung),
         Optional.ofNullable(looked),
         Optional.ofNullable(heard),
-        AT,
-        "tova",
-        Optional.empty(),
-        Optional.empty(),
-        "");
-  }
-
-  private static LostCase ringing(boolean personal, CaseState state, Instant rung) {
-    return new LostCase(
-        "c",
-        0,
-        "d",
-        "Lighthouse phone",
-        personal,
-        Optional.empty(),
-        state,
-        "left on the ferry",
-        "",
-        "",
-        Optional.of(5),
-        Optional.of(AT.minus(Duration.ofDays(1))),
-        Optional.of("pier"),
-        Optional.of("Pier"),
-        Optional.ofNullable(rung),
-        Optional.empty(),
-        Optional.empty(),
         AT,
         "tova",
         Optional.empty(),
