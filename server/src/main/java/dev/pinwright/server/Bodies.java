@@ -77,7 +77,7 @@ final class Bodies {
       if (bodiless) {
         return super.handle(request, response, callback);
       }
-      Request waited = new Waited(request, streams && isStream(request) ? LONGEST_STREAM : LONGEST);
+      Waited waited = new Waited(request, streams && isStream(request) ? LONGEST_STREAM : LONGEST);
       return super.handle(waited, response, new HeardOut(waited, callback));
     }
   }
@@ -87,16 +87,20 @@ final class Bodies {
    * some of it unread, whoever still sends would hear of that alone, and not why they were refused.
    */
   private static final class HeardOut extends Callback.Nested {
-    private final Request request;
+    private final Waited request;
     private long left = MOST_HEARD_OUT;
 
-    private HeardOut(Request request, Callback callback) {
+    private HeardOut(Waited request, Callback callback) {
       super(callback);
       this.request = request;
     }
 
     @Override
     public void succeeded() {
+      if (request.whole()) {
+        super.succeeded();
+        return;
+      }
       for (Content.Chunk chunk = request.read(); ; chunk = request.read()) {
         if (chunk == null) {
           request.demand(this::succeeded);
@@ -126,6 +130,7 @@ final class Bodies {
     private long waitingSince;
     private boolean waiting;
     private boolean over;
+    private boolean whole;
 
     private Waited(Request request, Duration longest) {
       super(request);
@@ -179,8 +184,14 @@ final class Bodies {
       awaited();
       bytes += chunk.remaining();
       if (chunk.isLast()) {
+        whole = true;
         over();
       }
+    }
+
+    /** Whether all of it came. */
+    private synchronized boolean whole() {
+      return whole;
     }
 
     @Override
