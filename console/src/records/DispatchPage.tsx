@@ -8,6 +8,7 @@ import { Brought, bringsBack } from '../devices/Brought';
 import { moment } from '../ui/dates';
 import { ListPage } from '../ui/ListPage';
 import { Button, counted, Moment } from '../ui/parts';
+import { SheetLink } from '../ui/SheetLink';
 import { Standing } from '../ui/Standing';
 
 type Command = Schemas['Command'];
@@ -131,6 +132,7 @@ export function DispatchPage() {
       }
       actions={
         <>
+          <SheetLink path="/commands.csv" asked={{ dispatch: id }} name="commands.csv" />
           {repeated && again > 0 && (
             <Button
               disabled={busy}
