@@ -47,6 +47,7 @@ function Row({ app: a }: { app: DeviceApp }) {
           </span>
         )}
       </span>
+      {a.comes && <span className="text-quiet block text-xs">Comes {a.comes}</span>}
       {a.reason && (
         <span className="text-rust block text-xs">
           {a.reason}

@@ -44,6 +44,8 @@ function Editor({ before, onClose }: { before?: Site; onClose: () => void }) {
       latitude: before?.latitude?.toString() ?? '',
       longitude: before?.longitude?.toString() ?? '',
       outline: before?.outline ?? ([] as Corners),
+      largeAbove: before?.largePackages?.aboveMegabytes.toString() ?? '',
+      largeHours: before?.largePackages?.hours ?? '',
     },
     before?.version,
   );
@@ -51,7 +53,13 @@ function Editor({ before, onClose }: { before?: Site; onClose: () => void }) {
   const number = (text: string) => (text.trim() === '' ? undefined : Number(text));
   const path = { id: before?.id ?? '' };
   function save() {
-    const body = { ...draft, latitude: number(draft.latitude), longitude: number(draft.longitude) };
+    const { largeAbove, largeHours, ...said } = draft;
+    const body = {
+      ...said,
+      latitude: number(draft.latitude),
+      longitude: number(draft.longitude),
+      largePackages: { aboveMegabytes: number(largeAbove), hours: largeHours },
+    };
     return answer(
       before
         ? api.PUT('/sites/{id}', { params: { path, header: onVersion(writing) }, body })
@@ -74,6 +82,8 @@ function Editor({ before, onClose }: { before?: Site; onClose: () => void }) {
       called={{
         ...{ name: 'Name', address: 'Address', latitude: 'Latitude', longitude: 'Longitude' },
         outline: 'Outline',
+        largeAbove: 'Packages are large above',
+        largeHours: 'Large packages come in',
       }}
       onClose={onClose}
     >
@@ -122,6 +132,30 @@ function Editor({ before, onClose }: { before?: Site; onClose: () => void }) {
         }
         onChange={(outline) => set({ outline })}
       />
+      <div className="grid grid-cols-3 gap-4">
+        <Labelled label="Packages are large above" hint="MB; empty where the line is quick.">
+          <input
+            className="field"
+            inputMode="numeric"
+            placeholder="50"
+            value={draft.largeAbove}
+            onChange={(e) => set({ largeAbove: e.target.value })}
+          />
+        </Labelled>
+        <div className="col-span-2">
+          <Labelled
+            label="Large packages come in"
+            hint="Times of the week where the device is. An assignment with times of its own goes by those."
+          >
+            <input
+              className="field"
+              placeholder="Mon-Sun 22:00-06:00"
+              value={draft.largeHours}
+              onChange={(e) => set({ largeHours: e.target.value })}
+            />
+          </Labelled>
+        </div>
+      </div>
       {before && <SiteCache site={before.id} />}
     </RecordSheet>
   );

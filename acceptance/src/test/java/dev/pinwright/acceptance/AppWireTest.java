@@ -1,6 +1,7 @@
 package dev.pinwright.acceptance;
 
 import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import dev.pinwright.client.http.ApiException;
 import dev.pinwright.client.model.AppDetail;
@@ -9,11 +10,16 @@ import dev.pinwright.client.model.DeviceApp;
 import dev.pinwright.client.model.EnrollmentProfileDraft;
 import dev.pinwright.client.model.Invitation;
 import dev.pinwright.client.model.InvitationDraft;
+import dev.pinwright.client.model.LargePackagesDraft;
 import dev.pinwright.client.model.Mode;
 import dev.pinwright.client.model.Ownership;
+import dev.pinwright.client.model.Placement;
+import dev.pinwright.client.model.Site;
+import dev.pinwright.client.model.SiteDraft;
 import dev.pinwright.core.app.Installed;
 import dev.pinwright.core.app.Inventory;
 import dev.pinwright.core.session.Subtree;
+import dev.pinwright.core.tree.Leaf;
 import dev.pinwright.protocol.dm.DeviceSession;
 import dev.pinwright.protocol.dm.Dm;
 import dev.pinwright.protocol.dm.Inventories;
@@ -68,6 +74,7 @@ class AppWireTest {
   /** A device that accepts what it is told to install, and never does it. */
   private static final class Stranger extends StrangeDevice {
     private final List<String> ordered = new ArrayList<>();
+    private final List<String> options = new ArrayList<>();
     private final Inventory inventory;
 
     Stranger(Installed... apps) {
@@ -78,6 +85,14 @@ class AppWireTest {
     List<DeviceSession.Outstanding> tells() {
       return List.of(
           digest(Subtree.POLICY), Wire.alert(Subtree.INVENTORY.digestAlert(), inventory.digest()));
+    }
+
+    @Override
+    public int put(String uri, Leaf leaf, boolean mayExist) {
+      if (uri.endsWith("/InstallOpts")) {
+        options.add(leaf.value());
+      }
+      return super.put(uri, leaf, mayExist);
     }
 
     @Override
@@ -139,6 +154,56 @@ class AppWireTest {
                     + small.id()
                     + "'"))
         .isEqualTo("t");
+  }
+
+  @Test
+  void whatIsTooLargeForTheLineOfASiteComesInAtItsTimes() throws Exception {
+    Site ridge =
+        rig.client
+            .organisation()
+            .addSite(
+                new SiteDraft()
+                    .name("Ridge")
+                    .largePackages(
+                        new LargePackagesDraft().aboveMegabytes(0).hours("Mon-Sun 22:00-06:00")));
+    Wire.Joined slow = joined(desk.kiosks("Slow", 3), "APP-0007");
+    rig.client
+        .devices()
+        .placeDevice(
+            slow.id(),
+            Desk.onVersion(desk.card(slow.id()).getVersion()),
+            new Placement().siteId(ridge.getId()));
+    require(
+        Packages.of("vellmar.sky", "Sky", 1, 9, Packages.CONFIGURED, Packages.WORKSHOP),
+        slow,
+        Map.of());
+    Stranger device = new Stranger();
+    slow.session(device, "1", 60_000, device.tells());
+    assertThat(device.options.get(0)).contains("\"hours\":\"Mon-Sun 22:00-06:00\"");
+    assertThat(apps(slow).get(0).getComes()).isEqualTo("Mon-Sun 22:00-06:00");
+
+    assertThatThrownBy(
+            () ->
+                rig.client
+                    .organisation()
+                    .changeSite(
+                        ridge.getId(),
+                        "\"" + ridge.getVersion() + "\"",
+                        new SiteDraft()
+                            .name("Ridge")
+                            .largePackages(
+                                new LargePackagesDraft().aboveMegabytes(9).hours("nights"))))
+        .hasMessageContaining("/largePackages/hours")
+        .hasMessageContaining("Mon-Fri 20:00-06:00");
+    Site quick =
+        rig.client
+            .organisation()
+            .changeSite(
+                ridge.getId(),
+                "\"" + ridge.getVersion() + "\"",
+                new SiteDraft().name("Ridge").largePackages(new LargePackagesDraft()));
+    assertThat(quick.getLargePackages()).isNull();
+    assertThat(apps(slow).get(0).getComes()).isNull();
   }
 
   @Test

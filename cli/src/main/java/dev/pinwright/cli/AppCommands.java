@@ -608,7 +608,9 @@ final class AppCommands {
               a.getWanted() == null ? "" : a.getWanted(),
               a.getVersion() == null ? "" : a.getVersion(),
               a.getState(),
-              a.getReason() == null ? "" : a.getReason()
+              a.getReason() != null
+                  ? a.getReason()
+                  : a.getComes() == null ? "" : "comes " + a.getComes()
             },
         "APP",
         "ASSIGNED",

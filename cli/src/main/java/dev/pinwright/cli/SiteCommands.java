@@ -2,6 +2,7 @@ package dev.pinwright.cli;
 
 import static dev.pinwright.cli.Context.call;
 
+import dev.pinwright.client.model.LargePackagesDraft;
 import dev.pinwright.client.model.Site;
 import dev.pinwright.client.model.SiteCache;
 import dev.pinwright.client.model.SiteCacheList;
@@ -32,6 +33,9 @@ import picocli.CommandLine.Parameters;
 final class SiteCommands {
   private static final String CORNER =
       "A corner of its outline, in degrees; once for each, in their order.";
+  private static final String LARGE_HOURS =
+      "Times of the week at which large packages come in, where the device is:"
+          + " \"Mon-Sun 22:00-06:00\".";
   private static final Pattern TWO_NUMBERS =
       Pattern.compile("\\s*(-?\\d+(?:\\.\\d+)?)\\s*,\\s*(-?\\d+(?:\\.\\d+)?)\\s*");
 
@@ -75,14 +79,22 @@ final class SiteCommands {
       @Option(names = "--longitude", description = "Degrees, east is positive.")
           @Nullable BigDecimal longitude,
       @Option(names = "--corner", paramLabel = "LONGITUDE,LATITUDE", description = CORNER)
-          @Nullable List<String> corners) {
+          @Nullable List<String> corners,
+      @Option(
+              names = "--large-above",
+              paramLabel = "MB",
+              description = "Packages of more than so many MB come in at --large-hours only.")
+          @Nullable Integer largeAbove,
+      @Option(names = "--large-hours", paramLabel = "HOURS", description = LARGE_HOURS)
+          @Nullable String largeHours) {
     SiteDraft draft =
         new SiteDraft()
             .name(name)
             .address(address)
             .latitude(latitude)
             .longitude(longitude)
-            .outline(outline(corners));
+            .outline(outline(corners))
+            .largePackages(large(largeAbove, largeHours));
     Site s = call(() -> context.client().organisation().addSite(draft));
     return context.print(s, () -> context.line("Site %s made.", s.getName()));
   }
@@ -100,7 +112,18 @@ final class SiteCommands {
           @Nullable BigDecimal longitude,
       @Option(names = "--corner", paramLabel = "LONGITUDE,LATITUDE", description = CORNER)
           @Nullable List<String> corners,
-      @Option(names = "--no-outline", description = "Takes its outline away.") boolean none) {
+      @Option(names = "--no-outline", description = "Takes its outline away.") boolean none,
+      @Option(
+              names = "--large-above",
+              paramLabel = "MB",
+              description = "Packages of more than so many MB come in at --large-hours only.")
+          @Nullable Integer largeAbove,
+      @Option(names = "--large-hours", paramLabel = "HOURS", description = LARGE_HOURS)
+          @Nullable String largeHours,
+      @Option(
+              names = "--no-large-hours",
+              description = "Lets packages of any size come in at any time.")
+          boolean atAnyTime) {
     Site before = context.site(name);
     SiteDraft draft =
         new SiteDraft()
@@ -108,7 +131,21 @@ final class SiteCommands {
             .address(address == null ? before.getAddress() : address)
             .latitude(latitude == null ? before.getLatitude() : latitude)
             .longitude(longitude == null ? before.getLongitude() : longitude)
-            .outline(none ? List.of() : outline(corners));
+            .outline(none ? List.of() : outline(corners))
+            .largePackages(
+                atAnyTime
+                    ? new LargePackagesDraft()
+                    : large(
+                        largeAbove == null
+                                && largeHours != null
+                                && before.getLargePackages() != null
+                            ? before.getLargePackages().getAboveMegabytes()
+                            : largeAbove,
+                        largeHours == null
+                                && largeAbove != null
+                                && before.getLargePackages() != null
+                            ? before.getLargePackages().getHours()
+                            : largeHours));
     Site s =
         call(
             () ->
@@ -117,6 +154,14 @@ final class SiteCommands {
                     .organisation()
                     .changeSite(before.getId(), Context.onVersion(before.getVersion()), draft));
     return context.print(s, () -> context.line("Site %s changed.", s.getName()));
+  }
+
+  /** When large packages come in; null, which leaves it as it is, where neither is said. */
+  private static @Nullable LargePackagesDraft large(
+      @Nullable Integer above, @Nullable String hours) {
+    return above == null && hours == null
+        ? null
+        : new LargePackagesDraft().aboveMegabytes(above).hours(hours);
   }
 
   /** Corners as they were typed; null where none were, which leaves the outline as it is. */

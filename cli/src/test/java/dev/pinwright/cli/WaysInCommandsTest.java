@@ -321,8 +321,8 @@ class WaysInCommandsTest extends ServedTest {
         .contains("Site Ulby changed.");
     assertThat(calls.get(calls.size() - 1))
         .contains("\"name\":\"Ulby\"", "\"address\":\"Mill Lane 2\"", "\"latitude\":47.2")
-        .as("its outline stays")
-        .doesNotContain("outline");
+        .as("its outline stays, and when large packages come in")
+        .doesNotContain("outline", "largePackages");
     signedIn(
         "site",
         "change",
@@ -334,6 +334,12 @@ class WaysInCommandsTest extends ServedTest {
         .contains("\"outline\":[[-20.4,47.1],[-20.3,47.1],[-20.3,47.2]]");
     signedIn("site", "change", "ulby", "--no-outline");
     assertThat(calls.get(calls.size() - 1)).contains("\"outline\":[]");
+    signedIn(
+        "site", "change", "ulby", "--large-above", "50", "--large-hours", "Mon-Sun 22:00-06:00");
+    assertThat(calls.get(calls.size() - 1))
+        .contains("\"largePackages\":{\"aboveMegabytes\":50,\"hours\":\"Mon-Sun 22:00-06:00\"}");
+    signedIn("site", "change", "ulby", "--no-large-hours");
+    assertThat(calls.get(calls.size() - 1)).contains("\"largePackages\":{}");
     assertThat(signedIn("site", "change", "ulby", "--corner", "north").err())
         .contains("A corner is a longitude and a latitude");
     known(

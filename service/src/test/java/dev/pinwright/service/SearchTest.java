@@ -34,7 +34,10 @@ class SearchTest {
     node.pinwright.units().add(OWNER, new Units.Draft("VM-QUAY", "Harbour quay", null));
     node.pinwright
         .sites()
-        .add(OWNER, new Sites.Draft("Norhaven", "2 Quay Street", null, null, Optional.empty()));
+        .add(
+            OWNER,
+            new Sites.Draft(
+                "Norhaven", "2 Quay Street", null, null, Optional.empty(), Optional.empty()));
     node.pinwright.people().add(OWNER, new People.Draft("Ines Quayle", null, null, null, null));
     node.pinwright.groups().add(OWNER, Groups.Draft.picked("All of the quay"));
     node.draft("{\"name\":\"Quay rules\"}");

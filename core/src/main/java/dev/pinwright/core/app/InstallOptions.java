@@ -1,6 +1,8 @@
 package dev.pinwright.core.app;
 
 import java.util.Optional;
+import java.util.stream.Collectors;
+import java.util.stream.Stream;
 
 /**
  * How an app gets onto a device and off it again.
@@ -20,4 +22,20 @@ public record InstallOptions(
   /** At once, and for as long as nobody removes it. */
   public static final InstallOptions PLAIN =
       new InstallOptions(false, false, false, Optional.empty(), false);
+
+  /** These, with times where they have none of their own. */
+  public InstallOptions at(Optional<String> times) {
+    return new InstallOptions(
+        takeOver, wifiOnly, chargingOnly, hours.or(() -> times), removeWithManagement);
+  }
+
+  /** What it waits for on the device, in words; empty where it comes in at once. */
+  public Optional<String> waits() {
+    String words =
+        Stream.of(
+                wifiOnly ? "on Wi-Fi" : "", chargingOnly ? "while charging" : "", hours.orElse(""))
+            .filter(w -> !w.isEmpty())
+            .collect(Collectors.joining(", "));
+    return Optional.of(words).filter(w -> !w.isEmpty());
+  }
 }

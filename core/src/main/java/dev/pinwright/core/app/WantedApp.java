@@ -34,6 +34,12 @@ public record WantedApp(
     String configuration,
     String secrets) {
 
+  /** It with times to come in at, where it has none of its own. */
+  public WantedApp at(Optional<String> times) {
+    return new WantedApp(
+        key, presence, release, version, held, options.at(times), configuration, secrets);
+  }
+
   /** Section of the catalogue apps are assigned by. */
   public static final String SECTION = "apps";
 

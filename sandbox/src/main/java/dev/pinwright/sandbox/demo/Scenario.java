@@ -181,21 +181,23 @@ public final class Scenario {
 
   private void organisation() {
     Vellmar.SITES.forEach(
-        (name, at) ->
-            sites.put(
-                name,
-                id(
-                    api.post(
-                        "/sites",
-                        Map.of(
-                            "name",
-                            name,
-                            "latitude",
-                            at[0],
-                            "longitude",
-                            at[1],
-                            "outline",
-                            DemoActing.outline(at))))));
+        (name, at) -> {
+          Map<String, Object> body =
+              new HashMap<>(
+                  Map.of(
+                      "name",
+                      name,
+                      "latitude",
+                      at[0],
+                      "longitude",
+                      at[1],
+                      "outline",
+                      DemoActing.outline(at)));
+          if (name.equals(Vellmar.SLOW_SITE)) {
+            body.put("largePackages", Map.of("aboveMegabytes", 50, "hours", "Mon-Sun 22:00-06:00"));
+          }
+          sites.put(name, id(api.post("/sites", body)));
+        });
     DemoActing.map(api);
     for (Vellmar.Unit u : Vellmar.UNITS) {
       Map<String, Object> body = new LinkedHashMap<>(Map.of("code", u.code(), "name", u.name()));

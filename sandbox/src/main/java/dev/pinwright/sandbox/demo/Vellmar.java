@@ -36,6 +36,9 @@ final class Vellmar {
 
   private Vellmar() {}
 
+  /** A site with a slow line. */
+  static final String SLOW_SITE = "Skarne ridge";
+
   /** A unit with its code, name and parent's code; empty at the top. */
   record Unit(String code, String name, String parent, String site) {}
 
@@ -44,7 +47,7 @@ final class Vellmar {
           new Unit("VM", "Trust office", "", "Norhaven"),
           new Unit("VM-HAR", "Harbour Museum", "VM", "Norhaven quay"),
           new Unit("VM-GLA", "Glasshouse", "VM", "Ulby"),
-          new Unit("VM-OBS", "Observatory", "VM", "Skarne ridge"),
+          new Unit("VM-OBS", "Observatory", "VM", SLOW_SITE),
           new Unit("VM-FOL", "Folk Yard", "VM", "Tollen"),
           new Unit("VM-TEX", "Textile Mill", "VM", "Ulby"),
           new Unit("VM-LIG", "Lighthouse", "VM", "Tollen point"),
@@ -58,7 +61,7 @@ final class Vellmar {
     SITES.put("Norhaven", new double[] {47.2310, -20.3620});
     SITES.put("Norhaven quay", new double[] {47.2335, -20.3570});
     SITES.put("Ulby", new double[] {47.1890, -20.4480});
-    SITES.put("Skarne ridge", new double[] {47.2150, -20.5220});
+    SITES.put(SLOW_SITE, new double[] {47.2150, -20.5220});
     SITES.put("Tollen", new double[] {47.1620, -20.3300});
     SITES.put("Tollen point", new double[] {47.1505, -20.2980});
     SITES.put("Lake Orre", new double[] {47.1985, -20.5890});

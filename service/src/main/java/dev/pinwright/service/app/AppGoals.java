@@ -8,6 +8,7 @@ import dev.pinwright.core.app.WantedApp;
 import dev.pinwright.core.device.OsVersion;
 import dev.pinwright.core.license.LicenseState;
 import dev.pinwright.core.license.Licensing;
+import dev.pinwright.core.organisation.LargePackages;
 import dev.pinwright.protocol.dm.InstallOrder;
 import dev.pinwright.service.work.Json;
 import dev.pinwright.storage.Tx;
@@ -51,7 +52,7 @@ public final class AppGoals {
                     "publisher", app.publisher(),
                     "summary", app.summary(),
                     "category", app.category()),
-                w,
+                w.at(large(app)),
                 app.origin() == Origin.SYSTEM ? Optional.empty() : release,
                 InstallOrder.digest(InstallOrder.merged(w.configuration(), w.secrets())),
                 release.flatMap(r -> r.objection(device.platform, os)),
@@ -59,6 +60,13 @@ public final class AppGoals {
       }
     }
     return goals;
+  }
+
+  /** When its package comes in as a large one of the site; empty for at any time. */
+  private static Optional<String> large(AppStore.Wanted app) {
+    return app.largeAboveMb()
+        .map(mb -> new LargePackages(mb, app.largeHours().orElseThrow()))
+        .flatMap(large -> large.hours(app.bytes()));
   }
 
   private static Optional<Release> release(AppStore.Wanted app) {

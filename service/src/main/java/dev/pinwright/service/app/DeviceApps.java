@@ -22,6 +22,7 @@ import dev.pinwright.storage.row.DeviceRow;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Comparator;
+import java.util.EnumSet;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Locale;
@@ -31,6 +32,9 @@ import java.util.Set;
 
 /** The apps of one device: those it has, those it should have, and what is between the two. */
 public final class DeviceApps {
+  private static final Set<AppState> COMING =
+      EnumSet.of(AppState.MISSING, AppState.OLD, AppState.UNDER_WAY);
+
   private final UseCases useCases;
   private final Shapes shapes;
 
@@ -48,6 +52,7 @@ public final class DeviceApps {
    * @param reason why it fails
    * @param since when the latest attempt began or ended
    * @param tries how often that was tried
+   * @param comes what it waits for on the device while it is not there, in words
    */
   public record OfDevice(
       String packageId,
@@ -61,7 +66,8 @@ public final class DeviceApps {
       AppState state,
       Optional<String> reason,
       Optional<Instant> since,
-      Optional<Integer> tries) {}
+      Optional<Integer> tries,
+      Optional<String> comes) {}
 
   /**
    * The apps of a device.
@@ -208,7 +214,8 @@ public final class DeviceApps {
         state,
         plan.failing().stream().findFirst(),
         attempt.filter(a -> tells).map(Attempt::at),
-        attempt.filter(a -> tells).map(Attempt::tries));
+        attempt.filter(a -> tells).map(Attempt::tries),
+        goal.filter(g -> COMING.contains(state)).flatMap(g -> g.wanted().options().waits()));
   }
 
   private static AppState state(

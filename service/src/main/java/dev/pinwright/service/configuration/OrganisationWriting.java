@@ -97,7 +97,8 @@ final class OrganisationWriting {
             Optional.of(
                 s.outline()
                     .map(o -> Problem.reading("/outline", () -> Outline.ofText(o)).corners())
-                    .orElse(List.of())));
+                    .orElse(List.of())),
+            Optional.of(s.largePackages().orElse(new Sites.Large(null, null))));
     Optional<String> id = desk.id(s, Part.SITE);
     if (id.isPresent()) {
       int version = desk.one(SiteRow.class, id.get()).version;

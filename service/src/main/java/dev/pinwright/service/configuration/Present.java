@@ -19,6 +19,7 @@ import dev.pinwright.core.policy.ProfileKind;
 import dev.pinwright.core.target.Assignment;
 import dev.pinwright.core.target.Target;
 import dev.pinwright.service.device.Groups;
+import dev.pinwright.service.organisation.Sites;
 import dev.pinwright.service.secret.Vault;
 import dev.pinwright.service.shape.ProfileContent;
 import dev.pinwright.service.terms.HolderTerms;
@@ -176,9 +177,8 @@ final class Present {
                 Optional.of(s.address()).filter(a -> !a.isEmpty()),
                 s.latitude(),
                 s.longitude(),
-                Optional.of(s.outline())
-                    .filter(o -> !o.isEmpty())
-                    .map(o -> new Outline(o).text())));
+                Optional.of(s.outline()).filter(o -> !o.isEmpty()).map(o -> new Outline(o).text()),
+                s.largePackages().map(l -> new Sites.Large(l.aboveMegabytes(), l.hours()))));
     var ofPeople = store.values(Attribute.Kind.PERSON);
     take(
         Part.PERSON,

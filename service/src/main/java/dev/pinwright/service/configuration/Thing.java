@@ -10,6 +10,7 @@ import dev.pinwright.core.configuration.Part;
 import dev.pinwright.core.device.Mode;
 import dev.pinwright.core.device.Ownership;
 import dev.pinwright.core.enrollment.EnrollmentProfile;
+import dev.pinwright.service.organisation.Sites;
 import dev.pinwright.service.terms.HolderTerms;
 import dev.pinwright.service.work.ManyLines;
 import java.time.Instant;
@@ -96,7 +97,8 @@ interface Thing {
       Optional<String> address,
       Optional<Double> latitude,
       Optional<Double> longitude,
-      Optional<String> outline)
+      Optional<String> outline,
+      Optional<Sites.Large> largePackages)
       implements Thing {
     public OfSite {
       name = plain(name);

@@ -1,5 +1,6 @@
 package dev.pinwright.service.organisation;
 
+import dev.pinwright.core.organisation.LargePackages;
 import dev.pinwright.core.organisation.Site;
 import dev.pinwright.core.place.Outline;
 import dev.pinwright.service.usecase.Noun;
@@ -29,13 +30,32 @@ public final class Sites implements Records<Site, Sites.Draft> {
    *
    * @param outline its corners, each longitude and latitude; none to take it away, left as it is
    *     where it is absent
+   * @param largePackages when large packages come in; left as it is where it is absent
    */
   public record Draft(
       @Nullable String name,
       @Nullable String address,
       @Nullable Double latitude,
       @Nullable Double longitude,
-      Optional<List<List<Double>>> outline) {}
+      Optional<List<List<Double>>> outline,
+      Optional<Large> largePackages) {}
+
+  /** When large packages come in, as written; at any time where both are left out. */
+  public record Large(@Nullable Integer aboveMegabytes, @Nullable String hours) {
+    Optional<LargePackages> read() {
+      if (aboveMegabytes == null && (hours == null || hours.isBlank())) {
+        return Optional.empty();
+      }
+      if (aboveMegabytes == null || hours == null || hours.isBlank()) {
+        throw Problem.malformed(
+            "/largePackages",
+            "Say above how many MB packages are large and when they come in, or neither.");
+      }
+      return Optional.of(
+          Problem.reading(
+              "/largePackages", () -> new LargePackages(aboveMegabytes, hours.strip())));
+    }
+  }
 
   /** Sites by name. */
   public Page<Site> page(Caller caller, Page.Request page) {
@@ -87,6 +107,7 @@ public final class Sites implements Records<Site, Sites.Draft> {
             .outline()
             .filter(o -> !o.isEmpty())
             .map(o -> Problem.reading("/outline", () -> new Outline(o)));
+    Optional<Optional<LargePackages>> large = draft.largePackages().map(Large::read);
     return useCases.act(
         caller,
         act -> {
@@ -105,6 +126,7 @@ public final class Sites implements Records<Site, Sites.Draft> {
           if (draft.outline().isPresent()) {
             row.outline(outline);
           }
+          large.ifPresent(row::large);
           if (id == null) {
             row.id = act.newId();
             row.createdAt = act.now();

@@ -76,6 +76,9 @@ class ConfigurationTest {
                 latitude: 54.5
                 longitude: -1.25
                 outline: "POLYGON ((-1.26 54.4, -1.2 54.4, -1.2 54.6, -1.26 54.4))"
+                largePackages:
+                  aboveMegabytes: 50
+                  hours: Mon-Sun 22:00-06:00
               """),
           Map.entry(
               "organisation/people.yaml",

@@ -169,23 +169,36 @@ class OrganisationTest {
     Sites sites = node.pinwright.sites();
     Site quay =
         sites.add(
-            OWNER, new Sites.Draft("Norhaven quay", "Quay 1", 47.21, -20.38, Optional.empty()));
-    sites.add(OWNER, new Sites.Draft("Lake Orre", null, null, null, Optional.empty()));
+            OWNER,
+            new Sites.Draft(
+                "Norhaven quay", "Quay 1", 47.21, -20.38, Optional.empty(), Optional.empty()));
+    sites.add(
+        OWNER, new Sites.Draft("Lake Orre", null, null, null, Optional.empty(), Optional.empty()));
     assertThat(sites.page(READER, FIRST).items())
         .extracting(Site::name)
         .containsExactly("Lake Orre", "Norhaven quay");
     assertThatThrownBy(
-            () -> sites.add(OWNER, new Sites.Draft("X", "", 47.0, null, Optional.empty())))
+            () ->
+                sites.add(
+                    OWNER,
+                    new Sites.Draft("X", "", 47.0, null, Optional.empty(), Optional.empty())))
         .hasMessageContaining("or neither");
     assertThatThrownBy(
-            () -> sites.add(OWNER, new Sites.Draft("X", "", 147.0, 20.0, Optional.empty())))
+            () ->
+                sites.add(
+                    OWNER,
+                    new Sites.Draft("X", "", 147.0, 20.0, Optional.empty(), Optional.empty())))
         .hasMessageContaining("-90 to 90");
     assertThatThrownBy(
             () ->
                 sites.add(
-                    OWNER, new Sites.Draft("Norhaven quay", "", null, null, Optional.empty())))
+                    OWNER,
+                    new Sites.Draft(
+                        "Norhaven quay", "", null, null, Optional.empty(), Optional.empty())))
         .hasMessageContaining("already");
-    Sites.Draft moved = new Sites.Draft("Norhaven quay", "Quay 2", 47.22, -20.39, Optional.empty());
+    Sites.Draft moved =
+        new Sites.Draft(
+            "Norhaven quay", "Quay 2", 47.22, -20.39, Optional.empty(), Optional.empty());
     assertThat(sites.change(OWNER, quay.id(), quay.version(), moved).address()).isEqualTo("Quay 2");
     sites.delete(OWNER, quay.id(), sites.get(OWNER, quay.id()).version());
     assertThat(sites.page(READER, FIRST).items()).hasSize(1);

@@ -168,11 +168,14 @@ class RosterTest {
     Site office =
         node.pinwright
             .sites()
-            .add(OWNER, new Sites.Draft("Office", "", null, null, Optional.empty()));
+            .add(
+                OWNER,
+                new Sites.Draft("Office", "", null, null, Optional.empty(), Optional.empty()));
     Site quay =
         node.pinwright
             .sites()
-            .add(OWNER, new Sites.Draft("Quay", "", null, null, Optional.empty()));
+            .add(
+                OWNER, new Sites.Draft("Quay", "", null, null, Optional.empty(), Optional.empty()));
     node.pinwright
         .people()
         .add(OWNER, new People.Draft("Ines Orrin", "ines", null, trust.id(), quay.id()));

@@ -221,6 +221,8 @@ public final class AppStore {
    * @param lowest JSON of the lowest OS version by platform
    * @param address where the store serves that version; empty where its package lies here
    * @param cache address of the cache of the device's site, while that works
+   * @param largeAboveMb above so many MB packages are large at its site
+   * @param largeHours when those come in there
    * @param licensing in whose name licenses of it are; empty where it is not from a store
    * @param licensee in whose name this device's would be; empty where it has none
    * @param license how it is with that license; empty while there is none
@@ -241,6 +243,8 @@ public final class AppStore {
       String sha256,
       Optional<String> address,
       Optional<String> cache,
+      Optional<Integer> largeAboveMb,
+      Optional<String> largeHours,
       Optional<Licensing> licensing,
       Optional<String> licensee,
       Optional<LicenseState> license,
@@ -260,6 +264,7 @@ public final class AppStore {
                coalesce(r.bytes, 0) as bytes, coalesce(r.sha256, '') as sha256, r.address,
                (select c.address from site_cache c where c.site_id = d.site_id and c.working)
                  as cache,
+               t.large_above_mb, t.large_hours,
                s.licensing, n.licensee, l.state as license,
                s.app_id is not null and exists (
                  select 1 from license_pool p
@@ -271,6 +276,7 @@ public final class AppStore {
           join app a on a.key = w.key
           join device d on d.id = :device
           left join app_release r on r.app_id = a.id and r.code = w.code
+          left join site t on t.id = d.site_id
           left join store_app s on s.app_id = a.id
           left join lateral (
             select case s.licensing

@@ -1,5 +1,6 @@
 package dev.pinwright.storage.organisation;
 
+import dev.pinwright.core.organisation.LargePackages;
 import dev.pinwright.core.organisation.Site;
 import dev.pinwright.core.place.Outline;
 import dev.pinwright.storage.After;
@@ -16,6 +17,7 @@ public final class SiteStore {
   private static final String SELECT =
       """
       select s.id, s.version, s.name, s.address, s.latitude, s.longitude, s.outline,
+             s.large_above_mb, s.large_hours,
              (select count(*) from device d where d.site_id = s.id and d.retired_at is null)
                as devices
         from site s
@@ -29,6 +31,8 @@ public final class SiteStore {
       Optional<Double> latitude,
       Optional<Double> longitude,
       Optional<List<Double>> outline,
+      Optional<Integer> largeAboveMb,
+      Optional<String> largeHours,
       long devices) {
     Site site() {
       return new Site(
@@ -39,6 +43,7 @@ public final class SiteStore {
           latitude,
           longitude,
           outline.map(o -> Outline.flat(o).corners()).orElse(List.of()),
+          largeAboveMb.map(mb -> new LargePackages(mb, largeHours.orElseThrow())),
           devices);
     }
   }

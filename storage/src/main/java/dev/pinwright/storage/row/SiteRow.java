@@ -1,5 +1,6 @@
 package dev.pinwright.storage.row;
 
+import dev.pinwright.core.organisation.LargePackages;
 import dev.pinwright.core.place.Outline;
 import jakarta.persistence.Entity;
 import jakarta.persistence.Id;
@@ -37,7 +38,18 @@ public class SiteRow {
 
   public Double east;
 
+  /** Packages above so many MB come in at {@link #largeHours} only; null for all at any time. */
+  public Integer largeAboveMb;
+
+  public String largeHours;
+
   public Instant createdAt;
+
+  /** Says when large packages come in, or that all do at any time. */
+  public void large(Optional<LargePackages> said) {
+    largeAboveMb = said.map(LargePackages::aboveMegabytes).orElse(null);
+    largeHours = said.map(LargePackages::hours).orElse(null);
+  }
 
   /** Gives it an outline, or takes it away. */
   public void outline(Optional<Outline> drawn) {
