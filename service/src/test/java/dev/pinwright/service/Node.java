@@ -22,10 +22,12 @@ import dev.pinwright.storage.Tx;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.nio.file.StandardCopyOption;
 import java.time.Duration;
 import java.util.List;
 import java.util.Map;
 import java.util.function.Function;
+import java.util.stream.Stream;
 import org.awaitility.Awaitility;
 import org.jspecify.annotations.Nullable;
 
@@ -44,7 +46,38 @@ public final class Node implements AutoCloseable {
   private @Nullable Database beside;
 
   public Node() {
-    this(TestDatabase.create(), home());
+    this(TestDatabase.copy(Begun.URL), copied(Begun.HOME));
+  }
+
+  /** One that never started before. */
+  public static Node fresh() {
+    return new Node(TestDatabase.create(), home());
+  }
+
+  /** A node that started for the first time and stopped, to be copied. */
+  private static final class Begun {
+    static final String URL = TestDatabase.create();
+    static final Path HOME = home();
+
+    static {
+      new Node(URL, HOME).close();
+      // so that what a node does from time to time is still to be done for the first time
+      try (Database database = TestDatabase.open(URL)) {
+        database.call(tx -> tx.execute("delete from scheduled_tasks", Map.of()));
+      }
+    }
+  }
+
+  private static Path copied(Path home) {
+    Path copy = home();
+    try (Stream<Path> files = Files.list(home)) {
+      for (Path file : files.toList()) {
+        Files.copy(file, copy.resolve(file.getFileName()), StandardCopyOption.COPY_ATTRIBUTES);
+      }
+    } catch (IOException e) {
+      throw new IllegalStateException(e);
+    }
+    return copy;
   }
 
   private Node(String url, Path home) {

@@ -60,6 +60,11 @@ class SecretsAndPagesTest {
     assertThat(Passwords.matches("herring and rye", hash)).isTrue();
     assertThat(Passwords.matches("herring", hash)).isFalse();
     assertThat(Passwords.matchesNobody("herring")).isFalse();
+    for (int i = 0; i < 3; i++) {
+      assertThat(Passwords.sharedMatches("herring and rye", hash)).isTrue();
+      assertThat(Passwords.sharedMatches("herring", hash)).isFalse();
+      assertThat(Passwords.sharedMatches("herring and rye", Passwords.hash("herring"))).isFalse();
+    }
   }
 
   @Test

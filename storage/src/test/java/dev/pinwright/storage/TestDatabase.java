@@ -54,6 +54,11 @@ public final class TestDatabase {
     return env("") + make(" template " + Template.NAME);
   }
 
+  /** Makes a copy of a database nobody is connected to, and returns its URL. */
+  public static String copy(String url) {
+    return env("") + make(" template " + url.substring(env("").length()));
+  }
+
   private static String make(String after) {
     String name = "t" + UUID.randomUUID().toString().replace("-", "");
     sql("create database " + name + after);

@@ -54,7 +54,7 @@ public final class HolderSignIn {
       case PASSPHRASE ->
           !secret.isEmpty()
                   && profile.passphraseHash != null
-                  && Passwords.matches(secret, profile.passphraseHash)
+                  && Passwords.sharedMatches(secret, profile.passphraseHash)
               ? Proof.NOT_ASKED
               : Proof.WRONG;
       case DIRECTORY ->

@@ -25,7 +25,7 @@ class AccountsTest {
 
   @BeforeAll
   static void start() {
-    node = new Node();
+    node = Node.fresh();
     accounts = node.pinwright.accounts();
   }
 
