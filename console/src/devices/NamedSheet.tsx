@@ -5,13 +5,6 @@ import { answer, api, type Schemas } from '../api/client';
 import { Sheet } from '../ui/Dialog';
 import { Button, counted, Labelled, Trouble } from '../ui/parts';
 
-/** What is typed, as single words: a list by lines, a row of a sheet, or both. */
-export const identifiers = (typed: string): string[] =>
-  typed
-    .split(/[\s,;]+/)
-    .map((w) => w.replace(/^["']|["']$/g, ''))
-    .filter(Boolean);
-
 function Said({ title, words, rust }: { title: string; words: string[]; rust?: boolean }) {
   return (
     words.length > 0 && (
@@ -42,7 +35,7 @@ export function NamedSheet({
     setNamed(undefined);
   };
   const find = () =>
-    act(() => answer(api.POST('/devices/named', { body: { identifiers: identifiers(typed) } })), setNamed);
+    act(() => answer(api.POST('/devices/named', { body: { identifiers: typed.split(/\r?\n/) } })), setNamed);
   return (
     <Sheet
       title="Select devices by a list"
@@ -62,11 +55,7 @@ export function NamedSheet({
               Select {counted(named.found.length, 'device')}
             </Button>
           ) : (
-            <Button
-              weight="main"
-              disabled={busy || identifiers(typed).length === 0}
-              onClick={() => void find()}
-            >
+            <Button weight="main" disabled={busy || typed.trim() === ''} onClick={() => void find()}>
               Find them
             </Button>
           )}
@@ -75,7 +64,7 @@ export function NamedSheet({
     >
       <Labelled
         label="Serial numbers, IMEIs or asset numbers"
-        hint="One a line, or with commas between them."
+        hint="One a line, with commas between them, or a sheet with a column of them."
       >
         <textarea
           className="field h-40 py-1 font-mono text-xs"

@@ -4,8 +4,11 @@ import dev.pinwright.client.model.CommandKey;
 import dev.pinwright.client.model.Dispatch;
 import dev.pinwright.client.model.DispatchOrder;
 import dev.pinwright.client.model.DispatchPreview;
+import dev.pinwright.client.model.FindNamedDevicesRequest;
 import dev.pinwright.client.model.Hours;
 import dev.pinwright.client.model.Intent;
+import dev.pinwright.client.model.NamedDevices;
+import dev.pinwright.client.model.NamedDevicesFoundInner;
 import dev.pinwright.client.model.OrderThere;
 import dev.pinwright.core.catalog.CommandSpec;
 import dev.pinwright.core.catalog.ValueType;
@@ -13,15 +16,11 @@ import java.nio.file.Path;
 import java.time.Duration;
 import java.time.LocalDateTime;
 import java.time.ZoneId;
-import java.util.ArrayList;
-import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
-import java.util.Set;
 import java.util.TreeMap;
-import java.util.TreeSet;
 import java.util.UUID;
 import java.util.concurrent.Callable;
 import java.util.stream.Collectors;
@@ -58,7 +57,9 @@ final class Send implements Callable<Integer> {
   @Option(
       names = "--list",
       paramLabel = "FILE",
-      description = "Those of a file: serial numbers, IMEIs or asset numbers, one a line.")
+      description =
+          "Those of a file: serial numbers, IMEIs or asset numbers, one a line, or a sheet with a"
+              + " column of them.")
   @Nullable Path list;
 
   @Mixin WhereOptions which = new WhereOptions();
@@ -270,22 +271,35 @@ final class Send implements Callable<Integer> {
     if (list == null) {
       return serials;
     }
-    List<String> all = new ArrayList<>(serials == null ? List.of() : serials);
-    Set<String> once = new HashSet<>();
-    Set<String> twice = new TreeSet<>();
-    all.addAll(List.of(FileText.read(list, "devices").strip().split("[\\s,;]+")));
-    all.removeIf(String::isBlank);
-    all.forEach(
-        s -> {
-          if (!once.add(s.strip().toUpperCase(Locale.ROOT))) {
-            twice.add(s.strip());
-          }
-        });
-    if (!twice.isEmpty()) {
-      // beside what is printed as JSON
-      System.err.println("Named more than once, taken once: " + String.join(", ", twice));
+    List<String> lines = FileText.read(list, "devices").lines().toList();
+    NamedDevices named =
+        Context.call(
+            () ->
+                context
+                    .client()
+                    .devices()
+                    .findNamedDevices(new FindNamedDevicesRequest().identifiers(lines)));
+    String wrong =
+        Stream.of(
+                said("No managed device has: ", named.getUnknown()),
+                said("More than one device has: ", named.getSeveral()))
+            .filter(w -> !w.isEmpty())
+            .collect(Collectors.joining(" "));
+    if (!wrong.isEmpty()) {
+      throw new Failure(Failure.REFUSED, wrong);
     }
-    return all;
+    if (!named.getDoubled().isEmpty()) {
+      // beside what is printed as JSON
+      System.err.println(said("Named more than once, taken once: ", named.getDoubled()));
+    }
+    return Stream.concat(
+            named.getFound().stream().map(NamedDevicesFoundInner::getIdentifier),
+            serials == null ? Stream.empty() : serials.stream())
+        .toList();
+  }
+
+  private static String said(String what, List<String> named) {
+    return named.isEmpty() ? "" : what + String.join(", ", named) + ".";
   }
 
   @Override

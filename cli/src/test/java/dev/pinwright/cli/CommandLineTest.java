@@ -152,12 +152,28 @@ class CommandLineTest extends ServedTest {
     answers.put(
         "POST /dispatches/rehearsal",
         "{\"devices\":2,\"able\":2,\"unable\":[],\"losses\":[],\"demands\":[]}");
+    answers.put(
+        "POST /devices/named",
+        """
+        {"found":[{"id":"d1","name":"Kiosk 1","identifier":"AR10-0001"},
+                  {"id":"d2","name":"Kiosk 2","identifier":"AR10-0002"}],
+          "unknown":[],"doubled":["AR10-0001"],"several":[]}
+        """);
     Path list = home.resolve("list.csv");
-    Files.writeString(list, "\ufeffAR10-0001\r\nar10-0001; AR10-0002\r\n\r\n");
+    Files.writeString(list, "serial\r\nAR10-0001\r\nar10-0001; AR10-0002\r\n\r\n");
     Ran r = signedIn("ring", "--list", list.toString(), "--serial", "AR10-0003", "--dry-run");
     assertThat(r.code()).as(r.err()).isZero();
     assertThat(calls.get(calls.size() - 1))
-        .contains("\"serials\":[\"AR10-0003\",\"AR10-0001\",\"ar10-0001\",\"AR10-0002\"]");
+        .contains("\"serials\":[\"AR10-0001\",\"AR10-0002\",\"AR10-0003\"]");
+    assertThat(calls)
+        .anyMatch(c -> c.contains("[\"serial\",\"AR10-0001\",\"ar10-0001; AR10-0002\",\"\"]"));
+    answers.put(
+        "POST /devices/named",
+        "{\"found\":[],\"unknown\":[\"AR10-9\",\"AR10-8\"],\"doubled\":[],\"several\":[\"7\"]}");
+    Ran wrong = signedIn("ring", "--list", list.toString(), "--dry-run");
+    assertThat(wrong.code()).isEqualTo(1);
+    assertThat(wrong.err())
+        .contains("No managed device has: AR10-9, AR10-8. More than one device has: 7.");
     assertThat(signedIn("ring", "--list", home.resolve("none").toString()).err())
         .contains("There is no file");
   }

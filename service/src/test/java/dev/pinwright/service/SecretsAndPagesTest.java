@@ -91,6 +91,11 @@ class SecretsAndPagesTest {
     Page.Request page = new Page.Request(Page.cursor("quay, ü", "01J"), 10);
     assertThat(page.parts(TEXT, TEXT)).containsExactly("quay, ü", "01J");
     assertThat(new Page.Request("", 10).parts(TEXT, TEXT)).isEmpty();
+    for (String odd : List.of("zzz", "%", "_w", "gA")) {
+      assertThatThrownBy(() -> new Page.Request(odd, 10).parts(TEXT))
+          .as("neither base64 nor UTF-8 inside")
+          .hasMessageContaining("not a cursor of this list");
+    }
     assertThatThrownBy(() -> page.parts(TEXT, TEXT, TEXT)).isInstanceOf(Problem.class);
     assertThatThrownBy(() -> new Page.Request("", 201)).hasMessageContaining("1 to 200");
     Page<String> shown = Page.of(List.of("a", "b", "c"), 2, x -> x, Page::cursor);

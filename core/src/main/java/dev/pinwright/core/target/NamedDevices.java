@@ -1,5 +1,7 @@
 package dev.pinwright.core.target;
 
+import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.Collection;
 import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
@@ -7,6 +9,8 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Set;
+import java.util.regex.Pattern;
+import java.util.stream.IntStream;
 
 /**
  * Devices as somebody named them, one by one, by serial number, IMEI or asset number.
@@ -23,6 +27,56 @@ public record NamedDevices(
 
   /** A device that was found. */
   public record Found(String id, String name, String identifier) {}
+
+  private static final Pattern HEADING =
+      Pattern.compile("(?i)(serial|imei|asset)( ?(number|no\\.?|tag))?");
+  private static final Pattern BETWEEN_CELLS = Pattern.compile("[,;\t]");
+
+  /**
+   * What lines name, as a list or a sheet has them: single words, or cells between commas,
+   * semicolons or tabs, in quotes or not. Where the first line is one of headings, each line after
+   * it names what stands first under those of serial numbers, IMEIs and asset numbers.
+   */
+  public static List<String> read(List<String> lines) {
+    List<String> out = new ArrayList<>();
+    List<Integer> columns = List.of();
+    boolean began = false;
+    for (String line : lines) {
+      List<String> cells = cells(line);
+      if (cells.stream().allMatch(String::isEmpty)) {
+        continue;
+      }
+      List<Integer> headings =
+          IntStream.range(0, cells.size())
+              .filter(i -> HEADING.matcher(cells.get(i)).matches())
+              .boxed()
+              .toList();
+      if (!began && !headings.isEmpty()) {
+        columns = headings;
+      } else if (columns.isEmpty()) {
+        cells.stream().filter(c -> !c.isEmpty()).forEach(out::add);
+      } else {
+        columns.stream()
+            .filter(i -> i < cells.size() && !cells.get(i).isEmpty())
+            .findFirst()
+            .ifPresent(i -> out.add(cells.get(i)));
+      }
+      began = true;
+    }
+    return out;
+  }
+
+  private static List<String> cells(String line) {
+    String plain = line.replace("\uFEFF", "").strip();
+    boolean row = BETWEEN_CELLS.matcher(line).find();
+    String[] cells =
+        row
+            ? BETWEEN_CELLS.split(plain, -1)
+            : HEADING.matcher(plain).matches() ? new String[] {plain} : plain.split("\\s+");
+    return Arrays.stream(cells)
+        .map(c -> c.strip().replaceAll("^[\"']|[\"']$", "").strip())
+        .toList();
+  }
 
   /** As it is compared: without the blanks around it, in capitals. */
   public static String plain(String typed) {

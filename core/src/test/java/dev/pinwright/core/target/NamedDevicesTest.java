@@ -32,6 +32,26 @@ class NamedDevicesTest {
     assertThat(named.several()).containsExactly("7");
   }
 
+  @Test
+  void areReadFromListsAndFromSheets() {
+    assertThat(NamedDevices.read(List.of(" AR10-1 AR10-2", "\"AR10-3\";AR10-4,\tAR10-5 ", "", " ")))
+        .containsExactly("AR10-1", "AR10-2", "AR10-3", "AR10-4", "AR10-5");
+    assertThat(NamedDevices.read(List.of("\uFEFFSerial number", "AR10-1", "AR10-2")))
+        .containsExactly("AR10-1", "AR10-2");
+    assertThat(
+            NamedDevices.read(
+                List.of(
+                    "\uFEFFName;Serial;IMEI",
+                    "Kiosk 1;AR10-1;",
+                    "Kiosk 2;\"AR10-2\";356938035643809",
+                    "Phone 3;;490154203237518",
+                    "nothing")))
+        .as("one for each row, by what stands first under a heading")
+        .containsExactly("AR10-1", "AR10-2", "490154203237518");
+    assertThat(NamedDevices.read(List.of("AR10-1", "serial"))).containsExactly("AR10-1", "serial");
+    assertThat(NamedDevices.read(List.of("", ";;"))).isEmpty();
+  }
+
   @Property
   void nothingThatWasTypedIsLost(@ForAll List<String> typed) {
     NamedDevices named = NamedDevices.of(typed, THERE);

@@ -32,9 +32,11 @@ public final class DeviceList {
   /**
    * Finds devices that somebody names one by one.
    *
+   * @param lines see {@link NamedDevices#read}
    * @throws Problem 400 for none, or for more than {@link NamedDevices#MOST}
    */
-  public NamedDevices named(Caller caller, List<String> typed) {
+  public NamedDevices named(Caller caller, List<String> lines) {
+    List<String> typed = NamedDevices.read(lines);
     Set<String> plain = NamedDevices.plain(typed);
     if (plain.isEmpty() || plain.size() > NamedDevices.MOST) {
       throw Problem.malformed(

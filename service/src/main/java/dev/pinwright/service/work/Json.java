@@ -102,9 +102,10 @@ public final class Json {
               + e.getKnownPropertyIds()
               + ".");
     } catch (com.fasterxml.jackson.databind.JsonMappingException e) {
-      String why = e.getCause() instanceof IllegalArgumentException c ? c.getMessage() : null;
-      throw Problem.malformed(
-          pointer(e), why != null ? why + "." : "The value here is of the wrong kind.");
+      if (e.getCause() instanceof IllegalArgumentException why && why.getMessage() != null) {
+        throw Problem.malformed(pointer(e), why);
+      }
+      throw Problem.malformed(pointer(e), "The value here is of the wrong kind.");
     } catch (JsonProcessingException e) {
       throw Problem.malformed("", "This cannot be read.");
     }

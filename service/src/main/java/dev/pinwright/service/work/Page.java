@@ -2,6 +2,8 @@ package dev.pinwright.service.work;
 
 import dev.pinwright.core.Text;
 import dev.pinwright.storage.After;
+import java.nio.ByteBuffer;
+import java.nio.charset.CharacterCodingException;
 import java.nio.charset.StandardCharsets;
 import java.time.OffsetDateTime;
 import java.time.format.DateTimeFormatter;
@@ -54,7 +56,8 @@ public record Page<T>(List<T> items, Optional<String> next) {
         return new String[0];
       }
       try {
-        String text = new String(Base64.getUrlDecoder().decode(after), StandardCharsets.UTF_8);
+        byte[] bytes = Base64.getUrlDecoder().decode(after);
+        String text = StandardCharsets.UTF_8.newDecoder().decode(ByteBuffer.wrap(bytes)).toString();
         String[] parts = text.split("\u0000", -1);
         boolean fits = parts.length == expected.length;
         for (int i = 0; fits && i < parts.length; i++) {
@@ -63,7 +66,7 @@ public record Page<T>(List<T> items, Optional<String> next) {
         if (fits) {
           return parts;
         }
-      } catch (IllegalArgumentException e) {
+      } catch (IllegalArgumentException | CharacterCodingException e) {
         // said below
       }
       throw Problem.malformed("/after", "This is not a cursor of this list.");
