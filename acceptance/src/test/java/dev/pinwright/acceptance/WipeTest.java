@@ -13,6 +13,7 @@ import dev.pinwright.client.model.DispatchPreview;
 import dev.pinwright.client.model.EnrollmentProfile;
 import dev.pinwright.client.model.EnrollmentProfileDraft;
 import dev.pinwright.client.model.Intent;
+import dev.pinwright.client.model.Invitation;
 import dev.pinwright.client.model.InvitationDraft;
 import dev.pinwright.client.model.Mode;
 import dev.pinwright.client.model.Ownership;
@@ -26,6 +27,9 @@ import dev.pinwright.client.model.Thresholds;
 import dev.pinwright.client.model.ThresholdsDraft;
 import dev.pinwright.client.model.Wipe;
 import dev.pinwright.client.model.WipeStage;
+import dev.pinwright.core.session.Subtree;
+import dev.pinwright.protocol.dm.DeviceSession;
+import dev.pinwright.protocol.dm.Dm;
 import dev.pinwright.protocol.pki.Pki;
 import dev.pinwright.sandbox.device.Agent;
 import dev.pinwright.sandbox.device.Screen;
@@ -33,8 +37,10 @@ import java.security.cert.X509Certificate;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.UUID;
 import java.util.function.Predicate;
+import org.jspecify.annotations.Nullable;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
@@ -160,6 +166,42 @@ class WipeTest {
     assertThat(rig.client.devices().getDeviceActivity(id, null, 50).getItems())
         .extracting(a -> a.getText())
         .contains("Everything its wipe took is back");
+  }
+
+  @Test
+  void whoeverRevokesBetweenTheOrderAndTheWordOfTheDeviceStrandsNobody() throws Exception {
+    Invitation kiosks = desk.kiosks("Kiosks " + ++made, 3);
+    var root = Pki.certificate(rig.client.intake().getJoinFile(kiosks.getId()).getRoot());
+    Wire.Joined tablet =
+        new Wire(rig.deviceUrl(), root, null, null).joined(kiosks.getCode(), "WIP-0001", root);
+    List<String> ordered = new ArrayList<>();
+    StrangeDevice device =
+        new StrangeDevice() {
+          @Override
+          public int exec(String uri, @Nullable String data, @Nullable String correlator) {
+            ordered.add(String.valueOf(correlator));
+            return Dm.ACCEPTED;
+          }
+        };
+    tablet.session(device, "1", 60_000, List.of(device.digest(Subtree.POLICY)));
+    order(to(CommandKey.WIPE_WORK, tablet.id()));
+    tablet.session(device, "2", 60_000, List.of(device.digest(Subtree.POLICY)));
+    Wipe w = until(tablet.id(), WipeStage.DELIVERED);
+    assertThat(ordered).contains(w.getId());
+
+    rig.client.acting().revokeWipe(w.getId(), new Revocation().reason("it was here"));
+    device.leaves.clear();
+    tablet.session(
+        device,
+        "3",
+        60_000,
+        List.of(
+            device.digest(Subtree.POLICY),
+            new DeviceSession.Outstanding(Dm.TYPE_LAWMO_DONE, "1200", Optional.of(w.getId()))));
+    tablet.session(device, "4", 60_000, List.of(device.digest(Subtree.POLICY)));
+    assertThat(latest(tablet.id()).getBegunAt()).isNotNull();
+    assertThat(latest(tablet.id()).getStage()).isIn(WipeStage.REVOKED, WipeStage.RESTORED);
+    assertThat(device.of(Subtree.POLICY)).as("what it is to hold came back").isNotEmpty();
   }
 
   @Test

@@ -2,6 +2,7 @@ package dev.pinwright.cli;
 
 import static dev.pinwright.cli.Context.call;
 
+import dev.pinwright.client.model.LargePackages;
 import dev.pinwright.client.model.LargePackagesDraft;
 import dev.pinwright.client.model.Site;
 import dev.pinwright.client.model.SiteCache;
@@ -33,13 +34,37 @@ import picocli.CommandLine.Parameters;
 final class SiteCommands {
   private static final String CORNER =
       "A corner of its outline, in degrees; once for each, in their order.";
-  private static final String LARGE_HOURS =
-      "Times of the week at which large packages come in, where the device is:"
-          + " \"Mon-Sun 22:00-06:00\".";
   private static final Pattern TWO_NUMBERS =
       Pattern.compile("\\s*(-?\\d+(?:\\.\\d+)?)\\s*,\\s*(-?\\d+(?:\\.\\d+)?)\\s*");
 
   private final Context context;
+
+  /** When large packages come in, as typed. */
+  static final class Large {
+    @Option(
+        names = "--large-above",
+        paramLabel = "MB",
+        description = "Packages of more than so many MB come in at --large-hours only.")
+    @Nullable Integer above;
+
+    @Option(
+        names = "--large-hours",
+        paramLabel = "HOURS",
+        description =
+            "Times of the week at which large packages come in, where the device is:"
+                + " \"Mon-Sun 22:00-06:00\".")
+    @Nullable String hours;
+
+    /** What was typed, over what was said before; null, which leaves that, where nothing was. */
+    @Nullable LargePackagesDraft over(@Nullable LargePackages before) {
+      if (above == null && hours == null) {
+        return null;
+      }
+      return new LargePackagesDraft()
+          .aboveMegabytes(above == null && before != null ? before.getAboveMegabytes() : above)
+          .hours(hours == null && before != null ? before.getHours() : hours);
+    }
+  }
 
   SiteCommands(Context context) {
     this.context = context;
@@ -80,13 +105,7 @@ final class SiteCommands {
           @Nullable BigDecimal longitude,
       @Option(names = "--corner", paramLabel = "LONGITUDE,LATITUDE", description = CORNER)
           @Nullable List<String> corners,
-      @Option(
-              names = "--large-above",
-              paramLabel = "MB",
-              description = "Packages of more than so many MB come in at --large-hours only.")
-          @Nullable Integer largeAbove,
-      @Option(names = "--large-hours", paramLabel = "HOURS", description = LARGE_HOURS)
-          @Nullable String largeHours) {
+      @Mixin Large large) {
     SiteDraft draft =
         new SiteDraft()
             .name(name)
@@ -94,7 +113,7 @@ final class SiteCommands {
             .latitude(latitude)
             .longitude(longitude)
             .outline(outline(corners))
-            .largePackages(large(largeAbove, largeHours));
+            .largePackages(large.over(null));
     Site s = call(() -> context.client().organisation().addSite(draft));
     return context.print(s, () -> context.line("Site %s made.", s.getName()));
   }
@@ -113,13 +132,7 @@ final class SiteCommands {
       @Option(names = "--corner", paramLabel = "LONGITUDE,LATITUDE", description = CORNER)
           @Nullable List<String> corners,
       @Option(names = "--no-outline", description = "Takes its outline away.") boolean none,
-      @Option(
-              names = "--large-above",
-              paramLabel = "MB",
-              description = "Packages of more than so many MB come in at --large-hours only.")
-          @Nullable Integer largeAbove,
-      @Option(names = "--large-hours", paramLabel = "HOURS", description = LARGE_HOURS)
-          @Nullable String largeHours,
+      @Mixin Large large,
       @Option(
               names = "--no-large-hours",
               description = "Lets packages of any size come in at any time.")
@@ -133,19 +146,7 @@ final class SiteCommands {
             .longitude(longitude == null ? before.getLongitude() : longitude)
             .outline(none ? List.of() : outline(corners))
             .largePackages(
-                atAnyTime
-                    ? new LargePackagesDraft()
-                    : large(
-                        largeAbove == null
-                                && largeHours != null
-                                && before.getLargePackages() != null
-                            ? before.getLargePackages().getAboveMegabytes()
-                            : largeAbove,
-                        largeHours == null
-                                && largeAbove != null
-                                && before.getLargePackages() != null
-                            ? before.getLargePackages().getHours()
-                            : largeHours));
+                atAnyTime ? new LargePackagesDraft() : large.over(before.getLargePackages()));
     Site s =
         call(
             () ->
@@ -154,14 +155,6 @@ final class SiteCommands {
                     .organisation()
                     .changeSite(before.getId(), Context.onVersion(before.getVersion()), draft));
     return context.print(s, () -> context.line("Site %s changed.", s.getName()));
-  }
-
-  /** When large packages come in; null, which leaves it as it is, where neither is said. */
-  private static @Nullable LargePackagesDraft large(
-      @Nullable Integer above, @Nullable String hours) {
-    return above == null && hours == null
-        ? null
-        : new LargePackagesDraft().aboveMegabytes(above).hours(hours);
   }
 
   /** Corners as they were typed; null where none were, which leaves the outline as it is. */

@@ -221,8 +221,7 @@ public record DispatchOrder(
                         t.ref() == null ? "" : t.ref(),
                         "/targets"))
             .toList();
-    List<String> named =
-        List.copyOf(NamedDevices.plain(NamedDevices.read(serials.orElse(List.of()))));
+    List<String> named = List.copyOf(NamedDevices.plain(serials.orElse(List.of())));
     if (named.size() > NamedDevices.MOST) {
       throw Problem.malformed(
           "/serials", "At most " + NamedDevices.MOST + " devices can be named.");

@@ -344,7 +344,11 @@ public final class Dispatches {
           row.idempotencyKey = key.isEmpty() ? null : key;
           row.requestHash = hash;
           row.agreedBy = given.agreedBy().orElse(null);
-          return store(act, checked.form(), reach, row, dues);
+          List<DispatchStore.Due> all = new ArrayList<>(dues);
+          if (checked.when().differs()) {
+            all.add(due(act, checked, DispatchStore.ELSEWHERE));
+          }
+          return store(act, checked.form(), reach, row, all);
         });
   }
 
@@ -379,17 +383,18 @@ public final class Dispatches {
     When when = checked.when();
     List<String> zones =
         when.differs() ? new DispatchStore(act.tx()).zones() : List.of(DispatchStore.EVERYWHERE);
-    return zones.stream()
-        .map(
-            zone -> {
-              When.Slot slot = Problem.reading("", () -> when.first(when.there(zone), act.now()));
-              return new DispatchStore.Due(
-                  zone,
-                  Optional.of(slot.from()).filter(f -> f.isAfter(act.now())),
-                  slot.until(),
-                  slot.from().plus(checked.form().expiry()));
-            })
-        .toList();
+    return zones.stream().map(zone -> due(act, checked, zone)).toList();
+  }
+
+  private static DispatchStore.Due due(
+      UseCases.Act act, DispatchOrder.Checked checked, String zone) {
+    When when = checked.when();
+    When.Slot slot = Problem.reading("", () -> when.first(when.there(zone), act.now()));
+    return new DispatchStore.Due(
+        zone,
+        Optional.of(slot.from()).filter(f -> f.isAfter(act.now())),
+        slot.until(),
+        slot.from().plus(checked.form().expiry()));
   }
 
   private DispatchRow row(

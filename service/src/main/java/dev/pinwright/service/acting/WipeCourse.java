@@ -39,19 +39,24 @@ public final class WipeCourse {
    */
   public Optional<WipeKind> begun(UseCases.Act act, String commandId) {
     WipeStore store = new WipeStore(act.tx());
-    Optional<Wipe> wipe = store.find(commandId).filter(w -> store.begun(commandId, act.now()));
-    wipe.ifPresent(
-        w -> {
-          hold(act.tx(), w.deviceId(), true);
-          tell(
-              act,
-              w,
-              "begun",
-              w.kind() == WipeKind.DEVICE
-                  ? "It said that it begins to erase itself"
-                  : "It said that it takes off what is the organisation's");
-        });
-    return wipe.map(Wipe::kind);
+    if (!store.begun(commandId, act.now())) {
+      return Optional.empty();
+    }
+    // read once that is noted: whoever revoked it meanwhile is seen, and whoever does so later sees
+    Wipe w = store.find(commandId).orElseThrow();
+    if (w.keepsEmpty()) {
+      hold(act.tx(), w.deviceId(), true);
+    } else {
+      Wakes.device(act.tx(), w.deviceId());
+    }
+    tell(
+        act,
+        w,
+        "begun",
+        w.kind() == WipeKind.DEVICE
+            ? "It said that it begins to erase itself"
+            : "It said that it takes off what is the organisation's");
+    return Optional.of(w.kind());
   }
 
   private void hold(Tx tx, String deviceId, boolean nothing) {

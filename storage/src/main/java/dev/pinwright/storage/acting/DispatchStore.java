@@ -89,11 +89,18 @@ public final class DispatchStore {
   /** The zone of a {@link Due} that is for all of them. */
   public static final String EVERYWHERE = "*";
 
+  /** That of a {@link Due} for devices of a zone none is for: they told it just now, or none. */
+  public static final String ELSEWHERE = "?";
+
+  private static final String CHANGED =
+      "it joined anew, in another way, while this was ordered; order it again";
+
   /**
    * Gives every device gathered its command: queued, or planned, where it can carry it out, failed
-   * with the reason where it cannot.
+   * with the reason where it cannot. Devices go on telling while they are gathered: whatever one
+   * has become meanwhile, it gets one.
    *
-   * @param dues one for each zone there is, or one for all
+   * @param dues one of {@link #EVERYWHERE}, or one for each zone and one of {@link #ELSEWHERE}
    * @param told the line each device's activity gets
    */
   public void command(DispatchRow dispatch, Reach reach, List<Due> dues, String told) {
@@ -103,23 +110,26 @@ public final class DispatchStore {
         insert into command (id, dispatch_id, device_id, command, state, reason, queued_at,
                              due_at, until_at, ended_at, expires_at)
         select :id || '-' || row_number() over (order by a.device_id), :id, a.device_id, :command,
-               case when s.no <> '' then 'failed' when z.due > :now then 'planned'
-                    else 'queued' end, s.no, :now, z.due, z.until,
-               case when s.no = '' then null else cast(:now as timestamptz) end, z.expires
+               case when r.no <> '' then 'failed' when z.due > :now then 'planned'
+                    else 'queued' end, r.no, :now, z.due, z.until,
+               case when r.no = '' then null else cast(:now as timestamptz) end, z.expires
           from aimed a join device d on d.id = a.device_id
-          join unnest(cast(:platforms as text[]), cast(:modes as text[]),
+          left join unnest(cast(:platforms as text[]), cast(:modes as text[]),
                       cast(:ownerships as text[]), cast(:nos as text[]))
                  as s(platform, mode, ownership, no)
             on s.platform = d.platform and s.mode = d.mode and s.ownership = d.ownership
+          cross join lateral (select coalesce(s.no, :changed) as no) r
           join unnest(cast(:zones as text[]), cast(:dues as timestamptz[]),
                       cast(:untils as timestamptz[]), cast(:expires as timestamptz[]))
                  as z(zone, due, until, expires)
-            on z.zone = '*' or z.zone = coalesce(d.facts ->> 'system/zone', '')
+            on z.zone in ('*', case when d.facts ->> 'system/zone' = any(cast(:zones as text[]))
+                                    then d.facts ->> 'system/zone' else '?' end)
         """,
         Map.ofEntries(
             Map.entry("id", dispatch.id),
             Map.entry("command", dispatch.command),
             Map.entry("now", dispatch.at),
+            Map.entry("changed", CHANGED),
             Map.entry("platforms", each(reach, p -> p.alike().platform())),
             Map.entry("modes", each(reach, p -> Words.of(p.alike().mode()))),
             Map.entry("ownerships", each(reach, p -> Words.of(p.alike().ownership()))),
