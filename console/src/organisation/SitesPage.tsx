@@ -82,7 +82,7 @@ function Editor({ before, onClose }: { before?: Site; onClose: () => void }) {
       called={{
         ...{ name: 'Name', address: 'Address', latitude: 'Latitude', longitude: 'Longitude' },
         outline: 'Outline',
-        largeAbove: 'Packages are large above',
+        largeAbove: 'Large above',
         largeHours: 'Large packages come in',
       }}
       onClose={onClose}
@@ -133,7 +133,7 @@ function Editor({ before, onClose }: { before?: Site; onClose: () => void }) {
         onChange={(outline) => set({ outline })}
       />
       <div className="grid grid-cols-3 gap-4">
-        <Labelled label="Packages are large above" hint="MB; empty where the line is quick.">
+        <Labelled label="Large above" hint="MB; empty for none.">
           <input
             className="field"
             inputMode="numeric"

@@ -84,7 +84,7 @@ describe('sites', () => {
     fill('Name', 'Norhaven quay');
     fill(/Latitude/, '47.2335');
     fill(/Longitude/, '-20.357');
-    fill(/large above/, '50');
+    fill(/Large above/, '50');
     fill(/packages come in/, 'Mon-Sun 22:00-06:00');
     fireEvent.click(screen.getByText('Make site'));
     await waitFor(() => expect(calls.some((c) => c.method === 'POST')).toBe(true));
