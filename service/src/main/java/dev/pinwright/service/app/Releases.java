@@ -59,15 +59,15 @@ public final class Releases {
   }
 
   /** Those who follow early releases get what all get, unless they are further already. */
-  private static Set<String> channels(AppRow row, long code, Channel channel) {
+  private static Set<Channel> channels(AppRow row, long code, Channel channel) {
     if (channel == Channel.EARLY) {
-      return Set.of("early");
+      return Set.of(Channel.EARLY);
     }
     boolean further =
         row.forEarly != null
             && row.forEarly > code
             && (row.forAll == null || row.forEarly > row.forAll);
-    return further ? Set.of("all") : Set.of("all", "early");
+    return further ? Set.of(Channel.ALL) : Set.of(Channel.ALL, Channel.EARLY);
   }
 
   /**
@@ -97,12 +97,12 @@ public final class Releases {
             throw Problem.conflict(
                 "released-already", row.name + " " + line.version() + " is released so already.");
           }
-          Set<String> channels = channels(row, code, channel);
+          Set<Channel> channels = channels(row, code, channel);
           List<String> changes = rollOuts.release(act, row, channels, line, given, waves);
           if (channel == Channel.ALL) {
             row.forAll = code;
           }
-          if (channels.contains("early")) {
+          if (channels.contains(Channel.EARLY)) {
             row.forEarly = code;
           }
           row.changedAt = act.now();

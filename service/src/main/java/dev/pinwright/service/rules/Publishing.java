@@ -365,6 +365,9 @@ public final class Publishing {
           change.undoes = changeId;
           publication.undoneBy = change.id;
           tx.flush();
+          if (row.appId != null) {
+            Followers.tookBack(act, row.appId, vault);
+          }
           return Changes.follow(tx, change);
         });
   }

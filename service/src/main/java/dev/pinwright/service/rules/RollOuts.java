@@ -1,5 +1,6 @@
 package dev.pinwright.service.rules;
 
+import dev.pinwright.core.app.Channel;
 import dev.pinwright.core.app.WantedApp;
 import dev.pinwright.core.catalog.Catalog;
 import dev.pinwright.core.catalog.SettingValue;
@@ -43,10 +44,11 @@ public final class RollOuts {
     this.waves = waves;
   }
 
-  private record Following(ProfileRow row, ProfileContent content) {}
+  private record Following(ProfileRow row, ProfileContent before, ProfileContent content) {}
 
   /** Shows what a release would do to devices. */
-  public Rehearsal rehearse(Tx tx, AppRow app, Set<String> channels, AppStore.ReleaseLine release) {
+  public Rehearsal rehearse(
+      Tx tx, AppRow app, Set<Channel> channels, AppStore.ReleaseLine release) {
     Rehearsal all = changes.ofNobody(tx);
     for (Following f : following(tx, app, channels, release)) {
       all = all.and(proposal(tx, f).rehearsal());
@@ -64,7 +66,7 @@ public final class RollOuts {
   public List<String> release(
       UseCases.Act act,
       AppRow app,
-      Set<String> channels,
+      Set<Channel> channels,
       AppStore.ReleaseLine release,
       Confirmation given,
       Optional<Waves.Spec> spec) {
@@ -118,24 +120,12 @@ public final class RollOuts {
 
   /** Published assignments that follow one of the channels, as they would be. */
   private List<Following> following(
-      Tx tx, AppRow app, Set<String> channels, AppStore.ReleaseLine release) {
-    List<Following> out = new ArrayList<>();
-    for (AppStore.Assigned a : new AppStore(tx).assignments(app.id)) {
-      ProfileRow row = Profiles.row(tx, a.id());
-      if (row.publishedVersion == null) {
-        continue;
-      }
-      ProfileContent now =
-          ProfileContent.load(Publishing.version(tx, row.id, row.publishedVersion).content, vault);
-      boolean follows =
-          now.settings().get(WantedApp.setting(app.key, "follows")) instanceof SettingValue.Text t
-              && channels.contains(t.text());
-      ProfileContent then = with(now, app.key, release);
-      if (follows && !then.equals(now)) {
-        out.add(new Following(row, then));
-      }
-    }
-    return out;
+      Tx tx, AppRow app, Set<Channel> channels, AppStore.ReleaseLine release) {
+    return Followers.of(tx, app, vault).stream()
+        .filter(f -> channels.contains(f.channel()))
+        .map(f -> new Following(f.row(), f.content(), with(f.content(), app.key, release)))
+        .filter(f -> !f.content().equals(f.before()))
+        .toList();
   }
 
   private static ProfileContent with(

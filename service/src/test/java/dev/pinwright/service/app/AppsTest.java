@@ -214,6 +214,32 @@ class AppsTest {
   }
 
   @Test
+  void aReleaseTakenBackIsReleasedNoMore() {
+    Apps.Detail rota = bring(1, "").app();
+    release(rota, 1, Channel.ALL);
+    assign(rota, "For all", REQUIRED, GALLERY);
+    assign(rota, "First", REQUIRED + ",\"apps[rota].follows\":\"early\"", "");
+    bring(2, "");
+    List<String> changes = release(rota, 2, Channel.ALL).changes();
+    assertThat(changes).hasSize(2);
+    takeBack(changes.get(0));
+    assertThat(released(rota)).as("one follows it still").isEqualTo("2 1");
+    takeBack(changes.get(1));
+    assertThat(released(rota)).isEqualTo("1 1");
+    assertThat(wanted()).isEqualTo("[Rota REQUIRED 1.0]");
+    assertThat(release(rota, 2, Channel.ALL).changes()).as("released anew").hasSize(2);
+  }
+
+  private void takeBack(String change) {
+    node.pinwright.undo().undo(OWNER, change, Confirmation.NONE);
+  }
+
+  private String released(Apps.Detail app) {
+    Apps.Detail now = node.pinwright.apps().get(READER, app.app().id());
+    return now.forAll().orElseThrow().code() + " " + now.forEarly().orElseThrow().code();
+  }
+
+  @Test
   void whatIsForbiddenAnywhereGoesBeforeWhatIsNearer() {
     Apps.Detail rota = bring(1, "").app();
     release(rota, 1, Channel.ALL);
