@@ -1,14 +1,11 @@
 package dev.pinwright.server;
 
-import dev.pinwright.service.work.Json;
 import dev.pinwright.service.work.Problem;
-import java.nio.charset.StandardCharsets;
 import java.time.Duration;
 import java.util.Locale;
 import java.util.concurrent.Semaphore;
 import java.util.concurrent.TimeUnit;
 import org.eclipse.jetty.http.HttpHeader;
-import org.eclipse.jetty.http.HttpStatus;
 import org.eclipse.jetty.io.Content;
 import org.eclipse.jetty.io.EndPoint;
 import org.eclipse.jetty.server.Handler;
@@ -249,12 +246,12 @@ final class Bodies {
         return gather.handle(request, response, callback);
       }
       if (!streams.tryAcquire()) {
-        response.setStatus(HttpStatus.SERVICE_UNAVAILABLE_503);
-        response.getHeaders().put(HttpHeader.RETRY_AFTER, "10");
-        response.getHeaders().put(HttpHeader.CONTENT_TYPE, "application/problem+json");
-        Problem busy =
-            new Problem(503, "busy", "Busy", "Others are being read; send this one again soon.");
-        response.write(true, StandardCharsets.UTF_8.encode(Json.write(busy.body())), callback);
+        Problems.answer(
+            new Problem(503, "busy", "Busy", "Others are being read; send this one again soon.")
+                .with("retryAfter", 10),
+            request.getMethod() + " (a sheet or file)",
+            response,
+            callback);
         return true;
       }
       Request.addCompletionListener(request, x -> streams.release());

@@ -3,10 +3,8 @@ package dev.pinwright.server;
 import dev.pinwright.service.cache.SiteCaches;
 import dev.pinwright.service.file.FileContent;
 import dev.pinwright.service.file.StoredFiles;
-import dev.pinwright.service.work.Json;
 import dev.pinwright.service.work.Problem;
 import java.io.InputStream;
-import java.nio.charset.StandardCharsets;
 import java.security.cert.X509Certificate;
 import java.util.List;
 import java.util.Optional;
@@ -61,7 +59,8 @@ final class Contents extends Handler.Wrapper {
       LOG.warn("a file cannot be read", e);
       refuse(
           response,
-          new Problem(503, "busy", "Busy", "The file cannot be read now; ask again soon."),
+          new Problem(503, "busy", "Busy", "The file cannot be read now; ask again soon.")
+              .with("retryAfter", 10),
           callback);
     }
     return true;
@@ -154,7 +153,6 @@ final class Contents extends Handler.Wrapper {
   }
 
   private static void refuse(Response response, Problem problem, Callback callback) {
-    response.setStatus(problem.status());
     HttpFields.Mutable headers = response.getHeaders();
     headers.remove(HttpHeader.ETAG);
     headers.put(HttpHeader.CACHE_CONTROL, "no-store");
@@ -162,10 +160,6 @@ final class Contents extends Handler.Wrapper {
       headers.put(
           new HttpField(HttpHeader.CONTENT_RANGE, "bytes */" + problem.extras().get("bytes")));
     }
-    if (problem.status() == HttpStatus.SERVICE_UNAVAILABLE_503) {
-      headers.put(HttpHeader.RETRY_AFTER, "10");
-    }
-    headers.put(HttpHeader.CONTENT_TYPE, "application/problem+json");
-    response.write(true, StandardCharsets.UTF_8.encode(Json.write(problem.body())), callback);
+    Problems.answer(problem, ROOT, response, callback);
   }
 }

@@ -20,7 +20,7 @@ import dev.pinwright.service.work.Problem;
 import dev.pinwright.service.work.Settings;
 import io.javalin.Javalin;
 import io.javalin.compression.CompressionStrategy;
-import io.javalin.config.RoutesConfig;
+import io.javalin.config.JavalinConfig;
 import io.javalin.http.Context;
 import io.javalin.security.BasicAuthCredentials;
 import io.javalin.websocket.WsContext;
@@ -65,19 +65,18 @@ final class DeviceListener {
   private static final Duration WAKE_IDLE = Duration.ofMinutes(10);
 
   private final Pinwright pinwright;
-  private final QueuedThreadPool threads = new QueuedThreadPool(64, 8);
 
   private DeviceListener(Pinwright pinwright) {
     this.pinwright = pinwright;
   }
 
   static Javalin create(Pinwright pinwright, Metrics metrics, AssistRelay relay) {
-    return create(pinwright, metrics, relay, routes -> {});
+    return create(pinwright, metrics, relay, config -> {});
   }
 
-  /** {@link #create} with routes besides, to measure against. */
+  /** {@link #create} with more besides, to measure against. */
   static Javalin create(
-      Pinwright pinwright, Metrics metrics, AssistRelay relay, Consumer<RoutesConfig> besides) {
+      Pinwright pinwright, Metrics metrics, AssistRelay relay, Consumer<JavalinConfig> besides) {
     DeviceListener listener = new DeviceListener(pinwright);
     Settings settings = pinwright.settings();
     return Javalin.create(
@@ -86,11 +85,12 @@ final class DeviceListener {
           config.http.maxRequestSize = SyncMl.MAX_BYTES * 2L;
           config.http.prefer405over404 = true;
           config.http.compressionStrategy = CompressionStrategy.NONE;
-          config.jetty.threadPool = listener.threads;
+          config.jetty.threadPool = new QueuedThreadPool(64, 8);
           config.jetty.modifyServer(
               server -> {
                 server.setErrorHandler(new EarlyProblems());
                 Handler.Singleton bodies = Bodies.gathered(config.http.maxRequestSize, false);
+                bodies.getTail().setHandler(new Management(pinwright.sessions(), metrics));
                 server.setHandler(
                     new HandedIn(
                         pinwright,
@@ -131,8 +131,7 @@ final class DeviceListener {
           config.routes.get("/.well-known/est/csrattrs", listener::csrattrs);
           config.routes.post("/.well-known/est/simpleenroll", listener::enroll);
           config.routes.post("/.well-known/est/simplereenroll", listener::reenroll);
-          config.routes.post("/dm", listener::dm);
-          besides.accept(config.routes);
+          besides.accept(config);
           // an upgrade asks for a session; nothing here has use for one, so none is kept
           config.jetty.modifyServletContextHandler(h -> h.setSessionHandler(unkeptSessions()));
           config.routes.get(
@@ -369,41 +368,6 @@ final class DeviceListener {
   }
 
   // ---- management ------------------------------------------------------------------------------
-
-  private void dm(Context ctx) {
-    X509Certificate[] chain = chain(ctx);
-    byte[] body = body(ctx, SyncMl.MAX_BYTES);
-    if (body == null) {
-      throw pinwright.sessions().tooLarge(chain, ctx.ip());
-    }
-    String type = ctx.contentType() == null ? "" : ctx.contentType();
-    if (!type.startsWith(SyncMl.MEDIA_TYPE)) {
-      pinwright.sessions().recognise(chain, ctx.ip());
-      throw new Problem(
-          415,
-          "wrong-media-type",
-          "Wrong media type",
-          "Send " + SyncMl.MEDIA_TYPE + "; charset=utf-8.");
-    }
-    ctx.future(
-        () ->
-            pinwright
-                .sessions()
-                .answer(chain, body, ctx.ip())
-                // a device that does not read its answer holds up nobody who is looked up with it
-                .thenAcceptAsync(answer -> write(ctx, answer), threads));
-  }
-
-  /** Straight to the connection: a check-in has no use for what else an answer may pass through. */
-  private static void write(Context ctx, byte[] answer) {
-    try {
-      ctx.res().setContentType(SyncMl.MEDIA_TYPE + "; charset=utf-8");
-      ctx.res().setContentLength(answer.length);
-      ctx.res().getOutputStream().write(answer);
-    } catch (IOException e) {
-      throw new UncheckedIOException("the device went away", e);
-    }
-  }
 
   private String recognise(Context ctx) {
     return pinwright.sessions().recognise(chain(ctx), ctx.ip());

@@ -16,8 +16,6 @@ import org.jspecify.annotations.Nullable;
 
 /** Problem details (RFC 9457) for requests that the listener refuses before any call sees them. */
 final class EarlyProblems extends ErrorHandler {
-  private static final String TYPE = "application/problem+json";
-
   @Override
   protected void generateResponse(
       Request request,
@@ -26,7 +24,7 @@ final class EarlyProblems extends ErrorHandler {
       String message,
       @Nullable Throwable cause,
       Callback callback) {
-    response.getHeaders().put(HttpHeader.CONTENT_TYPE, TYPE);
+    response.getHeaders().put(HttpHeader.CONTENT_TYPE, Problems.TYPE);
     // the listener ends the connection after it, which has to be said (RFC 9112, 9.6)
     response.getHeaders().put(HttpHeader.CONNECTION, "close");
     Content.Sink.write(response, true, body(code, message), callback);
@@ -35,7 +33,7 @@ final class EarlyProblems extends ErrorHandler {
   @Override
   public ByteBuffer badMessageError(int status, String reason, HttpFields.Mutable fields) {
     byte[] body = body(status, reason).getBytes(StandardCharsets.UTF_8);
-    fields.put(new HttpField(HttpHeader.CONTENT_TYPE, TYPE));
+    fields.put(new HttpField(HttpHeader.CONTENT_TYPE, Problems.TYPE));
     fields.put(HttpHeader.CONTENT_LENGTH, body.length);
     return ByteBuffer.wrap(body);
   }

@@ -2,11 +2,9 @@ package dev.pinwright.server;
 
 import dev.pinwright.core.screen.Screenshot;
 import dev.pinwright.service.Pinwright;
-import dev.pinwright.service.work.Json;
 import dev.pinwright.service.work.Problem;
 import java.io.IOException;
 import java.io.InputStream;
-import java.nio.charset.StandardCharsets;
 import org.eclipse.jetty.http.HttpHeader;
 import org.eclipse.jetty.http.HttpMethod;
 import org.eclipse.jetty.http.HttpStatus;
@@ -16,8 +14,6 @@ import org.eclipse.jetty.server.Request;
 import org.eclipse.jetty.server.Response;
 import org.eclipse.jetty.server.Server;
 import org.eclipse.jetty.util.Callback;
-import org.slf4j.Logger;
-import org.slf4j.LoggerFactory;
 
 /**
  * What devices hand in by {@code PUT /content/sha256/<hex>}: pictures of their screens, each with a
@@ -25,7 +21,7 @@ import org.slf4j.LoggerFactory;
  * address.
  */
 final class HandedIn extends Handler.Wrapper {
-  private static final Logger LOG = LoggerFactory.getLogger(HandedIn.class);
+  private static final String DEVICE = HandedIn.class.getName() + ".device";
   private static final String BEARER = "Bearer ";
 
   private final Pinwright pinwright;
@@ -35,12 +31,22 @@ final class HandedIn extends Handler.Wrapper {
     super(next);
     this.pinwright = pinwright;
     pictures = Bodies.gathered(Screenshot.MOST_BYTES, false);
-    pictures.setHandler(
-        new Handler.Abstract() {
+    pictures
+        .getTail()
+        .setHandler(
+            new Handler.Abstract() {
+              @Override
+              public boolean handle(Request request, Response response, Callback callback) {
+                take(request, response, callback);
+                return true;
+              }
+            });
+    pictures.insertHandler(
+        new Handler.Wrapper() {
           @Override
-          public boolean handle(Request request, Response response, Callback callback) {
-            take(request, response, callback);
-            return true;
+          public boolean handle(Request request, Response response, Callback callback)
+              throws Exception {
+            return !known(request, response, callback) || super.handle(request, response, callback);
           }
         });
     addBean(pictures);
@@ -62,30 +68,40 @@ final class HandedIn extends Handler.Wrapper {
         : super.handle(request, response, callback);
   }
 
+  /** Whether a device we know sends it; memory is held for pictures of these alone. */
+  private boolean known(Request request, Response response, Callback callback) {
+    try {
+      right(request);
+      request.setAttribute(
+          DEVICE,
+          pinwright.sessions().recognise(Contents.chain(request), Request.getRemoteAddr(request)));
+      return true;
+    } catch (RuntimeException e) {
+      refuse(request, response, e, callback);
+      return false;
+    }
+  }
+
+  private static String right(Request request) {
+    String said = request.getHeaders().get(HttpHeader.AUTHORIZATION);
+    if (said == null || !said.startsWith(BEARER)) {
+      throw new Problem(
+          401, "no-right", "Not taken in", "Send the right that came with the command.");
+    }
+    return said.substring(BEARER.length());
+  }
+
   private void take(Request request, Response response, Callback callback) {
     try {
-      String said = request.getHeaders().get(HttpHeader.AUTHORIZATION);
-      if (said == null || !said.startsWith(BEARER)) {
-        response.getHeaders().put(HttpHeader.WWW_AUTHENTICATE, "Bearer");
-        throw new Problem(
-            401, "no-right", "Not taken in", "Send the right that came with the command.");
-      }
-      String device =
-          pinwright.sessions().recognise(Contents.chain(request), Request.getRemoteAddr(request));
       String digest = Request.getPathInContext(request).substring(Contents.ROOT.length());
       pinwright
           .screenshots()
-          .handIn(device, digest, said.substring(BEARER.length()), body(request));
+          .handIn(
+              String.valueOf(request.getAttribute(DEVICE)), digest, right(request), body(request));
       response.setStatus(HttpStatus.CREATED_201);
       callback.succeeded();
-    } catch (Problem p) {
-      refuse(response, p, callback);
     } catch (IOException | RuntimeException e) {
-      LOG.warn("a picture cannot be taken in", e);
-      refuse(
-          response,
-          new Problem(503, "busy", "Busy", "The picture cannot be taken in now; send it again."),
-          callback);
+      refuse(request, response, e, callback);
     }
   }
 
@@ -99,9 +115,13 @@ final class HandedIn extends Handler.Wrapper {
     }
   }
 
-  private static void refuse(Response response, Problem problem, Callback callback) {
-    response.setStatus(problem.status());
-    response.getHeaders().put(HttpHeader.CONTENT_TYPE, "application/problem+json");
-    response.write(true, StandardCharsets.UTF_8.encode(Json.write(problem.body())), callback);
+  private static void refuse(
+      Request request, Response response, Throwable fault, Callback callback) {
+    String what = request.getMethod() + " " + Contents.ROOT;
+    Problem problem = Problems.of(fault, what);
+    if (problem.status() == HttpStatus.UNAUTHORIZED_401) {
+      response.getHeaders().put(HttpHeader.WWW_AUTHENTICATE, "Bearer");
+    }
+    Problems.answer(problem, what, response, callback);
   }
 }

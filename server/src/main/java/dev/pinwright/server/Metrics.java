@@ -38,14 +38,18 @@ final class Metrics {
         ctx.endpoints().lastHttpEndpoint() == null
             ? "none"
             : ctx.endpoints().lastHttpEndpoint().path;
+    request(listener, route, ctx.statusCode(), (long) (millis * 1_000_000));
+  }
+
+  void request(String listener, String route, int status, long nanos) {
     Timer.builder("pinwright_requests")
         .description("How long requests took")
         .tag("listener", listener)
         .tag("route", route)
-        .tag("status", String.valueOf(ctx.statusCode()))
+        .tag("status", String.valueOf(status))
         .publishPercentileHistogram(false)
         .register(registry)
-        .record(Duration.ofNanos((long) (millis * 1_000_000)));
+        .record(Duration.ofNanos(nanos));
   }
 
   String scrape() {

@@ -6,19 +6,27 @@ import dev.pinwright.service.work.Problem;
 import io.javalin.config.JavalinConfig;
 import io.javalin.http.Context;
 import io.javalin.http.HttpResponseException;
+import java.nio.charset.StandardCharsets;
 import java.time.Duration;
 import java.util.Optional;
+import java.util.concurrent.CompletionException;
 import org.eclipse.jetty.ee10.servlet.ServletContextRequest;
 import org.eclipse.jetty.http.HttpException;
+import org.eclipse.jetty.http.HttpHeader;
 import org.eclipse.jetty.io.Content;
 import org.eclipse.jetty.io.EofException;
 import org.eclipse.jetty.server.Request;
+import org.eclipse.jetty.server.Response;
+import org.eclipse.jetty.util.Callback;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 
 /** Turns every failure into problem details, and into one line of the log without secrets. */
 final class Problems {
   private static final Logger LOG = LoggerFactory.getLogger("requests");
+
+  /** RFC 9457, 3. */
+  static final String TYPE = "application/problem+json";
 
   private static final Duration LONGEST_HEARD_OUT = Duration.ofSeconds(3);
   private static final long MOST_HEARD_OUT = 64L * 1024 * 1024;
@@ -53,32 +61,37 @@ final class Problems {
               },
               ctx);
         });
-    config.routes.exception(
-        Exception.class,
-        (e, ctx) -> {
-          if (goneAway(e)) {
-            LOG.info("{} was not waited for", route(ctx));
-            return;
-          }
-          Optional<Problem> outage = Outage.problem(e);
-          if (outage.isPresent()) {
-            answer(outage.get(), ctx);
-            return;
-          }
-          Optional<Problem> unreadable = unreadable(e);
-          if (unreadable.isPresent()) {
-            answer(unreadable.get(), ctx);
-            return;
-          }
-          LOG.error("{} failed", route(ctx), e);
-          answer(
-              new Problem(
+    config.routes.exception(Exception.class, (e, ctx) -> answer(of(e, route(ctx)), ctx));
+  }
+
+  /**
+   * What is said of a failure; one that nobody foresaw is put into the log.
+   *
+   * @param what failed, for the log
+   */
+  static Problem of(Throwable failure, String what) {
+    Throwable e =
+        failure instanceof CompletionException && failure.getCause() != null
+            ? failure.getCause()
+            : failure;
+    if (e instanceof Problem p) {
+      return p;
+    }
+    return Outage.problem(e)
+        .or(() -> unreadable(e))
+        .orElseGet(
+            () -> {
+              if (goneAway(e)) {
+                LOG.info("{} was not waited for", what);
+              } else {
+                LOG.error("{} failed", what, e);
+              }
+              return new Problem(
                   500,
                   "internal",
                   "Something went wrong here",
-                  "The server failed; its log says more."),
-              ctx);
-        });
+                  "The server failed; its log says more.");
+            });
   }
 
   /** What is wrong with a request that the listener itself could not read to its end. */
@@ -143,7 +156,23 @@ final class Problems {
     }
     ctx.status(p.status());
     ctx.result(Json.write(p.body()));
-    ctx.contentType("application/problem+json");
+    ctx.contentType(TYPE);
+  }
+
+  /**
+   * Answers what is refused where no call is.
+   *
+   * @param what is refused, for the log
+   */
+  static void answer(Problem p, String what, Response response, Callback callback) {
+    LOG.info("{} {} {}", what, p.status(), p.type());
+    Object retry = p.extras().get("retryAfter");
+    if (retry != null) {
+      response.getHeaders().put(HttpHeader.RETRY_AFTER, String.valueOf(retry));
+    }
+    response.setStatus(p.status());
+    response.getHeaders().put(HttpHeader.CONTENT_TYPE, TYPE);
+    response.write(true, StandardCharsets.UTF_8.encode(Json.write(p.body())), callback);
   }
 
   private static String route(Context ctx) {
