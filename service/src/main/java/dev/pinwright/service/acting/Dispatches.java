@@ -4,9 +4,7 @@ import com.fasterxml.jackson.core.type.TypeReference;
 import dev.pinwright.core.Words;
 import dev.pinwright.core.catalog.Catalog;
 import dev.pinwright.core.catalog.CommandSpec;
-import dev.pinwright.core.catalog.ValueType;
 import dev.pinwright.core.change.Confirmation;
-import dev.pinwright.core.change.Thresholds;
 import dev.pinwright.core.command.CommandForm;
 import dev.pinwright.core.command.CommandState;
 import dev.pinwright.core.command.Dispatch;
@@ -16,13 +14,9 @@ import dev.pinwright.core.device.DeviceTraits;
 import dev.pinwright.core.device.Mode;
 import dev.pinwright.core.device.OsVersion;
 import dev.pinwright.core.device.Ownership;
-import dev.pinwright.core.file.StoredFile;
-import dev.pinwright.core.passcode.PasscodePolicy;
 import dev.pinwright.core.screen.Assist;
 import dev.pinwright.core.screen.Shows;
-import dev.pinwright.core.wipe.AtStake;
 import dev.pinwright.core.wipe.WipeKind;
-import dev.pinwright.service.change.Changes;
 import dev.pinwright.service.live.Wakes;
 import dev.pinwright.service.secret.Vault;
 import dev.pinwright.service.shape.Shapes;
@@ -36,35 +30,26 @@ import dev.pinwright.storage.Tx;
 import dev.pinwright.storage.acting.CommandStore;
 import dev.pinwright.storage.acting.DispatchStore;
 import dev.pinwright.storage.acting.WipeStore;
-import dev.pinwright.storage.change.ThresholdStore;
-import dev.pinwright.storage.file.FileStore;
 import dev.pinwright.storage.row.CommandRow;
 import dev.pinwright.storage.row.DeviceRow;
 import dev.pinwright.storage.row.DispatchRow;
 import dev.pinwright.storage.screen.AssistStore;
-import java.time.Duration;
 import java.time.Instant;
 import java.time.LocalTime;
 import java.time.ZoneId;
 import java.util.ArrayList;
 import java.util.Base64;
-import java.util.Collection;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import java.util.stream.Stream;
 
 /** Orders of a command to many devices. Devices are expanded by one statement, however many. */
 public final class Dispatches {
   private static final int MAX_KEY = 200;
-  private static final String SET_PASSCODE = "set-passcode";
-  private static final String PASSCODE = "passcode";
   private static final String ASK = "ask";
   private static final String MESSAGE = "message";
   private static final String HIDDEN = "••••";
-  private static final int NAMED = 10;
-  private static final Duration HOUR = Duration.ofHours(1);
 
   private final UseCases useCases;
   private final Catalog catalog;
@@ -121,135 +106,7 @@ public final class Dispatches {
   /** Shows what an order would do. */
   public Preview rehearse(Caller caller, DispatchOrder order) {
     DispatchOrder.Checked checked = order.begun(catalog);
-    return useCases.rehearse(
-        caller,
-        act -> {
-          Reach reach = reach(act, checked);
-          CommandSpec spec = checked.form().spec();
-          Thresholds thresholds = new ThresholdStore(act.tx()).get().thresholds();
-          Thresholds.Asked asked = reach.asked(spec, thresholds);
-          Optional<String> runaway = runaway(act, spec, reach, thresholds);
-          return new Preview(
-              reach.devices(),
-              reach.able(),
-              reach.unable(),
-              new DispatchStore(act.tx()).named(NAMED),
-              atStake(act, spec).losses(spec),
-              demanded(act, spec).map(PasscodePolicy::demand).filter(d -> !d.isEmpty()).toList(),
-              asked.number(),
-              asked.reason(),
-              asked.second() || runaway.isPresent(),
-              runaway);
-        });
-  }
-
-  /** What is asked of the passcodes of the devices gathered, where one is to be set on them. */
-  private Stream<PasscodePolicy> demanded(UseCases.Act act, CommandSpec spec) {
-    return spec.key().equals(SET_PASSCODE)
-        ? new DispatchStore(act.tx())
-            .desired().stream()
-                .flatMap(digest -> shapes.tree(act.tx(), digest).stream())
-                .map(PasscodePolicy::of)
-                .distinct()
-        : Stream.empty();
-  }
-
-  /** Holds the files that are named against those there are. */
-  private static void filesThere(Tx tx, CommandForm form) {
-    for (CommandSpec.Field f : form.spec().fields()) {
-      if (f.type() instanceof ValueType.FileType type) {
-        StoredFile.referred(form.fields().getOrDefault(f.key(), ""))
-            .flatMap(
-                id ->
-                    StoredFile.objection(
-                        type.of(), new FileStore(tx).held(List.of(id)).stream().findFirst(), id))
-            .ifPresent(
-                why -> {
-                  throw Problem.malformed("/fields/" + f.key(), why);
-                });
-      }
-    }
-  }
-
-  private void goodEnough(UseCases.Act act, CommandForm form) {
-    String passcode = form.fields().getOrDefault(PASSCODE, "");
-    demanded(act, form.spec())
-        .flatMap(policy -> policy.objections(passcode).stream())
-        .findFirst()
-        .ifPresent(
-            why -> {
-              throw Problem.malformed("/fields/" + PASSCODE, why);
-            });
-  }
-
-  private static AtStake atStake(UseCases.Act act, CommandSpec spec) {
-    return spec.danger() == CommandSpec.Danger.WIPES
-        ? new WipeStore(act.tx()).atStake(words(spec.modes()), words(spec.ownerships()), act.now())
-        : AtStake.NOTHING;
-  }
-
-  private static List<String> words(Collection<? extends Enum<?>> values) {
-    return values.stream().map(Words::of).toList();
-  }
-
-  /** Why so many wipes are too many for one person alone; empty when they are not. */
-  private static Optional<String> runaway(
-      UseCases.Act act, CommandSpec spec, Reach reach, Thresholds thresholds) {
-    return spec.danger() == CommandSpec.Danger.WIPES && reach.able() > 0
-        ? thresholds
-            .runaway()
-            .objection(new WipeStore(act.tx()).alone(act.now().minus(HOUR)), reach.able())
-        : Optional.empty();
-  }
-
-  /**
-   * Holds what was given against what is asked.
-   *
-   * @throws Problem 409 saying what is missing
-   */
-  private static void confirmed(
-      UseCases.Act act, CommandForm form, Reach reach, Confirmation given) {
-    Thresholds thresholds = new ThresholdStore(act.tx()).get().thresholds();
-    if (given.agreedBy().isEmpty()) {
-      runaway(act, form.spec(), reach, thresholds)
-          .ifPresent(
-              why -> {
-                throw Problem.conflict(
-                    "second-person",
-                    why
-                        + " Somebody else has to agree to more: propose it, and they see what it"
-                        + " would do.");
-              });
-    }
-    long n = reach.devices();
-    Changes.require(
-        reach.asked(form.spec(), thresholds),
-        "This goes to " + n + (n == 1 ? " device; " : " devices; "),
-        given,
-        "send it");
-  }
-
-  /** Holds an order against how many devices it is given to at a time. */
-  private static void bounded(CommandSpec spec, Reach reach) {
-    int most = spec.most().orElse(Integer.MAX_VALUE);
-    if (reach.devices() > most) {
-      throw Problem.conflict(
-          "too-many-devices",
-          spec.title()
-              + " is ordered for "
-              + (most == 1 ? "one device" : most + " devices")
-              + " at a time; this reaches "
-              + reach.devices()
-              + ".");
-    }
-  }
-
-  private Reach reach(UseCases.Act act, DispatchOrder.Checked checked) {
-    Tx tx = act.tx();
-    checked.gather(tx, act.now());
-    Reach reach = Reach.of(catalog, checked.form(), new DispatchStore(tx).gathered());
-    bounded(checked.form().spec(), reach);
-    return reach;
+    return useCases.rehearse(caller, act -> new Reached(act, catalog, shapes, checked).preview());
   }
 
   /**
@@ -275,12 +132,10 @@ public final class Dispatches {
         order,
         key,
         given,
-        (act, checked, reach) -> {
-          Confirmation all =
-              new Confirmation(
-                  given.number(), Optional.of(checked.form().reason()), given.agreedBy());
-          confirmed(act, checked.form(), reach, all);
-        });
+        (checked, reached) ->
+            reached.confirmed(
+                new Confirmation(
+                    given.number(), Optional.of(checked.form().reason()), given.agreedBy())));
   }
 
   /**
@@ -296,16 +151,15 @@ public final class Dispatches {
         order,
         key,
         Confirmation.NONE,
-        (act, checked, reach) -> {
-          if (checked.form().spec().danger() == CommandSpec.Danger.WIPES) {
+        (checked, reached) -> {
+          if (reached.wipes()) {
             throw Problem.conflict("does-not-repeat", name + " wipes, which does not repeat.");
           }
-          Thresholds thresholds = new ThresholdStore(act.tx()).get().thresholds();
-          if (reach.asked(checked.form().spec(), thresholds).second()) {
+          if (reached.asked().second()) {
             throw Problem.conflict(
                 "second-person",
                 "It goes to "
-                    + reach.devices()
+                    + reached.reach().devices()
                     + " devices by now, and to so many only when a second person agrees.");
           }
         });
@@ -313,7 +167,7 @@ public final class Dispatches {
 
   /** Looks whether an order may be given. */
   private interface Asking {
-    void ask(UseCases.Act act, DispatchOrder.Checked checked, Reach reach);
+    void ask(DispatchOrder.Checked checked, Reached reached);
   }
 
   private Dispatch order(
@@ -331,16 +185,11 @@ public final class Dispatches {
           if (before.isPresent()) {
             return view(act.tx(), before.get());
           }
-          Reach reach = reach(act, checked);
-          if (reach.devices() == 0) {
-            throw Problem.conflict("no-devices", "This reaches no device.");
-          }
-          goodEnough(act, checked.form());
-          filesThere(act.tx(), checked.form());
-          Spoken.require(act.tx(), checked.form());
-          asking.ask(act, checked, reach);
+          Reached reached = new Reached(act, catalog, shapes, checked);
+          reached.fits();
+          asking.ask(checked, reached);
           List<DispatchStore.Due> dues = dues(act, checked);
-          DispatchRow row = row(act, checked, reach, dues);
+          DispatchRow row = row(act, checked, reached, dues);
           row.idempotencyKey = key.isEmpty() ? null : key;
           row.requestHash = hash;
           row.agreedBy = given.agreedBy().orElse(null);
@@ -348,7 +197,7 @@ public final class Dispatches {
           if (checked.when().differs()) {
             all.add(due(act, checked, DispatchStore.ELSEWHERE));
           }
-          return store(act, checked.form(), reach, row, all);
+          return store(act, checked.form(), reached.reach(), row, all);
         });
   }
 
@@ -398,7 +247,10 @@ public final class Dispatches {
   }
 
   private DispatchRow row(
-      UseCases.Act act, DispatchOrder.Checked checked, Reach reach, List<DispatchStore.Due> dues) {
+      UseCases.Act act,
+      DispatchOrder.Checked checked,
+      Reached reached,
+      List<DispatchStore.Due> dues) {
     CommandForm form = checked.form();
     When when = checked.when();
     DispatchRow row = new DispatchRow();
@@ -419,9 +271,9 @@ public final class Dispatches {
     row.zone = when.differs() ? when.zone().getId() : null;
     row.notInUse = when.notInUse();
     row.actor = act.caller().login();
-    row.total = (int) reach.devices();
+    row.total = (int) reached.reach().devices();
     row.accountId = act.caller().accountId();
-    row.wiping = form.spec().danger() == CommandSpec.Danger.WIPES ? (int) reach.able() : 0;
+    row.wiping = reached.wipes() ? (int) reached.reach().able() : 0;
     return row;
   }
 
