@@ -401,7 +401,12 @@ class ApiTest {
                                     .findFirst(),
                             java.util.Optional::isPresent)
                         .orElseThrow());
-    assertThat(holder.device().read("./Vendor/Pinwright/Policy/wifi/galleries/passphrase").values())
+    assertThat(
+            holder
+                .device()
+                .tree()
+                .read("./Vendor/Pinwright/Policy/wifi/galleries/passphrase")
+                .values())
         .extracting(l -> l.value())
         .containsExactly("lantern over the quay");
     for (String table :

@@ -312,7 +312,7 @@ class AppsTest {
             Desk.device(id));
     desk.publish(kiosk);
     Rig.eventually(
-        () -> tablet.device().read("./Vendor/Pinwright/Policy").keySet(),
+        () -> tablet.device().tree().read("./Vendor/Pinwright/Policy").keySet(),
         held -> held.contains("./Vendor/Pinwright/Policy/kiosk/apps"));
     assertThat(tablet.screen().kiosk()).isEmpty();
     assertThat(desk.standing(id)).isEqualTo("catching-up");

@@ -122,7 +122,7 @@ class LocateTest {
     Command refused = desk.ended(order(CommandKey.LOCATE, Map.of(), Desk.device(id)));
     assertThat(refused.getState()).isEqualTo(CommandState.FAILED);
     assertThat(refused.getReason()).contains("personal");
-    assertThat(phone.device().exec("./Vendor/Pinwright/Operations/Locate", null, "x"))
+    assertThat(phone.device().tree().exec("./Vendor/Pinwright/Operations/Locate", null, "x"))
         .as("the device has no such node")
         .isEqualTo(404);
 

@@ -52,7 +52,7 @@ class MeddledTest {
       tablet.device().meddle(BRIGHTNESS, "");
       desk.publish(desk.change(profile, Map.of("appearance.brightness", 40)));
       Rig.eventually(() -> desk.card(id).getDevice().getStanding(), Standing.SETTLED::equals);
-      assertThat(tablet.device().read(BRIGHTNESS).get(BRIGHTNESS).value()).isEqualTo("40");
+      assertThat(tablet.device().tree().read(BRIGHTNESS).get(BRIGHTNESS).value()).isEqualTo("40");
     }
   }
 

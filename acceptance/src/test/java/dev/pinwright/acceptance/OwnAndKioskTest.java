@@ -65,7 +65,7 @@ class OwnAndKioskTest {
   }
 
   private static String own(Agent agent, String name) {
-    Leaf leaf = agent.device().read(SELF).get(SELF + "/" + name);
+    Leaf leaf = agent.device().tree().read(SELF).get(SELF + "/" + name);
     return leaf == null ? "" : leaf.value();
   }
 

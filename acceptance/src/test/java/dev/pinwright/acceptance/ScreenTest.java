@@ -313,7 +313,7 @@ class ScreenTest {
     watcher.begin();
     int[] covered = watcher.look(PHONE_WIDTH, PHONE_HEIGHT);
     phone.device().openApp("");
-    phone.device().show("a word of the organisation", "m1");
+    phone.device().tree().show("a word of the organisation", "m1");
     watcher.tap(180, 640);
     int[] home = watcher.look(PHONE_WIDTH, PHONE_HEIGHT);
     // of the picture below the bar nothing tells an app of the holder's own from the home screen

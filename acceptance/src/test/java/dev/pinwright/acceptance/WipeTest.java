@@ -291,7 +291,7 @@ class WipeTest {
         .satisfies(c -> assertThat(c.getReason()).contains("personal"));
     order(to(CommandKey.WIPE, id));
     assertThat(rig.client.acting().listWipes(id, null, null, 10).getItems()).isEmpty();
-    assertThat(phone.device().exec("./LAWMO/Operations/FactoryReset", null, "x"))
+    assertThat(phone.device().tree().exec("./LAWMO/Operations/FactoryReset", null, "x"))
         .as("the device has no such node")
         .isEqualTo(404);
     assertThat(phone.screen().managed()).isTrue();

@@ -380,7 +380,8 @@ public final class Agent implements AutoCloseable {
     }
     String sessionId = Long.toHexString(sessionNumber.incrementAndGet() & 0xffffff);
     DeviceSession session =
-        new DeviceSession(device, sessionId, "SERIAL:" + state.serial, offer.dm(), MAX_MSG_SIZE);
+        new DeviceSession(
+            device.tree(), sessionId, "SERIAL:" + state.serial, offer.dm(), MAX_MSG_SIZE);
     List<State.Report> reports;
     List<State.AppReport> appReports;
     List<String> wishes;
@@ -398,7 +399,7 @@ public final class Agent implements AutoCloseable {
       for (Subtree subtree : Subtree.values()) {
         alerts.add(
             new DeviceSession.Outstanding(
-                subtree.digestAlert(), device.digest(subtree), Optional.empty()));
+                subtree.digestAlert(), device.tree().digest(subtree), Optional.empty()));
       }
       kioskLefts = List.copyOf(state.kioskLefts);
       recoveryKey = state.recoveryToTell;
@@ -449,7 +450,7 @@ public final class Agent implements AutoCloseable {
             alerts.add(new DeviceSession.Outstanding(Dm.TYPE_SHELF_WISH, app, Optional.empty())));
     HttpLine line = new HttpLine(network, identity(), URI.create(state.server));
     String path = URI.create(offer.dm()).getPath();
-    exchange(line, path, session, session.open(woken, device.devInfo(), alerts))
+    exchange(line, path, session, session.open(woken, device.tree().devInfo(), alerts))
         .whenCompleteAsync(
             (done, failure) -> {
               line.close();
@@ -504,13 +505,13 @@ public final class Agent implements AutoCloseable {
   /** Fetches the files a message names, before anything of it is carried out. */
   private CompletableFuture<Void> fetched(HttpLine line, Message message) {
     CompletableFuture<Void> all = CompletableFuture.completedFuture(null);
-    for (String id : device.missingFiles(message)) {
+    for (String id : device.tree().missingFiles(message)) {
       all =
           all.thenCompose(x -> files.fetch(line, id, network.thinking()))
               .thenAccept(
                   right -> {
                     if (right) {
-                      device.hasFile(id);
+                      device.tree().hasFile(id);
                     }
                   });
     }
@@ -563,7 +564,7 @@ public final class Agent implements AutoCloseable {
       if (state.recoveryToTell.equals(recoveryKey)) {
         state.recoveryToTell = "";
       }
-      device.keepNamedFiles();
+      device.tree().keepNamedFiles();
       more =
           another.getAndSet(false)
               || state.factsChanged

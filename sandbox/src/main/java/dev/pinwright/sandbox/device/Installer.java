@@ -120,7 +120,7 @@ final class Installer {
   /** Who is signed in to the store on it: whoever holds it. */
   private Optional<String> holder() {
     synchronized (device) {
-      return Optional.ofNullable(device.read(MAIL).get(MAIL)).map(Leaf::value);
+      return Optional.ofNullable(device.tree().read(MAIL).get(MAIL)).map(Leaf::value);
     }
   }
 

@@ -25,6 +25,7 @@ public final class OnCable {
   public Map<String, String> facts() {
     Map<String, String> out = new TreeMap<>();
     device
+        .tree()
         .read("./Vendor/Pinwright")
         .forEach(
             (path, leaf) -> {

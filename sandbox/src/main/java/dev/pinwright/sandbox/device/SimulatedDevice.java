@@ -1,55 +1,35 @@
 package dev.pinwright.sandbox.device;
 
 import dev.pinwright.catalog.Catalogue;
-import dev.pinwright.core.Words;
 import dev.pinwright.core.catalog.Catalog;
 import dev.pinwright.core.catalog.Platform;
-import dev.pinwright.core.catalog.Setting;
-import dev.pinwright.core.catalog.ValueType;
-import dev.pinwright.core.device.DeviceTraits;
 import dev.pinwright.core.device.Identifier;
-import dev.pinwright.core.device.Mode;
 import dev.pinwright.core.device.OsVersion;
 import dev.pinwright.core.device.Position;
-import dev.pinwright.core.file.StoredFile;
-import dev.pinwright.core.own.Placeholders;
-import dev.pinwright.core.session.Subtree;
-import dev.pinwright.core.tree.Leaf;
-import dev.pinwright.core.tree.Tree;
 import dev.pinwright.protocol.dm.DeviceSession;
-import dev.pinwright.protocol.dm.DeviceSide;
 import dev.pinwright.protocol.dm.Dm;
 import dev.pinwright.protocol.join.JoinMessages;
-import dev.pinwright.protocol.syncml.Element;
-import dev.pinwright.protocol.syncml.Message;
 import java.time.Instant;
 import java.time.ZoneId;
-import java.util.ArrayList;
-import java.util.HashSet;
-import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import java.util.Set;
-import java.util.TreeMap;
 import java.util.concurrent.ConcurrentHashMap;
 import java.util.function.Consumer;
-import java.util.stream.Stream;
 import org.jspecify.annotations.Nullable;
 
 /**
- * A device as its operating system sees it: its tree, its passcode, its screen. It takes only what
- * its platform's capability sheet has. Every method may be called from any thread.
+ * A device as its holder has it in hand: its screen, its passcode, what its rules let happen. Every
+ * method may be called from any thread.
  */
-public final class SimulatedDevice implements DeviceSide {
+public final class SimulatedDevice {
   private static final int MOST_WRITTEN = 400;
-
-  /** Of 97 holders who are automatic so many answer a question with choices. */
-  private static final int ANSWER = 61;
 
   private final Catalog catalog;
   private final Handover handover;
   private final Operations operations;
+  private final Talk talk;
+  private final ManagedTree tree;
   private final Obedience obedience;
   private final KioskBox kiosk;
   private final Passcode passcode;
@@ -81,6 +61,10 @@ public final class SimulatedDevice implements DeviceSide {
     this.work = new WorkPart(catalog, state, apps);
     this.operations = new Operations(catalog, model, state, kiosk, passcode, work);
     this.updates = new Updates(platform, state, obedience);
+    this.talk = new Talk(state, apps, operations);
+    this.tree =
+        new ManagedTree(
+            this, catalog, model, state, apps, kiosk, passcode, work, updates, operations, talk);
     this.display =
         new Display(catalog, model, state, handover, obedience, kiosk, passcode, apps, updates);
     this.changed = changed;
@@ -96,6 +80,11 @@ public final class SimulatedDevice implements DeviceSide {
 
   public String id() {
     return state.id;
+  }
+
+  /** What its server reads and edits of it. */
+  public ManagedTree tree() {
+    return tree;
   }
 
   /** The screen as it is now. {@code socketOpen} tells whether the device can be woken. */
@@ -114,7 +103,7 @@ public final class SimulatedDevice implements DeviceSide {
   /** The holder is done with the first-run screen on show. */
   public synchronized void nextScreen() {
     handover.next();
-    changed.accept(this);
+    changed();
   }
 
   /** Whether the holder may end management. */
@@ -164,7 +153,7 @@ public final class SimulatedDevice implements DeviceSide {
     Optional<String> objection = display.signIn().flatMap(w -> w.objection(login));
     if (objection.isEmpty()) {
       state.signedIn = login.isBlank() ? "a guest" : login.strip();
-      changed.accept(this);
+      changed();
     }
     return objection;
   }
@@ -172,7 +161,7 @@ public final class SimulatedDevice implements DeviceSide {
   /** Signs out whoever is signed in to a laptop. */
   public synchronized void signOut() {
     state.signedIn = null;
-    changed.accept(this);
+    changed();
   }
 
   /** Takes an exit code typed into the kiosk; why it does not open, when it does not. */
@@ -194,7 +183,7 @@ public final class SimulatedDevice implements DeviceSide {
     } else {
       objection = kiosk.open(app, now);
     }
-    changed.accept(this);
+    changed();
     return objection;
   }
 
@@ -209,7 +198,7 @@ public final class SimulatedDevice implements DeviceSide {
   /** So much of the package of an app has come, in percent. */
   void fetched(String app, int percent) {
     if (!Integer.valueOf(percent).equals(fetched.put(app, percent))) {
-      changed.accept(this);
+      changed();
     }
   }
 
@@ -247,7 +236,7 @@ public final class SimulatedDevice implements DeviceSide {
                   0, before.offsetByCodePoints(before.length(), before.isEmpty() ? 0 : -1))
               : before + Character.toString(character);
       state.written.put(app, after.substring(Math.max(0, after.length() - MOST_WRITTEN)));
-      changed.accept(this);
+      changed();
     }
   }
 
@@ -269,7 +258,7 @@ public final class SimulatedDevice implements DeviceSide {
   /** Somebody sees its screen from now on, or nobody does. */
   synchronized void watched(State.@Nullable ScreenAsk by) {
     watched = by;
-    changed.accept(this);
+    changed();
   }
 
   /** The end of an operation, which is yet to be told. */
@@ -293,7 +282,7 @@ public final class SimulatedDevice implements DeviceSide {
     if (!state.wishes.contains(app)) {
       state.wishes.add(app);
     }
-    changed.accept(this);
+    changed();
   }
 
   /** The holder installs an app from elsewhere, or removes one. */
@@ -334,7 +323,7 @@ public final class SimulatedDevice implements DeviceSide {
       operations.clearLock();
       factsChanged();
     } else {
-      changed.accept(this);
+      changed();
     }
     return right;
   }
@@ -357,17 +346,26 @@ public final class SimulatedDevice implements DeviceSide {
         state.reports.add(State.Report.of(state.ringCorrelator, Dm.OK));
         state.ringCorrelator = "";
       }
-      changed.accept(this);
+      changed();
     }
   }
 
   /** Puts all messages away. */
   public synchronized void readMessages() {
-    state.notes.stream()
-        .filter(n -> !n.read() && !n.correlator().isEmpty())
-        .forEach(n -> state.readToTell.add(n.correlator()));
-    state.notes.replaceAll(n -> new State.Note(n.text(), n.at(), true, n.correlator()));
-    changed.accept(this);
+    talk.read();
+    changed();
+  }
+
+  /** The holder takes one of the choices of what is asked first; 1 for the first. */
+  public synchronized void take(int choice) {
+    talk.take(choice);
+    changed();
+  }
+
+  /** The holder says yes or no to what is asked first. */
+  public synchronized void say(boolean yes) {
+    talk.say(yes);
+    changed();
   }
 
   /** Whether it has a key that opens its disk to hand in; see {@link DiskKey}. */
@@ -400,14 +398,14 @@ public final class SimulatedDevice implements DeviceSide {
   public synchronized void be(Position position) {
     state.here = State.Place.of(position);
     trail.note(state.here);
-    changed.accept(this);
+    changed();
   }
 
   /** Lets something be wrong with the device, or no longer; see {@link State#faults}. */
   public synchronized void fault(String fault, boolean on) {
     if (on ? state.faults.add(fault) : state.faults.remove(fault)) {
       state.factsChanged = true;
-      changed.accept(this);
+      changed();
     }
   }
 
@@ -415,7 +413,7 @@ public final class SimulatedDevice implements DeviceSide {
   public synchronized void tamper(String path, String value) {
     String[] leaf = state.policy.get(path);
     state.policy.put(path, new String[] {leaf == null ? "chr" : leaf[0], value});
-    changed.accept(this);
+    changed();
   }
 
   /** Lets something on the device write a value over whatever it is told there; empty ends that. */
@@ -439,7 +437,7 @@ public final class SimulatedDevice implements DeviceSide {
       }
     }
     if (found) {
-      changed.accept(this);
+      changed();
     }
     return found;
   }
@@ -448,7 +446,7 @@ public final class SimulatedDevice implements DeviceSide {
   public synchronized void refuseAlways(List<String> paths) {
     state.stubborn.clear();
     state.stubborn.addAll(paths);
-    changed.accept(this);
+    changed();
   }
 
   /**
@@ -473,7 +471,7 @@ public final class SimulatedDevice implements DeviceSide {
   /** Makes it say what cannot be when it asks to be let in, or speak sense again. */
   public synchronized void garble(boolean on) {
     state.garbled = on;
-    changed.accept(this);
+    changed();
   }
 
   /** Installs another OS version. */
@@ -485,7 +483,17 @@ public final class SimulatedDevice implements DeviceSide {
   /** It has something new to tell. */
   void factsChanged() {
     state.factsChanged = true;
+    changed();
+  }
+
+  /** Something of it is otherwise than before. */
+  void changed() {
     changed.accept(this);
+  }
+
+  /** What its holder notices of its settings. */
+  Map<String, String> noticed() {
+    return display.noticed();
   }
 
   /** The version of its system that is to be installed now; none while one is. */
@@ -518,284 +526,5 @@ public final class SimulatedDevice implements DeviceSide {
       factsChanged();
     }
     kioskWasLeft = left;
-  }
-
-  // ---- what the server does --------------------------------------------------------------------
-
-  /** Digest of a subtree. */
-  synchronized String digest(Subtree subtree) {
-    return subtree == Subtree.INVENTORY ? apps.inventory().digest() : tree(held(subtree)).digest();
-  }
-
-  /** Files a message names that are still to be fetched. */
-  synchronized List<String> missingFiles(Message message) {
-    Stream<String> settings =
-        message.body().stream()
-            .flatMap(e -> e instanceof Element.Atomic a ? a.parts().stream() : Stream.of(e))
-            .flatMap(
-                e ->
-                    e instanceof Element.Add add
-                        ? add.items().stream()
-                        : e instanceof Element.Replace r ? r.items().stream() : Stream.empty())
-            .flatMap(i -> i.data() == null ? Stream.empty() : named(i.target(), i.data()).stream());
-    Stream<String> scripts =
-        message.body().stream()
-            .flatMap(e -> e instanceof Element.Exec x ? Stream.of(x.item()) : Stream.empty())
-            .flatMap(i -> Operations.script(Fields.read(i.data())).stream());
-    return Stream.concat(settings, scripts)
-        .filter(id -> !state.files.contains(id))
-        .distinct()
-        .toList();
-  }
-
-  /** The file that a setting names; none where its text is no file. */
-  private Optional<String> named(@Nullable String uri, String text) {
-    return Optional.ofNullable(uri)
-        .flatMap(catalog::settingAt)
-        .filter(s -> s.type() instanceof ValueType.FileType)
-        .flatMap(s -> StoredFile.referred(text));
-  }
-
-  /** Says that a file was fetched and is what it should be. */
-  synchronized void hasFile(String id) {
-    state.files.add(id);
-  }
-
-  /** Throws away what no setting names any more. */
-  synchronized void keepNamedFiles() {
-    Set<String> named = new HashSet<>();
-    state.policy.forEach((path, leaf) -> named(path, leaf[1]).ifPresent(named::add));
-    state.scripts.forEach(run -> named.add(run.file()));
-    state.files.retainAll(named);
-  }
-
-  private Map<String, String[]> held(Subtree subtree) {
-    return switch (subtree) {
-      case SELF -> state.own;
-      case POLICY -> state.policy;
-      case INVENTORY -> throw new IllegalArgumentException("apps are no leaves to be edited");
-    };
-  }
-
-  private static Stream<Subtree> edited() {
-    return Stream.of(Subtree.values()).filter(Subtree::edited);
-  }
-
-  private static Tree tree(Map<String, String[]> held) {
-    Map<String, Leaf> leaves = new TreeMap<>();
-    held.forEach((p, l) -> leaves.put(p, new Leaf(l[0], l[1])));
-    return new Tree(leaves);
-  }
-
-  @Override
-  public synchronized Map<String, Leaf> read(String uri) {
-    Map<String, Leaf> all = new LinkedHashMap<>();
-    edited().forEach(subtree -> all.putAll(tree(held(subtree)).leaves()));
-    all.putAll(apps.leaves());
-    all.putAll(work.leaves());
-    new Facts(model, state)
-        .read(
-            display.noticed().getOrDefault("network", ""),
-            !passcode.mustChoose(),
-            passcode.until(),
-            updates.offered(state.clock().toLocalDate()).map(OsVersion::toString),
-            kiosk)
-        .forEach((k, v) -> all.put(Dm.FACTS + "/" + k, v));
-    devInfo().forEach((k, v) -> all.put(Dm.DEV_INFO + k, new Leaf("chr", v)));
-    Map<String, Leaf> out = new LinkedHashMap<>();
-    all.forEach(
-        (p, l) -> {
-          if (p.equals(uri) || p.startsWith(uri + "/")) {
-            out.put(p, l);
-          }
-        });
-    if (uri.startsWith(Dm.FACTS)) {
-      state.factsChanged = false;
-    }
-    return out;
-  }
-
-  synchronized Map<String, String> devInfo() {
-    Map<String, String> out = new LinkedHashMap<>();
-    out.put("DevId", "SERIAL:" + state.serial);
-    out.put("Man", model.maker());
-    out.put("Mod", model.name());
-    out.put("DmV", "1.2");
-    out.put("Lang", state.language);
-    return out;
-  }
-
-  @Override
-  public synchronized int put(String uri, Leaf leaf, boolean mayExist) {
-    if (uri.equals(Dm.READY_GATE)) {
-      state.gate = leaf.value();
-      changed.accept(this);
-      return Dm.OK;
-    }
-    if (uri.equals(Dm.COMPLIANCE_STATE) || uri.equals(Dm.COMPLIANCE_REASONS)) {
-      state.order = uri.equals(Dm.COMPLIANCE_STATE) ? leaf.value() : state.order;
-      state.orderReasons = uri.equals(Dm.COMPLIANCE_REASONS) ? leaf.value() : state.orderReasons;
-      changed.accept(this);
-      return Dm.OK;
-    }
-    if (uri.startsWith(Dm.DOWNLOAD) || uri.startsWith(Dm.SHELF)) {
-      int code =
-          uri.startsWith(Dm.DOWNLOAD) ? apps.put(uri, leaf.value()) : apps.offer(uri, leaf.value());
-      changed.accept(this);
-      return code;
-    }
-    if (uri.startsWith(Subtree.SELF.root() + "/")) {
-      return keep(state.own, uri, leaf, mayExist);
-    }
-    Setting setting = catalog.settingAt(uri).orElse(null);
-    if (setting == null || state.stubborn.contains(uri) || !Placeholders.allKnown(leaf.value())) {
-      return Dm.NOT_SUPPORTED;
-    }
-    Mode mode =
-        state.offer == null ? Mode.STANDARD : Words.parse(Mode.class, state.offer.profile().mode());
-    DeviceTraits traits =
-        new DeviceTraits(model.platform(), mode, OsVersion.parse(state.osVersion));
-    if (setting.objection(traits).isPresent()) {
-      return Dm.NOT_ALLOWED;
-    }
-    if (named(uri, leaf.value()).filter(id -> !state.files.contains(id)).isPresent()) {
-      return Dm.NOT_FOUND;
-    }
-    if (setting.section().equals("kiosk")) {
-      kiosk.enter(); // another kiosk than the one that was left
-    }
-    return keep(state.policy, uri, leaf, mayExist);
-  }
-
-  private int keep(Map<String, String[]> held, String uri, Leaf leaf, boolean mayExist) {
-    if (!mayExist && held.containsKey(uri)) {
-      return Dm.EXISTS;
-    }
-    held.put(uri, new String[] {leaf.format(), leaf.value()});
-    changed.accept(this);
-    return Dm.OK;
-  }
-
-  @Override
-  public synchronized int delete(String uri) {
-    boolean gone = false;
-    List<Map<String, ?>> all = new ArrayList<>(List.of(state.shelf));
-    edited().forEach(subtree -> all.add(held(subtree)));
-    for (Map<String, ?> held : all) {
-      gone |= held.keySet().removeIf(p -> p.equals(uri) || p.startsWith(uri + "/"));
-    }
-    changed.accept(this);
-    return gone ? Dm.OK : Dm.NOT_FOUND;
-  }
-
-  @Override
-  public synchronized int exec(String uri, @Nullable String data, @Nullable String correlator) {
-    if (correlator != null && state.carriedOut.containsKey(correlator)) {
-      return state.carriedOut.get(correlator);
-    }
-    String known = correlator == null ? "" : correlator;
-    int code =
-        AppBox.operates(uri)
-            ? apps.start(uri, known)
-            : operations.start(uri, Fields.read(data), known);
-    operations.remember(correlator, code);
-    factsChanged();
-    return code;
-  }
-
-  @Override
-  public synchronized int show(String text, @Nullable String correlator) {
-    if (correlator != null && state.carriedOut.containsKey(correlator)) {
-      return state.carriedOut.get(correlator);
-    }
-    state.runs.merge("message", 1, Integer::sum);
-    String known = correlator == null ? "" : correlator;
-    boolean reads = state.automaticHolder && Math.floorMod(state.serial.hashCode(), 3) > 0;
-    state.notes.add(0, new State.Note(text, Instant.now().toString(), reads, known));
-    if (reads && !known.isEmpty()) {
-      state.readToTell.add(known);
-    }
-    if (state.notes.size() > 20) {
-      state.notes.remove(state.notes.size() - 1);
-    }
-    operations.remember(correlator, Dm.OK);
-    changed.accept(this);
-    return Dm.OK;
-  }
-
-  @Override
-  public synchronized int confirm(String text, @Nullable String correlator) {
-    if (correlator != null && state.carriedOut.containsKey(correlator)) {
-      return state.carriedOut.get(correlator);
-    }
-    state.runs.merge("confirm", 1, Integer::sum);
-    String asked = correlator == null ? "" : correlator;
-    if (state.automaticHolder) {
-      state.reports.add(State.Report.of(asked, Dm.OK));
-    } else {
-      state.questions.add(new State.Question(text, asked));
-    }
-    operations.remember(correlator, Dm.ACCEPTED);
-    changed.accept(this);
-    return Dm.ACCEPTED;
-  }
-
-  @Override
-  public synchronized int choose(String text, List<String> choices, @Nullable String correlator) {
-    if (correlator != null && state.carriedOut.containsKey(correlator)) {
-      return state.carriedOut.get(correlator);
-    }
-    state.runs.merge("choose", 1, Integer::sum);
-    String asked = correlator == null ? "" : correlator;
-    int h = Math.floorMod(state.serial.hashCode(), 97);
-    if (state.automaticHolder && h < ANSWER) {
-      state.reports.add(
-          new State.Report(Dm.TYPE_OPERATION, asked, Dm.OK + " " + (h % choices.size() + 1)));
-    } else {
-      state.questions.add(new State.Question(text, asked, List.copyOf(choices)));
-    }
-    operations.remember(correlator, Dm.ACCEPTED);
-    changed.accept(this);
-    return Dm.ACCEPTED;
-  }
-
-  /** The holder takes one of the choices of what is asked first; 1 for the first. */
-  public synchronized void take(int choice) {
-    if (!state.questions.isEmpty() && choice <= state.questions.get(0).choices().size()) {
-      State.Question q = state.questions.remove(0);
-      state.reports.add(new State.Report(Dm.TYPE_OPERATION, q.correlator(), Dm.OK + " " + choice));
-      changed.accept(this);
-    }
-  }
-
-  /** The holder says yes or no to what is asked first. */
-  public synchronized void say(boolean yes) {
-    if (!state.questions.isEmpty()) {
-      State.Question q = state.questions.remove(0);
-      if (!apps.say(q.correlator(), yes) && !operations.say(q.correlator(), yes)) {
-        state.reports.add(State.Report.of(q.correlator(), yes ? Dm.OK : Dm.CANCELLED));
-      }
-      changed.accept(this);
-    }
-  }
-
-  private record Held(Map<String, String[]> policy, Map<String, String[]> own) {}
-
-  @Override
-  public synchronized Object snapshot() {
-    return new Held(new TreeMap<>(state.policy), new TreeMap<>(state.own));
-  }
-
-  @Override
-  public synchronized boolean restore(Object snapshot) {
-    if (snapshot instanceof Held before) {
-      state.policy.clear();
-      state.policy.putAll(before.policy());
-      state.own.clear();
-      state.own.putAll(before.own());
-      changed.accept(this);
-      return true;
-    }
-    return false;
   }
 }

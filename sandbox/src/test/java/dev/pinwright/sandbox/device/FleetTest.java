@@ -64,14 +64,15 @@ class FleetTest {
     SimulatedDevice tablet = fleet.make(wish("T10")).device();
     SimulatedDevice laptop = fleet.make(wish("Note 14")).device();
     Leaf on = new Leaf("bool", "true");
-    assertThat(tablet.put(POLICY + "passcode/required", on, false)).isEqualTo(Dm.OK);
-    assertThat(tablet.put(POLICY + "passcode/required", on, false)).isEqualTo(Dm.EXISTS);
-    assertThat(tablet.put(POLICY + "no/such", on, false)).isEqualTo(Dm.NOT_SUPPORTED);
-    assertThat(laptop.put(POLICY + "restrictions/store-off", on, false)).isEqualTo(Dm.NOT_ALLOWED);
-    assertThat(laptop.exec("./Vendor/Pinwright/Operations/Ring", null, "c"))
+    assertThat(tablet.tree().put(POLICY + "passcode/required", on, false)).isEqualTo(Dm.OK);
+    assertThat(tablet.tree().put(POLICY + "passcode/required", on, false)).isEqualTo(Dm.EXISTS);
+    assertThat(tablet.tree().put(POLICY + "no/such", on, false)).isEqualTo(Dm.NOT_SUPPORTED);
+    assertThat(laptop.tree().put(POLICY + "restrictions/store-off", on, false))
+        .isEqualTo(Dm.NOT_ALLOWED);
+    assertThat(laptop.tree().exec("./Vendor/Pinwright/Operations/Ring", null, "c"))
         .isEqualTo(Dm.NOT_SUPPORTED);
     tablet.refuseAlways(List.of(POLICY + "passcode/kind"));
-    assertThat(tablet.put(POLICY + "passcode/kind", new Leaf("chr", "numeric"), false))
+    assertThat(tablet.tree().put(POLICY + "passcode/kind", new Leaf("chr", "numeric"), false))
         .isEqualTo(Dm.NOT_SUPPORTED);
   }
 
@@ -79,9 +80,9 @@ class FleetTest {
   void anOperationWithAKnownCorrelatorRunsOnce() {
     SimulatedDevice tablet = fleet.make(wish("T10")).device();
     for (int i = 0; i < 3; i++) {
-      assertThat(tablet.exec("./LAWMO/Operations/FullyLock", "{\"text\":\"Hi\"}", "c-1"))
+      assertThat(tablet.tree().exec("./LAWMO/Operations/FullyLock", "{\"text\":\"Hi\"}", "c-1"))
           .isEqualTo(Dm.OK);
-      assertThat(tablet.show("hello", "c-2")).isEqualTo(Dm.OK);
+      assertThat(tablet.tree().show("hello", "c-2")).isEqualTo(Dm.OK);
     }
     Screen s = tablet.screen(true);
     assertThat(s.runs()).containsEntry("lock", 1).containsEntry("message", 1);
@@ -93,7 +94,7 @@ class FleetTest {
   void aPasscodeUnlocksAndTheWrongOneDoesNot() {
     SimulatedDevice tablet = fleet.make(wish("T10")).device();
     assertThat(tablet.choosePasscode("135790")).isEmpty();
-    tablet.exec("./LAWMO/Operations/FullyLock", null, "c");
+    tablet.tree().exec("./LAWMO/Operations/FullyLock", null, "c");
     assertThat(tablet.unlock("000000")).isFalse();
     assertThat(tablet.unlock("135790")).isTrue();
   }
@@ -101,7 +102,7 @@ class FleetTest {
   @Test
   void devicesAreTheSameAfterARestart() {
     Agent agent = fleet.make(wish("T10"));
-    agent.device().put(POLICY + "passcode/min-length", new Leaf("int", "6"), false);
+    agent.device().tree().put(POLICY + "passcode/min-length", new Leaf("int", "6"), false);
     agent.device().choosePasscode("135790");
     Screen before = agent.screen();
     fleet.close();
@@ -110,7 +111,7 @@ class FleetTest {
     assertThat(after.serial()).isEqualTo(before.serial());
     assertThat(after.settings()).isEqualTo(before.settings());
     assertThat(after.passcodeSet()).isTrue();
-    assertThat(fleet.find(before.id()).orElseThrow().device().digest(Subtree.POLICY))
-        .isEqualTo(agent.device().digest(Subtree.POLICY));
+    assertThat(fleet.find(before.id()).orElseThrow().device().tree().digest(Subtree.POLICY))
+        .isEqualTo(agent.device().tree().digest(Subtree.POLICY));
   }
 }

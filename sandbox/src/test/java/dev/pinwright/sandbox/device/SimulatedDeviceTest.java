@@ -67,22 +67,22 @@ class SimulatedDeviceTest {
   }
 
   private static void put(SimulatedDevice device, String path, String format, String value) {
-    assertThat(device.put(POLICY + path, new Leaf(format, value), true)).isEqualTo(Dm.OK);
+    assertThat(device.tree().put(POLICY + path, new Leaf(format, value), true)).isEqualTo(Dm.OK);
   }
 
   @Test
   void itShowsWhetherItIsInOrderAndTellsWhatIsWrongWithIt() {
     SimulatedDevice tablet = supervised("T10");
     assertThat(tablet.screen(true).order()).isEmpty();
-    assertThat(tablet.put(Dm.COMPLIANCE_STATE, new Leaf("chr", "out-of-order"), true))
+    assertThat(tablet.tree().put(Dm.COMPLIANCE_STATE, new Leaf("chr", "out-of-order"), true))
         .isEqualTo(Dm.OK);
-    assertThat(tablet.put(Dm.COMPLIANCE_REASONS, new Leaf("chr", "One: a.\nTwo: b."), true))
+    assertThat(tablet.tree().put(Dm.COMPLIANCE_REASONS, new Leaf("chr", "One: a.\nTwo: b."), true))
         .isEqualTo(Dm.OK);
     assertThat(tablet.screen(true).order())
         .contains(new Screen.Order("out-of-order", List.of("One: a.", "Two: b.")));
-    assertThat(tablet.digest(Subtree.POLICY)).isEqualTo(Tree.EMPTY.digest());
+    assertThat(tablet.tree().digest(Subtree.POLICY)).isEqualTo(Tree.EMPTY.digest());
     tablet.fault("unencrypted", true);
-    assertThat(tablet.read(Dm.FACTS))
+    assertThat(tablet.tree().read(Dm.FACTS))
         .containsEntry(Dm.FACTS + "/security/encrypted", new Leaf("bool", "false"))
         .containsEntry(Dm.FACTS + "/security/tampered", new Leaf("bool", "false"));
   }
@@ -90,13 +90,13 @@ class SimulatedDeviceTest {
   @Test
   void itsDigestIsThatOfItsPolicySubtree() {
     SimulatedDevice tablet = unpack("T10");
-    assertThat(tablet.digest(Subtree.POLICY)).isEqualTo(Tree.EMPTY.digest());
+    assertThat(tablet.tree().digest(Subtree.POLICY)).isEqualTo(Tree.EMPTY.digest());
     put(tablet, "passcode/min-length", "int", "6");
-    assertThat(tablet.digest(Subtree.POLICY))
+    assertThat(tablet.tree().digest(Subtree.POLICY))
         .isEqualTo(new Tree(Map.of(POLICY + "passcode/min-length", new Leaf("int", "6"))).digest());
-    assertThat(tablet.delete(POLICY + "passcode")).isEqualTo(Dm.OK);
-    assertThat(tablet.delete(POLICY + "passcode")).isEqualTo(Dm.NOT_FOUND);
-    assertThat(tablet.digest(Subtree.POLICY)).isEqualTo(Tree.EMPTY.digest());
+    assertThat(tablet.tree().delete(POLICY + "passcode")).isEqualTo(Dm.OK);
+    assertThat(tablet.tree().delete(POLICY + "passcode")).isEqualTo(Dm.NOT_FOUND);
+    assertThat(tablet.tree().digest(Subtree.POLICY)).isEqualTo(Tree.EMPTY.digest());
   }
 
   @Test
@@ -125,7 +125,7 @@ class SimulatedDeviceTest {
     Screen asked = tablet.screen(true);
     assertThat(asked.screen()).isEqualTo("home");
     assertThat(asked.passcodeUntil()).isPresent();
-    assertThat(tablet.read("./Vendor/Pinwright/Facts/security"))
+    assertThat(tablet.tree().read("./Vendor/Pinwright/Facts/security"))
         .containsKey("./Vendor/Pinwright/Facts/security/passcode-due");
     tablet.state().passcodeAsked -= Duration.ofHours(3).toMillis();
     assertThat(tablet.screen(true).screen()).isEqualTo("passcode");
@@ -192,10 +192,10 @@ class SimulatedDeviceTest {
   void whatIsRolledBackIsAsItWas() {
     SimulatedDevice tablet = unpack("T10");
     put(tablet, "passcode/min-length", "int", "6");
-    Object before = tablet.snapshot();
+    Object before = tablet.tree().snapshot();
     put(tablet, "passcode/min-length", "int", "9");
     put(tablet, "restrictions/camera-off", "bool", "true");
-    assertThat(tablet.restore(before)).isTrue();
+    assertThat(tablet.tree().restore(before)).isTrue();
     assertThat(tablet.screen(true).settings())
         .extracting(Screen.Told::value)
         .containsExactly("6 characters");
@@ -205,14 +205,16 @@ class SimulatedDeviceTest {
   @Test
   void factsAreReadByPathAndTellOfThePasscode() {
     SimulatedDevice phone = unpack("P5");
-    Map<String, Leaf> security = phone.read(Dm.FACTS + "/security");
+    Map<String, Leaf> security = phone.tree().read(Dm.FACTS + "/security");
     assertThat(security).containsEntry(Dm.FACTS + "/security/passcode-present", flag("false"));
     phone.choosePasscode("2468");
-    assertThat(phone.read(Dm.FACTS + "/security"))
+    assertThat(phone.tree().read(Dm.FACTS + "/security"))
         .containsEntry(Dm.FACTS + "/security/passcode-present", flag("true"));
-    assertThat(phone.read(Dm.FACTS)).containsKey(Dm.FACTS + "/network/phone-number");
-    assertThat(unpack("T10").read(Dm.FACTS)).doesNotContainKey(Dm.FACTS + "/network/phone-number");
-    assertThat(phone.read("./DevInfo/Man").values()).containsExactly(new Leaf("chr", "Kestre"));
+    assertThat(phone.tree().read(Dm.FACTS)).containsKey(Dm.FACTS + "/network/phone-number");
+    assertThat(unpack("T10").tree().read(Dm.FACTS))
+        .doesNotContainKey(Dm.FACTS + "/network/phone-number");
+    assertThat(phone.tree().read("./DevInfo/Man").values())
+        .containsExactly(new Leaf("chr", "Kestre"));
   }
 
   private static Leaf flag(String value) {
@@ -222,7 +224,7 @@ class SimulatedDeviceTest {
   @Test
   void ringingGoesOnUntilItIsStoppedAndIsReportedThen() {
     SimulatedDevice phone = unpack("P5");
-    assertThat(phone.exec("./Vendor/Pinwright/Operations/Ring", null, "c-9"))
+    assertThat(phone.tree().exec("./Vendor/Pinwright/Operations/Ring", null, "c-9"))
         .isEqualTo(Dm.ACCEPTED);
     assertThat(phone.screen(true).ringing()).isTrue();
     assertThat(phone.state().reports).isEmpty();
@@ -236,7 +238,7 @@ class SimulatedDeviceTest {
   void messagesAreShownAndPutAway() {
     SimulatedDevice phone = unpack("P5");
     for (int i = 0; i < 25; i++) {
-      phone.show("notice " + i, "m-" + i);
+      phone.tree().show("notice " + i, "m-" + i);
     }
     assertThat(phone.screen(true).messages()).hasSize(20).noneMatch(Screen.Message::read);
     assertThat(phone.screen(true).messages().get(0).text()).isEqualTo("notice 24");
@@ -262,14 +264,14 @@ class SimulatedDeviceTest {
   @Test
   void anUpdateAndTamperingShowAtTheNextCheckIn() {
     SimulatedDevice tablet = unpack("T10");
-    tablet.read(Dm.FACTS);
+    tablet.tree().read(Dm.FACTS);
     assertThat(tablet.state().factsChanged).isFalse();
     tablet.updateOs("7.2.1");
     assertThat(tablet.state().factsChanged).isTrue();
     put(tablet, "restrictions/camera-off", "bool", "true");
-    String digest = tablet.digest(Subtree.POLICY);
+    String digest = tablet.tree().digest(Subtree.POLICY);
     tablet.tamper(POLICY + "restrictions/camera-off", "false");
-    assertThat(tablet.digest(Subtree.POLICY)).isNotEqualTo(digest);
+    assertThat(tablet.tree().digest(Subtree.POLICY)).isNotEqualTo(digest);
   }
 
   @Test
