@@ -1,6 +1,7 @@
 import { call, h, listen, nav, paper } from './common.js';
 import { appTiles, openApp, shelfScreen } from './apps.js';
 import { exitScreen, kioskScreen } from './kiosk.js';
+import { mailScreen } from './mailbox.js';
 
 nav();
 
@@ -14,6 +15,7 @@ let choosing = false;
 let page; // what the browser shows; undefined while it is not open
 let faultsOpen = false;
 let appsOpen = false;
+let mailOpen = false;
 let shelfWords; // what is looked for on the shelf; undefined while it is not open
 let staff = false; // whether the code that leaves the kiosk is being typed
 
@@ -154,6 +156,11 @@ const screens = {
     ),
   restarting: () => busy('Restarting', ''),
   off: () => h('div', { className: 'switched-off' }, button('Switch on', () => post('switch-on'))),
+  asleep: (d) =>
+    h('div', { className: 'switched-off asleep' },
+      d.provided.lidClosed
+        ? button('Open the lid', () => post('lid', { on: false }))
+        : button('Wake it', () => post('wake'))),
   'first-run': (d) =>
     h(
       'div',
@@ -286,6 +293,11 @@ const screens = {
         draw(last, true);
       },
     }),
+  mail: (d) =>
+    mailScreen(d, () => {
+      mailOpen = false;
+      draw(last, true);
+    }),
   app: (d) =>
     openApp(d.installed.find((a) => a.id === d.opened), d.written, () => post('app', { app: '' })),
   home: (d) =>
@@ -345,6 +357,12 @@ const screens = {
             }
           },
         }),
+        d.provided.mailboxes.length
+          ? tile('Mail', '#3f5f8a', false, () => {
+              mailOpen = true;
+              draw(d, true);
+            })
+          : null,
         Object.keys(d.shelf).length
           ? tile('Shelf', '#8a6a1f', false, () => {
               shelfWords = '';
@@ -390,7 +408,7 @@ function tile(name, colour, off, open) {
 /** Opens an address in the browser, if the rules of the device let it. */
 async function visit(address) {
   const a = await call('POST', `${base}/open`, { address });
-  page = { address, objection: a.objection };
+  page = { address, objection: a.objection, way: a.way };
   draw(last, true);
 }
 
@@ -417,7 +435,8 @@ function browser() {
     ),
     page.objection
       ? h('div', { className: 'blocked', id: 'blocked', role: 'alert' }, h('h1', {}, 'Not opened'), h('p', {}, page.objection))
-      : h('div', { className: 'opened', id: 'opened' }, h('h1', {}, host), h('p', {}, `The page at ${page.address}.`)),
+      : h('div', { className: 'opened', id: 'opened' }, h('h1', {}, host), h('p', {}, `The page at ${page.address}.`),
+          ...page.way.map((w) => h('p', { className: 'way' }, w))),
   );
 }
 
@@ -478,6 +497,24 @@ function keypad(d, head, label, action, act) {
   );
 }
 
+/** Writes in a font the organisation has handed out, where there is one. */
+let worn;
+async function wear(file) {
+  if (file === worn) return;
+  worn = file;
+  if (!file) {
+    screen.style.fontFamily = '';
+    return;
+  }
+  const face = new FontFace('handed-out', `url(/content/${file.slice('sha256:'.length)})`);
+  try {
+    document.fonts.add(await face.load());
+    screen.style.fontFamily = "'handed-out', sans-serif";
+  } catch {
+    screen.style.fontFamily = ''; // no font a browser can read
+  }
+}
+
 let last;
 function draw(d, force = false) {
   last = d;
@@ -487,16 +524,17 @@ function draw(d, force = false) {
   document.getElementById('bar').classList.toggle('bare', d.screen === 'kiosk' && d.kiosk.off.includes('status-bar'));
   document.getElementById('bar').replaceChildren(
     h('span', {}, new Date().toTimeString().slice(0, 5)),
-    h('span', { className: 'right' }, d.offline ? 'no network' : !d.managed ? 'Wi-Fi' : d.pushOnly ? 'saving battery' : d.online ? 'connected' : 'connecting', `  ${level} %${d.charging ? ' charging' : ''}`),
+    h('span', { className: 'right' }, d.noticed.tunnel && !d.offline ? 'tunnel  ' : '', d.offline ? 'no network' : !d.managed ? 'Wi-Fi' : d.pushOnly ? 'saving battery' : d.online ? 'connected' : 'connecting', `  ${level} %${d.charging ? ' charging' : ''}`),
   );
-  const key = JSON.stringify([d.screen, d.reason, d.lockText, d.lockPhone, d.passcodeDemand, d.passcodeUntil, d.signIn, d.signedIn, d.shortcuts, d.noticed, d.offer, d.order, d.firstRun, d.gate, d.updating, d.update, d.kiosk, d.kioskBack, d.installed, d.coming, d.shelf, d.wishes, d.opened, d.written]);
+  const key = JSON.stringify([d.screen, d.reason, d.lockText, d.lockPhone, d.passcodeDemand, d.passcodeUntil, d.signIn, d.signedIn, d.shortcuts, d.noticed, d.offer, d.order, d.firstRun, d.gate, d.updating, d.update, d.kiosk, d.kioskBack, d.installed, d.coming, d.shelf, d.wishes, d.opened, d.written, d.provided]);
   if (key !== shown || force) {
     if (key !== shown && !force) complaint = [];
     shown = key;
     if (d.screen !== 'kiosk') staff = false;
-    const shows = d.screen === 'kiosk' && staff ? 'exit' : d.screen !== 'home' ? d.screen : choosing ? 'passcode' : page ? 'browser' : shelfWords !== undefined ? 'shelf' : d.installed.some((a) => a.id === d.opened) ? 'app' : 'home';
+    const shows = d.screen === 'kiosk' && staff ? 'exit' : d.screen !== 'home' ? d.screen : choosing ? 'passcode' : page ? 'browser' : mailOpen ? 'mail' : shelfWords !== undefined ? 'shelf' : d.installed.some((a) => a.id === d.opened) ? 'app' : 'home';
     screen.replaceChildren(screens[shows](d));
     screen.dataset.screen = shows;
+    wear(d.noticed.font);
     // a hundred percent is as drawn; at a tenth it can still be read
     screen.style.filter = d.noticed.brightness ? `brightness(${0.55 + 0.0045 * Number(d.noticed.brightness)})` : '';
   }
@@ -597,6 +635,9 @@ function aside(d) {
       button(d.offline ? 'Come back' : 'Go out of reach', () => post('offline', { offline: !d.offline })),
       button('Check in now', () => post('check-in')),
       button(d.inUse ? 'Lay it down' : 'Use it', () => post('use', { on: !d.inUse })),
+      d.kind === 'laptop'
+        ? button(d.provided.lidClosed ? 'Open the lid' : 'Close the lid', () => post('lid', { on: !d.provided.lidClosed }))
+        : null,
       button(d.pushOnly ? 'Keep a connection open' : 'Save battery: wait to be pushed', () =>
         post('save-battery', { on: !d.pushOnly })),
       d.removable ? button('End management', () => post('leave')) : null,
@@ -616,6 +657,16 @@ function aside(d) {
       : '',
     d.turnedOff.length
       ? h('div', {}, h('h3', {}, 'Turned off here'), h('p', { className: 'off-list', id: 'turned-off' }, d.turnedOff.join(', ')))
+      : '',
+    d.provided.certificates.length
+      ? h('div', { id: 'certificates' }, h('h3', {}, 'Certificates'),
+          ...d.provided.certificates.map((c) =>
+            h('p', { className: 'off-list' },
+              `${c.own ? 'Proves itself as' : 'Trusts'} ${c.name}${c.kept ? '' : ' (can be taken off)'}`)))
+      : '',
+    Object.keys(d.provided.scripts).length
+      ? h('div', { id: 'scripts' }, h('h3', {}, 'What its scripts wrote'),
+          ...Object.entries(d.provided.scripts).map(([name, said]) => h('pre', { className: 'script' }, `${name}: ${said}`)))
       : '',
     h('h3', {}, `Set by the organisation (${d.settings.length})`),
     ...[...new Set(d.settings.map((s) => s.section))].flatMap((section) => [

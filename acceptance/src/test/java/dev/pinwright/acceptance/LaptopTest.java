@@ -12,6 +12,7 @@ import dev.pinwright.client.model.Dispatch;
 import dev.pinwright.client.model.DispatchOrder;
 import dev.pinwright.client.model.Process;
 import dev.pinwright.client.model.Profile;
+import dev.pinwright.protocol.pki.Pki;
 import dev.pinwright.sandbox.device.Agent;
 import dev.pinwright.sandbox.device.Screen;
 import java.nio.file.Files;
@@ -44,7 +45,11 @@ class LaptopTest {
   }
 
   private static String script(String text) throws Exception {
-    Path file = Files.createTempFile("script", ".sh");
+    return file(text, ".sh");
+  }
+
+  private static String file(String text, String ending) throws Exception {
+    Path file = Files.createTempFile("laptop", ending);
     Files.writeString(file, text);
     try {
       return "sha256:" + rig.client.storeFile(file, file.getFileName().toString(), null).getId();
@@ -90,6 +95,39 @@ class LaptopTest {
     assertThatThrownBy(
             () -> ended(CommandKey.RUN_SCRIPT, Map.of("script", "sha256:" + "0".repeat(64))))
         .hasMessageContaining("no file");
+  }
+
+  @Test
+  void scriptsRunWhenSomebodySignsInAndOutAndCertificatesAreTrusted() throws Exception {
+    String root = rig.client.intake().getJoinFile(desk.kiosks("Trusting", 1).getId()).getRoot();
+    Profile profile =
+        desk.profile(
+            "Office",
+            Map.of(
+                "scripts[drive].file",
+                script("#!/bin/sh\necho the drive is there\n"),
+                "scripts[bye].file",
+                script("#!/bin/sh\nsleep 90\n"),
+                "scripts[bye].when",
+                "sign-out",
+                "scripts[bye].limit",
+                30,
+                "certificates[house].file",
+                file(root, ".pem"),
+                "certificates[house].kept",
+                true),
+            Desk.device(id));
+    desk.publish(profile);
+    Rig.eventually(
+        () -> laptop.screen().provided().certificates(),
+        List.of(new Screen.Certificate(Pki.commonName(Pki.certificate(root)), false, true))
+            ::equals);
+    assertThat(laptop.screen().provided().scripts()).as("nobody signed in").isEmpty();
+    assertThat(laptop.signIn("ines")).isEmpty();
+    assertThat(laptop.screen().provided().scripts())
+        .containsExactly(Map.entry("drive", "Ended with 0.\nthe drive is there\n"));
+    laptop.signOut();
+    assertThat(laptop.screen().provided().scripts()).containsEntry("bye", "Stopped after 30 s.");
   }
 
   @Test

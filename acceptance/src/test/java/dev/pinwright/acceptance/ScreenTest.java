@@ -296,6 +296,7 @@ class ScreenTest {
     assertThat(
             phone
                 .device()
+                .tree()
                 .exec(
                     "./Vendor/Pinwright/Operations/Assist",
                     "{\"shows\":\"whole\",\"address\":\"wss://127.0.0.1:1/assist/x\"}",

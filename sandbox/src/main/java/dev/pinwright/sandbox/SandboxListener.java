@@ -9,6 +9,7 @@ import com.fasterxml.jackson.datatype.jdk8.Jdk8Module;
 import dev.pinwright.sandbox.device.Agent;
 import dev.pinwright.sandbox.device.Fleet;
 import dev.pinwright.sandbox.device.Model;
+import dev.pinwright.sandbox.device.SimulatedDevice;
 import io.javalin.Javalin;
 import io.javalin.config.RoutesConfig;
 import io.javalin.http.Context;
@@ -226,15 +227,13 @@ public final class SandboxListener implements AutoCloseable {
         });
     r.post(
         "/api/devices/{id}/open",
-        ctx ->
-            json(
-                ctx,
-                Map.of(
-                    "objection",
-                    agent(ctx)
-                        .device()
-                        .open(string(read(ctx, Address.class).address()))
-                        .orElse(""))));
+        ctx -> {
+          SimulatedDevice device = agent(ctx).device();
+          String address = string(read(ctx, Address.class).address());
+          json(
+              ctx,
+              Map.of("objection", device.open(address).orElse(""), "way", device.way(address)));
+        });
     r.post(
         "/api/devices/{id}/sign-in",
         ctx ->
@@ -242,10 +241,7 @@ public final class SandboxListener implements AutoCloseable {
                 ctx,
                 Map.of(
                     "objection",
-                    agent(ctx)
-                        .device()
-                        .signIn(string(read(ctx, Login.class).login()))
-                        .orElse(""))));
+                    agent(ctx).signIn(string(read(ctx, Login.class).login())).orElse(""))));
     r.post(
         "/api/devices/{id}/exit-code",
         ctx -> {
@@ -281,7 +277,9 @@ public final class SandboxListener implements AutoCloseable {
         "language",
         (a, ctx) -> after(a, () -> a.device().speak(string(read(ctx, Language.class).language()))));
     act(r, "end-watching", (a, ctx) -> a.endWatching());
-    act(r, "sign-out", (a, ctx) -> a.device().signOut());
+    act(r, "sign-out", (a, ctx) -> a.signOut());
+    act(r, "wake", (a, ctx) -> a.device().wake());
+    act(r, "lid", (a, ctx) -> a.lid(read(ctx, Saver.class).on()));
     act(r, "update", (a, ctx) -> a.installUpdate());
     r.post(
         "/api/devices/{id}/unlock",

@@ -18,10 +18,14 @@ import dev.pinwright.sandbox.vendor.Vendor;
 import dev.pinwright.sandbox.vendor.Vendors;
 import io.netty.handler.ssl.SslContext;
 import java.io.IOException;
+import java.io.InputStream;
 import java.io.UncheckedIOException;
 import java.net.URI;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.security.cert.CertificateException;
+import java.security.cert.CertificateFactory;
+import java.security.cert.X509Certificate;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
@@ -234,6 +238,12 @@ public final class Agent implements AutoCloseable {
       state.givenName = "";
       state.inUse = false;
       state.scripts.clear();
+      state.scriptEnds.clear();
+      state.certificates.clear();
+      state.touchedAt = 0;
+      state.lidClosed = false;
+      state.inHours = false;
+      state.offByHours = false;
       state.written.clear();
       state.endedProcesses.clear();
       state.opened = "";
@@ -302,8 +312,10 @@ public final class Agent implements AutoCloseable {
   public void switchOn() {
     synchronized (device) {
       state.off = false;
+      state.offByHours = false;
     }
     offline(false);
+    runScripts("start");
   }
 
   /** It has told what it had to, and goes off where it was to. */
@@ -354,9 +366,31 @@ public final class Agent implements AutoCloseable {
         : Optional.of(new HttpLine(network, identity(), server));
   }
 
+  /** Whom a certificate is of; empty where a file is none. */
+  private static Optional<String> certifies(Path file) {
+    try (InputStream in = Files.newInputStream(file)) {
+      return CertificateFactory.getInstance("X.509").generateCertificate(in)
+              instanceof X509Certificate certificate
+          ? Optional.of(Pki.commonName(certificate))
+          : Optional.empty();
+    } catch (IOException e) {
+      throw new UncheckedIOException(e);
+    } catch (CertificateException e) {
+      return Optional.empty();
+    }
+  }
+
   /** Time passes: what waited for it is installed. */
   void live() {
     device.live();
+    switch (device.powerDue()) {
+      case SWITCH_OFF -> checkIn(false);
+      case SWITCH_ON -> switchOn();
+      case NOTHING, RESTART -> {}
+    }
+    if (device.started()) {
+      runScripts("start");
+    }
     installer.go();
     device.updateDue().ifPresent(this::update);
   }
@@ -511,7 +545,7 @@ public final class Agent implements AutoCloseable {
               .thenAccept(
                   right -> {
                     if (right) {
-                      device.tree().hasFile(id);
+                      device.tree().hasFile(id, files.find(id).flatMap(Agent::certifies));
                     }
                   });
     }
@@ -605,6 +639,42 @@ public final class Agent implements AutoCloseable {
               Math.min(end.seconds(), run.mostSeconds()),
               TimeUnit.SECONDS);
     }
+  }
+
+  /** The lid of a laptop is closed, or opened. */
+  public void lid(boolean closed) {
+    device.lid(closed);
+    checkIn(false);
+  }
+
+  /** Signs somebody in to a laptop; why not, when they may not. */
+  public Optional<String> signIn(String login) {
+    Optional<String> objection = device.signIn(login);
+    if (objection.isEmpty()) {
+      runScripts("sign-in");
+    }
+    return objection;
+  }
+
+  /** Signs out whoever is signed in to a laptop. */
+  public void signOut() {
+    device.signOut();
+    runScripts("sign-out");
+  }
+
+  /** Runs what is to run by itself when something happens. */
+  private void runScripts(String when) {
+    device
+        .scripts(when)
+        .forEach(
+            (entry, script) -> {
+              Laptop.Run end = Laptop.run(files.find(script.file()).map(Agent::read).orElse(""));
+              device.scriptEnded(
+                  entry,
+                  end.seconds() > script.mostSeconds()
+                      ? "Stopped after " + script.mostSeconds() + " s."
+                      : "Ended with " + end.exit() + ".\n" + end.output());
+            });
   }
 
   private static String read(Path file) {

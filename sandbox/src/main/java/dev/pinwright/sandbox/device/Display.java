@@ -27,7 +27,8 @@ record Display(
     KioskBox kiosk,
     Passcode passcode,
     AppBox apps,
-    Updates updates) {
+    Updates updates,
+    Power power) {
 
   /**
    * The screen as it is now.
@@ -56,6 +57,8 @@ record Display(
       screen = "first-run";
     } else if (handover.atGate()) {
       screen = "gate";
+    } else if (power.asleep(System.currentTimeMillis())) {
+      screen = "asleep";
     } else if (state.locked) {
       screen = "locked";
     } else if (demand == PasscodePolicy.Demand.NOW) {
@@ -159,7 +162,12 @@ record Display(
             ? Optional.empty()
             : updates
                 .offered(state.clock().toLocalDate())
-                .map(v -> new Screen.Update(v.toString(), updates.words(v))));
+                .map(v -> new Screen.Update(v.toString(), updates.words(v))),
+        new Screen.Provided(
+            obedience.mailboxes(this::filled),
+            obedience.certificates(),
+            Map.copyOf(state.scriptEnds),
+            state.lidClosed));
   }
 
   private Optional<Screen.Order> order() {

@@ -139,6 +139,7 @@ final class Drawing {
       case "sign-in" -> page("Sign in", screen.signIn().map(Screen.SignIn::banner).orElse(""));
       case "passcode" -> page("Choose a passcode", screen.passcodeDemand());
       case "kiosk" -> screen.kiosk().ifPresent(this::kiosk);
+      case "asleep", "off" -> fill(Color.BLACK);
       case "home" -> opened().ifPresentOrElse(this::app, this::home);
       default -> page("One moment", screen.reason());
     }

@@ -50,8 +50,9 @@ final class Laptop {
   }
 
   /**
-   * Runs a script: {@code echo}, {@code sleep} with seconds and {@code exit} are understood, {@code
-   * #} begins a remark, and of anything else it is written that it is not found.
+   * Runs a script: {@code echo}, {@code mount-drive}, {@code sleep} with seconds and {@code exit}
+   * are understood, {@code #} begins a remark, and of anything else it is written that it is not
+   * found.
    */
   static Run run(String script) {
     StringBuilder out = new StringBuilder();
@@ -65,6 +66,7 @@ final class Laptop {
       String rest = m.group(2).replaceAll("^[\"']|[\"']$", "");
       switch (m.group(1)) {
         case "echo" -> out.append(rest).append('\n');
+        case "mount-drive" -> out.append("mounted ").append(rest.replace("\"", "")).append('\n');
         case "sleep" -> seconds += rest.matches("\\d{1,6}") ? Long.parseLong(rest) : 0;
         case "exit" -> {
           return new Run(

@@ -111,10 +111,15 @@ public final class ManagedTree implements DeviceSide {
         .flatMap(s -> StoredFile.referred(text));
   }
 
-  /** Says that a file was fetched and is what it should be. */
-  void hasFile(String id) {
+  /**
+   * Says that a file was fetched and is what it should be.
+   *
+   * @param of whom it is, where it is a certificate
+   */
+  void hasFile(String id, Optional<String> of) {
     synchronized (device) {
       state.files.add(id);
+      of.ifPresent(name -> state.certificates.put(id, name));
     }
   }
 
@@ -125,6 +130,7 @@ public final class ManagedTree implements DeviceSide {
       state.policy.forEach((path, leaf) -> named(path, leaf[1]).ifPresent(named::add));
       state.scripts.forEach(run -> named.add(run.file()));
       state.files.retainAll(named);
+      state.certificates.keySet().retainAll(named);
     }
   }
 

@@ -6,10 +6,12 @@ import dev.pinwright.core.file.StoredFile;
 import dev.pinwright.core.signin.SignInWindow;
 import dev.pinwright.core.web.WebRules;
 import java.time.LocalDateTime;
+import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.TreeMap;
+import java.util.function.UnaryOperator;
 
 /** What a device does about the settings it has. Guarded by the device it belongs to. */
 record Obedience(State state) {
@@ -80,5 +82,62 @@ record Obedience(State state) {
     return entries("shortcuts").values().stream()
         .map(s -> new Screen.Shortcut(s.getOrDefault("title", ""), s.getOrDefault("address", "")))
         .toList();
+  }
+
+  /** By what way its browser reaches what it opens. */
+  Way way() {
+    return new Way(
+        List.copyOf(entries("vpn").values()), List.copyOf(entries("proxy").values()), state.wifi);
+  }
+
+  /** Mailboxes that are set up; whose password nobody said, its holder is asked for. */
+  List<Screen.Mailbox> mailboxes(UnaryOperator<String> filled) {
+    return entries("mail").values().stream()
+        .map(
+            m ->
+                new Screen.Mailbox(
+                    filled.apply(m.getOrDefault("address", "")),
+                    m.getOrDefault("server-in", ""),
+                    m.getOrDefault("server-out", ""),
+                    m.getOrDefault("days", ""),
+                    filled.apply(m.getOrDefault("signature", "")),
+                    !m.containsKey("secret"),
+                    Boolean.parseBoolean(m.get("attachments-off"))))
+        .toList();
+  }
+
+  /** Certificates it holds: whom it trusts, and what it proves itself with. */
+  List<Screen.Certificate> certificates() {
+    List<Screen.Certificate> out = new ArrayList<>();
+    entries("certificates")
+        .forEach(
+            (entry, c) ->
+                out.add(
+                    new Screen.Certificate(
+                        StoredFile.referred(c.getOrDefault("file", ""))
+                            .map(state.certificates::get)
+                            .orElse(entry),
+                        "identity".equals(c.get("use")),
+                        Boolean.parseBoolean(c.get("kept")))));
+    return out;
+  }
+
+  /** Scripts that run by themselves when something happens: their files and longest runs. */
+  Map<String, State.ScriptRun> scripts(String when) {
+    Map<String, State.ScriptRun> out = new TreeMap<>();
+    entries("scripts")
+        .forEach(
+            (entry, s) -> {
+              if (s.getOrDefault("when", "sign-in").equals(when)) {
+                StoredFile.referred(s.getOrDefault("file", ""))
+                    .ifPresent(
+                        file ->
+                            out.put(
+                                entry,
+                                new State.ScriptRun(
+                                    "", file, Long.parseLong(s.getOrDefault("limit", "60")))));
+              }
+            });
+    return out;
   }
 }

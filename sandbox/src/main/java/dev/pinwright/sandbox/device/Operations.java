@@ -115,9 +115,7 @@ final class Operations {
         return Dm.OK;
       }
       case "restart" -> {
-        state.opened = "";
-        state.signedIn = null;
-        state.restartedUntil = System.currentTimeMillis() + RESTART_MILLIS;
+        restart();
         state.reports.add(State.Report.of(correlator, Dm.OK));
         return Dm.ACCEPTED;
       }
@@ -191,6 +189,13 @@ final class Operations {
         return uri.startsWith(OPERATIONS) ? Dm.NOT_SUPPORTED : Dm.NOT_FOUND;
       }
     }
+  }
+
+  /** Shuts down what runs and comes up again. */
+  void restart() {
+    state.opened = "";
+    state.signedIn = null;
+    state.restartedUntil = System.currentTimeMillis() + RESTART_MILLIS;
   }
 
   /** Somebody uses it from now on, or lays it down: then it does what was put off. */

@@ -29,6 +29,7 @@ import java.util.Optional;
  * @param language its holder reads
  * @param givenName by a cable; empty for none
  * @param update a version of the system that can be installed
+ * @param provided what it was set up with for work
  */
 public record Screen(
     String id,
@@ -91,7 +92,8 @@ public record Screen(
     boolean inUse,
     String language,
     String givenName,
-    Optional<Update> update) {
+    Optional<Update> update,
+    Provided provided) {
   /** Whether a flag of the catalogue shows on the device, such as that its camera is gone. */
   public boolean notices(String place) {
     return "true".equals(noticed.get(place));
@@ -167,4 +169,40 @@ public record Screen(
 
   /** An address that stands on the home screen like an app. */
   public record Shortcut(String title, String address) {}
+
+  /**
+   * What a device was set up with for work.
+   *
+   * @param scripts how those that run by themselves ended last, by name
+   */
+  public record Provided(
+      List<Mailbox> mailboxes,
+      List<Certificate> certificates,
+      Map<String, String> scripts,
+      boolean lidClosed) {}
+
+  /**
+   * A mailbox.
+   *
+   * @param in host and port its mail is fetched from
+   * @param out host and port its mail is handed to
+   * @param days how far back it is kept; empty where nothing is said
+   * @param asksPassword whether its holder is asked for the password
+   */
+  public record Mailbox(
+      String address,
+      String in,
+      String out,
+      String days,
+      String signature,
+      boolean asksPassword,
+      boolean withoutAttachments) {}
+
+  /**
+   * A certificate.
+   *
+   * @param own whether the device proves itself with it, rather than trusts whoever it vouches for
+   * @param kept whether the holder cannot take it off
+   */
+  public record Certificate(String name, boolean own, boolean kept) {}
 }

@@ -38,6 +38,7 @@ public final class SimulatedDevice {
   private final AppBox apps;
   private final WorkPart work;
   private final Updates updates;
+  private final Power power;
   private final Display display;
   private final Model model;
   private final State state;
@@ -65,8 +66,10 @@ public final class SimulatedDevice {
     this.tree =
         new ManagedTree(
             this, catalog, model, state, apps, kiosk, passcode, work, updates, operations, talk);
+    this.power = new Power(state, obedience);
     this.display =
-        new Display(catalog, model, state, handover, obedience, kiosk, passcode, apps, updates);
+        new Display(
+            catalog, model, state, handover, obedience, kiosk, passcode, apps, updates, power);
     this.changed = changed;
   }
 
@@ -150,6 +153,7 @@ public final class SimulatedDevice {
 
   /** Signs somebody in to a laptop; why not, when they may not. */
   public synchronized Optional<String> signIn(String login) {
+    touched();
     Optional<String> objection = display.signIn().flatMap(w -> w.objection(login));
     if (objection.isEmpty()) {
       state.signedIn = login.isBlank() ? "a guest" : login.strip();
@@ -173,6 +177,7 @@ public final class SimulatedDevice {
 
   /** Opens an app, or goes home where none is named; why not, when it cannot. */
   public synchronized Optional<String> openApp(String app) {
+    touched();
     Instant now = Instant.now();
     Optional<String> objection = Optional.empty();
     if (kiosk.inside(now).isEmpty()) {
@@ -227,6 +232,7 @@ public final class SimulatedDevice {
 
   /** Types a character into the app on show, or takes the last one away. */
   public synchronized void type(int character) {
+    touched();
     String app = state.opened;
     if (!app.isEmpty()) {
       String before = state.written.getOrDefault(app, "");
@@ -297,7 +303,59 @@ public final class SimulatedDevice {
 
   /** Opens an address in the browser; why not, when the rules say so. */
   public synchronized Optional<String> open(String address) {
+    touched();
     return obedience.web().objection(address, Pages.category(address));
+  }
+
+  /** By what way the browser reaches an address, in words. */
+  public synchronized List<String> way(String address) {
+    return obedience.way().words(address);
+  }
+
+  private void touched() {
+    power.touched(System.currentTimeMillis());
+  }
+
+  /** Somebody touches it, which wakes it. */
+  public synchronized void wake() {
+    touched();
+    changed();
+  }
+
+  /** Closes the lid of a laptop, or opens it. */
+  public synchronized void lid(boolean closed) {
+    state.goingOff |= power.lid(closed, System.currentTimeMillis());
+    changed();
+  }
+
+  /** What the time that has come asks for; see {@link Power}. */
+  synchronized Power.Due powerDue() {
+    Power.Due due = power.due(state.clock(), System.currentTimeMillis());
+    if (due == Power.Due.SWITCH_OFF) {
+      state.goingOff = true;
+    } else if (due == Power.Due.RESTART) {
+      operations.restart();
+    }
+    return due;
+  }
+
+  /** Whether it has come up again after a restart since this was asked last. */
+  synchronized boolean started() {
+    long over = state.restartedUntil;
+    boolean started = over > state.startedFor && over < System.currentTimeMillis();
+    state.startedFor = started ? over : state.startedFor;
+    return started;
+  }
+
+  /** Scripts that run by themselves when something happens, by entry. */
+  synchronized Map<String, State.ScriptRun> scripts(String when) {
+    return obedience.scripts(when);
+  }
+
+  /** How a script that runs by itself ended. */
+  synchronized void scriptEnded(String entry, String how) {
+    state.scriptEnds.put(entry, how);
+    changed();
   }
 
   /** Its passcode, and what is asked of it. */
@@ -318,6 +376,7 @@ public final class SimulatedDevice {
 
   /** Unlocks by passcode; false when it is wrong. Without a passcode a swipe is enough. */
   public synchronized boolean unlock(String typed) {
+    touched();
     boolean right = passcode.opens(typed);
     if (right) {
       operations.clearLock();
@@ -517,7 +576,7 @@ public final class SimulatedDevice {
     state.battery = Math.max(1, Math.min(100, state.battery + step));
     if (state.battery < 8) {
       state.charging = true;
-    } else if (state.battery > 99) {
+    } else if (state.battery > power.most()) {
       state.charging = false;
     }
     boolean left = kiosk.backAt(Instant.now()).isPresent();

@@ -72,6 +72,9 @@ final class State {
   /** Digests of the files it has fetched and found to be right. */
   public TreeSet<String> files = new TreeSet<>();
 
+  /** Whom the certificates among them are of, by digest. */
+  public TreeMap<String, String> certificates = new TreeMap<>();
+
   /** What it was told of itself. */
   public TreeMap<String, String[]> own = new TreeMap<>();
 
@@ -211,6 +214,25 @@ final class State {
 
   /** The name it was given by a cable; empty for none. */
   public String givenName = "";
+
+  /** When somebody touched it last, in milliseconds; 0 before that counts. */
+  public long touchedAt;
+
+  public boolean lidClosed;
+
+  /** Whether it was in its hours when it last looked, and whether it is off because they ended. */
+  public boolean inHours;
+
+  public boolean offByHours;
+
+  /** The day it restarted by itself last. */
+  public String restartedOn = "";
+
+  /** The restart its scripts ran for last, as the moment it was over. */
+  public long startedFor;
+
+  /** How the scripts that run by themselves ended last, by entry. */
+  public TreeMap<String, String> scriptEnds = new TreeMap<>();
 
   /** Documents a cable put on it: digests by title. */
   public TreeMap<String, String> documents = new TreeMap<>();

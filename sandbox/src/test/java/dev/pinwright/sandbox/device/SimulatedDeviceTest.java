@@ -12,11 +12,13 @@ import java.nio.file.Path;
 import java.time.DayOfWeek;
 import java.time.Duration;
 import java.time.LocalDate;
+import java.time.LocalDateTime;
 import java.time.ZoneId;
 import java.time.format.TextStyle;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
+import java.util.Optional;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
@@ -279,5 +281,91 @@ class SimulatedDeviceTest {
     SimulatedDevice tablet = unpack("T10");
     put(tablet, "wifi/galleries/passphrase", "chr", "lantern over the quay");
     assertThat(tablet.screen(true).settings().toString()).doesNotContain("lantern");
+  }
+
+  @Test
+  void itsBrowserGoesThroughTheTunnelAndByTheProxyItWasTold() {
+    SimulatedDevice tablet = supervised("T10");
+    put(tablet, "vpn/museum/server", "chr", "tunnel.vellmar.example");
+    put(tablet, "vpn/museum/networks", "chr", "[\"10.20.0.0/16\"]");
+    put(tablet, "proxy/web/host", "chr", "proxy.vellmar.example:3128");
+    put(tablet, "proxy/web/except", "chr", "[\"vellmar.example\"]");
+    String tunnel = "Through the tunnel to tunnel.vellmar.example.";
+    String proxy = "By way of the proxy proxy.vellmar.example:3128.";
+    assertThat(tablet.way("https://10.20.3.4/x")).containsExactly(tunnel, proxy);
+    assertThat(tablet.way("https://10.21.3.4/x")).containsExactly(proxy);
+    assertThat(tablet.way("https://tickets.vellmar.example/")).isEmpty();
+    put(tablet, "vpn/museum/networks", "chr", "[]");
+    assertThat(tablet.way("tickets.vellmar.example")).containsExactly(tunnel);
+    put(tablet, "vpn/museum/apps", "chr", "[\"system.camera\"]");
+    put(tablet, "proxy/web/network", "chr", "Vellmar-Devices");
+    assertThat(tablet.way("https://10.20.3.4/x")).isEmpty();
+    tablet.joinNetwork("Vellmar-Devices");
+    assertThat(tablet.way("https://10.20.3.4/x")).containsExactly(proxy);
+  }
+
+  @Test
+  void itsMailboxesAreSetUpAndWhosePasswordNobodySaidAsksForIt() {
+    SimulatedDevice tablet = supervised("T10");
+    put(tablet, "mail/desk/address", "chr", "desk@vellmar.example");
+    put(tablet, "mail/desk/server-in", "chr", "mail.vellmar.example:993");
+    put(tablet, "mail/desk/attachments-off", "bool", "true");
+    assertThat(tablet.screen(true).provided().mailboxes())
+        .containsExactly(
+            new Screen.Mailbox(
+                "desk@vellmar.example", "mail.vellmar.example:993", "", "", "", true, true));
+    put(tablet, "mail/desk/secret", "chr", "mail password");
+    assertThat(tablet.screen(true).provided().mailboxes().get(0).asksPassword()).isFalse();
+  }
+
+  @Test
+  void itSleepsWhenNobodyTouchesItAndWhenItsLidIsClosed() {
+    SimulatedDevice laptop = supervised("Note 14");
+    put(laptop, "power/sleep-battery", "int", "5");
+    put(laptop, "power/lid", "chr", "sleep");
+    laptop.wake();
+    assertThat(laptop.screen(true).screen()).isNotEqualTo("asleep");
+    laptop.state().touchedAt -= Duration.ofMinutes(6).toMillis();
+    assertThat(laptop.screen(true).screen()).isEqualTo("asleep");
+    laptop.wake();
+    laptop.lid(true);
+    assertThat(laptop.screen(true).screen()).isEqualTo("asleep");
+    laptop.lid(false);
+    assertThat(laptop.screen(true).screen()).isNotEqualTo("asleep");
+    put(laptop, "power/lid", "chr", "off");
+    laptop.lid(true);
+    assertThat(laptop.state().goingOff).isTrue();
+  }
+
+  @Test
+  void itIsOnInItsHoursAndRestartsInTheNightOfItsDay() {
+    SimulatedDevice tablet = supervised("T10");
+    put(tablet, "power/on-hours", "chr", "Tue-Sun 08:30-18:30");
+    put(tablet, "power/restart-day", "chr", "wed");
+    put(tablet, "power/charge-most", "int", "80");
+    Power power = new Power(tablet.state(), new Obedience(tablet.state()));
+    assertThat(power.most()).isEqualTo(80);
+    LocalDateTime tuesday = LocalDateTime.parse("2026-06-02T18:00");
+    assertThat(power.due(tuesday, 1)).isEqualTo(Power.Due.NOTHING);
+    assertThat(power.due(tuesday.plusHours(1), 1)).isEqualTo(Power.Due.SWITCH_OFF);
+    tablet.state().off = true;
+    assertThat(power.due(tuesday.plusHours(9), 1)).as("off").isEqualTo(Power.Due.NOTHING);
+    assertThat(power.due(tuesday.plusHours(15), 1)).isEqualTo(Power.Due.SWITCH_ON);
+    tablet.state().off = false;
+    LocalDateTime night = tuesday.plusDays(7).plusHours(9);
+    assertThat(power.due(night, 1)).isEqualTo(Power.Due.SWITCH_OFF);
+    assertThat(power.due(night, 1)).as("somebody had it on").isEqualTo(Power.Due.RESTART);
+    assertThat(power.due(night, 1)).as("once a night").isEqualTo(Power.Due.NOTHING);
+  }
+
+  @Test
+  void itHoldsTheCertificatesItWasGiven() {
+    SimulatedDevice tablet = supervised("T10");
+    String root = "a".repeat(64);
+    tablet.tree().hasFile(root, Optional.of("Vellmar root"));
+    put(tablet, "certificates/house/file", "chr", "sha256:" + root);
+    put(tablet, "certificates/house/kept", "bool", "true");
+    assertThat(tablet.screen(true).provided().certificates())
+        .containsExactly(new Screen.Certificate("Vellmar root", false, true));
   }
 }

@@ -188,8 +188,8 @@ public final class DeviceLists {
    * Devices in an order, after a place in it. What many devices match is found by walking along the
    * order; what few match, by finding all of them and putting them in order. Which of the two it is
    * nobody knows beforehand, least of all for parts of words: so the first is tried for a stretch,
-   * and when that did not fill the page, how many it found decides whether to walk on; where it
-   * found next to none, the database's own statistics do.
+   * and when that did not fill the page, how many it found and how many the database's own
+   * statistics expect decide whether to walk on.
    */
   public List<Line> page(DeviceQuery query, Order order, Optional<Place> after, int limit) {
     tx.planEachTime();
@@ -204,10 +204,12 @@ public final class DeviceLists {
     }
     int missing = limit - walked.size();
     long all = estimated("device d", Map.of());
+    long expected = expected(query);
+    // where those found are more than there ought to be, they lie close together and end here
     boolean walkOn =
         walked.size() >= TELLING
-            ? denseEnough(walked.size(), near, missing, all)
-            : !fewOf(query, limit, all);
+            ? expected > walked.size() && denseEnough(walked.size(), near, missing, all)
+            : expected * FAR >= limit * Math.max(all, 1);
     if (walkOn) {
       walked.addAll(walk(query, order, on, FAR, missing));
       if (walked.size() == limit || placeAfter(query, order, on, FAR).isEmpty()) {
@@ -250,16 +252,14 @@ public final class DeviceLists {
         && found * FAR >= missing * near;
   }
 
-  /** Whether walking far is not expected to fill a page, as far as the statistics go. */
-  private boolean fewOf(DeviceQuery query, int limit, long all) {
+  /** How many match, as far as the statistics go. */
+  private long expected(DeviceQuery query) {
     DeviceCondition condition = DeviceCondition.of(query);
-    long matching =
-        estimated(
-            (condition.sql().contains("st.") ? DeviceCondition.FROM : "device d")
-                + " where "
-                + condition.sql(),
-            condition.parameters());
-    return matching * FAR < limit * Math.max(all, 1);
+    return estimated(
+        (condition.sql().contains("st.") ? DeviceCondition.FROM : "device d")
+            + " where "
+            + condition.sql(),
+        condition.parameters());
   }
 
   /** Rows the planner expects (PostgreSQL 15, EXPLAIN): a number of its first line. */
