@@ -1,9 +1,7 @@
 package dev.pinwright.sandbox.device;
 
-import dev.pinwright.core.session.Subtree;
 import dev.pinwright.protocol.dm.DeviceSession;
 import dev.pinwright.protocol.dm.Dm;
-import dev.pinwright.protocol.dm.Positions;
 import dev.pinwright.protocol.join.JoinMessages;
 import dev.pinwright.protocol.notification.Notification;
 import dev.pinwright.protocol.pki.Pki;
@@ -26,7 +24,6 @@ import java.nio.file.Path;
 import java.security.cert.CertificateException;
 import java.security.cert.CertificateFactory;
 import java.security.cert.X509Certificate;
-import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -60,6 +57,7 @@ public final class Agent implements AutoCloseable {
   private final Joiner joiner;
   private final Installer installer;
   private final Mirror mirror;
+  private final Scripts scripts;
   private final AtomicBoolean inSession = new AtomicBoolean();
   private final AtomicBoolean another = new AtomicBoolean();
   private final AtomicLong sessionNumber = new AtomicLong(System.nanoTime() & 0xffffff);
@@ -82,6 +80,7 @@ public final class Agent implements AutoCloseable {
     this.changed = changed;
     this.joiner = new Joiner(network, vendors, device, changed, this::connect);
     this.installer = new Installer(network, files, device, this::line, () -> checkIn(false));
+    this.scripts = new Scripts(network, files, device, () -> checkIn(false));
     this.mirror = new Mirror(network, device, this::screen, this::identity, () -> checkIn(false));
   }
 
@@ -180,7 +179,6 @@ public final class Agent implements AutoCloseable {
         return false;
       }
       state.erasing = false;
-      state.reports.removeAll(told);
       if (state.faults.contains("no-erasing")) {
         return false;
       }
@@ -315,7 +313,7 @@ public final class Agent implements AutoCloseable {
       state.offByHours = false;
     }
     offline(false);
-    runScripts("start");
+    scripts.on("start");
   }
 
   /** It has told what it had to, and goes off where it was to. */
@@ -389,7 +387,7 @@ public final class Agent implements AutoCloseable {
       case NOTHING, RESTART -> {}
     }
     if (device.started()) {
-      runScripts("start");
+      scripts.on("start");
     }
     installer.go();
     device.updateDue().ifPresent(this::update);
@@ -416,85 +414,14 @@ public final class Agent implements AutoCloseable {
     DeviceSession session =
         new DeviceSession(
             device.tree(), sessionId, "SERIAL:" + state.serial, offer.dm(), MAX_MSG_SIZE);
-    List<State.Report> reports;
-    List<State.AppReport> appReports;
-    List<String> wishes;
-    List<String> kioskLefts;
-    String recoveryKey;
-    List<State.Place> trail;
-    List<State.Found> found;
-    List<String> readMessages;
-    boolean leaving;
-    List<DeviceSession.Outstanding> alerts = new ArrayList<>();
-    synchronized (device) {
-      reports = List.copyOf(state.reports);
-      appReports = List.copyOf(state.appReports);
-      wishes = List.copyOf(state.wishes);
-      for (Subtree subtree : Subtree.values()) {
-        alerts.add(
-            new DeviceSession.Outstanding(
-                subtree.digestAlert(), device.tree().digest(subtree), Optional.empty()));
-      }
-      kioskLefts = List.copyOf(state.kioskLefts);
-      recoveryKey = state.recoveryToTell;
-      trail = device.trail();
-      found = List.copyOf(state.found);
-      readMessages = List.copyOf(state.readToTell);
-      leaving = state.leaving;
-      if (leaving) {
-        alerts.add(device.leaving());
-      }
-      if (state.factsChanged) {
-        alerts.add(new DeviceSession.Outstanding(Dm.TYPE_FACTS_CHANGED, "1", Optional.empty()));
-      }
-    }
-    kioskLefts.forEach(
-        at -> alerts.add(new DeviceSession.Outstanding(Dm.TYPE_KIOSK_LEFT, at, Optional.empty())));
-    if (!recoveryKey.isEmpty()) {
-      alerts.add(
-          new DeviceSession.Outstanding(Dm.TYPE_RECOVERY_KEY, recoveryKey, Optional.empty()));
-    }
-    if (!trail.isEmpty()) {
-      alerts.add(
-          new DeviceSession.Outstanding(
-              Dm.TYPE_POSITION,
-              Positions.write(trail.stream().map(State.Place::position).toList()),
-              Optional.empty()));
-    }
-    found.forEach(
-        f ->
-            alerts.add(
-                new DeviceSession.Outstanding(
-                    Dm.TYPE_POSITION,
-                    Positions.write(List.of(f.place().position())),
-                    Optional.of(f.correlator()))));
-    readMessages.forEach(
-        m -> alerts.add(new DeviceSession.Outstanding(Dm.TYPE_MESSAGE_READ, "1", Optional.of(m))));
-    reports.forEach(
-        r ->
-            alerts.add(
-                new DeviceSession.Outstanding(r.type(), r.data(), Optional.of(r.correlator()))));
-    appReports.forEach(
-        r ->
-            alerts.add(
-                new DeviceSession.Outstanding(
-                    Dm.TYPE_APP_DONE, r.data(), Optional.of(r.correlator()))));
-    wishes.forEach(
-        app ->
-            alerts.add(new DeviceSession.Outstanding(Dm.TYPE_SHELF_WISH, app, Optional.empty())));
+    Outbox outbox = Outbox.of(device);
     HttpLine line = new HttpLine(network, identity(), URI.create(state.server));
     String path = URI.create(offer.dm()).getPath();
-    exchange(line, path, session, session.open(woken, device.tree().devInfo(), alerts))
+    exchange(line, path, session, session.open(woken, device.tree().devInfo(), outbox.alerts()))
         .whenCompleteAsync(
             (done, failure) -> {
               line.close();
-              if (failure == null) {
-                device.toldTrail(trail);
-                device.toldFound(found);
-                device.toldRead(readMessages);
-                device.toldApps(appReports, wishes);
-              }
-              ended(failure, reports, kioskLefts, recoveryKey, leaving);
+              ended(failure, outbox);
             },
             network.thinking());
   }
@@ -562,12 +489,7 @@ public final class Agent implements AutoCloseable {
     joiner.set(State.Stage.REMOVED, state.problem, state.reason);
   }
 
-  private void ended(
-      @Nullable Throwable failure,
-      List<State.Report> reported,
-      List<String> kioskLefts,
-      String recoveryKey,
-      boolean left) {
+  private void ended(@Nullable Throwable failure, Outbox outbox) {
     inSession.set(false);
     if (failure != null) {
       LOG.debug("{}: session broken off", state.serial, failure);
@@ -575,7 +497,8 @@ public final class Agent implements AutoCloseable {
       network.thinking().schedule(() -> checkIn(false), RETRY_SECONDS, TimeUnit.SECONDS);
       return;
     }
-    if (left) {
+    outbox.told();
+    if (outbox.leaving()) {
       String why =
           state.releasedBy.isEmpty()
               ? "You ended management of this device."
@@ -586,30 +509,15 @@ public final class Agent implements AutoCloseable {
       joiner.set(State.Stage.REMOVED, "", why);
       return;
     }
-    if (erasesItself(reported)) {
+    if (erasesItself(outbox.reports())) {
       return;
     }
     boolean more;
     synchronized (device) {
       // counted once it is over: who waits for one waits for what came of it
       state.sessions++;
-      state.reports.removeAll(reported);
-      state.kioskLefts.removeAll(kioskLefts);
-      if (state.recoveryToTell.equals(recoveryKey)) {
-        state.recoveryToTell = "";
-      }
       device.tree().keepNamedFiles();
-      more =
-          another.getAndSet(false)
-              || state.factsChanged
-              || !state.reports.isEmpty()
-              || state.leaving
-              || !state.found.isEmpty()
-              || !state.readToTell.isEmpty()
-              || !state.appReports.isEmpty()
-              || !state.wishes.isEmpty()
-              || device.keepRecoveryKey()
-              || !device.trail().isEmpty();
+      more = another.getAndSet(false) || Outbox.waits(device);
     }
     changed.accept(device);
     if (device.meddled() || more) {
@@ -619,26 +527,7 @@ public final class Agent implements AutoCloseable {
     }
     installer.go();
     mirror.go();
-    runScripts();
-  }
-
-  /** Scripts it was told to run end after as long as they take. */
-  private void runScripts() {
-    for (State.ScriptRun run : device.scriptsToRun()) {
-      String text = files.find(run.file()).map(Agent::read).orElse("");
-      Laptop.Run end = Laptop.run(text);
-      boolean stopped = end.seconds() > run.mostSeconds();
-      String said = stopped ? "stopped\n" : end.exit() + "\n" + end.output();
-      network
-          .thinking()
-          .schedule(
-              () -> {
-                device.report(new State.Report(Dm.TYPE_SCRIPT_END, run.correlator(), said));
-                checkIn(false);
-              },
-              Math.min(end.seconds(), run.mostSeconds()),
-              TimeUnit.SECONDS);
-    }
+    scripts.go();
   }
 
   /** The lid of a laptop is closed, or opened. */
@@ -651,7 +540,7 @@ public final class Agent implements AutoCloseable {
   public Optional<String> signIn(String login) {
     Optional<String> objection = device.signIn(login);
     if (objection.isEmpty()) {
-      runScripts("sign-in");
+      scripts.on("sign-in");
     }
     return objection;
   }
@@ -659,30 +548,7 @@ public final class Agent implements AutoCloseable {
   /** Signs out whoever is signed in to a laptop. */
   public void signOut() {
     device.signOut();
-    runScripts("sign-out");
-  }
-
-  /** Runs what is to run by itself when something happens. */
-  private void runScripts(String when) {
-    device
-        .scripts(when)
-        .forEach(
-            (entry, script) -> {
-              Laptop.Run end = Laptop.run(files.find(script.file()).map(Agent::read).orElse(""));
-              device.scriptEnded(
-                  entry,
-                  end.seconds() > script.mostSeconds()
-                      ? "Stopped after " + script.mostSeconds() + " s."
-                      : "Ended with " + end.exit() + ".\n" + end.output());
-            });
-  }
-
-  private static String read(Path file) {
-    try {
-      return Files.readString(file);
-    } catch (IOException e) {
-      throw new UncheckedIOException(e);
-    }
+    scripts.on("sign-out");
   }
 
   /** Has a file fetched that a cable puts on it; false when it is not what it should be. */

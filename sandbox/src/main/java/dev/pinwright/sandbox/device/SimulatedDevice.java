@@ -277,12 +277,6 @@ public final class SimulatedDevice {
     return apps;
   }
 
-  /** It told how installations ended, and what was picked. */
-  synchronized void toldApps(List<State.AppReport> reports, List<String> wishes) {
-    state.appReports.removeAll(reports);
-    state.wishes.removeAll(wishes);
-  }
-
   /** The holder picks an app from the shelf. */
   public synchronized void pick(String app) {
     if (!state.wishes.contains(app)) {
@@ -441,16 +435,6 @@ public final class SimulatedDevice {
   /** It told where it was. */
   synchronized void toldTrail(List<State.Place> places) {
     trail.told(places);
-  }
-
-  /** It told where it is. */
-  synchronized void toldFound(List<State.Found> told) {
-    state.found.removeAll(told);
-  }
-
-  /** It told which messages were read. */
-  synchronized void toldRead(List<String> told) {
-    state.readToTell.removeAll(told);
   }
 
   /** Puts it somewhere. Where it was before, it remembers while a trail is wanted. */
