@@ -6,7 +6,7 @@ import { Link } from 'react-router';
 import { useAct } from '../api/act';
 import { answer, api, type Schemas } from '../api/client';
 import { usePages } from '../api/pages';
-import { size } from '../rules/files';
+import { size } from '../ui/size';
 import { AskButton } from '../ui/AskButton';
 import { Button, counted, Moment, sideCard, Tag, Trouble } from '../ui/parts';
 import { onVersion } from '../ui/RecordSheet';

@@ -1,8 +1,8 @@
 import { useState } from 'react';
 import { useAct } from '../api/act';
 import type { Schemas } from '../api/client';
-import { DropFile } from '../rules/DropFile';
-import { size } from '../rules/files';
+import { DropFile } from '../ui/DropFile';
+import { size } from '../ui/size';
 import { Sheet } from '../ui/Dialog';
 import { Button, Trouble } from '../ui/parts';
 import { bring, runsOn } from './apps';

@@ -3,7 +3,7 @@ import { useDeferredValue, useState } from 'react';
 import { Link } from 'react-router';
 import { useAct } from '../api/act';
 import { answer, api, type Schemas } from '../api/client';
-import { size } from '../rules/files';
+import { size } from '../ui/size';
 import { Sheet } from '../ui/Dialog';
 import { Button, Labelled, Trouble } from '../ui/parts';
 import { LICENSED } from './licenses';

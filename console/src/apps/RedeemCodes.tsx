@@ -2,7 +2,7 @@ import { useState } from 'react';
 import { useAct } from '../api/act';
 import { answer, api, type Schemas } from '../api/client';
 import { useQuery } from '@tanstack/react-query';
-import { DropFile } from '../rules/DropFile';
+import { DropFile } from '../ui/DropFile';
 import { Sheet } from '../ui/Dialog';
 import { Button, counted, Labelled, Trouble } from '../ui/parts';
 

@@ -3,6 +3,7 @@ import { useState } from 'react';
 import { useAct } from '../api/act';
 import { answer, api, type Schemas } from '../api/client';
 import { Sheet } from '../ui/Dialog';
+import { DropFile } from '../ui/DropFile';
 import { Button, counted, Labelled, Trouble } from '../ui/parts';
 
 function Said({ title, words, rust }: { title: string; words: string[]; rust?: boolean }) {
@@ -28,6 +29,7 @@ export function NamedSheet({
   onClose: () => void;
 }) {
   const [typed, setTyped] = useState('');
+  const [file, setFile] = useState<File>();
   const [named, setNamed] = useState<Schemas['NamedDevices']>();
   const { act, trouble, busy } = useAct();
   const put = (text: string) => {
@@ -72,15 +74,14 @@ export function NamedSheet({
           onChange={(e) => put(e.target.value)}
         />
       </Labelled>
-      <input
-        type="file"
+      <DropFile
+        thing="list"
+        file={file}
         accept=".txt,.csv,text/plain,text/csv"
-        aria-label="File with the list"
-        className="text-sm"
-        onChange={async (e) => {
-          const file = e.target.files?.[0];
-          if (file) {
-            put(await file.text());
+        onTake={async (given) => {
+          setFile(given);
+          if (given) {
+            put(await given.text());
           }
         }}
       />

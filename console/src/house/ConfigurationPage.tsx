@@ -6,7 +6,7 @@ import { answer, api, ProblemError, type Schemas } from '../api/client';
 import { useMe } from '../api/session';
 import { ProposeButton, useConfirmation } from '../rules/confirmation';
 import { Effects } from '../rules/RehearsalSheet';
-import { size } from '../rules/files';
+import { size } from '../ui/size';
 import { Button, counted, Empty, Heading, Labelled, linkButton, Trouble } from '../ui/parts';
 import { Read } from '../ui/RecordSheet';
 import {

@@ -4,6 +4,7 @@ import { useAct } from '../api/act';
 import { answer, api, asSheet, type Schemas } from '../api/client';
 import { usePages } from '../api/pages';
 import { Sheet } from '../ui/Dialog';
+import { DropFile } from '../ui/DropFile';
 import { Button, Labelled, Trouble } from '../ui/parts';
 
 const fields: [string, string][] = [
@@ -178,14 +179,13 @@ export function RosterImport({ onClose }: { onClose: () => void }) {
     >
       {!id && (
         <>
-          <Labelled label="File" hint="CSV with a heading line; commas, semicolons or tabs; up to 32 MiB.">
-            <input
-              type="file"
-              accept=".csv,text/csv,text/plain"
-              className="field"
-              onChange={(e) => setCsv(e.target.files?.[0] ?? '')}
-            />
-          </Labelled>
+          <DropFile
+            thing="sheet"
+            file={csv instanceof File ? csv : undefined}
+            accept=".csv,text/csv,text/plain"
+            hint="CSV with a heading line; commas, semicolons or tabs; up to 32 MiB."
+            onTake={(given) => setCsv(given ?? '')}
+          />
           <Labelled label="Or paste it here">
             <textarea
               rows={7}

@@ -5,6 +5,7 @@ import { answer, api, asSheet, type Schemas } from '../api/client';
 import { useConfirmation } from '../rules/confirmation';
 import { RehearsalNote } from '../rules/RehearsalNote';
 import { Sheet } from '../ui/Dialog';
+import { DropFile } from '../ui/DropFile';
 import { Button, linkButton, Trouble } from '../ui/parts';
 
 type What = 'units' | 'sites' | 'people' | 'devices';
@@ -87,12 +88,11 @@ function Import({ what, onClose }: { what: What; onClose: () => void }) {
           : 'What is there already is changed, the rest added.'}{' '}
         Nothing is kept as long as one row is faulty.
       </p>
-      <input
-        type="file"
+      <DropFile
+        thing="sheet"
+        file={csv instanceof File ? csv : undefined}
         accept=".csv,text/csv"
-        aria-label="Sheet"
-        className="text-sm"
-        onChange={(e) => put(e.target.files?.[0] ?? '')}
+        onTake={(given) => put(given ?? '')}
       />
       <textarea
         aria-label="Rows of the sheet"

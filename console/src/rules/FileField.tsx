@@ -4,7 +4,8 @@ import { answer, api } from '../api/client';
 import { Sheet } from '../ui/Dialog';
 import { Button, Trouble } from '../ui/parts';
 import { FileMark } from './FileMark';
-import { type Kind, reference, referred, size, useFile } from './files';
+import { type Kind, reference, referred, useFile } from './files';
+import { size } from '../ui/size';
 import { StoreFile } from './StoreFile';
 
 function Choose({

@@ -12,7 +12,8 @@ import { ListPage } from '../ui/ListPage';
 import { Button, counted, Empty, Labelled, linkButton, Moment, sideCard, Trouble } from '../ui/parts';
 import { onVersion, Read } from '../ui/RecordSheet';
 import { FileMark } from './FileMark';
-import { contentOf, type Kind, KINDS, reference, size, type StoredFile } from './files';
+import { contentOf, type Kind, KINDS, reference, type StoredFile } from './files';
+import { size } from '../ui/size';
 import { StoreFile } from './StoreFile';
 
 /** Whether one of its certificates ends within two months, or has. */

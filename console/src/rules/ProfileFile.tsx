@@ -4,6 +4,7 @@ import { useNavigate } from 'react-router';
 import { useAct } from '../api/act';
 import { answer, api, type Schemas } from '../api/client';
 import { Sheet } from '../ui/Dialog';
+import { DropFile } from '../ui/DropFile';
 import { Button, Labelled, Trouble } from '../ui/parts';
 
 /** Hands the browser a text to save. */
@@ -85,16 +86,18 @@ export function FromFile({ onClose }: { onClose: () => void }) {
   const { act, trouble, busy } = useAct('profiles');
   const [file, setFile] = useState<Schemas['ProfileFile']>();
   const [fault, setFault] = useState<string>();
-  async function read(chosen?: File) {
+  const [chosen, setChosen] = useState<File>();
+  async function read(given?: File) {
+    setChosen(given);
     setFault(undefined);
     setFile(undefined);
-    if (!chosen) {
+    if (!given) {
       return;
     }
     try {
-      setFile(JSON.parse(await chosen.text()) as Schemas['ProfileFile']);
+      setFile(JSON.parse(await given.text()) as Schemas['ProfileFile']);
     } catch {
-      setFault(`${chosen.name} is no profile file.`);
+      setFault(`${given.name} is no profile file.`);
     }
   }
   return (
@@ -119,11 +122,11 @@ export function FromFile({ onClose }: { onClose: () => void }) {
         </>
       }
     >
-      <input
-        type="file"
-        aria-label="Profile file"
+      <DropFile
+        thing="profile file"
+        file={chosen}
         accept=".json,application/json"
-        onChange={(e) => void read(e.target.files?.[0])}
+        onTake={(given) => void read(given)}
       />
       {file && (
         <>

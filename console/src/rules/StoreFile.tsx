@@ -3,7 +3,7 @@ import { useAct } from '../api/act';
 import { ProblemError } from '../api/client';
 import { Sheet } from '../ui/Dialog';
 import { Button, Labelled, Trouble } from '../ui/parts';
-import { DropFile } from './DropFile';
+import { DropFile } from '../ui/DropFile';
 import { ENDINGS, type Kind, store, type StoredFile } from './files';
 
 const asksForPassword = (trouble: unknown) =>

@@ -4,7 +4,8 @@ import type { Schemas } from '../api/client';
 import { Refusal, serve, show } from '../testing/service';
 import { FileField } from './FileField';
 import { FilesPage } from './FilesPage';
-import { reference, size } from './files';
+import { reference } from './files';
+import { size } from '../ui/size';
 import { StoreFile } from './StoreFile';
 
 const ID = 'a'.repeat(64);

@@ -33,15 +33,6 @@ export const referred = (value: unknown): string | undefined =>
 /** Where what is in a file can be looked at. */
 export const contentOf = (id: string) => `/api/v1/files/${id}/content`;
 
-/** Bytes of a file for people, in powers of two as files are counted. */
-export function size(bytes: number): string {
-  const kib = bytes / 1024;
-  if (kib < 1) {
-    return `${bytes} bytes`;
-  }
-  return kib < 1024 ? `${Math.round(kib)} KiB` : `${(kib / 1024).toFixed(1)} MiB`;
-}
-
 const inBase64 = (text: string) => btoa(String.fromCharCode(...new TextEncoder().encode(text)));
 
 /** Stores a file under a name; a PKCS#12 with the password that opens it. */

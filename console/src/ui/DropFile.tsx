@@ -1,12 +1,13 @@
 import { Upload } from 'lucide-react';
 import { useState } from 'react';
-import { size } from './files';
+import { size } from './size';
 
 /** Where a file is dropped, or chosen. */
 export function DropFile({
   thing,
   file,
   accept,
+  hint,
   onTake,
 }: {
   /** What it is to be, with a small letter: "file", "package". */
@@ -14,6 +15,8 @@ export function DropFile({
   file?: File;
   /** Endings that are offered, where only some are of use. */
   accept?: string;
+  /** What it has to be like. */
+  hint?: string;
   onTake: (file?: File) => void;
 }) {
   const [over, setOver] = useState(false);
@@ -41,6 +44,7 @@ export function DropFile({
           Drop a {thing} here, or <span className="text-brass underline">choose one</span>
         </>
       )}
+      {hint && <span className="text-quiet mt-1 block text-xs">{hint}</span>}
       <input
         type="file"
         className="sr-only"
