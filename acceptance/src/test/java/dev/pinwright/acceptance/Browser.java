@@ -128,7 +128,6 @@ final class Browser implements AutoCloseable {
         .perform();
   }
 
-  /** Clicks what is there, as often as it takes while the page is drawn anew. */
   /** Chooses a file from the disk, in a field that need not be seen. */
   void give(By field, Path file) {
     new WebDriverWait(driver, PATIENCE)
@@ -136,6 +135,7 @@ final class Browser implements AutoCloseable {
         .sendKeys(file.toString());
   }
 
+  /** Clicks what is there, as often as it takes while the page is drawn anew. */
   void click(By by) {
     new WebDriverWait(driver, PATIENCE)
         .ignoring(StaleElementReferenceException.class)

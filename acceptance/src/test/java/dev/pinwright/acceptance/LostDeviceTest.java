@@ -118,6 +118,7 @@ class LostDeviceTest {
     LostCase c = help.acting().openCase(report);
     assertThat(c.getState()).isEqualTo(CaseState.OPEN);
     assertThat(c.getEveryMinutes()).isEqualTo(10);
+    String opened = version(c);
     assertThatThrownBy(() -> help.acting().openCase(report)).hasMessageContaining("open already");
     assertThat(notices()).contains(name + " was reported lost");
     Rig.eventually(
@@ -141,7 +142,8 @@ class LostDeviceTest {
     help.acting().addCaseNote(c.getId(), new CaseNote().text("Told the ferry office.").told(true));
     assertThatThrownBy(() -> help.acting().addCaseNote(c.getId(), new CaseNote().text(" ")))
         .hasMessageContaining("1 to 2000");
-    help.acting().changeCase(c.getId(), version(c), new CaseChange().everyMinutes(0));
+    assertThat(version(c)).as("asked and heard, which is nobody's change").isEqualTo(opened);
+    help.acting().changeCase(c.getId(), opened, new CaseChange().everyMinutes(0));
     assertThat(rig.client.acting().getCase(c.getId()).getEveryMinutes()).isNull();
 
     assertThatThrownBy(

@@ -6,8 +6,12 @@ import jakarta.persistence.Table;
 import jakarta.persistence.Version;
 import java.time.Instant;
 import org.hibernate.annotations.DynamicUpdate;
+import org.hibernate.annotations.OptimisticLock;
 
-/** A lost device, from the report to its end. */
+/**
+ * A lost device, from the report to its end. That it was asked, heard or rung is no change of what
+ * somebody has open to edit.
+ */
 @Entity
 @DynamicUpdate
 @Table(name = "lost_case")
@@ -32,10 +36,13 @@ public class LostCaseRow {
 
   public String ringSiteId;
 
+  @OptimisticLock(excluded = true)
   public Instant rungAt;
 
+  @OptimisticLock(excluded = true)
   public Instant lookedAt;
 
+  @OptimisticLock(excluded = true)
   public Instant heardAt;
 
   public Instant openedAt;

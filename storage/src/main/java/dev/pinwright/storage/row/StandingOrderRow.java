@@ -7,9 +7,10 @@ import jakarta.persistence.Version;
 import java.time.Instant;
 import org.hibernate.annotations.DynamicUpdate;
 import org.hibernate.annotations.JdbcTypeCode;
+import org.hibernate.annotations.OptimisticLock;
 import org.hibernate.type.SqlTypes;
 
-/** A command that repeats. */
+/** A command that repeats. That it ran is no change of what somebody has open to edit. */
 @Entity
 @DynamicUpdate
 @Table(name = "standing_order")
@@ -37,12 +38,16 @@ public class StandingOrderRow {
 
   public boolean paused;
 
+  @OptimisticLock(excluded = true)
   public Instant nextAt;
 
+  @OptimisticLock(excluded = true)
   public Instant lastAt;
 
+  @OptimisticLock(excluded = true)
   public String lastDispatch;
 
+  @OptimisticLock(excluded = true)
   public String fault = "";
 
   public String accountId;
