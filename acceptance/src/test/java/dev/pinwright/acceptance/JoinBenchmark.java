@@ -13,6 +13,7 @@ import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Base64;
 import java.util.List;
+import java.util.Map;
 import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
 import java.util.concurrent.Future;
@@ -111,6 +112,7 @@ public final class JoinBenchmark {
     Rig.eventually(
         () -> desk.fleet().getByStanding().getOrDefault("settled", 0L), n -> n == devices);
     published(desk, agents);
+    ordered(desk, agents.size());
     locked(desk, agents);
     return joins;
   }
@@ -144,6 +146,31 @@ public final class JoinBenchmark {
             + " 100 in %.1f s and the last in %.1f s; slowest page of 100 devices meanwhile %.0f"
             + " ms%n",
         agents.size(), first, half, most, seconds(start), slowest * 1e3);
+  }
+
+  private static void ordered(Desk desk, long devices) throws Exception {
+    DispatchOrder message =
+        new DispatchOrder()
+            .command(CommandKey.MESSAGE)
+            .fields(Map.of("text", "benchmark"))
+            .confirmDevices(devices)
+            .targets(List.of(Desk.everyone()));
+    long start = System.nanoTime();
+    String id = desk.order(message, "benchmark").getId();
+    double ordered = seconds(start);
+    double half = 0;
+    double most = 0;
+    long done = 0;
+    while (done < devices) {
+      done = desk.dispatch(id).getStates().getOrDefault("done", 0L);
+      half = half == 0 && done * 2 >= devices ? seconds(start) : half;
+      most = most == 0 && done * 100 >= devices * 95L ? seconds(start) : most;
+      Thread.sleep(100);
+    }
+    System.out.printf(
+        "A message to %d connected devices was ordered in %.1f s, done on half in %.1f s, on 95 of"
+            + " 100 in %.1f s and on the last in %.1f s%n",
+        devices, ordered, half, most, seconds(start));
   }
 
   private static void locked(Desk desk, List<Agent> agents) throws Exception {
