@@ -10,6 +10,7 @@ import { size } from '../ui/size';
 import { AskButton } from '../ui/AskButton';
 import { Button, counted, Moment, sideCard, Tag, Trouble } from '../ui/parts';
 import { onVersion } from '../ui/RecordSheet';
+import { SheetLink } from '../ui/SheetLink';
 import { AppMark } from './AppMark';
 import { type AppDetail, type AppVersion, ORIGINS, runsOn, type With, WITHS } from './apps';
 import { AssignSheet } from './AssignSheet';
@@ -100,11 +101,17 @@ function Devices({ detail, which }: { detail: AppDetail; which: With }) {
     void act(() => answer(api.POST('/apps/{id}/push', { params: { path: { id } }, body: { device } })));
   return (
     <div className="border-line mt-2 max-h-64 overflow-y-auto border-y text-sm">
-      {found && (
-        <p className="py-1.5 text-xs">
-          <Link className="text-brass underline" to={`/devices?rule=${encodeURIComponent(found)}`}>
-            Among all devices
-          </Link>
+      {pages.items.length > 0 && (
+        <p className="flex items-center gap-4 py-1.5">
+          <SheetLink path={`/apps/${id}/devices.csv`} asked={{ with: which }} name={`${which}.csv`} />
+          {found && (
+            <Link
+              className="text-brass text-xs underline"
+              to={`/devices?rule=${encodeURIComponent(found)}`}
+            >
+              Among all devices
+            </Link>
+          )}
         </p>
       )}
       {LAGS.includes(which) && pages.items.length > 0 && (

@@ -49,7 +49,7 @@ import picocli.CommandLine.Parameters;
     mixinStandardHelpOptions = true,
     synopsisSubcommandLabel = "VERB",
     description =
-        "Apps: list, show, bring, web, web-change, follow, versions, release, assign, devices, on, behind, push, delete. What"
+        "Apps: list, show, bring, web, web-change, follow, versions, release, assign, devices, export, on, behind, push, delete. What"
             + " assigns them is changed with: pinwright assignment",
     footer = {
       "",
@@ -567,6 +567,22 @@ final class AppCommands {
         "VERSION",
         "ATTEMPT",
         "WHY");
+  }
+
+  @Command(
+      mixinStandardHelpOptions = true,
+      description = "Writes the devices that are some way with an app into a sheet.",
+      footer = {"", "Example:", "  pinwright app export Rota old.csv --with old"})
+  int export(
+      @Parameters(paramLabel = "APP") String name,
+      @Parameters(paramLabel = "FILE") Path file,
+      @Option(
+              names = "--with",
+              description = "there, missing, old, under-way or failing; there without it.")
+          @Nullable AppWith with) {
+    String id = context.app(name).getId();
+    return FileText.keep(
+        context, call(() -> context.client().apps().exportAppDevices(id, with)), file);
   }
 
   @Command(

@@ -7,7 +7,7 @@ import java.nio.file.Path;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 
-/** What the command line sends of printed codes, redemption codes and documents. */
+/** What the command line does with printed codes, redemption codes and sheets of apps. */
 class AppCodeCommandsTest extends ServedTest {
   private static final String CODE =
       """
@@ -58,5 +58,17 @@ class AppCodeCommandsTest extends ServedTest {
         .contains("2 codes can be redeemed, 1 not.", "line 4, …K7Q2: was redeemed before");
     assertThat(calls)
         .anyMatch(c -> c.startsWith("POST /license-pools/codes") && c.contains("\"save\":false"));
+  }
+
+  @Test
+  void whoLacksAnAppIsWrittenIntoASheet() throws Exception {
+    known("app", "/apps/a1", "Rota", "{}");
+    type = "text/csv";
+    answers.put("GET /apps/a1/devices.csv", "device,version\r\n");
+    Path sheet = folder.resolve("old.csv");
+    assertThat(signedIn("app", "export", "Rota", sheet.toString(), "--with", "old").out())
+        .contains("Written to");
+    assertThat(queries.get(queries.size() - 1)).contains("with=old");
+    assertThat(sheet).hasContent("device,version\r\n");
   }
 }

@@ -93,6 +93,9 @@ final class AppCalls {
     r.get(
         ROOT + "/apps/{id}/devices",
         ctx -> json(ctx, apps.devices(caller(ctx), id(ctx), query(ctx, "with"), page(ctx))));
+    r.get(
+        ROOT + "/apps/{id}/devices.csv",
+        ctx -> sheet(ctx, "devices", apps.sheet(caller(ctx), id(ctx), query(ctx, "with"))));
     r.post(
         ROOT + "/apps/{id}/release-rehearsal",
         ctx -> {

@@ -16,6 +16,7 @@ import dev.pinwright.service.file.StoredFiles;
 import dev.pinwright.service.live.Wakes;
 import dev.pinwright.service.rules.Schemas;
 import dev.pinwright.service.shape.Shapes;
+import dev.pinwright.service.sheet.Sheet;
 import dev.pinwright.service.usecase.Noun;
 import dev.pinwright.service.usecase.UseCases;
 import dev.pinwright.service.work.Caller;
@@ -46,6 +47,7 @@ import org.jspecify.annotations.Nullable;
 
 /** The catalogue of apps: what there is, in which versions, on which devices. */
 public final class Apps {
+  private static final int MOST_WRITTEN = 100_000;
   private static final TypeReference<TreeMap<String, String>> TEXTS = new TypeReference<>() {};
 
   private final UseCases useCases;
@@ -264,13 +266,16 @@ public final class Apps {
                 r -> Page.cursor(String.valueOf(r.code()))));
   }
 
+  private static AppStore.With with(String which) {
+    return which.isEmpty()
+        ? AppStore.With.THERE
+        : Problem.reading("/with", () -> Words.parse(AppStore.With.class, which));
+  }
+
   /** Devices that are some way with an app, by name. */
   public Page<AppStore.OnDevice> devices(
       Caller caller, String id, String which, Page.Request page) {
-    AppStore.With with =
-        which.isEmpty()
-            ? AppStore.With.THERE
-            : Problem.reading("/with", () -> Words.parse(AppStore.With.class, which));
+    AppStore.With with = with(which);
     return useCases.snapshot(
         tx -> {
           AppRow row = row(tx, id);
@@ -280,6 +285,32 @@ public final class Apps {
               page,
               AppStore.OnDevice::name,
               AppStore.OnDevice::id);
+        });
+  }
+
+  /** Devices that are some way with an app as a sheet, by name; at most a hundred thousand. */
+  public String sheet(Caller caller, String id, String which) {
+    AppStore.With with = with(which);
+    return useCases.snapshot(
+        tx -> {
+          AppRow row = row(tx, id);
+          List<AppStore.ShapeWish> wishes = wishes(tx, row);
+          return Sheet.write(
+              List.of("device", "version", "managed", "attempt", "why", "since"),
+              Sheet.<AppStore.OnDevice>rows(
+                  MOST_WRITTEN,
+                  (last, most) ->
+                      new AppStore(tx)
+                          .devices(
+                              row.packageId,
+                              wishes,
+                              with,
+                              last.map(d -> new After(d.name().toLowerCase(Locale.ROOT), d.id()))
+                                  .orElse(After.START),
+                              most),
+                  d ->
+                      Sheet.cells(
+                          d.name(), d.version(), d.managed(), d.attempt(), d.reason(), d.at())));
         });
   }
 

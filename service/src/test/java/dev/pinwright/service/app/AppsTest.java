@@ -214,6 +214,21 @@ class AppsTest {
   }
 
   @Test
+  void whoLacksAnAppIsASheet() {
+    Apps.Detail rota = bring(1, "").app();
+    release(rota, 1, Channel.ALL);
+    assign(rota, "For all", REQUIRED, GALLERY);
+    String name = node.pinwright.devices().get(READER, tablet).device().name();
+    assertThat(node.pinwright.apps().sheet(READER, rota.app().id(), "missing"))
+        .isEqualToNormalizingNewlines(
+            "device,version,managed,attempt,why,since\n" + name + ",,,,,\n");
+    assertThat(node.pinwright.apps().sheet(READER, rota.app().id(), ""))
+        .isEqualToNormalizingNewlines("device,version,managed,attempt,why,since\n");
+    assertThatThrownBy(() -> node.pinwright.apps().sheet(READER, rota.app().id(), "lost"))
+        .hasMessageContaining("under-way");
+  }
+
+  @Test
   void aReleaseTakenBackIsReleasedNoMore() {
     Apps.Detail rota = bring(1, "").app();
     release(rota, 1, Channel.ALL);
