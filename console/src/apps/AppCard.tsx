@@ -105,10 +105,7 @@ function Devices({ detail, which }: { detail: AppDetail; which: With }) {
         <p className="flex items-center gap-4 py-1.5">
           <SheetLink path={`/apps/${id}/devices.csv`} asked={{ with: which }} name={`${which}.csv`} />
           {found && (
-            <Link
-              className="text-brass text-xs underline"
-              to={`/devices?rule=${encodeURIComponent(found)}`}
-            >
+            <Link className="text-brass text-xs underline" to={`/devices?rule=${encodeURIComponent(found)}`}>
               Among all devices
             </Link>
           )}
