@@ -272,7 +272,7 @@ public final class Kills {
                 .filter(
                     a ->
                         a.screen().settings().stream()
-                            .noneMatch(t -> t.value().equals(String.valueOf(minLength))))
+                            .noneMatch(t -> t.value().equals(minLength + " characters")))
                 .count(),
         n -> n == 0);
     holds(
