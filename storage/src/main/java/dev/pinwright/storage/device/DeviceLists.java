@@ -14,6 +14,8 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.TreeMap;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
 
 /** Lists of devices: pages, each after a place in an order, and counts. */
 public final class DeviceLists {
@@ -181,6 +183,11 @@ public final class DeviceLists {
   /** How far they are looked for when enough of them are to be expected by then. */
   private static final int FAR = 10 * WALK;
 
+  /** What finding all may cost, in pages, to be shorter than any walk: an index leads to them. */
+  private static final double SHORT = 1_000;
+
+  private static final Pattern ESTIMATE = Pattern.compile("\\.\\.([0-9.]+) rows=(\\d+) ");
+
   /** How many found on the first stretch say more of the next than statistics do. */
   private static final int TELLING = 5;
 
@@ -188,8 +195,9 @@ public final class DeviceLists {
    * Devices in an order, after a place in it. What many devices match is found by walking along the
    * order; what few match, by finding all of them and putting them in order. Which of the two it is
    * nobody knows beforehand, least of all for parts of words: so the first is tried for a stretch,
-   * and when that did not fill the page, how many it found and how many the database's own
-   * statistics expect decide whether to walk on.
+   * and when that did not fill the page, how many it found and what the database's own statistics
+   * expect decide whether to walk on. Where an index leads to all of them nobody walks on: those
+   * found may lie close together, as serial numbers of one delivery do.
    */
   public List<Line> page(DeviceQuery query, Order order, Optional<Place> after, int limit) {
     tx.planEachTime();
@@ -203,13 +211,13 @@ public final class DeviceLists {
       return walked;
     }
     int missing = limit - walked.size();
-    long all = estimated("device d", Map.of());
-    long expected = expected(query);
-    // where those found are more than there ought to be, they lie close together and end here
+    long all = estimated("device d", Map.of()).rows();
+    Estimate expected = expected(query);
     boolean walkOn =
-        walked.size() >= TELLING
-            ? expected > walked.size() && denseEnough(walked.size(), near, missing, all)
-            : expected * FAR >= limit * Math.max(all, 1);
+        expected.cost() > SHORT
+            && (walked.size() >= TELLING
+                ? (long) walked.size() * FAR >= (long) missing * near
+                : expected.rows() * FAR >= limit * Math.max(all, 1));
     if (walkOn) {
       walked.addAll(walk(query, order, on, FAR, missing));
       if (walked.size() == limit || placeAfter(query, order, on, FAR).isEmpty()) {
@@ -240,20 +248,8 @@ public final class DeviceLists {
         .findFirst();
   }
 
-  /**
-   * Whether a page is filled by walking over fewer devices than there are to be found in all, when
-   * the share that matched so far goes on.
-   *
-   * @param found on the first stretch
-   * @param near how long that was
-   */
-  private static boolean denseEnough(long found, long near, long missing, long all) {
-    return found * found * Math.max(all, 1) >= missing * near * near
-        && found * FAR >= missing * near;
-  }
-
-  /** How many match, as far as the statistics go. */
-  private long expected(DeviceQuery query) {
+  /** How many the statistics expect to match, and what finding them all costs. */
+  private Estimate expected(DeviceQuery query) {
     DeviceCondition condition = DeviceCondition.of(query);
     return estimated(
         (condition.sql().contains("st.") ? DeviceCondition.FROM : "device d")
@@ -262,10 +258,21 @@ public final class DeviceLists {
         condition.parameters());
   }
 
-  /** Rows the planner expects (PostgreSQL 15, EXPLAIN): a number of its first line. */
-  private long estimated(String from, Map<String, Object> parameters) {
+  /**
+   * What the planner expects of a query.
+   *
+   * @param cost in pages read one after the other
+   */
+  private record Estimate(long rows, double cost) {}
+
+  /** What the planner expects (PostgreSQL 15, EXPLAIN): numbers of its first line. */
+  private Estimate estimated(String from, Map<String, Object> parameters) {
     String plan = tx.column(String.class, "explain select 1 from " + from, parameters).get(0);
-    return Long.parseLong(plan.replaceAll(".* rows=(\\d+) .*", "$1"));
+    Matcher m = ESTIMATE.matcher(plan);
+    if (!m.find()) {
+      throw new IllegalStateException("no estimate in " + plan);
+    }
+    return new Estimate(Long.parseLong(m.group(2)), Double.parseDouble(m.group(1)));
   }
 
   /** All that match, put in order. */
