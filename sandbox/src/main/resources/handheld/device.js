@@ -521,10 +521,17 @@ function draw(d, force = false) {
   document.title = `${d.maker} ${d.model} · ${d.serial}`;
   document.getElementById('body').className = d.kind;
   const level = Math.round(d.battery);
-  document.getElementById('bar').classList.toggle('bare', d.screen === 'kiosk' && d.kiosk.off.includes('status-bar'));
+  const bar = document.getElementById('bar').classList;
+  bar.toggle('out', ['asleep', 'off'].includes(d.screen));
+  bar.toggle('bare', d.screen === 'kiosk' && d.kiosk.off.includes('status-bar'));
   document.getElementById('bar').replaceChildren(
     h('span', {}, new Date().toTimeString().slice(0, 5)),
-    h('span', { className: 'right' }, d.noticed.tunnel && !d.offline ? 'tunnel  ' : '', d.offline ? 'no network' : !d.managed ? 'Wi-Fi' : d.pushOnly ? 'saving battery' : d.online ? 'connected' : 'connecting', `  ${level} %${d.charging ? ' charging' : ''}`),
+    h('span', { className: 'right' },
+      [
+        d.noticed.tunnel && !d.offline ? 'tunnel' : '',
+        d.offline ? 'no network' : !d.managed ? 'Wi-Fi' : d.pushOnly ? 'saving battery' : d.online ? 'connected' : 'connecting',
+        `${level} %${d.charging ? ' charging' : ''}`,
+      ].filter(Boolean).join(' · ')),
   );
   const key = JSON.stringify([d.screen, d.reason, d.lockText, d.lockPhone, d.passcodeDemand, d.passcodeUntil, d.signIn, d.signedIn, d.shortcuts, d.noticed, d.offer, d.order, d.firstRun, d.gate, d.updating, d.update, d.kiosk, d.kioskBack, d.installed, d.coming, d.shelf, d.wishes, d.opened, d.written, d.provided]);
   if (key !== shown || force) {
