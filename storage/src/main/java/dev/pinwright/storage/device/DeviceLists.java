@@ -275,21 +275,33 @@ public final class DeviceLists {
     return new Estimate(Long.parseLong(m.group(2)), Double.parseDouble(m.group(1)));
   }
 
+  /** The condition of a query, on the table an order is of as far as that says enough. */
+  private static DeviceCondition condition(DeviceQuery query, Order order) {
+    return order == Order.LAST_SEEN ? DeviceCondition.byState(query) : DeviceCondition.of(query);
+  }
+
+  /** Whether a condition is on the table an order is not of, too. */
+  private static boolean onBoth(DeviceCondition condition, Order order) {
+    return order == Order.LAST_SEEN ? condition.ofDevice() : condition.sql().contains("st.");
+  }
+
   /** All that match, put in order. */
   private List<Line> find(DeviceQuery query, Order order, Optional<Place> after, int limit) {
-    DeviceCondition condition = DeviceCondition.of(query);
-    String from =
-        order == Order.LAST_SEEN || condition.sql().contains("st.")
-            ? DeviceCondition.FROM
-            : "device d";
+    DeviceCondition condition = condition(query, order);
     return lines(
         """
         select id, place, row_number() over (order by key %1$s, id %1$s) as nr
-          from (select d.id, %2$s as key, cast(%2$s as text) as place from %3$s
+          from (select %6$s as id, %2$s as key, cast(%2$s as text) as place from %3$s
                  where %4$s and %5$s offset 0) found
          order by key %1$s, id %1$s limit :limit
         """
-            .formatted(order.way(), order.column, from, condition.sql(), order.beyond(after)),
+            .formatted(
+                order.way(),
+                order.column,
+                onBoth(condition, order) ? DeviceCondition.FROM : order.table,
+                condition.sql(),
+                order.beyond(after),
+                order.id),
         parameters(condition, after, limit));
   }
 
@@ -300,17 +312,16 @@ public final class DeviceLists {
   /** Those that match among the next so many devices of an order. */
   private List<Line> walk(
       DeviceQuery query, Order order, Optional<Place> after, int far, int limit) {
-    DeviceCondition condition = DeviceCondition.of(query);
+    DeviceCondition condition = condition(query, order);
     String alias = order.table.substring(order.table.indexOf(' ') + 1);
-    String other =
+    String both =
         order == Order.LAST_SEEN
             ? ONE_BY_ONE.formatted("device", "id", "st.device_id", "d")
-            : condition.sql().contains("st.")
-                ? ONE_BY_ONE.formatted("device_state", "device_id", "d.id", "st")
-                : "";
+            : ONE_BY_ONE.formatted("device_state", "device_id", "d.id", "st");
+    String other = onBoth(condition, order) ? both : "";
     return lines(
         """
-        select d.id, cast(%1$s.key as text) as place,
+        select %4$s as id, cast(%1$s.key as text) as place,
                row_number() over (order by %1$s.key %2$s, %4$s %2$s) as nr
           from (select %1$s.*, %3$s as key from %5$s where %6$s and %7$s
                  order by %3$s %2$s, %4$s %2$s limit %8$d) %1$s %9$s

@@ -29,17 +29,29 @@ public final class DeviceCondition {
   private static final String NUMBERS = AppVersion.NUMBERS.replace("(", "(?:");
 
   private final Map<String, Object> parameters = new HashMap<>();
+  private final String id;
   private final String managed;
   private final String sql;
 
-  private DeviceCondition(DeviceQuery query, String managed) {
+  private DeviceCondition(DeviceQuery query, String id, String managed) {
+    this.id = id;
     this.managed = managed;
     sql = compile(query);
   }
 
   /** Compiles a query. */
   public static DeviceCondition of(DeviceQuery query) {
-    return new DeviceCondition(query, "d.retired_at is null");
+    return new DeviceCondition(query, "d.id", "d.retired_at is null");
+  }
+
+  /** Compiles a query, on {@code device_state st} as far as that says enough. */
+  public static DeviceCondition byState(DeviceQuery query) {
+    return new DeviceCondition(query, "st.device_id", "st.standing <> 'retired'");
+  }
+
+  /** Whether it is on {@code device d}. */
+  public boolean ofDevice() {
+    return sql.contains("d.");
   }
 
   /**
@@ -47,8 +59,8 @@ public final class DeviceCondition {
    * alone, on {@code device d} alone, or on both.
    */
   static Counted counted(DeviceQuery query) {
-    DeviceCondition byState = new DeviceCondition(query, "st.standing <> 'retired'");
-    if (!byState.sql.contains("d.")) {
+    DeviceCondition byState = byState(query);
+    if (!byState.ofDevice()) {
       return new Counted("device_state st", byState);
     }
     DeviceCondition plain = of(query);
@@ -93,7 +105,7 @@ public final class DeviceCondition {
     } else if (query instanceof DeviceQuery.Managed) {
       return managed;
     } else if (query instanceof DeviceQuery.Among among) {
-      return "d.id = any(cast(" + bind(texts(among.ids())) + " as text[]))";
+      return id + " = any(cast(" + bind(texts(among.ids())) + " as text[]))";
     } else if (query instanceof DeviceQuery.Words words) {
       return words(words.words());
     } else if (query instanceof DeviceQuery.Is is) {
@@ -127,10 +139,14 @@ public final class DeviceCondition {
           + bind(within.unitId())
           + ")";
     } else if (query instanceof DeviceQuery.Tagged tagged) {
-      return exists("device_tag x where x.device_id = d.id and x.tag = " + bind(tagged.tag()));
+      return exists(
+          "device_tag x where x.device_id = " + id + " and x.tag = " + bind(tagged.tag()));
     } else if (query instanceof DeviceQuery.InGroup group) {
       return exists(
-          "group_member x where x.device_id = d.id and x.group_id = " + bind(group.groupId()));
+          "group_member x where x.device_id = "
+              + id
+              + " and x.group_id = "
+              + bind(group.groupId()));
     } else if (query instanceof DeviceQuery.HasProfile profile) {
       return "st.shape_key in (select s.shape_key from shape_profile s where s.profile_id = "
           + bind(profile.profileId())
@@ -141,11 +157,12 @@ public final class DeviceCondition {
       String told = "jsonb_extract_path_text(d.facts, " + bind(fact.key()) + ")";
       return fact.value().map(v -> told + " = " + bind(v)).orElse(told + " is null");
     } else if (query instanceof DeviceQuery.HasApp has) {
-      return exists("device_app x where x.device_id = d.id and x.app = " + bind(has.app()));
+      return exists("device_app x where x.device_id = " + id + " and x.app = " + bind(has.app()));
     } else if (query instanceof DeviceQuery.AppIs is) {
       return exists(
-          "device_app x where x.device_id = d.id and x.app = %s and %s %s %s"
+          "device_app x where x.device_id = %s and x.app = %s and %s %s %s"
               .formatted(
+                  id,
                   bind(is.app()),
                   numbers("substring(x.version from '" + NUMBERS + "')"),
                   is.relation().sign(),
@@ -157,7 +174,7 @@ public final class DeviceCondition {
     } else if (query instanceof DeviceQuery.PasscodeIs passcode) {
       return passcode(passcode);
     } else if (query instanceof DeviceQuery.HasAttribute attribute) {
-      return AttributeCondition.on("d.id", attribute, parameters);
+      return AttributeCondition.on(id, attribute, parameters);
     }
     throw new IllegalArgumentException("no condition for " + query);
   }
