@@ -1,8 +1,11 @@
 package dev.pinwright.server;
 
 import dev.pinwright.service.work.Problem;
+import java.io.ByteArrayOutputStream;
+import java.io.IOException;
 import java.time.Duration;
 import java.util.Locale;
+import java.util.Optional;
 import java.util.concurrent.Semaphore;
 import java.util.concurrent.TimeUnit;
 import org.eclipse.jetty.http.HttpHeader;
@@ -56,6 +59,32 @@ final class Bodies {
     EagerContentHandler gather =
         new EagerContentHandler(new RetainedContentLoaderFactory(most, AROUND_EACH_CHUNK, false));
     return new Paced(streams, streams ? new Streamed(gather) : gather);
+  }
+
+  /**
+   * The body of a request that was {@link #gathered}; empty where it has more than so many bytes.
+   * What is left of it then is read once the request is answered.
+   *
+   * @param most no more than half of what is gathered, so that a body within it is there whole
+   */
+  static Optional<byte[]> whole(Request request, int most) throws IOException {
+    ByteArrayOutputStream body = new ByteArrayOutputStream();
+    for (Content.Chunk chunk = request.read(); chunk != null; chunk = request.read()) {
+      if (Content.Chunk.isFailure(chunk)) {
+        throw new IOException("the body cannot be read", chunk.getFailure());
+      }
+      byte[] bytes = new byte[chunk.remaining()];
+      chunk.getByteBuffer().get(bytes);
+      chunk.release();
+      if (body.size() + bytes.length > most) {
+        return Optional.empty();
+      }
+      body.writeBytes(bytes);
+      if (chunk.isLast()) {
+        return Optional.of(body.toByteArray());
+      }
+    }
+    return Optional.empty(); // there is more than was gathered
   }
 
   /** Lets nobody be waited for too long. */

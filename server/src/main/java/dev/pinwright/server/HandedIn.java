@@ -4,11 +4,9 @@ import dev.pinwright.core.screen.Screenshot;
 import dev.pinwright.service.Pinwright;
 import dev.pinwright.service.work.Problem;
 import java.io.IOException;
-import java.io.InputStream;
 import org.eclipse.jetty.http.HttpHeader;
 import org.eclipse.jetty.http.HttpMethod;
 import org.eclipse.jetty.http.HttpStatus;
-import org.eclipse.jetty.io.Content;
 import org.eclipse.jetty.server.Handler;
 import org.eclipse.jetty.server.Request;
 import org.eclipse.jetty.server.Response;
@@ -30,7 +28,7 @@ final class HandedIn extends Handler.Wrapper {
   HandedIn(Pinwright pinwright, Handler.Singleton next) {
     super(next);
     this.pinwright = pinwright;
-    pictures = Bodies.gathered(Screenshot.MOST_BYTES, false);
+    pictures = Bodies.gathered(2L * Screenshot.MOST_BYTES, false);
     pictures
         .getTail()
         .setHandler(
@@ -106,13 +104,9 @@ final class HandedIn extends Handler.Wrapper {
   }
 
   private static byte[] body(Request request) throws IOException {
-    try (InputStream in = Content.Source.asInputStream(request)) {
-      byte[] body = in.readNBytes(Screenshot.MOST_BYTES + 1);
-      if (body.length > Screenshot.MOST_BYTES) {
-        throw new Problem(413, "too-large", "Too large", "A picture has at most 8 MiB.");
-      }
-      return body;
-    }
+    return Bodies.whole(request, Screenshot.MOST_BYTES)
+        .orElseThrow(
+            () -> new Problem(413, "too-large", "Too large", "A picture has at most 8 MiB."));
   }
 
   private static void refuse(

@@ -4,14 +4,12 @@ import dev.pinwright.protocol.syncml.SyncMl;
 import dev.pinwright.service.session.DeviceSessions;
 import dev.pinwright.service.work.Problem;
 import java.io.IOException;
-import java.io.InputStream;
 import java.nio.ByteBuffer;
 import java.security.cert.X509Certificate;
 import java.util.concurrent.CompletableFuture;
 import org.eclipse.jetty.http.HttpHeader;
 import org.eclipse.jetty.http.HttpMethod;
 import org.eclipse.jetty.http.HttpStatus;
-import org.eclipse.jetty.io.Content;
 import org.eclipse.jetty.server.Handler;
 import org.eclipse.jetty.server.Request;
 import org.eclipse.jetty.server.Response;
@@ -73,23 +71,15 @@ final class Management extends Handler.Wrapper {
     }
     X509Certificate[] chain = Contents.chain(request);
     String address = Request.getRemoteAddr(request);
-    byte[] body = body(request);
-    if (body.length > SyncMl.MAX_BYTES) {
-      throw sessions.tooLarge(chain, address);
-    }
+    byte[] body =
+        Bodies.whole(request, SyncMl.MAX_BYTES)
+            .orElseThrow(() -> sessions.tooLarge(chain, address));
     String type = request.getHeaders().get(HttpHeader.CONTENT_TYPE);
     if (type == null || !type.startsWith(SyncMl.MEDIA_TYPE)) {
       sessions.recognise(chain, address);
       throw new Problem(415, "wrong-media-type", "Wrong media type", "Send " + TYPE + ".");
     }
     return sessions.answer(chain, body, address);
-  }
-
-  /** The body, or its beginning where it is larger than a message may be. It has come in before. */
-  private static byte[] body(Request request) throws IOException {
-    try (InputStream in = Content.Source.asInputStream(request)) {
-      return in.readNBytes(SyncMl.MAX_BYTES + 1);
-    }
   }
 
   private static void write(Response response, byte[] answer, Callback callback) {
