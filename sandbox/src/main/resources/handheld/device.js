@@ -358,7 +358,7 @@ const screens = {
           },
         }),
         d.provided.mailboxes.length
-          ? tile('Mail', '#3f5f8a', false, () => {
+          ? tile('Mail', '#3f5f8a', d.apps.some((a) => a.id === 'system.mail' && !a.there), () => {
               mailOpen = true;
               draw(d, true);
             })

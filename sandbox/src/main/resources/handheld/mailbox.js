@@ -12,7 +12,7 @@ export function mailScreen(d, close) {
         {},
         h('h2', {}, m.address),
         m.asksPassword
-          ? h('p', { className: 'asks' }, 'Type your password to read your mail.')
+          ? h('p', { className: 'asks' }, 'It asks for the password before it shows mail.')
           : h('p', {}, m.days ? `Mail of the last ${m.days} days.` : 'All mail.'),
         h('p', { className: 'advice' }, `Comes from ${m.in}${m.out ? `, goes out by ${m.out}` : ''}`),
         m.withoutAttachments ? h('p', { className: 'advice' }, 'Attachments are not opened here.') : null,
