@@ -10,7 +10,6 @@ import dev.pinwright.client.model.Invitation;
 import dev.pinwright.client.model.Profile;
 import dev.pinwright.client.model.Published;
 import dev.pinwright.sandbox.device.Agent;
-import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import org.junit.jupiter.api.Test;
@@ -27,10 +26,7 @@ class CrashTest {
       try {
         Desk desk = new Desk(rig);
         Invitation invitation = desk.kiosks("Kiosks", DEVICES);
-        List<Agent> agents = new ArrayList<>();
-        for (int i = 0; i < DEVICES; i++) {
-          agents.add(rig.join(rig.unpackAutomatic("T10"), invitation.getLink()));
-        }
+        List<Agent> agents = rig.joinMany(DEVICES, i -> invitation.getLink());
         Profile profile = desk.profile("Baseline", Desk.BASELINE, Desk.everyone());
         Published published = desk.publish(profile);
         DispatchOrder order =

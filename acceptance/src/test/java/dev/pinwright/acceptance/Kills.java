@@ -3,13 +3,16 @@ package dev.pinwright.acceptance;
 import dev.pinwright.client.http.ApiException;
 import dev.pinwright.client.model.CommandKey;
 import dev.pinwright.client.model.DispatchOrder;
+import dev.pinwright.client.model.EnrollmentProfileDraft;
 import dev.pinwright.client.model.Invitation;
+import dev.pinwright.client.model.Mode;
 import dev.pinwright.client.model.Profile;
 import dev.pinwright.client.model.Revocation;
 import dev.pinwright.client.model.RosterImport;
 import dev.pinwright.client.model.RosterImport.StateEnum;
 import dev.pinwright.client.model.TakeOver;
 import dev.pinwright.client.model.ThresholdsDraft;
+import dev.pinwright.client.model.Wipe;
 import dev.pinwright.client.model.WipeStage;
 import dev.pinwright.sandbox.device.Agent;
 import java.util.ArrayList;
@@ -21,8 +24,12 @@ import java.util.concurrent.CopyOnWriteArrayList;
 import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
 import java.util.concurrent.TimeUnit;
+import java.util.concurrent.atomic.AtomicInteger;
+import java.util.function.BooleanSupplier;
 import java.util.function.Predicate;
 import java.util.function.Supplier;
+import java.util.stream.IntStream;
+import java.util.stream.Stream;
 
 /**
  * Kills the service at random points of publications, dispatches, wipes, imports and joins, and
@@ -31,20 +38,35 @@ import java.util.function.Supplier;
  */
 public final class Kills {
   private static final int ROWS = 400;
+  private static final int WIPERS = 4;
+  private static final int ERASERS = 2;
+
+  /** Work parts that one order wipes. */
+  private static final int AT_ONCE = 5;
+
+  /** Of so many devices one more is lent out, and erased again and again. */
+  private static final int LENT = 10;
+
+  /** After so many kills another device joins. */
+  private static final int JOINS_EVERY = 4;
+
   private static final long PATIENCE_MILLIS = 300_000;
   private final Random random;
   private final Rig rig = new Rig();
   private final Desk desk = new Desk(rig);
   private final List<Agent> agents = new CopyOnWriteArrayList<>();
+  private final List<Agent> lent = new CopyOnWriteArrayList<>();
   private final List<String> dispatches = new CopyOnWriteArrayList<>();
   private final List<String> wipes = new CopyOnWriteArrayList<>();
+  private final List<String> erasures = new CopyOnWriteArrayList<>();
   private final int kills;
   private final int devices;
+  private Invitation loans;
   private volatile boolean over;
   private volatile int killed;
   private int published;
   private int imported;
-  private int interrupted;
+  private final AtomicInteger interrupted = new AtomicInteger();
   private int faults;
 
   private Kills(int kills, long seed, int devices) {
@@ -65,7 +87,7 @@ public final class Kills {
         deed.once();
         return;
       } catch (ApiException e) {
-        interrupted++;
+        interrupted.incrementAndGet();
         pause(150);
       } catch (InterruptedException e) {
         Thread.currentThread().interrupt();
@@ -107,7 +129,7 @@ public final class Kills {
           new DispatchOrder()
               .command(CommandKey.MESSAGE)
               .fields(Map.of("text", key))
-              .targets(List.of(Desk.everyone()));
+              .targets(List.of(Desk.tag("gallery")));
       untilDone(
           () -> {
             order.confirmDevices(rig.client.acting().rehearseDispatch(order).getConfirmDevices());
@@ -117,30 +139,63 @@ public final class Kills {
     }
   }
 
-  /** Wipes the work part of one device after the other, and revokes that once it was looked at. */
-  private void wipe(int among) {
+  /** Wipes work parts, some at once, and revokes that once it was looked at; a share of all. */
+  private void wipe(int share) {
+    int each = devices / WIPERS;
     for (int n = 0; !over; n++) {
-      String key = "kills-wipe-" + n;
-      Agent agent = agents.get(n % among);
+      String key = "kills-wipe-" + share + "-" + n;
+      List<String> serials = new ArrayList<>();
+      for (int i = 0; i < Math.min(AT_ONCE, each); i++) {
+        serials.add(agents.get(share * each + (n * AT_ONCE + i) % each).screen().serial());
+      }
+      DispatchOrder order =
+          new DispatchOrder().command(CommandKey.WIPE_WORK).reason(key).serials(serials);
+      String dispatch = patiently(() -> desk.order(order, key)).getId();
+      List<String> now =
+          IntStream.rangeClosed(1, serials.size()).mapToObj(i -> dispatch + "-" + i).toList();
+      wipes.addAll(now);
+      now.forEach(wipe -> until(() -> asked(wipe).getProvedAt() != null));
+      now.forEach(wipe -> revoke(wipe, key));
+      now.forEach(wipe -> until(() -> asked(wipe).getRestoredAt() != null));
+    }
+  }
+
+  /** Erases what was lent out, one device after the other, and lets it join again; a share. */
+  private void erase(int share) {
+    for (int n = share; !over; n += ERASERS) {
+      String key = "kills-erase-" + n;
+      Agent agent = lent.get(n % lent.size());
       DispatchOrder order =
           new DispatchOrder()
-              .command(CommandKey.WIPE_WORK)
+              .command(CommandKey.WIPE)
               .reason(key)
               .serials(List.of(agent.screen().serial()));
       String wipe = patiently(() -> desk.order(order, key)).getId() + "-1";
-      wipes.add(wipe);
-      while (!over && patiently(() -> rig.client.acting().getWipe(wipe)).getProvedAt() == null) {
+      erasures.add(wipe);
+      while (asked(wipe).getProvedAt() == null) {
         pause(200);
       }
-      untilDone(
-          () -> {
-            if (rig.client.acting().getWipe(wipe).getNotRevocable() == null) {
-              rig.client.acting().revokeWipe(wipe, new Revocation().reason(key));
-            }
-          });
-      while (!over && patiently(() -> rig.client.acting().getWipe(wipe)).getRestoredAt() == null) {
-        pause(200);
-      }
+      join(agent, loans);
+    }
+  }
+
+  private Wipe asked(String wipe) {
+    return patiently(() -> rig.client.acting().getWipe(wipe));
+  }
+
+  private void revoke(String wipe, String why) {
+    untilDone(
+        () -> {
+          if (rig.client.acting().getWipe(wipe).getNotRevocable() == null) {
+            rig.client.acting().revokeWipe(wipe, new Revocation().reason(why));
+          }
+        });
+  }
+
+  /** Waits until something is so, or everything is over. */
+  private void until(BooleanSupplier so) {
+    while (!over && !so.getAsBoolean()) {
+      pause(200);
     }
   }
 
@@ -182,34 +237,39 @@ public final class Kills {
     return answer.get(0);
   }
 
-  private void join(Invitation invitation, int first) {
-    for (int i = first; i < devices; i++) {
+  private void join(Agent agent, Invitation invitation) {
+    while (!agent.screen().managed()) {
+      String screen = agent.screen().screen();
+      if (screen.equals("new") || screen.equals("refused")) {
+        agent.take(invitation.getLink()).exceptionally(e -> null).join();
+      } else if (screen.equals("offered")) {
+        agent.accept(null).exceptionally(e -> null).join();
+      }
+      pause(300);
+    }
+  }
+
+  /** Lets more devices join, spread over the whole run. */
+  private void join(Invitation kiosks) {
+    for (int n = 1; n * JOINS_EVERY <= kills; n++) {
+      int when = n * JOINS_EVERY;
+      until(() -> killed >= when);
       Agent agent = rig.unpackAutomatic("T10");
       agents.add(agent);
-      while (!agent.screen().managed()) {
-        String screen = agent.screen().screen();
-        if (screen.equals("new") || screen.equals("refused")) {
-          agent.take(invitation.getLink()).exceptionally(e -> null).join();
-        } else if (screen.equals("offered")) {
-          agent.accept(null).exceptionally(e -> null).join();
-        }
-        pause(300);
-      }
-      // spread over the whole run
-      while (!over && (i + 1 - first) * kills > killed * (devices - first)) {
-        pause(100);
-      }
+      join(agent, kiosks);
     }
   }
 
   private void run() throws Exception {
-    Invitation invitation = desk.kiosks("Kiosks", devices);
+    Invitation kiosks = desk.kiosks("Kiosks", devices + kills);
+    loans =
+        desk.invite(
+            desk.enrollment(new EnrollmentProfileDraft().name("Loans").mode(Mode.SUPERVISED)),
+            100_000);
     rig.server.close();
     ServiceProcess service = new ServiceProcess(rig);
-    int first = devices / 2;
-    for (int i = 0; i < first; i++) {
-      agents.add(rig.join(rig.unpackAutomatic("T10"), invitation.getLink()));
-    }
+    agents.addAll(rig.joinMany(devices, i -> kiosks.getLink()));
+    lent.addAll(rig.joinMany(Math.max(ERASERS, devices / LENT), i -> loans.getLink()));
     Profile profile = desk.profile("Kills", Map.of("passcode.min-length", 6), Desk.everyone());
     desk.publish(profile);
     rig.client
@@ -217,12 +277,13 @@ public final class Kills {
         .setThresholds(
             Desk.onVersion(rig.client.house().getThresholds().getVersion()),
             new ThresholdsDraft().number(25L).alone(100_000L).password(Rig.PASSWORD));
-    ExecutorService work = Executors.newFixedThreadPool(5);
+    ExecutorService work = Executors.newFixedThreadPool(4 + WIPERS + ERASERS);
     work.execute(() -> publish(profile));
     work.execute(this::order);
     work.execute(this::read);
-    work.execute(() -> wipe(first));
-    work.execute(() -> join(invitation, first));
+    work.execute(() -> join(kiosks));
+    IntStream.range(0, WIPERS).forEach(share -> work.execute(() -> wipe(share)));
+    IntStream.range(0, ERASERS).forEach(share -> work.execute(() -> erase(share)));
     long started = System.nanoTime();
     for (int n = 1; n <= kills; n++) {
       pause(200 + random.nextInt(4_300));
@@ -231,8 +292,15 @@ public final class Kills {
       killed = n;
       if (n % 25 == 0) {
         System.out.printf(
-            "%d kills: %d publications, %d dispatches, %d wipes, %d sheets acknowledged, %d devices asked%n",
-            n, published, dispatches.size(), wipes.size(), imported, agents.size());
+            "%d kills: %d publications, %d dispatches, %d wipes, %d erasures, %d sheets"
+                + " acknowledged, %d devices asked%n",
+            n,
+            published,
+            dispatches.size(),
+            wipes.size(),
+            erasures.size(),
+            imported,
+            agents.size() + lent.size());
       }
     }
     over = true;
@@ -241,16 +309,18 @@ public final class Kills {
     double minutes = (System.nanoTime() - started) / 6e10;
     System.out.printf(
         "%d kills in %.0f minutes met %d calls that had to be repeated. Acknowledged: %d"
-            + " publications, %d dispatches, %d wipes, %d sheets of %d rows, %d devices.%n",
+            + " publications, %d dispatches, %d work parts wiped, %d devices erased, %d sheets of %d"
+            + " rows, %d devices.%n",
         kills,
         minutes,
-        interrupted,
+        interrupted.get(),
         published,
         dispatches.size(),
         wipes.size(),
+        erasures.size(),
         imported,
         ROWS,
-        agents.size());
+        agents.size() + lent.size());
     count(6 + (published - 1) % 5);
     service.kill();
   }
@@ -259,16 +329,16 @@ public final class Kills {
   private void count(int minLength) throws ApiException {
     holds(
         "every device is managed and none is stranded",
-        () -> agents.stream().filter(a -> !a.screen().managed()).count(),
+        () -> all().filter(a -> !a.screen().managed()).count(),
         n -> n == 0);
     holds(
         "every device is on file once",
         () -> patiently(() -> rig.client.devices().getFleet()).getTotal(),
-        n -> n == agents.size());
+        n -> n == agents.size() + lent.size());
     holds(
         "every device has the setting that was published last",
         () ->
-            agents.stream()
+            all()
                 .filter(
                     a ->
                         a.screen().settings().stream()
@@ -282,25 +352,24 @@ public final class Kills {
                 .filter(id -> !patiently(() -> rig.client.acting().getDispatch(id)).getEnded())
                 .count(),
         n -> n == 0);
-    for (String wipe : wipes) {
-      untilDone(
-          () -> {
-            if (rig.client.acting().getWipe(wipe).getNotRevocable() == null) {
-              rig.client.acting().revokeWipe(wipe, new Revocation().reason("the end"));
-            }
-          });
-    }
+    wipes.forEach(wipe -> revoke(wipe, "the end"));
     holds(
         "everything is back on every device whose work part was wiped",
         () ->
-            wipes.stream()
-                .map(id -> patiently(() -> rig.client.acting().getWipe(id)))
-                .filter(w -> w.getStage() != WipeStage.RESTORED)
-                .count(),
+            wipes.stream().map(this::asked).filter(w -> w.getStage() != WipeStage.RESTORED).count(),
         n -> n == 0);
-    long wiped =
-        agents.stream().mapToLong(a -> a.screen().runs().getOrDefault("wipe-work", 0)).sum();
-    fault("each of " + wipes.size() + " wipes was carried out once", wiped == wipes.size());
+    long wiped = runs("wipe-work");
+    fault(
+        wiped + " work parts were wiped on the devices, each once that was ordered",
+        wiped == wipes.size());
+    holds(
+        "every device that was erased proved itself blank",
+        () -> erasures.stream().filter(id -> asked(id).getProvedAt() == null).count(),
+        n -> n == 0);
+    long erased = runs("wipe");
+    fault(
+        erased + " devices erased themselves, each once that was ordered",
+        erased == erasures.size());
     Map<String, Long> states = new LinkedHashMap<>();
     long ordered = 0;
     for (String id : dispatches) {
@@ -309,7 +378,7 @@ public final class Kills {
         ordered += e.getValue();
       }
     }
-    long shown = agents.stream().mapToLong(a -> a.screen().runs().getOrDefault("message", 0)).sum();
+    long shown = runs("message");
     System.out.printf(
         "%d commands were ordered: %s; devices showed %d messages%n", ordered, states, shown);
     long done = states.getOrDefault("done", 0L);
@@ -320,6 +389,15 @@ public final class Kills {
         "every row of every sheet is on the roster once (" + rows + ")",
         rows == (long) imported * ROWS);
     fault("the journal is whole", rig.client.records().verifyJournal().getIntact());
+  }
+
+  private Stream<Agent> all() {
+    return Stream.concat(agents.stream(), lent.stream());
+  }
+
+  /** How often a command was carried out, counted on the devices. */
+  private long runs(String command) {
+    return all().mapToLong(a -> a.screen().runs().getOrDefault(command, 0)).sum();
   }
 
   private <T> void holds(String what, Supplier<T> now, Predicate<T> right) {

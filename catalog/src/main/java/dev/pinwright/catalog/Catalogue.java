@@ -68,12 +68,20 @@ public record Catalogue(
   /** A word of the wire as people read it, and what it means in a sentence. */
   public record Word(String key, String title, String help) {}
 
+  private static Optional<Catalogue> loaded = Optional.empty();
+
   /**
-   * Loads and checks the catalogue from the class path.
+   * The catalogue of the class path; loaded and checked the first time.
    *
    * @throws IllegalArgumentException listing every fault
    */
-  public static Catalogue load() {
+  public static synchronized Catalogue load() {
+    Catalogue there = loaded.orElseGet(Catalogue::read);
+    loaded = Optional.of(there);
+    return there;
+  }
+
+  private static Catalogue read() {
     JsonNode platforms = read("platforms");
     JsonNode facts = read("facts");
     JsonNode settings = read("settings");

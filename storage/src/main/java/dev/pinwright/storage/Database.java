@@ -2,10 +2,8 @@ package dev.pinwright.storage;
 
 import com.zaxxer.hikari.HikariConfig;
 import com.zaxxer.hikari.HikariDataSource;
-import dev.pinwright.storage.row.*;
 import java.sql.Connection;
 import java.sql.SQLException;
-import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.function.Consumer;
@@ -14,62 +12,17 @@ import java.util.function.Supplier;
 import javax.sql.DataSource;
 import org.flywaydb.core.Flyway;
 import org.hibernate.Session;
-import org.hibernate.SessionFactory;
 import org.hibernate.Transaction;
-import org.hibernate.boot.model.naming.CamelCaseToUnderscoresNamingStrategy;
-import org.hibernate.cfg.Configuration;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 
 /** Connections, migrations and transactions. */
 public final class Database implements AutoCloseable {
-  private static final Class<?>[] ROWS = {
-    AccountRow.class,
-    AppReleaseRow.class,
-    ConfigurationCodeRow.class,
-    LicensePoolRow.class,
-    AppRow.class,
-    AppSourceRow.class,
-    ArrivalRow.class,
-    AuthorityRow.class,
-    ChangeRow.class,
-    CheckRow.class,
-    CommandRow.class,
-    DeviceCertificateRow.class,
-    DeviceRow.class,
-    DispatchRow.class,
-    DmSessionRow.class,
-    EnrollmentProfileRow.class,
-    GatewayRow.class,
-    EstGrantRow.class,
-    GroupRow.class,
-    InvitationRow.class,
-    PersonRow.class,
-    ProfileRow.class,
-    ProfileVersionRow.class,
-    LostCaseRow.class,
-    MessageTemplateRow.class,
-    ProposalRow.class,
-    RosterRow.class,
-    SignInRow.class,
-    SiteRow.class,
-    StandingOrderRow.class,
-    StoredFileRow.class,
-    TermsRow.class,
-    UnitRow.class
-  };
-
-  /** The classes whose rows are mapped to tables. */
-  static List<Class<?>> mapped() {
-    return List.of(ROWS);
-  }
-
   private static final Logger LOG = LoggerFactory.getLogger(Database.class);
   private static final ThreadLocal<Integer> UNDER_WAY = ThreadLocal.withInitial(() -> 0);
 
   private final HikariDataSource pool;
   private final Pulse pulse;
-  private final SessionFactory sessions;
 
   /**
    * Where the database is.
@@ -97,11 +50,25 @@ public final class Database implements AutoCloseable {
   }
 
   /**
-   * Connects, migrates and maps.
+   * Migrates and connects.
    *
    * @throws IllegalStateException when the database cannot be reached or migrated, saying which
    */
   public static Database open(Address address) {
+    try {
+      migrate(address);
+    } catch (RuntimeException e) {
+      throw new IllegalStateException(
+          unreached(e)
+              ? "The database at " + address.url() + " cannot be reached: " + root(e)
+              : "The database could not be made ready: " + root(e),
+          e);
+    }
+    return connect(address);
+  }
+
+  /** Connects to one that every migration has been made in. */
+  static Database connect(Address address) {
     HikariConfig config = new HikariConfig();
     config.setJdbcUrl(address.url());
     config.setUsername(address.user());
@@ -120,15 +87,6 @@ public final class Database implements AutoCloseable {
     // does
     config.addDataSourceProperty(
         "options", "-c jit=off -c random_page_cost=1.1 -c max_parallel_workers_per_gather=0");
-    try {
-      migrate(address);
-    } catch (RuntimeException e) {
-      throw new IllegalStateException(
-          unreached(e)
-              ? "The database at " + address.url() + " cannot be reached: " + root(e)
-              : "The database could not be made ready: " + root(e),
-          e);
-    }
     HikariDataSource pool;
     try {
       pool = new HikariDataSource(config);
@@ -176,17 +134,6 @@ public final class Database implements AutoCloseable {
   private Database(HikariDataSource pool, Pulse pulse) {
     this.pool = pool;
     this.pulse = pulse;
-    Configuration configuration = new Configuration();
-    configuration.getProperties().put("hibernate.connection.datasource", pool);
-    configuration.setProperty("hibernate.jdbc.batch_size", "200");
-    configuration.setProperty("hibernate.order_inserts", "true");
-    configuration.setProperty("hibernate.jdbc.time_zone", "UTC");
-    configuration.setProperty("hibernate.connection.provider_disables_autocommit", "true");
-    configuration.setPhysicalNamingStrategy(new CamelCaseToUnderscoresNamingStrategy());
-    for (Class<?> row : ROWS) {
-      configuration.addAnnotatedClass(row);
-    }
-    sessions = configuration.buildSessionFactory();
   }
 
   /** The pool, for the job engine. */
@@ -216,35 +163,43 @@ public final class Database implements AutoCloseable {
     }
   }
 
+  /** Work on a session of its own, whose connection goes back when it ends. */
+  private <T> T within(Function<Session, T> work) {
+    pulse.check();
+    try (Connection connection = pool.getConnection();
+        Session session = Mapping.session(connection)) {
+      return work.apply(session);
+    } catch (SQLException e) {
+      throw unasked(e);
+    }
+  }
+
+  private static RuntimeException unasked(SQLException e) {
+    return DatabaseAway.instead(
+        new IllegalStateException("the database cannot be asked: " + e.getMessage(), e));
+  }
+
   /**
    * Runs work in a transaction and commits it; any exception rolls it back.
    *
    * @throws DatabaseAway when the database is not to be had
    */
   public <T> T call(Function<Tx, T> work) {
-    pulse.check();
-    try (Session session = sessions.openSession()) {
-      Transaction transaction = begun(session);
-      try {
-        T result = counted(() -> work.apply(new Tx(session)));
-        transaction.commit();
-        return result;
-      } catch (RuntimeException e) {
-        rollback(transaction);
-        throw instead(e);
-      } catch (Error e) {
-        rollback(transaction);
-        throw e;
-      }
-    }
-  }
-
-  private static Transaction begun(Session session) {
-    try {
-      return session.beginTransaction();
-    } catch (RuntimeException e) {
-      throw DatabaseAway.instead(e);
-    }
+    return within(
+        session -> {
+          Transaction transaction = session.beginTransaction();
+          try {
+            T result = counted(() -> work.apply(new Tx(session)));
+            transaction.commit();
+            return result;
+          } catch (RuntimeException e) {
+            rollback(transaction);
+            throw instead(e);
+          } catch (Error e) {
+            rollback(transaction);
+            throw e;
+          }
+        });
   }
 
   private static RuntimeException instead(RuntimeException e) {
@@ -293,8 +248,7 @@ public final class Database implements AutoCloseable {
       connection.setAutoCommit(true);
       return looking.in(new Look(connection));
     } catch (SQLException e) {
-      throw DatabaseAway.instead(
-          new IllegalStateException("the database cannot be asked: " + e.getMessage(), e));
+      throw unasked(e);
     }
   }
 
@@ -305,23 +259,22 @@ public final class Database implements AutoCloseable {
 
   /** Runs work in a transaction that never leaves a trace. */
   public <T> T rehearse(Function<Tx, T> work) {
-    pulse.check();
-    try (Session session = sessions.openSession()) {
-      Transaction transaction = begun(session);
-      try {
-        return counted(() -> work.apply(new Tx(session)));
-      } catch (RuntimeException e) {
-        throw instead(e);
-      } finally {
-        rollback(transaction);
-      }
-    }
+    return within(
+        session -> {
+          Transaction transaction = session.beginTransaction();
+          try {
+            return counted(() -> work.apply(new Tx(session)));
+          } catch (RuntimeException e) {
+            throw instead(e);
+          } finally {
+            rollback(transaction);
+          }
+        });
   }
 
   @Override
   public void close() {
     pulse.close();
-    sessions.close();
     pool.close();
   }
 }

@@ -230,7 +230,7 @@ class DatabaseTest {
 
   @Test
   void everyMappedColumnIsInTheTableTheMigrationsMake() throws Exception {
-    for (Class<?> type : Database.mapped()) {
+    for (Class<?> type : Mapping.mapped()) {
       Table table = type.getAnnotation(Table.class);
       Set<String> columns = new HashSet<>();
       database
@@ -257,14 +257,14 @@ class DatabaseTest {
 
   @Test
   void noWriterOfARowWritesColumnsItDidNotChange() {
-    assertThat(Database.mapped())
+    assertThat(Mapping.mapped())
         .allSatisfy(type -> assertThat(type).hasAnnotation(DynamicUpdate.class));
   }
 
   @Test
   void openingAMigratedDatabaseAgainChangesNothing() {
     long before = migrations();
-    TestDatabase.open(url).close();
+    Database.open(TestDatabase.address(url, 2)).close();
     assertThat(migrations()).isEqualTo(before).isPositive();
   }
 

@@ -87,7 +87,7 @@ public final class TestDatabase {
 
   /** Connections to a database that may do everything, for tests that look and meddle. */
   public static Database open(String url) {
-    return Database.open(
+    return Database.connect(
         new Database.Address(url, env("USER"), env("PASSWORD"), 6, Optional.empty()));
   }
 

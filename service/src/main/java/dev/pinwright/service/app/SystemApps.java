@@ -39,22 +39,24 @@ public final class SystemApps {
         Caller.SERVICE,
         act -> {
           act.tx().advisoryLock(ONE_AT_A_TIME);
-          names.forEach((id, name) -> keep(act, id, name, Json.write(lowest.get(id))));
+          AppStore store = new AppStore(act.tx());
+          Map<String, AppRow> apps = store.ofPackages(names.keySet());
+          Map<String, AppReleaseRow> releases = store.releases(apps.values(), CODE);
+          names.forEach(
+              (id, name) -> {
+                Optional<AppRow> there = Optional.ofNullable(apps.get(id));
+                if (there.filter(a -> !a.origin.equals(Words.of(Origin.SYSTEM))).isPresent()) {
+                  return; // somebody's own had the name first
+                }
+                AppRow row = there.orElseGet(() -> made(act, id, name));
+                row.name = name;
+                String from = Json.write(lowest.get(id));
+                Optional.ofNullable(releases.get(row.id))
+                        .orElseGet(() -> release(act, row, from))
+                        .lowest =
+                    from;
+              });
         });
-  }
-
-  private static void keep(UseCases.Act act, String packageId, String name, String lowest) {
-    Tx tx = act.tx();
-    Optional<AppRow> there = new AppStore(tx).ofPackage(packageId);
-    if (there.filter(a -> !a.origin.equals(Words.of(Origin.SYSTEM))).isPresent()) {
-      return; // somebody's own had the name first
-    }
-    AppRow row = there.orElseGet(() -> made(act, packageId, name));
-    row.name = name;
-    AppReleaseRow release =
-        tx.find(AppReleaseRow.class, new AppReleaseRow.Key(row.id, CODE))
-            .orElseGet(() -> release(act, row, lowest));
-    release.lowest = lowest;
   }
 
   private static AppRow made(UseCases.Act act, String packageId, String name) {

@@ -44,7 +44,6 @@ class DirectoriesTest {
   @BeforeEach
   void start() throws Exception {
     node = new Node();
-    node.ran("read-directory");
     directories = node.pinwright.directories();
     Instant now = Instant.now();
     Identity root =

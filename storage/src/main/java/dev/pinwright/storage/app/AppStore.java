@@ -8,6 +8,7 @@ import dev.pinwright.core.notice.Daily;
 import dev.pinwright.storage.After;
 import dev.pinwright.storage.Tx;
 import dev.pinwright.storage.query.Sought;
+import dev.pinwright.storage.row.AppReleaseRow;
 import dev.pinwright.storage.row.AppRow;
 import dev.pinwright.storage.row.AppSourceRow;
 import java.time.Instant;
@@ -18,6 +19,7 @@ import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.stream.Collectors;
 
 /** Apps, their versions, and how devices are with them. */
 public final class AppStore {
@@ -111,6 +113,31 @@ public final class AppStore {
         .list(AppRow.class, "from AppRow where packageId = :p", Map.of("p", packageId), 1)
         .stream()
         .findFirst();
+  }
+
+  /** The apps devices know by some ids, by these. */
+  public Map<String, AppRow> ofPackages(Collection<String> packageIds) {
+    return tx
+        .list(
+            AppRow.class,
+            "from AppRow where packageId in :p",
+            Map.of("p", packageIds),
+            packageIds.size())
+        .stream()
+        .collect(Collectors.toMap(a -> a.packageId, a -> a));
+  }
+
+  /** The version of one code of some apps, by their ids; what has none is left out. */
+  public Map<String, AppReleaseRow> releases(Collection<AppRow> apps, long code) {
+    List<String> ids = apps.stream().map(a -> a.id).toList();
+    return tx
+        .list(
+            AppReleaseRow.class,
+            "from AppReleaseRow where code = :code and appId in :ids",
+            Map.of("code", code, "ids", ids),
+            Math.max(1, ids.size()))
+        .stream()
+        .collect(Collectors.toMap(r -> r.appId, r -> r));
   }
 
   /** The app assignments know by a key. */
