@@ -528,7 +528,7 @@ function draw(d, force = false) {
     h('span', {}, new Date().toTimeString().slice(0, 5)),
     h('span', { className: 'right' },
       [
-        d.noticed.tunnel && !d.offline ? 'tunnel' : '',
+        d.noticed.tunnel && !d.offline ? (d.faults.includes('tunnel-down') ? 'no tunnel' : 'tunnel') : '',
         d.offline ? 'no network' : !d.managed ? 'Wi-Fi' : d.pushOnly ? 'saving battery' : d.online ? 'connected' : 'connecting',
         `${level} %${d.charging ? ' charging' : ''}`,
       ].filter(Boolean).join(' · ')),
@@ -603,6 +603,7 @@ function aside(d) {
           ['no-install', 'Let every installation fail', 'Let installations work'],
           ['no-removal', 'Let no app be removed', 'Let apps be removed'],
           ['cellular', 'Leave Wi-Fi', 'Join Wi-Fi'],
+          ...(d.noticed.tunnel ? [['tunnel-down', 'Let its tunnel answer no more', 'Let its tunnel answer']] : []),
           ['anti-theft', 'Bind it to an account', 'Free it from its account'],
           ['worn', 'Wear its battery', 'Give it a new battery'],
           ['no-erasing', 'Let it erase nothing', 'Let it erase itself'],

@@ -6,6 +6,7 @@ import dev.pinwright.client.model.DispatchOrder;
 import dev.pinwright.client.model.EnrollmentProfileDraft;
 import dev.pinwright.client.model.Invitation;
 import dev.pinwright.client.model.Mode;
+import dev.pinwright.client.model.PlatformKey;
 import dev.pinwright.client.model.Profile;
 import dev.pinwright.client.model.Revocation;
 import dev.pinwright.client.model.RosterImport;
@@ -15,11 +16,15 @@ import dev.pinwright.client.model.ThresholdsDraft;
 import dev.pinwright.client.model.Wipe;
 import dev.pinwright.client.model.WipeStage;
 import dev.pinwright.sandbox.device.Agent;
+import java.nio.file.Files;
+import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Random;
+import java.util.Set;
+import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.CopyOnWriteArrayList;
 import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
@@ -61,6 +66,7 @@ public final class Kills {
   private final List<String> erasures = new CopyOnWriteArrayList<>();
   private final int kills;
   private final int devices;
+  private final Set<String> refusals = ConcurrentHashMap.newKeySet();
   private Invitation loans;
   private volatile boolean over;
   private volatile int killed;
@@ -88,6 +94,9 @@ public final class Kills {
         return;
       } catch (ApiException e) {
         interrupted.incrementAndGet();
+        if (e.getCode() > 0 && refusals.add(e.getMessage())) {
+          System.out.println("refused, and tried again: " + e.getMessage());
+        }
         pause(150);
       } catch (InterruptedException e) {
         Thread.currentThread().interrupt();
@@ -149,7 +158,11 @@ public final class Kills {
         serials.add(agents.get(share * each + (n * AT_ONCE + i) % each).screen().serial());
       }
       DispatchOrder order =
-          new DispatchOrder().command(CommandKey.WIPE_WORK).reason(key).serials(serials);
+          new DispatchOrder()
+              .command(CommandKey.WIPE_WORK)
+              .reason(key)
+              .serials(serials)
+              .confirmDevices((long) serials.size());
       String dispatch = patiently(() -> desk.order(order, key)).getId();
       List<String> now =
           IntStream.rangeClosed(1, serials.size()).mapToObj(i -> dispatch + "-" + i).toList();
@@ -266,8 +279,12 @@ public final class Kills {
         desk.invite(
             desk.enrollment(new EnrollmentProfileDraft().name("Loans").mode(Mode.SUPERVISED)),
             100_000);
+    new Gates(rig).services(PlatformKey.TARN);
     rig.server.close();
-    ServiceProcess service = new ServiceProcess(rig);
+    Path archive = Files.createTempDirectory("pinwright-kills").resolve("classes.jsa");
+    new ServiceProcess(rig, ServiceProcess.QUICK, "-XX:ArchiveClassesAtExit=" + archive).stop();
+    String[] again = {ServiceProcess.QUICK, "-XX:SharedArchiveFile=" + archive};
+    ServiceProcess service = new ServiceProcess(rig, again);
     agents.addAll(rig.joinMany(devices, i -> kiosks.getLink()));
     lent.addAll(rig.joinMany(Math.max(ERASERS, devices / LENT), i -> loans.getLink()));
     Profile profile = desk.profile("Kills", Map.of("passcode.min-length", 6), Desk.everyone());
@@ -288,7 +305,7 @@ public final class Kills {
     for (int n = 1; n <= kills; n++) {
       pause(200 + random.nextInt(4_300));
       service.kill();
-      service = new ServiceProcess(rig);
+      service = new ServiceProcess(rig, again);
       killed = n;
       if (n % 25 == 0) {
         System.out.printf(

@@ -6,26 +6,31 @@ import java.io.IOException;
 import java.io.UncheckedIOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.List;
 import java.util.Map;
+import java.util.stream.Collectors;
 
 /** The service as a process of its own, on a rig's database and ports, so that it can be killed. */
 final class ServiceProcess implements AutoCloseable {
+  /** Compiles once and not well: what starts is killed soon. */
+  static final String QUICK = "-XX:TieredStopAtLevel=1";
+
   private final Process process;
 
   /** Starts one quickly and waits until it answers; the rig's own has to be closed. */
   ServiceProcess(Rig rig) {
-    this(rig, "-XX:TieredStopAtLevel=1");
+    this(rig, QUICK);
   }
 
-  /** Starts one with an option of the JVM. */
-  ServiceProcess(Rig rig, String option) {
-    ProcessBuilder b =
-        new ProcessBuilder(
-            System.getProperty("java.home") + "/bin/java",
-            option,
-            "-cp",
-            System.getProperty("java.class.path"),
-            "dev.pinwright.server.Main");
+  /** Starts one with options of the JVM. */
+  ServiceProcess(Rig rig, String... options) {
+    List<String> command = new ArrayList<>();
+    command.add(System.getProperty("java.home") + "/bin/java");
+    command.addAll(List.of(options));
+    command.addAll(List.of("-cp", jars(), "dev.pinwright.server.Main"));
+    ProcessBuilder b = new ProcessBuilder(command);
     Map<String, String> env = b.environment();
     env.put("PINWRIGHT_HOME", rig.home.toString());
     env.put("PINWRIGHT_DB_URL", rig.databaseUrl);
@@ -55,6 +60,13 @@ final class ServiceProcess implements AutoCloseable {
         up -> up);
   }
 
+  /** The class path without folders, of which a JVM shares nothing with the next. */
+  private static String jars() {
+    return Arrays.stream(System.getProperty("java.class.path").split(File.pathSeparator))
+        .filter(entry -> entry.endsWith(".jar"))
+        .collect(Collectors.joining(File.pathSeparator));
+  }
+
   /** Bytes of memory it has had at most, and has now (proc(5), VmHWM and VmRSS). */
   long[] memory() throws IOException {
     long[] kib = new long[2];
@@ -67,6 +79,12 @@ final class ServiceProcess implements AutoCloseable {
       }
     }
     return new long[] {kib[0] << 10, kib[1] << 10};
+  }
+
+  /** Ends it as its operator does. */
+  void stop() throws InterruptedException {
+    process.destroy();
+    process.waitFor();
   }
 
   /** Ends it as a power cut would. */

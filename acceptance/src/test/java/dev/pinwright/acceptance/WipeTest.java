@@ -205,6 +205,53 @@ class WipeTest {
   }
 
   @Test
+  void whoeverRevokesWhileTheDeviceSpeaksSeesItComeBack() throws Exception {
+    Invitation kiosks = desk.kiosks("Kiosks " + ++made, 3);
+    var root = Pki.certificate(rig.client.intake().getJoinFile(kiosks.getId()).getRoot());
+    Wire.Joined tablet =
+        new Wire(rig.deviceUrl(), root, null, null).joined(kiosks.getCode(), "WIP-0002", root);
+    List<String> wiped = new ArrayList<>();
+    StrangeDevice device =
+        new StrangeDevice() {
+          @Override
+          public int exec(String uri, @Nullable String data, @Nullable String correlator) {
+            wiped.add(String.valueOf(correlator));
+            return Dm.ACCEPTED;
+          }
+
+          @Override
+          public int show(String text, @Nullable String correlator) {
+            try {
+              rig.client.acting().revokeWipe(wiped.get(0), new Revocation().reason("it was here"));
+            } catch (ApiException e) {
+              throw new IllegalStateException(e);
+            }
+            return Dm.OK;
+          }
+        };
+    int session = 0;
+    tablet.session(device, "" + ++session, 60_000, List.of(device.digest(Subtree.POLICY)));
+    order(to(CommandKey.WIPE_WORK, tablet.id()));
+    tablet.session(device, "" + ++session, 60_000, List.of(device.digest(Subtree.POLICY)));
+    device.leaves.clear();
+    tablet.session(
+        device,
+        "" + ++session,
+        60_000,
+        List.of(
+            device.digest(Subtree.POLICY),
+            new DeviceSession.Outstanding(Dm.TYPE_LAWMO_DONE, "1200", Optional.of(wiped.get(0)))));
+    tablet.session(device, "" + ++session, 60_000, List.of(device.digest(Subtree.POLICY)));
+    assertThat(latest(tablet.id()).getStage()).isEqualTo(WipeStage.PROVED);
+    assertThat(desk.standing(tablet.id())).isEqualTo("settled");
+
+    order(to(CommandKey.MESSAGE, tablet.id()).fields(Map.of("text", "Bring it back to Norhaven.")));
+    tablet.session(device, "" + ++session, 60_000, List.of(device.digest(Subtree.POLICY)));
+    assertThat(device.of(Subtree.POLICY)).as("what it is to hold came back").isNotEmpty();
+    assertThat(latest(tablet.id()).getStage()).isEqualTo(WipeStage.RESTORED);
+  }
+
+  @Test
   void anErasedDeviceProvesItByItsMakersCertificateAndIsRetiredOnlyThen() throws Exception {
     Agent tablet = tablet();
     String id = id(tablet);

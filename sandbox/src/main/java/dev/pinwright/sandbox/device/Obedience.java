@@ -87,7 +87,10 @@ record Obedience(State state) {
   /** By what way its browser reaches what it opens. */
   Way way() {
     return new Way(
-        List.copyOf(entries("vpn").values()), List.copyOf(entries("proxy").values()), state.wifi);
+        List.copyOf(entries("vpn").values()),
+        List.copyOf(entries("proxy").values()),
+        state.wifi,
+        state.faults.contains("tunnel-down"));
   }
 
   /** Mailboxes that are set up; whose password nobody said, its holder is asked for. */

@@ -295,10 +295,13 @@ public final class SimulatedDevice {
     factsChanged();
   }
 
-  /** Opens an address in the browser; why not, when the rules say so. */
+  /** Opens an address in the browser; why not, when the rules or the way there say so. */
   public synchronized Optional<String> open(String address) {
     touched();
-    return obedience.web().objection(address, Pages.category(address));
+    return obedience
+        .web()
+        .objection(address, Pages.category(address))
+        .or(() -> obedience.way().objection(address));
   }
 
   /** By what way the browser reaches an address, in words. */

@@ -16,20 +16,45 @@ import java.util.regex.Pattern;
  * @param tunnels texts of the settings of each tunnel, by name
  * @param proxies texts of the settings of each proxy, by name
  * @param wifi the network it is in; empty where it was told of none
+ * @param down whether no tunnel answers
  */
-record Way(List<Map<String, String>> tunnels, List<Map<String, String>> proxies, String wifi) {
+record Way(
+    List<Map<String, String>> tunnels,
+    List<Map<String, String>> proxies,
+    String wifi,
+    boolean down) {
   private static final String BROWSER = "system.web";
   private static final Pattern HOST = Pattern.compile("(?:[a-z]+://)?([^/?#:]+)");
 
+  /** Why an address cannot be reached: a tunnel that is always on does not lead there. */
+  Optional<String> objection(String address) {
+    String host = host(address);
+    if (!down && tunnels.stream().anyMatch(t -> takes(t, host))) {
+      return Optional.empty();
+    }
+    return tunnels.stream()
+        .filter(t -> "true".equals(t.get("always")) && forBrowser(t))
+        .findFirst()
+        .map(
+            t ->
+                "Nothing goes out but through the tunnel to "
+                    + server(t)
+                    + (down ? ", which does not answer." : ", and " + host + " is not behind it."));
+  }
+
   /** In words, one sentence for each thing that lies between; none where nothing does. */
   List<String> words(String address) {
-    Matcher m = HOST.matcher(address.strip());
-    String host = m.lookingAt() ? m.group(1) : "";
+    String host = host(address);
     List<String> out = new ArrayList<>();
     tunnels.stream()
         .filter(t -> takes(t, host))
         .findFirst()
-        .ifPresent(t -> out.add("Through the tunnel to " + t.getOrDefault("server", "") + "."));
+        .ifPresent(
+            t ->
+                out.add(
+                    down
+                        ? "Without the tunnel to " + server(t) + ", which does not answer."
+                        : "Through the tunnel to " + server(t) + "."));
     proxies.stream()
         .filter(p -> p.getOrDefault("network", wifi).equals(wifi) && !named(p, host))
         .findFirst()
@@ -37,11 +62,24 @@ record Way(List<Map<String, String>> tunnels, List<Map<String, String>> proxies,
     return out;
   }
 
+  private static String host(String address) {
+    Matcher m = HOST.matcher(address.strip());
+    return m.lookingAt() ? m.group(1) : "";
+  }
+
+  private static String server(Map<String, String> tunnel) {
+    return tunnel.getOrDefault("server", "");
+  }
+
   private static boolean takes(Map<String, String> tunnel, String host) {
-    List<String> apps = items(tunnel, "apps");
     List<String> networks = items(tunnel, "networks");
-    return (apps.isEmpty() || apps.contains(BROWSER))
+    return forBrowser(tunnel)
         && (networks.isEmpty() || networks.stream().anyMatch(n -> lies(host, n)));
+  }
+
+  private static boolean forBrowser(Map<String, String> tunnel) {
+    List<String> apps = items(tunnel, "apps");
+    return apps.isEmpty() || apps.contains(BROWSER);
   }
 
   private static boolean named(Map<String, String> proxy, String host) {

@@ -305,6 +305,32 @@ class SimulatedDeviceTest {
   }
 
   @Test
+  void nothingGoesOutBesideATunnelThatIsAlwaysOn() {
+    SimulatedDevice tablet = supervised("T10");
+    put(tablet, "vpn/museum/server", "chr", "tunnel.vellmar.example");
+    assertThat(tablet.open("https://vellmar.example/")).isEmpty();
+    tablet.fault("tunnel-down", true);
+    assertThat(tablet.open("https://vellmar.example/")).as("it may go beside it").isEmpty();
+    assertThat(tablet.way("https://vellmar.example/"))
+        .containsExactly("Without the tunnel to tunnel.vellmar.example, which does not answer.");
+    put(tablet, "vpn/museum/always", "bool", "true");
+    assertThat(tablet.open("https://vellmar.example/"))
+        .hasValue(
+            "Nothing goes out but through the tunnel to tunnel.vellmar.example, which does not"
+                + " answer.");
+    tablet.fault("tunnel-down", false);
+    assertThat(tablet.open("https://vellmar.example/")).isEmpty();
+    put(tablet, "vpn/museum/networks", "chr", "[\"10.20.0.0/16\"]");
+    assertThat(tablet.open("https://10.20.3.4/")).isEmpty();
+    assertThat(tablet.open("https://vellmar.example/"))
+        .hasValue(
+            "Nothing goes out but through the tunnel to tunnel.vellmar.example, and"
+                + " vellmar.example is not behind it.");
+    put(tablet, "vpn/museum/apps", "chr", "[\"system.camera\"]");
+    assertThat(tablet.open("https://vellmar.example/")).as("the browser has no part").isEmpty();
+  }
+
+  @Test
   void itsMailboxesAreSetUpAndWhosePasswordNobodySaidAsksForIt() {
     SimulatedDevice tablet = supervised("T10");
     put(tablet, "mail/desk/address", "chr", "desk@vellmar.example");

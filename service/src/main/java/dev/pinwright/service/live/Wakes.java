@@ -1,27 +1,29 @@
 package dev.pinwright.service.live;
 
+import dev.pinwright.core.session.WakeQueue;
 import dev.pinwright.storage.Database;
 import dev.pinwright.storage.Notices;
 import dev.pinwright.storage.Tx;
 import dev.pinwright.storage.device.DeviceStates;
 import dev.pinwright.storage.device.DeviceStates.Waiting;
-import java.util.ArrayList;
 import java.util.Collection;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
 import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.Executors;
-import java.util.concurrent.LinkedBlockingQueue;
 import java.util.concurrent.ScheduledExecutorService;
 import java.util.concurrent.TimeUnit;
+import java.util.function.IntSupplier;
+import java.util.stream.Collectors;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 
 /**
  * Wakes devices that hold a socket open to this node. What to wake is told by notice when a
  * transaction commits, and looked up again every few seconds, so that a lost wake-up only costs
- * time. Wakes are paced.
+ * time. Wakes are paced, and those of many devices wait for the sessions they lead to; see {@link
+ * WakeQueue}.
  */
 public final class Wakes implements AutoCloseable {
   private static final Logger LOG = LoggerFactory.getLogger(Wakes.class);
@@ -30,12 +32,15 @@ public final class Wakes implements AutoCloseable {
   private static final long TICK_MILLIS = 50;
   private static final long SWEEP_SECONDS = 15;
 
+  /** How many messages of devices may wait to be worked on before more devices are woken. */
+  private static final int MOST_AHEAD = 50;
+
   private final Database database;
   private final OpenSockets open;
   private volatile PushRelay relay = ids -> {};
   private final Map<String, Socket> sockets = new ConcurrentHashMap<>();
-  private final Set<String> waiting = ConcurrentHashMap.newKeySet();
-  private final LinkedBlockingQueue<String> queue = new LinkedBlockingQueue<>();
+  private final WakeQueue queue = new WakeQueue();
+  private volatile IntSupplier ahead = () -> 0;
   private final ScheduledExecutorService timer =
       Executors.newScheduledThreadPool(2, r -> Events.daemon(r, "wakes"));
 
@@ -82,7 +87,8 @@ public final class Wakes implements AutoCloseable {
 
   /** {@link #device} for several. */
   public static void devices(Tx tx, Collection<String> deviceIds) {
-    tx.notices(TOPIC, deviceIds.stream().map(id -> "device:" + id).toList());
+    String kind = deviceIds.size() > WakeQueue.FEW ? "among-many:" : "device:";
+    tx.notices(TOPIC, deviceIds.stream().map(id -> kind + id).toList());
   }
 
   /** Wakes every device a change moved. */
@@ -121,6 +127,15 @@ public final class Wakes implements AutoCloseable {
     this.relay = relay;
   }
 
+  /**
+   * Asks from now on how many messages of devices wait to be worked on.
+   *
+   * @param ahead that number
+   */
+  public void behind(IntSupplier ahead) {
+    this.ahead = ahead;
+  }
+
   /** A device has gone. */
   public void gone(String deviceId, Socket socket) {
     if (sockets.remove(deviceId, socket) && !timer.isShutdown()) {
@@ -151,7 +166,11 @@ public final class Wakes implements AutoCloseable {
     try {
       String ref = what.substring(what.indexOf(':') + 1);
       if (what.startsWith("device:")) {
-        wake(List.of(ref));
+        reachable(List.of(ref)).forEach(queue::add);
+        return;
+      }
+      if (what.startsWith("among-many:")) {
+        queue.addAmongMany(reachable(List.of(ref)));
         return;
       }
       Waiting which;
@@ -162,35 +181,27 @@ public final class Wakes implements AutoCloseable {
       } else {
         which = what.startsWith("if-needed:") ? Waiting.ITSELF : Waiting.ANY;
       }
-      wake(
-          database.call(
-              tx -> new DeviceStates(tx).waiting(which, which == Waiting.ANY ? "" : ref)));
+      queue.add(
+          reachable(
+              database.call(
+                  tx -> new DeviceStates(tx).waiting(which, which == Waiting.ANY ? "" : ref))));
     } catch (RuntimeException e) {
       LOG.warn("could not look whom to wake ({}): {}", what, e.getMessage());
     }
   }
 
-  private void wake(List<String> deviceIds) {
-    List<String> elsewhere = new ArrayList<>();
-    for (String id : deviceIds) {
-      if (!sockets.containsKey(id)) {
-        elsewhere.add(id);
-      } else if (waiting.add(id)) {
-        queue.add(id);
-      }
+  /** Those that hold a socket open to this node; the others are woken by their push service. */
+  private List<String> reachable(List<String> deviceIds) {
+    Map<Boolean, List<String>> here =
+        deviceIds.stream().collect(Collectors.partitioningBy(sockets::containsKey));
+    if (!here.get(false).isEmpty()) {
+      relay.wake(here.get(false));
     }
-    if (!elsewhere.isEmpty()) {
-      relay.wake(elsewhere);
-    }
+    return here.get(true);
   }
 
   private void send() {
-    for (int i = 0; i < PER_TICK; i++) {
-      String id = queue.poll();
-      if (id == null) {
-        return;
-      }
-      waiting.remove(id);
+    for (String id : queue.next(PER_TICK, ahead.getAsInt() < MOST_AHEAD)) {
       Socket socket = sockets.get(id);
       if (socket != null) {
         try {

@@ -125,6 +125,11 @@ public final class DeviceSessions implements AutoCloseable {
             serials -> useCases.look(look -> CertificateStore.known(look, serials)));
   }
 
+  /** How many messages wait to be worked on. */
+  public int waiting() {
+    return workers.waiting();
+  }
+
   /** Ends its threads. */
   @Override
   public void close() {

@@ -567,7 +567,8 @@ final class Turn {
                     s.state.refused().leaves().size(),
                     end.coming(),
                     end.failing()));
-    if (judged.standing() != s.state.standing()) {
+    boolean news = judged.standing() != s.state.standing();
+    if (news) {
       String words = judged.reason().isEmpty() ? "" : ": " + judged.reason();
       new ActivityStore(tx)
           .add(s.device.id, s.now, "standing", "Now " + Words.of(judged.standing()) + words);
@@ -578,7 +579,7 @@ final class Turn {
             ? s.state.standing(judged).reporting(holding.digest(desired))
             : s.state.standing(judged);
     ownTold(tx, s);
-    WipePart.end(s.act, s.device.id, s.c, s.state.standing());
+    WipePart.end(s.act, s.device.id, s.c, s.state.standing(), news);
     ReadyGates.arrival(tx, s.device, settings(tx, s, s.state.agreed()), s.now);
     boolean appsDue = end.apps().due().filter(due -> !due.isAfter(s.now)).isPresent();
     if (appsDue || !holding.matches(desired) && !holding.stuck() && s.c.leftUntil == null) {

@@ -115,12 +115,24 @@ final class WipePart {
     }
   }
 
-  /** At the end of a session: whether nothing is left, or everything is back. */
-  static void end(UseCases.Act act, String deviceId, Conversation c, Standing standing) {
-    if (c.wiped == null) {
+  /**
+   * At the end of a session: whether nothing is left, or everything is back.
+   *
+   * @param news whether it stands otherwise than before: it may have been revoked as it spoke
+   */
+  static void end(
+      UseCases.Act act, String deviceId, Conversation c, Standing standing, boolean news) {
+    WipeStore store = new WipeStore(act.tx());
+    Optional<Wipe> looked = Optional.empty();
+    if (c.wiped != null) {
+      looked = store.find(c.wiped);
+    } else if (news) {
+      looked = store.latest(deviceId).filter(w -> w.stage() == WipeStage.REVOKED);
+    }
+    if (looked.isEmpty()) {
       return;
     }
-    Wipe w = new WipeStore(act.tx()).find(c.wiped).orElseThrow();
+    Wipe w = looked.get();
     if (w.stage() == WipeStage.REVOKED
         && (standing == Standing.SETTLED || standing == Standing.BLOCKED)) {
       WipeCourse.restored(act, w);

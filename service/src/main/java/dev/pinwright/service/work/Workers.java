@@ -51,6 +51,11 @@ public final class Workers implements AutoCloseable {
     }
   }
 
+  /** How many pieces of work wait for a thread. */
+  public int waiting() {
+    return threads.getQueue().size();
+  }
+
   @Override
   public void close() {
     threads.shutdown();
