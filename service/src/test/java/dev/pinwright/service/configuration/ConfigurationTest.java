@@ -16,6 +16,10 @@ import dev.pinwright.service.rules.Profiles;
 import dev.pinwright.service.shape.ProfileContent;
 import dev.pinwright.service.work.Json;
 import dev.pinwright.service.work.Problem;
+import java.io.IOException;
+import java.io.UncheckedIOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
@@ -26,6 +30,7 @@ import java.util.concurrent.Executors;
 import java.util.concurrent.Future;
 import java.util.concurrent.TimeUnit;
 import java.util.stream.Collectors;
+import java.util.stream.Stream;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
@@ -37,192 +42,8 @@ class ConfigurationTest {
           "profile", Map.of("Galleries", Map.of("wifi[staff].passphrase", "lantern over the quay")),
           "enrollment-profile", Map.of("Own phones", Map.of("passphrase", "a quiet word")));
 
-  /** A small house, as the service itself writes it. */
-  private static final Map<String, String> HOUSE =
-      Map.ofEntries(
-          Map.entry("pinwright.yaml", "format: pinwright-configuration/1\n"),
-          Map.entry(
-              "organisation/attributes.yaml",
-              """
-              - name: Lease ends
-                of: device
-                type: date
-              - name: Badge
-                of: person
-                type: text
-              - name: Floor
-                of: unit
-                type: choice
-                choices:
-                - ground
-                - first
-              """),
-          Map.entry(
-              "organisation/units.yaml",
-              """
-              - code: VM
-                name: "Vellmar: all of it"
-              - code: VM-GLA
-                name: Glasshouse
-                within: VM
-                attributes:
-                  Floor: ground
-              """),
-          Map.entry(
-              "organisation/sites.yaml",
-              """
-              - name: Quay
-                address: "1 Old Quay, # Vellmar"
-                latitude: 54.5
-                longitude: -1.25
-                outline: "POLYGON ((-1.26 54.4, -1.2 54.4, -1.2 54.6, -1.26 54.4))"
-                largePackages:
-                  aboveMegabytes: 50
-                  hours: Mon-Sun 22:00-06:00
-              """),
-          Map.entry(
-              "organisation/people.yaml",
-              """
-              - name: Ada Quill
-                login: aquill
-                mail: ada@vellmar.example
-                unit: VM-GLA
-                site: Quay
-                attributes:
-                  Badge: "0017"
-              - name: "No: one"
-              """),
-          Map.entry(
-              "intake/terms.yaml",
-              """
-              - version: 1
-                language: en
-                title: Terms
-                text: |-
-                  Be kind.
-                  # and careful
-                translations:
-                - language: nb
-                  title: "Vilkår: her"
-                  text: |-
-                    Vær snill.
-
-                    - og forsiktig
-              """),
-          Map.entry(
-              "intake/enrollment-profiles/kiosks.yaml",
-              """
-              name: Kiosks
-              ownership: corporate
-              mode: supervised
-              platforms:
-              - tarn
-              kinds:
-              - tablet
-              signIn: none
-              termsVersion: 1
-              minimumOs:
-                tarn: "7.1"
-              approval: false
-              rosterOnly: false
-              namePattern: "{model} {serial}"
-              fillGaps: false
-              unit: VM-GLA
-              site: Quay
-              groups:
-              - Loan tablets
-              tags:
-              - gallery
-              removable: false
-              comesBack: true
-              """),
-          Map.entry(
-              "intake/enrollment-profiles/own-phones.yaml",
-              """
-              name: Own phones
-              ownership: personal
-              mode: work-profile
-              platforms:
-              - tarn
-              kinds:
-              - phone
-              signIn: passphrase
-              secrets:
-              - passphrase
-              approval: true
-              rosterOnly: false
-              namePattern: "{model} {serial}"
-              fillGaps: false
-              removable: true
-              comesBack: true
-              """),
-          Map.entry(
-              "rules/groups.yaml",
-              """
-              - name: All galleries
-                inside:
-                - Loan tablets
-                - Out on the quay
-              - name: Loan tablets
-              - name: Out on the quay
-                rule: site is Quay and not group has "Loan tablets"
-              """),
-          Map.entry(
-              "rules/profiles/galleries.yaml",
-              """
-              name: Galleries
-              description: "In the rooms: all, - and on the stairs"
-              state: published
-              settings:
-                appearance.brightness: 20
-                restrictions.camera-off: true
-                wifi[staff].network: "yes"
-              secrets:
-              - "wifi[staff].passphrase"
-              targets:
-              - group All galleries
-              - person aquill
-              - unit VM-GLA
-              exclusions:
-              - tag spare
-              until: 2031-05-01T10:00:00Z
-              """),
-          Map.entry(
-              "rules/profiles/later.yaml",
-              """
-              name: Later
-              state: draft
-              settings:
-                passcode.min-length: 6
-              """),
-          Map.entry(
-              "rules/kits/gallery-kit.yaml",
-              """
-              name: Gallery kit
-              state: published
-              parts:
-              - profile: Galleries
-                whenInOrder: true
-              - profile: Later
-                whenInOrder: false
-              targets:
-              - everyone
-              """),
-          Map.entry(
-              "rules/checks.yaml",
-              """
-              - name: Heard of
-                advice: Switch it on.
-                rule: not seen within 7 days
-                ladder:
-                  grace: 24
-                  holder: 0
-              - name: Not on loan
-                advice: Bring it back.
-                group: Loan tablets
-                ladder:
-                  grace: 72
-              """));
+  /** A small house, as the service itself writes it: the files of {@code house}. */
+  private static final Map<String, String> HOUSE = house(Path.of("src/test/resources/house"));
 
   private Node node;
   private Configurations configurations;
@@ -252,6 +73,18 @@ class ConfigurationTest {
     Map<String, String> texts = new TreeMap<>(HOUSE);
     texts.put(path, text);
     return texts;
+  }
+
+  private static Map<String, String> house(Path folder) {
+    try (Stream<Path> files = Files.walk(folder)) {
+      Map<String, String> texts = new TreeMap<>();
+      for (Path file : files.filter(Files::isRegularFile).toList()) {
+        texts.put(folder.relativize(file).toString(), Files.readString(file));
+      }
+      return texts;
+    } catch (IOException e) {
+      throw new UncheckedIOException(e);
+    }
   }
 
   private Map<String, String> written() {
