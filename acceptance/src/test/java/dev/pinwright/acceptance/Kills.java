@@ -37,9 +37,9 @@ import java.util.stream.IntStream;
 import java.util.stream.Stream;
 
 /**
- * Kills the service at random points of publications, dispatches, wipes, imports and joins, and
- * counts afterwards, on the devices and in the database, whether anything that was acknowledged is
- * lost, happened twice, or left a device stranded.
+ * Kills the service at random points of publications, dispatches, wipes that are revoked, erasures,
+ * imports and joins, and counts afterwards, on the devices and in the database, whether anything
+ * that was acknowledged is lost, happened twice, or left a device stranded.
  */
 public final class Kills {
   private static final int ROWS = 400;
@@ -55,7 +55,11 @@ public final class Kills {
   /** After so many kills another device joins. */
   private static final int JOINS_EVERY = 4;
 
+  /** How long the service is up at most, by device: all of them come back at once, each time. */
+  private static final int MILLIS_UP = 30;
+
   private static final long PATIENCE_MILLIS = 300_000;
+
   private final Random random;
   private final Rig rig = new Rig();
   private final Desk desk = new Desk(rig);
@@ -303,7 +307,7 @@ public final class Kills {
     IntStream.range(0, ERASERS).forEach(share -> work.execute(() -> erase(share)));
     long started = System.nanoTime();
     for (int n = 1; n <= kills; n++) {
-      pause(200 + random.nextInt(4_300));
+      pause(200 + random.nextInt(MILLIS_UP * devices));
       service.kill();
       service = new ServiceProcess(rig, again);
       killed = n;
