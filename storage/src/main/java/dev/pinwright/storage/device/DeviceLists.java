@@ -183,10 +183,8 @@ public final class DeviceLists {
   /** How far they are looked for when enough of them are to be expected by then. */
   private static final int FAR = 10 * WALK;
 
-  /** What a step of a walk costs, in pages read one after the other; and one to the other table. */
-  private static final double STEP = 1;
-
-  private static final double STEP_ASIDE = 3;
+  /** What finding all may cost, in pages, to be shorter than any walk: an index leads to them. */
+  private static final double SHORT = 1_000;
 
   private static final Pattern ESTIMATE = Pattern.compile("\\.\\.([0-9.]+) rows=(\\d+) ");
 
@@ -198,8 +196,8 @@ public final class DeviceLists {
    * order; what few match, by finding all of them and putting them in order. Which of the two it is
    * nobody knows beforehand, least of all for parts of words: so the first is tried for a stretch,
    * and when that did not fill the page, how many it found and what the database's own statistics
-   * expect decide whether to walk on. Where an index leads to them that costs more than to find
-   * all.
+   * expect decide whether to walk on. Where an index leads to all of them nobody walks on: those
+   * found may lie close together, as serial numbers of one delivery do.
    */
   public List<Line> page(DeviceQuery query, Order order, Optional<Place> after, int limit) {
     tx.planEachTime();
@@ -213,13 +211,13 @@ public final class DeviceLists {
       return walked;
     }
     int missing = limit - walked.size();
-    Estimate all = expected(query, order);
-    double steps =
-        walked.size() >= TELLING
-            ? (double) missing * near / walked.size()
-            : (double) missing * devices() / Math.max(all.rows(), 1);
-    double aside = onBoth(condition(query, order), order) ? STEP_ASIDE : 0;
-    boolean walkOn = steps <= FAR && steps * (STEP + aside) < all.cost();
+    long all = estimated("device d", Map.of()).rows();
+    Estimate expected = expected(query);
+    boolean walkOn =
+        expected.cost() > SHORT
+            && (walked.size() >= TELLING
+                ? (long) walked.size() * FAR >= (long) missing * near
+                : expected.rows() * FAR >= limit * Math.max(all, 1));
     if (walkOn) {
       walked.addAll(walk(query, order, on, FAR, missing));
       if (walked.size() == limit || placeAfter(query, order, on, FAR).isEmpty()) {
@@ -251,15 +249,13 @@ public final class DeviceLists {
   }
 
   /** How many the statistics expect to match, and what finding them all costs. */
-  private Estimate expected(DeviceQuery query, Order order) {
-    DeviceCondition condition = condition(query, order);
+  private Estimate expected(DeviceQuery query) {
+    DeviceCondition condition = DeviceCondition.of(query);
     return estimated(
-        tables(condition, order) + " where " + condition.sql(), condition.parameters());
-  }
-
-  /** About how many devices there are. */
-  private long devices() {
-    return Math.max(1, estimated("device d", Map.of()).rows());
+        (condition.sql().contains("st.") ? DeviceCondition.FROM : "device d")
+            + " where "
+            + condition.sql(),
+        condition.parameters());
   }
 
   /**
@@ -289,11 +285,6 @@ public final class DeviceLists {
     return order == Order.LAST_SEEN ? condition.ofDevice() : condition.sql().contains("st.");
   }
 
-  /** The tables that those that match are found in. */
-  private static String tables(DeviceCondition condition, Order order) {
-    return onBoth(condition, order) ? DeviceCondition.FROM : order.table;
-  }
-
   /** All that match, put in order. */
   private List<Line> find(DeviceQuery query, Order order, Optional<Place> after, int limit) {
     DeviceCondition condition = condition(query, order);
@@ -307,7 +298,7 @@ public final class DeviceLists {
             .formatted(
                 order.way(),
                 order.column,
-                tables(condition, order),
+                onBoth(condition, order) ? DeviceCondition.FROM : order.table,
                 condition.sql(),
                 order.beyond(after),
                 order.id),
