@@ -9,8 +9,7 @@ import java.util.Set;
 
 /**
  * Devices that are to be woken, each once, in the order they came; but what concerns few goes
- * before what concerns many, so that nobody waits for a lock behind a publication to all. Safe for
- * use by several threads.
+ * before what concerns many. Safe for use by several threads.
  */
 public final class WakeQueue {
   /** Most devices that are few. */
