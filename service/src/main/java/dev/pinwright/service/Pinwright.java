@@ -357,7 +357,7 @@ public final class Pinwright implements AutoCloseable {
             vault,
             journal,
             clock);
-    wakes.behind(sessions::waiting);
+    sessions.whenOver(wakes::over);
     exitCodes = new ExitCodes(useCases, shapes, selves);
     search = new Search(useCases);
     ownerPassword = accounts.firstOwner(settings.ownerPassword());

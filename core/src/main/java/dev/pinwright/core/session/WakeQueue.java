@@ -1,22 +1,37 @@
 package dev.pinwright.core.session;
 
+import java.time.Duration;
+import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Collection;
+import java.util.HashMap;
 import java.util.Iterator;
 import java.util.LinkedHashSet;
 import java.util.List;
+import java.util.Map;
 import java.util.Set;
 
 /**
  * Devices that are to be woken, each once, in the order they came; but what concerns few goes
- * before what concerns many. Safe for use by several threads.
+ * before what concerns many. A device that was woken is attended to until its session is over, at
+ * most for {@link #PATIENCE}; while {@link #AT_ONCE} are, the many wait, so that a session of the
+ * few never has more than those beside it. Safe for use by several threads.
  */
 public final class WakeQueue {
   /** Most devices that are few. */
   public static final int FEW = 20;
 
+  /** Most devices that are attended to before more of the many are woken. */
+  public static final int AT_ONCE = 64;
+
+  /** How long a device that was woken is waited for. */
+  public static final Duration PATIENCE = Duration.ofSeconds(5);
+
   private final Set<String> few = new LinkedHashSet<>();
   private final Set<String> many = new LinkedHashSet<>();
+
+  /** Until when those that were woken are waited for. */
+  private final Map<String, Instant> woken = new HashMap<>();
 
   /** Adds a device on its own account. */
   public synchronized void add(String device) {
@@ -38,18 +53,24 @@ public final class WakeQueue {
     devices.stream().filter(d -> !few.contains(d)).forEach(many::add);
   }
 
+  /** The session of a device is over, or nobody waits for it any more. */
+  public synchronized void over(String device) {
+    woken.remove(device);
+  }
+
   /**
    * Takes those that are woken next.
    *
    * @param most how many at most
-   * @param keepingUp whether those that were woken are attended to; while they are not, only what
-   *     concerns few goes on
    */
-  public synchronized List<String> next(int most, boolean keepingUp) {
+  public synchronized List<String> next(int most, Instant now) {
+    woken.values().removeIf(until -> !until.isAfter(now));
     List<String> out = new ArrayList<>();
     take(few, most, out);
-    if (keepingUp) {
-      take(many, most, out);
+    take(many, Math.min(most, AT_ONCE - woken.size()), out);
+    for (String device : out) {
+      woken.remove(device);
+      woken.put(device, now.plus(PATIENCE));
     }
     return out;
   }

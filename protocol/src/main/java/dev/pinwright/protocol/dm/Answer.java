@@ -93,6 +93,11 @@ public final class Answer {
     add(id -> new Alert(id, Dm.ALERT_NEXT_MESSAGE, null, List.of()));
   }
 
+  /** Whether it asks nothing of the other side, so that the session is over with it. */
+  public boolean asksNothing() {
+    return body.stream().allMatch(Status.class::isInstance);
+  }
+
   /** The message; {@code last} puts {@code Final} at its end. */
   public Message build(boolean last) {
     Message.Header h = request.header();

@@ -6,6 +6,7 @@ import dev.pinwright.storage.Notices;
 import dev.pinwright.storage.Tx;
 import dev.pinwright.storage.device.DeviceStates;
 import dev.pinwright.storage.device.DeviceStates.Waiting;
+import java.time.Instant;
 import java.util.Collection;
 import java.util.List;
 import java.util.Map;
@@ -14,7 +15,6 @@ import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.Executors;
 import java.util.concurrent.ScheduledExecutorService;
 import java.util.concurrent.TimeUnit;
-import java.util.function.IntSupplier;
 import java.util.stream.Collectors;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
@@ -32,15 +32,11 @@ public final class Wakes implements AutoCloseable {
   private static final long TICK_MILLIS = 50;
   private static final long SWEEP_SECONDS = 15;
 
-  /** How many messages of devices may wait to be worked on before more devices are woken. */
-  private static final int MOST_AHEAD = 50;
-
   private final Database database;
   private final OpenSockets open;
   private volatile PushRelay relay = ids -> {};
   private final Map<String, Socket> sockets = new ConcurrentHashMap<>();
   private final WakeQueue queue = new WakeQueue();
-  private volatile IntSupplier ahead = () -> 0;
   private final ScheduledExecutorService timer =
       Executors.newScheduledThreadPool(2, r -> Events.daemon(r, "wakes"));
 
@@ -127,13 +123,9 @@ public final class Wakes implements AutoCloseable {
     this.relay = relay;
   }
 
-  /**
-   * Asks from now on how many messages of devices wait to be worked on.
-   *
-   * @param ahead that number
-   */
-  public void behind(IntSupplier ahead) {
-    this.ahead = ahead;
+  /** The session of a device is over. */
+  public void over(String deviceId) {
+    queue.over(deviceId);
   }
 
   /** A device has gone. */
@@ -166,28 +158,26 @@ public final class Wakes implements AutoCloseable {
     try {
       String ref = what.substring(what.indexOf(':') + 1);
       if (what.startsWith("device:")) {
-        reachable(List.of(ref)).forEach(queue::add);
-        return;
-      }
-      if (what.startsWith("among-many:")) {
+        queue.add(reachable(List.of(ref)));
+      } else if (what.startsWith("among-many:")) {
         queue.addAmongMany(reachable(List.of(ref)));
-        return;
-      }
-      Waiting which;
-      if (what.startsWith("change:")) {
-        which = Waiting.FOR_CHANGE;
+      } else if (what.startsWith("if-needed:")) {
+        // when one connects, others often do as well
+        queue.addAmongMany(reachable(waiting(Waiting.ITSELF, ref)));
+      } else if (what.startsWith("change:")) {
+        queue.add(reachable(waiting(Waiting.FOR_CHANGE, ref)));
       } else if (what.startsWith("dispatch:")) {
-        which = Waiting.FOR_DISPATCH;
+        queue.add(reachable(waiting(Waiting.FOR_DISPATCH, ref)));
       } else {
-        which = what.startsWith("if-needed:") ? Waiting.ITSELF : Waiting.ANY;
+        queue.addAmongMany(reachable(waiting(Waiting.ANY, "")));
       }
-      queue.add(
-          reachable(
-              database.call(
-                  tx -> new DeviceStates(tx).waiting(which, which == Waiting.ANY ? "" : ref))));
     } catch (RuntimeException e) {
       LOG.warn("could not look whom to wake ({}): {}", what, e.getMessage());
     }
+  }
+
+  private List<String> waiting(Waiting which, String ref) {
+    return database.call(tx -> new DeviceStates(tx).waiting(which, ref));
   }
 
   /** Those that hold a socket open to this node; the others are woken by their push service. */
@@ -201,7 +191,7 @@ public final class Wakes implements AutoCloseable {
   }
 
   private void send() {
-    for (String id : queue.next(PER_TICK, ahead.getAsInt() < MOST_AHEAD)) {
+    for (String id : queue.next(PER_TICK, Instant.now())) {
       Socket socket = sockets.get(id);
       if (socket != null) {
         try {
@@ -209,6 +199,8 @@ public final class Wakes implements AutoCloseable {
         } catch (RuntimeException e) {
           LOG.debug("a wake-up did not go out: {}", e.getMessage());
         }
+      } else {
+        queue.over(id);
       }
     }
   }

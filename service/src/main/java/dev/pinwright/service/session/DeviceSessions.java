@@ -52,6 +52,7 @@ import java.util.Optional;
 import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
+import java.util.function.Consumer;
 
 /**
  * The server's end of management sessions.
@@ -89,6 +90,7 @@ public final class DeviceSessions implements AutoCloseable {
           });
   private final Workers workers = new Workers("sessions", MOST_AT_WORK, MOST_WAITING);
   private final Together<String, CertificateStore.Known> certificatesKnown;
+  private volatile Consumer<String> over = deviceId -> {};
 
   /**
    * @param base address of the device listener, as devices know it
@@ -125,9 +127,9 @@ public final class DeviceSessions implements AutoCloseable {
             serials -> useCases.look(look -> CertificateStore.known(look, serials)));
   }
 
-  /** How many messages wait to be worked on. */
-  public int waiting() {
-    return workers.waiting();
+  /** Tells from now on, by its id, that the session of a device is over. */
+  public void whenOver(Consumer<String> over) {
+    this.over = over;
   }
 
   /** Ends its threads. */
@@ -289,6 +291,7 @@ public final class DeviceSessions implements AutoCloseable {
       return Optional.empty();
     }
     lastSeen.heard(found.get().id(), clock.instant());
+    over.accept(found.get().id());
     return Optional.of(
         SyncMl.write(
             acknowledged(said.message().orElseThrow(), said.heard().orElseThrow()).build(true)));
@@ -300,12 +303,22 @@ public final class DeviceSessions implements AutoCloseable {
       if (said.fault().isPresent()) {
         throw malformed(said.fault().get());
       }
-      return useCases.act(
-          Caller.ofDevice(known.id()),
-          act ->
-              exchange(
-                  act, known.id(), said.message().orElseThrow(), said.heard().orElseThrow(), body));
+      Reply reply =
+          useCases.act(
+              Caller.ofDevice(known.id()),
+              act ->
+                  exchange(
+                      act,
+                      known.id(),
+                      said.message().orElseThrow(),
+                      said.heard().orElseThrow(),
+                      body));
+      if (reply.over()) {
+        over.accept(known.id());
+      }
+      return reply.message();
     } catch (Problem p) {
+      over.accept(known.id());
       note("device:" + known.id(), p);
       // retired while it spoke: it hears of it now
       throw p.type().equals(RETIRED) ? letGo(known.id()) : p;
@@ -362,7 +375,14 @@ public final class DeviceSessions implements AutoCloseable {
     return answer;
   }
 
-  private byte[] exchange(
+  /**
+   * What a message is answered with.
+   *
+   * @param over whether the session is over with it
+   */
+  private record Reply(byte[] message, boolean over) {}
+
+  private Reply exchange(
       UseCases.Act act, String deviceId, Message message, Heard heard, byte[] body) {
     Tx tx = act.tx();
     act.touch(Noun.DEVICE);
@@ -386,7 +406,7 @@ public final class DeviceSessions implements AutoCloseable {
               .filter(a -> a.requestHash().equals(requestHash))
               .map(a -> Base64.getDecoder().decode(vault.open(a.response())));
       if (before.isPresent()) {
-        return before.get();
+        return new Reply(before.get(), false);
       }
     }
     Conversation conversation;
@@ -419,7 +439,7 @@ public final class DeviceSessions implements AutoCloseable {
             h.msgId(),
             new AnswerStore.Answered(
                 requestHash, vault.seal(Base64.getEncoder().encodeToString(response))));
-    return response;
+    return new Reply(response, answer.asksNothing());
   }
 
   private void remember(

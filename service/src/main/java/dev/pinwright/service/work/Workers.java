@@ -51,11 +51,6 @@ public final class Workers implements AutoCloseable {
     }
   }
 
-  /** How many pieces of work wait for a thread. */
-  public int waiting() {
-    return threads.getQueue().size();
-  }
-
   @Override
   public void close() {
     threads.shutdown();
