@@ -51,6 +51,19 @@ class AccessibilityTest {
         .map(e => e.outerHTML.slice(0, 160));
       """;
 
+  /** Goes to a page as a link does, and waits until what the last one showed is gone. */
+  private static final String GO =
+      """
+      const [path, done] = arguments;
+      if (location.pathname !== new URL(path, location).pathname) {
+        document.querySelector('main').firstElementChild.setAttribute('data-before', '');
+      }
+      history.pushState(null, '', path);
+      dispatchEvent(new PopStateEvent('popstate'));
+      const look = () => document.querySelector('[data-before]') ? setTimeout(look, 20) : done();
+      look();
+      """;
+
   private static Rig rig;
   private static Browser browser;
   private static String axe;
@@ -118,6 +131,7 @@ class AccessibilityTest {
     browser.type("Password", Rig.PASSWORD);
     browser.press("Sign in");
     browser.read("Today");
+    browser.script(axe);
   }
 
   @AfterAll
@@ -126,18 +140,21 @@ class AccessibilityTest {
     rig.close();
   }
 
-  private static void audit(String url) {
+  private static void auditAt(String path) {
+    browser.later(GO, path);
+    audit(path);
+  }
+
+  private static void audit(String where) {
     List<Object> faults = new ArrayList<>();
-    browser.open("about:blank");
-    browser.open(url);
-    browser.script(axe);
+    browser.atRest();
     for (String ground : List.of("light", "dark")) {
       browser.script(
           "document.documentElement.classList.toggle('dark', arguments[0] === 'dark')", ground);
       browser.atRest();
       ((List<?>) browser.later(RUN)).forEach(f -> faults.add(ground + ", " + f));
     }
-    assertThat(faults).as(url).isEmpty();
+    assertThat(faults).as(where).isEmpty();
   }
 
   @Test
@@ -187,6 +204,8 @@ class AccessibilityTest {
       browser.see(By.cssSelector("[role=tab]"));
     } finally {
       browser.desk();
+      browser.open(rig.consoleUrl());
+      browser.script(axe);
     }
   }
 
@@ -248,7 +267,7 @@ class AccessibilityTest {
         "/nowhere"
       })
   void aPageHasNothingThatAxeFinds(String path) throws Exception {
-    audit(rig.consoleUrl() + path);
+    auditAt(path);
   }
 
   @ParameterizedTest
@@ -284,13 +303,18 @@ class AccessibilityTest {
     for (Map.Entry<String, String> id : ids.entrySet()) {
       whole = whole.replace(id.getKey(), id.getValue());
     }
-    audit(rig.consoleUrl() + whole);
+    auditAt(whole);
   }
 
   @ParameterizedTest
   @ValueSource(strings = {"/", "/device.html", "/cable.html", "/mail.html", "/vendors.html"})
   void theHandHeldViewHasNothingThatAxeFinds(String path) throws Exception {
     String one = !path.equals("/device.html") ? "" : "#" + rig.fleet.all().get(0).device().id();
-    audit("http://127.0.0.1:" + rig.handheld.port() + path + one);
+    browser.open("about:blank");
+    browser.open("http://127.0.0.1:" + rig.handheld.port() + path + one);
+    browser.script(axe);
+    audit(path);
+    browser.open(rig.consoleUrl());
+    browser.script(axe);
   }
 }

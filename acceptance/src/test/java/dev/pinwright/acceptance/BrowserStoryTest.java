@@ -188,7 +188,7 @@ class BrowserStoryTest {
     // the journal tells all of it
     b.switchTo(console);
     b.press("Records");
-    b.read("Gallery tablets version 2 published; 1 devices change");
+    b.read("Gallery tablets version 2 published; it changes 1 device");
     b.read("reason: left in the cafe");
     b.press("Verify the chain");
     b.read("links hold");

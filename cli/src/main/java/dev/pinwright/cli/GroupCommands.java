@@ -254,7 +254,9 @@ final class GroupCommands {
     }
     members.confirmDevices(given.confirm).reason(given.reason);
     Group g = call(() -> context.client().devices().changeGroupMembers(id, members));
-    return context.print(g, () -> context.line("%s has %d devices.", g.getName(), g.getDevices()));
+    return context.print(
+        g,
+        () -> context.line("%s has %s.", g.getName(), Context.counted(g.getDevices(), "device")));
   }
 
   @Command(mixinStandardHelpOptions = true, description = "Deletes a group nothing depends on.")

@@ -71,9 +71,9 @@ final class PackageCommands {
           Map.of("file", to.toString(), "id", m.id(), "version", m.version()),
           () ->
               context.line(
-                  "%s: %s %s, %d files. Sign it with: pinwright package sign %s --key KEY.pem"
+                  "%s: %s %s, %s. Sign it with: pinwright package sign %s --key KEY.pem"
                       + " --certificate CERTIFICATE.pem",
-                  to, m.name(), m.version(), m.files().size(), to));
+                  to, m.name(), m.version(), Context.counted(m.files().size(), "file"), to));
     } finally {
       done(() -> Files.deleteIfExists(part));
     }

@@ -320,9 +320,11 @@ abstract class ProfileVerbs {
         done,
         () ->
             context.line(
-                "Version %1$d published; %2$d devices change. Follow with: pinwright change wait %3$s%n"
+                "Version %1$d published; it changes %2$s. Follow with: pinwright change wait %3$s%n"
                     + "Take it back with: pinwright change undo %3$s",
-                done.getVersion(), done.getChange().getTotal(), done.getChange().getId()));
+                done.getVersion(),
+                Context.counted(done.getChange().getTotal(), "device"),
+                done.getChange().getId()));
   }
 
   @Command(mixinStandardHelpOptions = true, description = "Lists published versions.")

@@ -54,8 +54,11 @@ final class Rehearsals {
         .forEach(
             c ->
                 context.line(
-                    "Conflict: %s on %d devices; %s wins over %s.",
-                    c.getTitle(), c.getDevices(), c.getWins(), String.join(", ", c.getLoses())));
+                    "Conflict: %s on %s; %s wins over %s.",
+                    c.getTitle(),
+                    Context.counted(c.getDevices(), "device"),
+                    c.getWins(),
+                    String.join(", ", c.getLoses())));
     r.getShortages()
         .forEach(
             s ->
@@ -72,8 +75,8 @@ final class Rehearsals {
         .forEach(
             u ->
                 context.line(
-                    "Cannot: %s on %d devices, it %s.",
-                    u.getTitle(), u.getDevices(), u.getReason()));
+                    "Cannot: %s on %s, it %s.",
+                    u.getTitle(), Context.counted(u.getDevices(), "device"), u.getReason()));
   }
 
   private static void asked(Context context, Rehearsal r) {

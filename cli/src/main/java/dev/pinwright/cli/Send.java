@@ -323,8 +323,8 @@ final class Send implements Callable<Integer> {
           p,
           () -> {
             context.line(
-                "%s would go to %d devices; %d can carry it out.",
-                spec.title(), p.getDevices(), p.getAble());
+                "%s would go to %s; %d can carry it out.",
+                spec.title(), Context.counted(p.getDevices(), "device"), p.getAble());
             p.getUnable()
                 .forEach(u -> context.line("  %d cannot: %s", u.getDevices(), u.getReason()));
             p.getLosses().forEach(context::line);

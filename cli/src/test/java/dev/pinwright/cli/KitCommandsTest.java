@@ -79,6 +79,6 @@ class KitCommandsTest extends ServedTest {
           "overtaken":0,"devices":148,"undoable":true}}
         """);
     assertThat(signedIn("kit", "publish", "Gallery kit", "--confirm", "148").out())
-        .contains("Version 3 published; 148 devices change.");
+        .contains("Version 3 published; it changes 148 devices.");
   }
 }

@@ -4,7 +4,10 @@ import java.util.Arrays;
 import java.util.Locale;
 import java.util.stream.Collectors;
 
-/** Enum constants as the words that travel: {@code WORK_PROFILE} is {@code work-profile}. */
+/**
+ * Enum constants as the words that travel: {@code WORK_PROFILE} is {@code work-profile}; and
+ * numbers of things.
+ */
 public final class Words {
   private Words() {}
 
@@ -25,6 +28,11 @@ public final class Words {
       }
     }
     throw new IllegalArgumentException("'" + word + "' is not one of " + list(type));
+  }
+
+  /** A number of things: {@code 1 device}, {@code 3 devices}. */
+  public static String counted(long n, String thing) {
+    return n + " " + thing + (n == 1 ? "" : "s");
   }
 
   /** Every word of an enum, comma separated, for messages. */

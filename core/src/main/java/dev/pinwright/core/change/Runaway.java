@@ -1,5 +1,6 @@
 package dev.pinwright.core.change;
 
+import dev.pinwright.core.Words;
 import java.util.Optional;
 
 /**
@@ -33,15 +34,13 @@ public record Runaway(long most) {
     }
     return Optional.of(
         before == 0
-            ? "One person alone may wipe or release " + devices(most) + " in an hour."
-            : devices(before)
+            ? "One person alone may wipe or release "
+                + Words.counted(most, "device")
+                + " in an hour."
+            : Words.counted(before, "device")
                 + (before == 1 ? " was" : " were")
                 + " wiped or released in the last hour; one person alone may do so with "
-                + devices(most)
+                + Words.counted(most, "device")
                 + ".");
-  }
-
-  private static String devices(long n) {
-    return n + (n == 1 ? " device" : " devices");
   }
 }

@@ -1,6 +1,7 @@
 package dev.pinwright.core.gateway;
 
 import dev.pinwright.core.Lapse;
+import dev.pinwright.core.Words;
 import java.time.Instant;
 import java.util.Optional;
 
@@ -31,9 +32,8 @@ public record PushCredential(String account, String topic, Instant expiresAt) {
             + ", the one in use under "
             + account
             + "; taking it would cut off "
-            + devices
-            + (devices == 1 ? " device, which" : " devices, which")
-            + " would have to join again. Sign the request under "
+            + Words.counted(devices, "device")
+            + ", which would have to join again. Sign the request under "
             + account);
   }
 }

@@ -1,5 +1,6 @@
 package dev.pinwright.core.notice;
 
+import dev.pinwright.core.Words;
 import dev.pinwright.core.app.Attempt;
 import dev.pinwright.core.license.Forecast;
 import dev.pinwright.core.license.Licensing;
@@ -85,7 +86,7 @@ public final class Daily {
                   app.name()
                       + s.place().map(p -> " at " + p).orElse("")
                       + ": at this rate none is left in "
-                      + count(s.days(), "day"),
+                      + Words.counted(s.days(), "day"),
                   "Buy more in the vendor's portal"
                       + (s.place().isPresent() ? ", or move some from another place," : "")
                       + " before they run out; "
@@ -98,8 +99,8 @@ public final class Daily {
     return when(
         true,
         "licenses " + app.id(),
-        app.name() + " is " + count(lacking, "license") + " short",
-        (lacking == 1 ? "A " + whom + " goes" : count(lacking, whom) + " go")
+        app.name() + " is " + Words.counted(lacking, "license") + " short",
+        (lacking == 1 ? "A " + whom + " goes" : Words.counted(lacking, whom) + " go")
             + " without. Buy more in the vendor's portal, or move some from another place.",
         link,
         true);
@@ -138,7 +139,13 @@ public final class Daily {
             + String.join(
                 "; ",
                 apps.stream()
-                    .map(a -> a.name() + " on " + count(a.devices(), "device") + ", " + a.reason())
+                    .map(
+                        a ->
+                            a.name()
+                                + " on "
+                                + Words.counted(a.devices(), "device")
+                                + ", "
+                                + a.reason())
                     .toList())
             + ". Push them once the cause is mended.",
         pageOf(told, "/apps/catalogue?card=", "/apps/behind"),
@@ -207,8 +214,8 @@ public final class Daily {
         "check " + check.id(),
         check.name()
             + ": "
-            + devices
-            + (devices == 1 ? " device is" : " devices are")
+            + Words.counted(devices, "device")
+            + (devices == 1 ? " is" : " are")
             + " out of order",
         "Their holders are told: " + check.words(),
         "/rules/checks?card=" + check.id(),
@@ -245,7 +252,7 @@ public final class Daily {
         "roster",
         (rows == 1 ? "A device on the roster has" : rows + " devices on the roster have")
             + " not come in "
-            + count(OVERDUE.toDays(), "day"),
+            + Words.counted(OVERDUE.toDays(), "day"),
         "Find them, or take their rows off the roster, so that nobody else joins as them.",
         "/intake/roster?state=expected&waitingDays=" + OVERDUE.toDays(),
         false);
@@ -262,9 +269,5 @@ public final class Daily {
 
   private static String pageOf(List<Told> things, String one, String all) {
     return things.size() == 1 ? one + things.get(0).id() : all;
-  }
-
-  private static String count(long n, String noun) {
-    return n + " " + noun + (n == 1 ? "" : "s");
   }
 }

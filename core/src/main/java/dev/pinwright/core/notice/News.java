@@ -143,8 +143,8 @@ public final class News {
         proposal(id),
         "",
         by + " asks for a second person’s word: " + title,
-        devices
-            + (devices == 1 ? " device is" : " devices are")
+        Words.counted(devices, "device")
+            + (devices == 1 ? " is" : " are")
             + " concerned."
             + (note.isEmpty() ? "" : " " + note),
         "/rules/proposals?card=" + id,

@@ -22,7 +22,7 @@ public final class WakeQueue {
   public static final int FEW = 20;
 
   /** Most devices that are attended to before more of the many are woken. */
-  public static final int AT_ONCE = 64;
+  public static final int AT_ONCE = 40;
 
   /** How long a device that was woken is waited for. */
   public static final Duration PATIENCE = Duration.ofSeconds(5);

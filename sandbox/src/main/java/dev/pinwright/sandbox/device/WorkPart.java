@@ -1,5 +1,6 @@
 package dev.pinwright.sandbox.device;
 
+import dev.pinwright.core.Words;
 import dev.pinwright.core.catalog.Catalog;
 import dev.pinwright.core.catalog.Setting;
 import dev.pinwright.core.tree.Leaf;
@@ -43,8 +44,7 @@ record WorkPart(Catalog catalog, State state, AppBox apps) {
       }
     }
     entries.forEach((section, keys) -> keys.forEach(k -> out.add(section + ": " + k)));
-    settings.forEach(
-        (section, n) -> out.add(section + ": " + n + (n == 1 ? " setting" : " settings")));
+    settings.forEach((section, n) -> out.add(section + ": " + Words.counted(n, "setting")));
     if (!state.own.isEmpty()) {
       out.add("What it was told of itself and its holder");
     }

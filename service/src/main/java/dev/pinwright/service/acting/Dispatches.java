@@ -159,8 +159,8 @@ public final class Dispatches {
             throw Problem.conflict(
                 "second-person",
                 "It goes to "
-                    + reached.reach().devices()
-                    + " devices by now, and to so many only when a second person agrees.");
+                    + Words.counted(reached.reach().devices(), "device")
+                    + " by now, and to so many only when a second person agrees.");
           }
         });
   }
@@ -314,8 +314,7 @@ public final class Dispatches {
         row.id,
         form.spec().title()
             + " to "
-            + row.total
-            + (row.total == 1 ? " device" : " devices")
+            + Words.counted(row.total, "device")
             + (row.agreedBy == null ? "" : "; agreed by " + row.agreedBy)
             + (row.reason.isEmpty() ? "" : "; reason: " + row.reason));
     act.touch(Noun.DEVICE);
@@ -421,7 +420,7 @@ public final class Dispatches {
                 "cancelled",
                 Noun.DISPATCH,
                 dispatchId,
-                title(row.command) + " cancelled on " + n + " devices");
+                title(row.command) + " cancelled on " + Words.counted(n, "device"));
           }
           return n;
         });

@@ -191,7 +191,6 @@ final class Reached {
               });
     }
     long n = reach.devices();
-    Changes.require(
-        asked(), "This goes to " + n + (n == 1 ? " device; " : " devices; "), given, "send it");
+    Changes.require(asked(), "This goes to " + Words.counted(n, "device") + "; ", given, "send it");
   }
 }

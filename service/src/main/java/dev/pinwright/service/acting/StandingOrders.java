@@ -153,7 +153,9 @@ public final class StandingOrders implements Records<StandingOrder, StandingOrde
     if (!numbered) {
       throw Problem.conflict(
               "confirm-devices",
-              "This goes to " + preview.devices() + " devices now; repeat that number to keep it.")
+              "This goes to "
+                  + Words.counted(preview.devices(), "device")
+                  + " now; repeat that number to keep it.")
           .with("confirmDevices", preview.devices());
     }
     return useCases.act(
@@ -175,7 +177,7 @@ public final class StandingOrders implements Records<StandingOrder, StandingOrde
           row.name = name;
           row.wanted = Json.write(order);
           row.command = spec.key();
-          row.whom = preview.devices() + (preview.devices() == 1 ? " device" : " devices");
+          row.whom = Words.counted(preview.devices(), "device");
           row.days =
               new TreeSet<>(repetition.days()).stream().map(Words::of).toArray(String[]::new);
           row.time = repetition.time().toString();

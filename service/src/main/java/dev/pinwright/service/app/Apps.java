@@ -570,7 +570,7 @@ public final class Apps {
                 Noun.APP,
                 "pushed",
                 id,
-                row.name + " pushed to " + (to.size() == 1 ? "1 device" : to.size() + " devices"));
+                row.name + " pushed to " + Words.counted(to.size(), "device"));
           }
           return to.size();
         });

@@ -180,9 +180,7 @@ public final class Arrivals {
                 Noun.ARRIVAL,
                 approve ? "approved" : "refused",
                 "several",
-                settled
-                    + (settled == 1 ? " arrival" : " arrivals")
-                    + (approve ? " approved" : " refused: " + why));
+                Words.counted(settled, "arrival") + (approve ? " approved" : " refused: " + why));
           }
           return settled;
         });

@@ -104,7 +104,9 @@ public final class BenchWork {
               && !draft.confirmDevices().equals(Optional.of((long) to.size()))) {
             throw Problem.conflict(
                     "confirm-devices",
-                    to.size() + " devices lose all that is on them; repeat that number.")
+                    "This takes all that is on them from "
+                        + Words.counted(to.size(), "device")
+                        + "; repeat that number.")
                 .with("confirmDevices", to.size());
           }
           List<String> left = new ArrayList<>();
@@ -136,8 +138,7 @@ public final class BenchWork {
                   + " by the cable of "
                   + s.name()
                   + ": "
-                  + done
-                  + (done == 1 ? " device" : " devices"));
+                  + Words.counted(done, "device"));
           return new Ordered(done, left);
         });
   }

@@ -1,6 +1,7 @@
 package dev.pinwright.service.change;
 
 import com.github.f4b6a3.ulid.UlidCreator;
+import dev.pinwright.core.Words;
 import dev.pinwright.core.catalog.Catalog;
 import dev.pinwright.core.change.Confirmation;
 import dev.pinwright.core.change.Move;
@@ -309,11 +310,7 @@ public final class Changes {
    */
   public static void require(
       Thresholds.Asked asked, long devices, Confirmation given, String doing) {
-    require(
-        asked,
-        "This changes " + devices + (devices == 1 ? " device; " : " devices; "),
-        given,
-        doing);
+    require(asked, "This changes " + Words.counted(devices, "device") + "; ", given, doing);
   }
 
   /** {@link #require(Thresholds.Asked, long, Confirmation, String)} of what is no change. */

@@ -1,5 +1,6 @@
 package dev.pinwright.service.device;
 
+import dev.pinwright.core.Words;
 import dev.pinwright.core.change.Confirmation;
 import dev.pinwright.core.change.Rehearsal;
 import dev.pinwright.core.change.Thresholds;
@@ -245,8 +246,7 @@ public final class DeviceEdits {
           Worked worked = work(act, edit, kind);
           Rehearsed r = worked.rehearsed();
           confirmed(r, given);
-          String what =
-              kind.title + " " + r.devices() + (r.devices() == 1 ? " device" : " devices");
+          String what = kind.title + " " + Words.counted(r.devices(), "device");
           ChangeRow change = apply(act, worked.proposal(), what, r.changing(), given);
           if (kind != Kind.RETIRE) {
             EditStore store = new EditStore(act.tx());

@@ -1,5 +1,6 @@
 package dev.pinwright.service.device;
 
+import dev.pinwright.core.Words;
 import dev.pinwright.core.change.Confirmation;
 import dev.pinwright.core.change.Rehearsal;
 import dev.pinwright.core.group.DeviceGroup;
@@ -424,7 +425,13 @@ public final class Groups {
               Noun.GROUP,
               "changed",
               id,
-              name + ": " + p.in() + " devices put in, " + p.out() + " taken out" + given.words());
+              name
+                  + ": "
+                  + Words.counted(p.in(), "device")
+                  + " put in, "
+                  + p.out()
+                  + " taken out"
+                  + given.words());
           act.touch(Noun.CHANGE, Noun.DEVICE);
           return one(act.tx(), id);
         });

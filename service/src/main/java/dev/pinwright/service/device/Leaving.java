@@ -1,5 +1,6 @@
 package dev.pinwright.service.device;
 
+import dev.pinwright.core.Words;
 import dev.pinwright.core.change.Rehearsal;
 import dev.pinwright.core.device.DeviceSummary;
 import dev.pinwright.core.organisation.Fate;
@@ -186,8 +187,7 @@ public final class Leaving {
     if (!open.isEmpty()) {
       throw Problem.conflict(
               "devices-left",
-              open.size()
-                  + (open.size() == 1 ? " device" : " devices")
+              Words.counted(open.size(), "device")
                   + " of theirs the plan says nothing of; say what becomes of each.")
           .with("devices", open);
     }

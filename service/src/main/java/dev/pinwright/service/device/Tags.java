@@ -1,5 +1,6 @@
 package dev.pinwright.service.device;
 
+import dev.pinwright.core.Words;
 import dev.pinwright.core.organisation.TagList;
 import dev.pinwright.core.query.Rule;
 import dev.pinwright.core.query.RuleNames;
@@ -113,7 +114,10 @@ public final class Tags {
           }
           int devices = new TagStore(act.tx()).remove(tag);
           act.done(
-              Noun.TAG, "removed", tag, "Tag " + tag + " taken away from " + devices + " devices");
+              Noun.TAG,
+              "removed",
+              tag,
+              "Tag " + tag + " taken away from " + Words.counted(devices, "device"));
           act.touch(Noun.DEVICE);
         });
   }

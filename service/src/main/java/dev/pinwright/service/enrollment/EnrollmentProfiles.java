@@ -4,6 +4,7 @@ import com.fasterxml.jackson.core.type.TypeReference;
 import com.fasterxml.jackson.databind.JsonNode;
 import dev.pinwright.catalog.Catalogue;
 import dev.pinwright.core.Versioned;
+import dev.pinwright.core.Words;
 import dev.pinwright.core.enrollment.EnrollmentForm;
 import dev.pinwright.core.query.RuleNames;
 import dev.pinwright.service.group.Membership;
@@ -231,9 +232,9 @@ public final class EnrollmentProfiles implements Records<EnrollmentProfiles.Show
                 "in-use",
                 row.name
                     + " is needed by "
-                    + counted(n.invitations(), "open invitation")
+                    + Words.counted(n.invitations(), "open invitation")
                     + " and "
-                    + counted(n.identifiers(), "identifier")
+                    + Words.counted(n.identifiers(), "identifier")
                     + ": "
                     + named(uses)
                     + ". Withdraw them or give them another profile.");
@@ -249,10 +250,6 @@ public final class EnrollmentProfiles implements Records<EnrollmentProfiles.Show
               id,
               "Enrollment profile " + row.name + " deleted");
         });
-  }
-
-  private static String counted(long n, String what) {
-    return n + " " + what + (n == 1 ? "" : "s");
   }
 
   private static String named(List<EnrollmentStore.Use> uses) {

@@ -1,5 +1,6 @@
 package dev.pinwright.service.file;
 
+import dev.pinwright.core.Words;
 import dev.pinwright.core.file.FileKind;
 import dev.pinwright.service.work.Problem;
 import java.io.BufferedReader;
@@ -182,9 +183,7 @@ public final class FileJudge {
         Loader.loadPDF(file.toFile(), IOUtils.createTempFileOnlyStreamCache())) {
       int pages = document.getNumberOfPages();
       return new Judged(
-          FileKind.DOCUMENT,
-          "application/pdf",
-          "PDF, " + pages + (pages == 1 ? " page" : " pages"));
+          FileKind.DOCUMENT, "application/pdf", "PDF, " + Words.counted(pages, "page"));
     } catch (InvalidPasswordException e) {
       throw refused("The PDF opens with a password alone; bring one that anybody can read.");
     } catch (IOException | RuntimeException e) {
@@ -290,9 +289,7 @@ public final class FileJudge {
           FileKind.SCRIPT, "text/plain; charset=utf-8", "for " + first.substring(2).strip());
     }
     return new Judged(
-        FileKind.DOCUMENT,
-        "text/plain; charset=utf-8",
-        "text, " + lines + (lines == 1 ? " line" : " lines"));
+        FileKind.DOCUMENT, "text/plain; charset=utf-8", "text, " + Words.counted(lines, "line"));
   }
 
   private static Problem unknown(String found) {

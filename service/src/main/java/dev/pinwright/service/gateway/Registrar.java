@@ -1,6 +1,7 @@
 package dev.pinwright.service.gateway;
 
 import com.fasterxml.jackson.databind.JsonNode;
+import dev.pinwright.core.Words;
 import dev.pinwright.core.device.Identifier;
 import dev.pinwright.protocol.pki.Chains;
 import dev.pinwright.protocol.pki.Pki;
@@ -201,9 +202,7 @@ public final class Registrar {
               assign ? "assigned" : "taken-back",
               Noun.GATEWAY,
               platform,
-              known
-                  + (known == 1 ? " device" : " devices")
-                  + (assign ? " assigned" : " taken back"));
+              Words.counted(known, "device") + (assign ? " assigned" : " taken back"));
           act.touch(Noun.ROSTER);
           return known;
         });

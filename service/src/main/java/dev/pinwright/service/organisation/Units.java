@@ -1,5 +1,6 @@
 package dev.pinwright.service.organisation;
 
+import dev.pinwright.core.Words;
 import dev.pinwright.core.change.Confirmation;
 import dev.pinwright.core.change.Rehearsal;
 import dev.pinwright.core.organisation.Unit;
@@ -208,7 +209,10 @@ public final class Units implements Records<Unit, Units.Draft> {
               Noun.UNIT,
               "moved",
               id,
-              row.code + " moved; " + change.total + " devices change" + given.words());
+              row.code
+                  + " moved; it changes "
+                  + Words.counted(change.total, "device")
+                  + given.words());
           act.touch(Noun.CHANGE, Noun.DEVICE);
           return one(act.tx(), id);
         });

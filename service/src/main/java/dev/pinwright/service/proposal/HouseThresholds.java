@@ -1,5 +1,6 @@
 package dev.pinwright.service.proposal;
 
+import dev.pinwright.core.Words;
 import dev.pinwright.core.change.Runaway;
 import dev.pinwright.core.change.Thresholds;
 import dev.pinwright.core.notice.News;
@@ -131,8 +132,8 @@ public final class HouseThresholds {
                   + ", for wipes "
                   + from(wanted.wiping())
                   + "; one person alone wipes up to "
-                  + wanted.runaway().most()
-                  + " devices an hour";
+                  + Words.counted(wanted.runaway().most(), "device")
+                  + " an hour";
           act.say(News.thresholds(caller.login(), store.get().version(), words));
           act.done(Noun.THRESHOLDS, "set", "house", words);
         });

@@ -205,7 +205,10 @@ public final class Proposals {
               long devices = seen.rehearsed().devices();
               act.say(News.proposed(row.id, caller.login(), row.title, devices, note));
               act.done(
-                  Noun.PROPOSAL, "made", row.id, row.title + " proposed, " + devices + " devices");
+                  Noun.PROPOSAL,
+                  "made",
+                  row.id,
+                  row.title + " proposed, " + Words.counted(devices, "device"));
               return row.id;
             });
     return get(caller, id);

@@ -299,10 +299,7 @@ public final class Roster implements Records<RosterEntry, Roster.Draft> {
           store.meet(act.now());
           String done = becomes.map(Words::of).orElse("changed");
           act.done(
-              Noun.ROSTER,
-              done,
-              "several",
-              n + (n == 1 ? " row" : " rows") + " of the roster " + done);
+              Noun.ROSTER, done, "several", Words.counted(n, "row") + " of the roster " + done);
           return n;
         });
   }

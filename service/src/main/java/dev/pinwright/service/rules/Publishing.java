@@ -1,6 +1,7 @@
 package dev.pinwright.service.rules;
 
 import com.fasterxml.jackson.databind.JsonNode;
+import dev.pinwright.core.Words;
 import dev.pinwright.core.catalog.Catalog;
 import dev.pinwright.core.change.Confirmation;
 import dev.pinwright.core.change.Rehearsal;
@@ -200,9 +201,8 @@ public final class Publishing {
         row.name
             + " version "
             + row.publishedVersion
-            + " published; "
-            + change.total
-            + " devices change"
+            + " published; it changes "
+            + Words.counted(change.total, "device")
             + given.words());
     act.touch(Noun.CHANGE, Noun.DEVICE);
     return change;

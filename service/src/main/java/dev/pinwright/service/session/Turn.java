@@ -372,8 +372,7 @@ final class Turn {
       s.c.factsWanted = true;
       int n = applied.edits().size();
       new ActivityStore(tx)
-          .add(
-              s.device.id, s.now, "settings", n + (n == 1 ? " setting" : " settings") + " applied");
+          .add(s.device.id, s.now, "settings", Words.counted(n, "setting") + " applied");
     } else if (verdict instanceof Verdict.Refused refused) {
       refused.leaves().forEach(leaf -> s.state = refusals.refuse(tx, s.state, leaf, s.now));
     }

@@ -100,7 +100,8 @@ public final class DeviceLists {
              u.code as unit, s.name as site, p.name as person, d.enrolled_at, st.last_seen,
              d.retired_at, d.retired_by, d.let_go_at,
              page.place
-        from page join device d on d.id = page.id join device_state st on st.device_id = d.id
+        from unnest(cast(:ids as text[]), cast(:places as text[])) with ordinality page(id, place, nr)
+        join device d on d.id = page.id join device_state st on st.device_id = d.id
         left join unit u on u.id = d.unit_id left join site s on s.id = d.site_id
         left join person p on p.id = d.person_id
        order by page.nr
@@ -177,54 +178,80 @@ public final class DeviceLists {
     }
   }
 
-  /** How far along an order the first devices that match are looked for, one by one. */
+  /** How far along an order devices that match are looked for where nobody knows how many do. */
   private static final int WALK = 1_000;
 
-  /** How far they are looked for when enough of them are to be expected by then. */
+  /** How far they are looked for at most in one go. */
   private static final int FAR = 10 * WALK;
 
-  /** What finding all may cost, in pages, to be shorter than any walk: an index leads to them. */
-  private static final double SHORT = 1_000;
+  /** How much farther than expected: those that match may lie far from each other. */
+  private static final int SPARE = 4;
+
+  /** How many found on a stretch say more of the next than statistics do. */
+  private static final int TELLING = 5;
+
+  /** What a step along an order costs, in pages read one after the other. */
+  private static final double STEP = 0.4;
+
+  /** What looking up the other half of a device costs, likewise. */
+  private static final double ASIDE = 1.1;
+
+  /** What putting one that was found in its place costs, likewise. */
+  private static final double PUT = 1;
+
+  /** What finding parts of words is expected to cost, likewise, when it is found out by walking. */
+  private static final double UNSURE = 1_000;
 
   private static final Pattern ESTIMATE = Pattern.compile("\\.\\.([0-9.]+) rows=(\\d+) ");
 
-  /** How many found on the first stretch say more of the next than statistics do. */
-  private static final int TELLING = 5;
-
   /**
    * Devices in an order, after a place in it. What many devices match is found by walking along the
-   * order; what few match, by finding all of them and putting them in order. Which of the two it is
-   * nobody knows beforehand, least of all for parts of words: so the first is tried for a stretch,
-   * and when that did not fill the page, how many it found and what the database's own statistics
-   * expect decide whether to walk on. Where an index leads to all of them nobody walks on: those
-   * found may lie close together, as serial numbers of one delivery do.
+   * order; what few match, by finding all of them and putting them in order. Which costs less says
+   * what the database's own statistics expect. They are wrong at times, for parts of words above
+   * all, and those that match may lie close together, as serial numbers of one delivery do: so
+   * nobody walks farther than to a bound, and what was found up to there says whether to walk on.
    */
   public List<Line> page(DeviceQuery query, Order order, Optional<Place> after, int limit) {
     tx.planEachTime();
-    int near = onlyManaged(query) ? limit : WALK;
-    List<Line> walked = new ArrayList<>(walk(query, order, after, near, limit));
-    if (walked.size() == limit) {
-      return walked;
+    List<Place> places = places(query, order, after, limit);
+    tx.keepPlans();
+    return lines(places);
+  }
+
+  private List<Place> places(DeviceQuery query, Order order, Optional<Place> after, int limit) {
+    if (onlyManaged(query)) {
+      return walk(query, order, after, limit, limit);
     }
-    Optional<Place> on = placeAfter(query, order, after, near);
-    if (on.isEmpty()) {
-      return walked;
+    DeviceCondition condition = condition(query, order);
+    Estimate all = expected(query);
+    double steps = (double) limit * devices() / Math.max(all.rows(), 1);
+    double aside = onBoth(condition, order) ? ASIDE : 0;
+    double walking = Math.min(steps, FAR) * (STEP + aside);
+    double finding = all.cost() + all.rows() * (PUT + aside);
+    if (condition.ofWords() ? all.cost() < UNSURE : finding < walking) {
+      return find(query, order, after, limit);
     }
-    int missing = limit - walked.size();
-    long all = estimated("device d", Map.of()).rows();
-    Estimate expected = expected(query);
-    boolean walkOn =
-        expected.cost() > SHORT
-            && (walked.size() >= TELLING
-                ? (long) walked.size() * FAR >= (long) missing * near
-                : expected.rows() * FAR >= limit * Math.max(all, 1));
-    if (walkOn) {
-      walked.addAll(walk(query, order, on, FAR, missing));
-      if (walked.size() == limit || placeAfter(query, order, on, FAR).isEmpty()) {
+    boolean told = !condition.ofWords() && steps <= 2 * FAR;
+    int stretch = told ? (int) Math.max(WALK, Math.min(FAR, SPARE * steps)) : WALK;
+    List<Place> walked = new ArrayList<>();
+    Optional<Place> from = after;
+    while (true) {
+      int missing = limit - walked.size();
+      List<Place> found = walk(query, order, from, stretch, missing);
+      walked.addAll(found);
+      if (found.size() == missing) {
         return walked;
       }
+      from = placeAfter(query, order, from, stretch);
+      if (from.isEmpty()) {
+        return walked;
+      }
+      double more = (double) (missing - found.size()) * stretch / Math.max(found.size(), 1);
+      if (found.size() < TELLING || more > FAR || stretch == FAR) {
+        return find(query, order, after, limit);
+      }
+      stretch = FAR;
     }
-    return find(query, order, after, limit);
   }
 
   /** The place so many devices along an order; none where it ends before. */
@@ -251,11 +278,12 @@ public final class DeviceLists {
   /** How many the statistics expect to match, and what finding them all costs. */
   private Estimate expected(DeviceQuery query) {
     DeviceCondition condition = DeviceCondition.of(query);
-    return estimated(
-        (condition.sql().contains("st.") ? DeviceCondition.FROM : "device d")
-            + " where "
-            + condition.sql(),
-        condition.parameters());
+    return estimated(condition.from() + " where " + condition.sql(), condition.parameters());
+  }
+
+  /** About how many devices there are. */
+  private long devices() {
+    return estimated("device d", Map.of()).rows();
   }
 
   /**
@@ -286,19 +314,22 @@ public final class DeviceLists {
   }
 
   /** All that match, put in order. */
-  private List<Line> find(DeviceQuery query, Order order, Optional<Place> after, int limit) {
-    DeviceCondition condition = condition(query, order);
-    return lines(
+  private List<Place> find(DeviceQuery query, Order order, Optional<Place> after, int limit) {
+    DeviceCondition ofOne = condition(query, order);
+    boolean both = onBoth(ofOne, order);
+    // on both tables, those indexes are of use that leave retired devices out
+    DeviceCondition condition = both ? DeviceCondition.of(query) : ofOne;
+    return tx.select(
+        Place.class,
         """
-        select id, place, row_number() over (order by key %1$s, id %1$s) as nr
-          from (select %6$s as id, %2$s as key, cast(%2$s as text) as place from %3$s
-                 where %4$s and %5$s offset 0) found
+        select cast(key as text) as value, id
+          from (select %6$s as id, %2$s as key from %3$s where %4$s and %5$s offset 0) found
          order by key %1$s, id %1$s limit :limit
         """
             .formatted(
                 order.way(),
                 order.column,
-                onBoth(condition, order) ? DeviceCondition.FROM : order.table,
+                both ? DeviceCondition.FROM : order.table,
                 condition.sql(),
                 order.beyond(after),
                 order.id),
@@ -310,7 +341,7 @@ public final class DeviceLists {
       "cross join lateral (select * from %1$s x where x.%2$s = %3$s offset 0) %4$s";
 
   /** Those that match among the next so many devices of an order. */
-  private List<Line> walk(
+  private List<Place> walk(
       DeviceQuery query, Order order, Optional<Place> after, int far, int limit) {
     DeviceCondition condition = condition(query, order);
     String alias = order.table.substring(order.table.indexOf(' ') + 1);
@@ -319,10 +350,9 @@ public final class DeviceLists {
             ? ONE_BY_ONE.formatted("device", "id", "st.device_id", "d")
             : ONE_BY_ONE.formatted("device_state", "device_id", "d.id", "st");
     String other = onBoth(condition, order) ? both : "";
-    return lines(
+    String walk =
         """
-        select %4$s as id, cast(%1$s.key as text) as place,
-               row_number() over (order by %1$s.key %2$s, %4$s %2$s) as nr
+        select cast(%1$s.key as text) as value, %4$s as id
           from (select %1$s.*, %3$s as key from %5$s where %6$s and %7$s
                  order by %3$s %2$s, %4$s %2$s limit %8$d) %1$s %9$s
          where %10$s order by %1$s.key %2$s, %4$s %2$s limit :limit
@@ -337,8 +367,9 @@ public final class DeviceLists {
                 managedFirst(query, order),
                 far,
                 other,
-                condition.sql()),
-        parameters(condition, after, limit));
+                condition.sql());
+    return tx.joiningOneByOne(
+        () -> tx.select(Place.class, walk, parameters(condition, after, limit)));
   }
 
   private static Map<String, Object> parameters(
@@ -375,8 +406,17 @@ public final class DeviceLists {
     return order == Order.LAST_SEEN ? "st.standing <> 'retired'" : "d.retired_at is null";
   }
 
-  private List<Line> lines(String page, Map<String, Object> parameters) {
-    return tx.select(Row.class, "with page as (" + page + ") " + DETAILS, parameters).stream()
+  private List<Line> lines(List<Place> places) {
+    return tx
+        .select(
+            Row.class,
+            DETAILS,
+            Map.of(
+                "ids",
+                places.stream().map(Place::id).toArray(String[]::new),
+                "places",
+                places.stream().map(Place::value).toArray(String[]::new)))
+        .stream()
         .map(Row::line)
         .toList();
   }
@@ -388,15 +428,8 @@ public final class DeviceLists {
 
   /** The devices of these ids, in their order; retired ones too. */
   public List<DeviceSummary> these(List<String> ids) {
-    return tx
-        .select(
-            Row.class,
-            "with page as (select x.id, '' as place, x.nr from unnest(cast(:ids as text[]))"
-                + " with ordinality x(id, nr)) "
-                + DETAILS,
-            Map.of("ids", ids.toArray(String[]::new)))
-        .stream()
-        .map(r -> r.line().device())
+    return lines(ids.stream().map(id -> new Place("", id)).toList()).stream()
+        .map(Line::device)
         .toList();
   }
 

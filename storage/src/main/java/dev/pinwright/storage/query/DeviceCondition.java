@@ -54,6 +54,11 @@ public final class DeviceCondition {
     return sql.contains("d.");
   }
 
+  /** Whether it looks for parts of words, of which statistics say little. */
+  public boolean ofWords() {
+    return sql.contains("d.sought");
+  }
+
   /**
    * Compiles a query for counting, where not both tables are needed: on {@code device_state st}
    * alone, on {@code device d} alone, or on both.
