@@ -15,7 +15,7 @@ import java.util.Set;
  * Devices that are to be woken, each once, in the order they came; but what concerns few goes
  * before what concerns many. A device that was woken is attended to until its session is over, at
  * most for {@link #PATIENCE}; while {@link #AT_ONCE} are, the many wait, so that a session of the
- * few never has more than those beside it. Safe for use by several threads.
+ * few has not many more than those beside it. Safe for use by several threads.
  */
 public final class WakeQueue {
   /** Most devices that are few. */
@@ -24,8 +24,11 @@ public final class WakeQueue {
   /** Most devices that are attended to before more of the many are woken. */
   public static final int AT_ONCE = 40;
 
-  /** How long a device that was woken is waited for. */
-  public static final Duration PATIENCE = Duration.ofSeconds(5);
+  /**
+   * How long a device that was woken is waited for: it may be gone, or have its session with
+   * another node, which nobody is told of here.
+   */
+  public static final Duration PATIENCE = Duration.ofSeconds(2);
 
   private final Set<String> few = new LinkedHashSet<>();
   private final Set<String> many = new LinkedHashSet<>();

@@ -66,7 +66,7 @@ class WakeQueueTest {
   void whoNeverComesIsWaitedForSoLongOnly() {
     queue.add(devices(1, 100));
     queue.next(10, NOW);
-    queue.next(100, NOW.plusSeconds(2));
+    queue.next(100, NOW.plusSeconds(1));
     Instant early = NOW.plus(WakeQueue.PATIENCE);
     int next = WakeQueue.AT_ONCE + 1;
     assertThat(queue.next(100, early.minusMillis(1))).isEmpty();
@@ -77,7 +77,7 @@ class WakeQueueTest {
   void whoIsWokenAgainIsWaitedForAnew() {
     queue.add(devices(1, 200));
     queue.next(100, NOW);
-    Instant later = NOW.plusSeconds(2);
+    Instant later = NOW.plusSeconds(1);
     queue.add("d1");
     assertThat(queue.next(100, later)).containsExactly("d1");
     Instant early = NOW.plus(WakeQueue.PATIENCE);
