@@ -172,6 +172,21 @@ class HolderTest {
   }
 
   @Test
+  void whoeverGuessesPasswordsIsSlowedDownHoweverTheyWriteALogin() throws Exception {
+    List<String> written = List.of("tomas.guess", " tomas.guess", "Tomas.Guess", "TOMAS.GUESS ");
+    int tries = 0;
+    HttpResponse<String> answer;
+    do {
+      Map<String, String> guess =
+          Map.of("login", written.get(tries % written.size()), "password", "guess " + tries);
+      answer = new Seat().call("POST", "/mine/sign-in", guess);
+      tries++;
+    } while (answer.statusCode() == 401 && tries < 40);
+    assertThat(answer.statusCode()).isEqualTo(429);
+    assertThat(tries).isEqualTo(9);
+  }
+
+  @Test
   void anAppOfTheShelfComesAndAnyOtherIsAskedFor() throws Exception {
     AppDetail notes =
         desk.bring(

@@ -29,6 +29,7 @@ class WakeQueueTest {
     for (List<String> next = queue.next(20, NOW); !next.isEmpty(); next = queue.next(20, NOW)) {
       assertThat(next).hasSizeLessThanOrEqualTo(20);
       woken.addAll(next);
+      over(next);
     }
     assertThat(woken).containsExactlyElementsOf(devices(1, 60));
   }

@@ -41,18 +41,13 @@ public final class Accounts {
   private final UseCases useCases;
   private final Clock clock;
   private final Vault vault;
-  private final Throttle browsers;
-  private final Throttle logins;
-  private final Throttle addresses;
+  private final Guessing guesses;
 
   public Accounts(UseCases useCases, Database database, Vault vault, Clock clock) {
     this.useCases = useCases;
     this.clock = clock;
     this.vault = vault;
-    Duration minute = Duration.ofMinutes(1);
-    browsers = new Throttle(database, clock, "sign-in", 8, minute);
-    logins = new Throttle(database, clock, "sign-in of a login", 60, minute);
-    addresses = new Throttle(database, clock, "sign-in from an address", 200, minute);
+    guesses = new Guessing(database, clock, "sign-in");
   }
 
   /** An account as shown; nobody signs in by one that is disabled. */
@@ -297,13 +292,13 @@ public final class Accounts {
    */
   public void prove(Caller caller, String password) {
     String key = "password of " + caller.accountId();
-    browsers.trying(key);
+    guesses.trying(key);
     AccountRow account =
         useCases.read(tx -> tx.find(AccountRow.class, caller.accountId()).orElseThrow());
     if (!Passwords.matches(password, account.passwordHash)) {
       throw new Problem(403, "wrong-password", "Not changed", "Your password is wrong.");
     }
-    browsers.right(key);
+    guesses.right(key);
   }
 
   /** Where an account is signed in, newest first. {@code token} is that of whoever asks. */
@@ -363,7 +358,7 @@ public final class Accounts {
       throw new Problem(
           401, "sign-in-failed", "Not signed in", "The login or the password is wrong.");
     }
-    browsers.right(key);
+    guesses.right(key);
     AccountRow account = found.orElseThrow();
     if (account.disabledAt != null) {
       throw new Problem(
@@ -399,15 +394,10 @@ public final class Accounts {
   private String slowed(String login, From from) {
     if (from.browser().filter(b -> knows(b, login)).isPresent()) {
       String key = "browser " + Vault.hash(from.browser().get());
-      browsers.trying(key);
+      guesses.trying(key);
       return key;
     }
-    String named = login.length() > MOST_NAME ? login.substring(0, MOST_NAME) : login;
-    String key = "login " + named + " at " + from.address();
-    browsers.trying(key);
-    addresses.trying(from.address());
-    logins.trying(named);
-    return key;
+    return guesses.trying(login, from.address());
   }
 
   /** What a browser keeps to be known by: the login, sealed. */

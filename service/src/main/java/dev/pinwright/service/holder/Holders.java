@@ -14,6 +14,7 @@ import dev.pinwright.core.device.Mode;
 import dev.pinwright.core.device.OsVersion;
 import dev.pinwright.core.device.Ownership;
 import dev.pinwright.core.notice.News;
+import dev.pinwright.service.access.Guessing;
 import dev.pinwright.service.access.Throttle;
 import dev.pinwright.service.acting.DispatchOrder;
 import dev.pinwright.service.acting.Dispatches;
@@ -58,7 +59,7 @@ public final class Holders {
   private final Dispatches dispatches;
   private final LostCases cases;
   private final DeviceApps deviceApps;
-  private final Throttle tries;
+  private final Guessing guesses;
   private final Throttle asking;
   private final Throttle acting;
 
@@ -79,7 +80,7 @@ public final class Holders {
     this.directory = directory;
     this.dispatches = dispatches;
     this.cases = cases;
-    tries = new Throttle(database, clock, "holders", 8, Duration.ofMinutes(1));
+    guesses = new Guessing(database, clock, "holders");
   }
 
   /** Somebody who is signed in to their own page. */
@@ -113,8 +114,7 @@ public final class Holders {
    * @throws Problem 401 when login or password is wrong, or the directory says why not; 429
    */
   public SignedIn signIn(String login, String password, String address) {
-    String key = login + " at " + address;
-    tries.trying(key);
+    String key = guesses.trying(login, address);
     HolderSignIn.Proof proof = directory.prove(login.strip(), password, "");
     if (!proof.right() || proof.personId().isEmpty()) {
       throw new Problem(
@@ -126,7 +126,7 @@ public final class Holders {
               .map(f -> Character.toUpperCase(f.charAt(0)) + f.substring(1) + ".")
               .orElse("The login or the password is wrong."));
     }
-    tries.right(key);
+    guesses.right(key);
     String token = Vault.randomText();
     String csrf = Vault.randomText();
     Instant expires = useCases.now().plus(LASTS);

@@ -15,6 +15,7 @@ import java.util.concurrent.Callable;
 import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
 import java.util.concurrent.atomic.AtomicInteger;
+import java.util.function.IntFunction;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
@@ -114,5 +115,26 @@ class ThrottleTest {
     tries(codes, "10.0.0.7", 3);
     tries(node("logins"), "10.0.0.7", 1);
     refused(codes, "10.0.0.7", 60);
+  }
+
+  private static int taken(Guessing door, IntFunction<String> login, IntFunction<String> address) {
+    for (int i = 0; i < 1_000; i++) {
+      try {
+        door.trying(login.apply(i), address.apply(i));
+      } catch (Problem p) {
+        assertThat(p.status()).isEqualTo(429);
+        return i;
+      }
+    }
+    return 1_000;
+  }
+
+  @Test
+  void whoeverTriesManyLoginsOrComesFromManyAddressesIsSlowedDownToo() {
+    Guessing door = new Guessing(database, clock, "door");
+    assertThat(taken(door, i -> "anna", i -> "10.0.0.1")).isEqualTo(8);
+    assertThat(taken(door, i -> "person" + i, i -> "10.0.0.2")).isEqualTo(200);
+    assertThat(taken(door, i -> "Jory", i -> "10.0.1." + i)).isEqualTo(60);
+    assertThat(taken(door, i -> "lena", i -> "10.0.0.3")).as("somebody else").isEqualTo(8);
   }
 }
