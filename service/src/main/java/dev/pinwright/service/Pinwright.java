@@ -354,6 +354,8 @@ public final class Pinwright implements AutoCloseable {
             trails,
             wipeCourse,
             settings.deviceBase(),
+            // people find connections free, however many devices speak
+            Math.max(1, settings.database().connections() / 2),
             vault,
             journal,
             clock);

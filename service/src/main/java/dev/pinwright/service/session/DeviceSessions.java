@@ -67,7 +67,6 @@ public final class DeviceSessions implements AutoCloseable {
   private static final int MOST_TOGETHER = 64;
   private static final Duration BURST = Duration.ofMinutes(1);
   private static final int LEAST_MESSAGE = 2_000;
-  private static final int MOST_AT_WORK = 32;
   private static final int MOST_WAITING = 10_000;
 
   private final UseCases useCases;
@@ -88,12 +87,14 @@ public final class DeviceSessions implements AutoCloseable {
             thread.setDaemon(true);
             return thread;
           });
-  private final Workers workers = new Workers("sessions", MOST_AT_WORK, MOST_WAITING);
+  private final Workers workers;
   private final Together<String, CertificateStore.Known> certificatesKnown;
   private volatile Consumer<String> over = deviceId -> {};
 
   /**
    * @param base address of the device listener, as devices know it
+   * @param atOnce how many messages are worked on at the same time, each with a connection to the
+   *     database
    */
   public DeviceSessions(
       UseCases useCases,
@@ -108,9 +109,11 @@ public final class DeviceSessions implements AutoCloseable {
       Trails trails,
       WipeCourse wipes,
       String base,
+      int atOnce,
       Vault vault,
       Journal journal,
       Clock clock) {
+    workers = new Workers("sessions", atOnce, MOST_WAITING);
     this.useCases = useCases;
     this.authority = authority;
     this.certificates = certificates;
