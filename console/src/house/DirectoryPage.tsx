@@ -2,7 +2,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useAct } from '../api/act';
 import { answer, api, type Schemas } from '../api/client';
-import { Button, Tag, Trouble } from '../ui/parts';
+import { Button, counted, Tag, Trouble } from '../ui/parts';
 import { ConnectionForm, filled, type Field } from './ConnectionForm';
 import { onVersion } from '../ui/RecordSheet';
 
@@ -55,7 +55,7 @@ function Reading() {
       {brought?.leaving !== undefined && (
         <div role="alert" className="border-amber space-y-2 border-l-2 pl-3 text-sm">
           <p>
-            <b>{brought.leaving} people are missing</b> in the directory, such as{' '}
+            <b>{counted(brought.leaving, 'person is', 'people are')} missing</b> in the directory, such as{' '}
             {brought.examples.join(', ')}. That is many: has it been moved, or is it read with other rights?
             Nobody has been said to have left.
           </p>

@@ -97,7 +97,8 @@ function PushNote({ gateway }: { gateway: Gateway }) {
   return (
     <>
       Under {push.account}, until {until}
-      {push.daysLeft !== undefined && ` (${push.daysLeft} days)`}; {push.devices} devices are woken by it.
+      {push.daysLeft !== undefined && ` (${counted(push.daysLeft, 'day')})`}; it wakes{' '}
+      {counted(push.devices, 'device')}.
     </>
   );
 }

@@ -4,7 +4,7 @@ import { useAct } from '../api/act';
 import { answer, api, type Schemas } from '../api/client';
 import { UnitSelect } from '../organisation/choices';
 import { Sheet } from '../ui/Dialog';
-import { Button, Labelled, Trouble } from '../ui/parts';
+import { Button, counted, Labelled, Trouble } from '../ui/parts';
 
 type From = 'unit' | 'group' | 'sheet';
 
@@ -65,7 +65,7 @@ export function InviteMany({ onClose }: { onClose: () => void }) {
                 disabled={busy || !report || report.invited === 0}
                 onClick={() => void send(true)}
               >
-                {report ? `Invite ${report.invited} people` : 'Invite'}
+                {report ? `Invite ${counted(report.invited, 'person', 'people')}` : 'Invite'}
               </Button>
             </>
           )}
@@ -138,7 +138,7 @@ export function InviteMany({ onClose }: { onClose: () => void }) {
         <div className="text-sm" role="status">
           <p className="font-semibold">
             {report.saved
-              ? `${report.invited} people are invited${mail ? '; the letters are on their way' : ''}.`
+              ? `${counted(report.invited, 'person is', 'people are')} invited${mail ? '; the letters are on their way' : ''}.`
               : `${report.invited} would be invited, ${report.leftOut} left out.`}
           </p>
           <ul className="max-h-48 overflow-y-auto">

@@ -6,7 +6,7 @@ import { useConfirmation } from '../rules/confirmation';
 import { RehearsalNote } from '../rules/RehearsalNote';
 import { Sheet } from '../ui/Dialog';
 import { DropFile } from '../ui/DropFile';
-import { Button, linkButton, Trouble } from '../ui/parts';
+import { Button, counted, linkButton, Trouble } from '../ui/parts';
 
 type What = 'units' | 'sites' | 'people' | 'devices';
 
@@ -74,7 +74,7 @@ function Import({ what, onClose }: { what: What; onClose: () => void }) {
                   )
                 }
               >
-                {sound ? `Take over ${report.rows} rows` : 'Take over'}
+                {sound ? `Take over ${counted(report.rows, 'row')}` : 'Take over'}
               </Button>
             </>
           )}
@@ -107,7 +107,8 @@ function Import({ what, onClose }: { what: What; onClose: () => void }) {
             {report.saved ? 'Taken over: ' : 'It would be: '}
             {what !== 'devices' && `${report.added} added, `}
             {report.changed} changed
-            {report.faults.length > 0 && `, but ${report.faults.length} rows are faulty`}.
+            {report.faults.length > 0 && `, but ${counted(report.faults.length, 'row')} cannot be taken over`}
+            .
           </p>
           <ul className="max-h-48 overflow-y-auto">
             {report.faults.map((f) => (

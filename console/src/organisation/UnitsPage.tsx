@@ -11,7 +11,7 @@ import { AskButton } from '../ui/AskButton';
 import { Sheet } from '../ui/Dialog';
 import { useDraft } from '../ui/draft';
 import { ListPage } from '../ui/ListPage';
-import { Button, Empty, Labelled, Trouble, sideCard } from '../ui/parts';
+import { Button, counted, Empty, Labelled, Trouble, sideCard } from '../ui/parts';
 import { onVersion } from '../ui/RecordSheet';
 import { SavedMeanwhile } from '../ui/SavedMeanwhile';
 import { AttributeFields } from './AttributeFields';
@@ -180,7 +180,7 @@ function CardOf({ unit, onClose }: { unit: Unit; onClose: () => void }) {
         </Button>
       </div>
       <p className="text-quiet text-sm">
-        {unit.devices} devices and {unit.people} people, in it and below.
+        {counted(unit.devices, 'device')} and {counted(unit.people, 'person', 'people')}, in it and below.
       </p>
       <form
         className="flex items-end gap-2"

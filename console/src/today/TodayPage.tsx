@@ -3,7 +3,7 @@ import type { ReactNode } from 'react';
 import { Link } from 'react-router';
 import { useAct } from '../api/act';
 import { answer, api, type Schemas } from '../api/client';
-import { Button, Heading, Moment, Trouble } from '../ui/parts';
+import { Button, counted, Heading, Moment, Trouble } from '../ui/parts';
 import { Remind } from './Remind';
 import { Standing, standingColour, standings } from '../ui/Standing';
 
@@ -113,7 +113,7 @@ export function TodayPage() {
   const f = fleet.data;
   return (
     <section className="flex min-w-0 flex-1 flex-col overflow-y-auto">
-      <Heading title="Today" note={f && `${f.total} devices, ${f.online} connected now`} />
+      <Heading title="Today" note={f && `${counted(f.total, 'device')}, ${f.online} connected now`} />
       <div className="space-y-8 px-5 pb-8">
         <Trouble error={fleet.error} />
         <Notices />

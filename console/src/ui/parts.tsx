@@ -129,7 +129,8 @@ export function Moment({ at }: { at?: string }) {
 }
 
 /** A number with its noun, such as "3 devices". */
-export const counted = (n: number, what: string): string => `${n} ${what}${n === 1 ? '' : 's'}`;
+export const counted = (n: number, what: string, many = `${what}s`): string =>
+  `${n} ${n === 1 ? what : many}`;
 
 /** Bytes for people, in powers of ten as makers count. */
 export function bytes(n: number): string {

@@ -32,7 +32,12 @@ public final class Words {
 
   /** A number of things: {@code 1 device}, {@code 3 devices}. */
   public static String counted(long n, String thing) {
-    return n + " " + thing + (n == 1 ? "" : "s");
+    return counted(n, thing, thing + "s");
+  }
+
+  /** A number of things that are called otherwise when there are many: {@code 3 people}. */
+  public static String counted(long n, String one, String many) {
+    return n + " " + (n == 1 ? one : many);
   }
 
   /** Every word of an enum, comma separated, for messages. */

@@ -1,5 +1,6 @@
 package dev.pinwright.core.compliance;
 
+import dev.pinwright.core.Words;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.Optional;
@@ -37,7 +38,7 @@ public record Ladder(
     int least = grace;
     if (withhold.filter(hours -> hours < least).isPresent()) {
       throw new IllegalArgumentException(
-          "nothing is withheld before the grace of " + grace + " hours is over");
+          "nothing is withheld before the grace of " + Words.counted(grace, "hour") + " is over");
     }
   }
 

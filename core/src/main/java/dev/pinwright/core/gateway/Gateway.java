@@ -1,6 +1,7 @@
 package dev.pinwright.core.gateway;
 
 import dev.pinwright.core.Versioned;
+import dev.pinwright.core.Words;
 import java.time.Instant;
 import java.time.ZoneOffset;
 import java.util.List;
@@ -100,7 +101,9 @@ public record Gateway(
           expiresAt.map(e -> e.atZone(ZoneOffset.UTC).toLocalDate().toString()).orElse("");
       Optional<String> attention =
           switch (state) {
-            case LAPSING -> Optional.of("lapses in " + daysLeft.orElse(0L) + " days, on " + ends);
+            case LAPSING ->
+                Optional.of(
+                    "lapses in " + Words.counted(daysLeft.orElse(0L), "day") + ", on " + ends);
             case LAPSED -> Optional.of("has lapsed on " + ends);
             default -> fault;
           };

@@ -2,6 +2,7 @@ package dev.pinwright.service.access;
 
 import com.github.benmanes.caffeine.cache.Cache;
 import com.github.benmanes.caffeine.cache.Caffeine;
+import dev.pinwright.core.Words;
 import dev.pinwright.service.work.Problem;
 import dev.pinwright.storage.Database;
 import dev.pinwright.storage.access.TryStore;
@@ -87,7 +88,10 @@ public final class Throttle {
             "too-many-tries",
             "Too many tries",
             "That was tried too often; wait "
-                + (wait > 120 ? (wait + 59) / 60 + " minutes." : wait + " seconds."))
+                + (wait > 120
+                    ? Words.counted((wait + 59) / 60, "minute")
+                    : Words.counted(wait, "second"))
+                + ".")
         .with("retryAfter", wait);
   }
 }

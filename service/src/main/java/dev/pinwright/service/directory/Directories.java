@@ -3,6 +3,7 @@ package dev.pinwright.service.directory;
 import com.unboundid.ldap.sdk.DN;
 import com.unboundid.ldap.sdk.LDAPException;
 import com.unboundid.ldap.sdk.ResultCode;
+import dev.pinwright.core.Words;
 import dev.pinwright.service.directory.DirectoryLine.Entry;
 import dev.pinwright.service.directory.HolderSignIn.Proof;
 import dev.pinwright.service.directory.HolderSignIn.StaffDirectory;
@@ -225,8 +226,8 @@ public final class Directories implements StaffDirectory {
                     connections.worked(
                         "directory",
                         Optional.of(
-                            n
-                                + " people are missing in the directory; read it by hand and say"
+                            Words.counted(n, "person is", "people are")
+                                + " missing in the directory; read it by hand and say"
                                 + " whether they left.")));
       } catch (Problem p) {
         LOG.warn("staff directory: {}", p.getMessage());
@@ -258,7 +259,10 @@ public final class Directories implements StaffDirectory {
                 "read",
                 Noun.CONNECTION,
                 "directory",
-                n.added() + " people added and " + n.changed() + " changed from the directory");
+                Words.counted(n.added(), "person", "people")
+                    + " added and "
+                    + n.changed()
+                    + " changed from the directory");
           }
           act.touch(Noun.PERSON);
           DirectoryStore.Gone gone = store.gone(act.now());
@@ -273,7 +277,8 @@ public final class Directories implements StaffDirectory {
                 "left",
                 Noun.CONNECTION,
                 "directory",
-                gone.leaving() + " people are in the directory no longer");
+                Words.counted(gone.leaving(), "person is", "people are")
+                    + " in the directory no longer");
             act.touch(Noun.INVITATION);
           }
           return new Synced(

@@ -1,5 +1,6 @@
 package dev.pinwright.service.invitation;
 
+import dev.pinwright.core.Words;
 import dev.pinwright.service.directory.Directories;
 import dev.pinwright.service.usecase.Noun;
 import dev.pinwright.service.usecase.UseCases;
@@ -280,7 +281,7 @@ public final class BulkInvitations {
           "made",
           Noun.ENROLLMENT_PROFILE,
           profile.id,
-          made + " people invited to " + profile.name);
+          Words.counted(made, "person", "people") + " invited to " + profile.name);
       act.touch(Noun.PERSON);
     }
     return new Report(save, made, rows.size() - made, rows);

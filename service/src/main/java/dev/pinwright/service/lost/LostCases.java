@@ -374,7 +374,7 @@ public final class LostCases {
                 "note",
                 minutes == 0
                     ? "It is no longer asked where it is"
-                    : "It is asked where it is every " + minutes + " minutes",
+                    : "It is asked where it is every " + Words.counted(minutes, "minute"),
                 null);
           }
           if (change.ringSiteId().isPresent()) {

@@ -364,8 +364,8 @@ public final class RosterImports implements AutoCloseable {
           if (before.faulty() > 0 && !leaveOut) {
             throw Problem.conflict(
                 "faulty-rows",
-                before.faulty()
-                    + " rows are faulty; mend the sheet, or take the other "
+                Words.counted(before.faulty(), "row is", "rows are")
+                    + " faulty; mend the sheet, or take the other "
                     + before.sound()
                     + " over without them.");
           }
@@ -382,8 +382,8 @@ public final class RosterImports implements AutoCloseable {
               "imported",
               Noun.ROSTER_IMPORT,
               id,
-              before.added()
-                  + " rows added and "
+              Words.counted(before.added(), "row")
+                  + " added and "
                   + before.changed()
                   + " changed"
                   + (before.sheet().isEmpty() ? "" : " from " + before.sheet())
