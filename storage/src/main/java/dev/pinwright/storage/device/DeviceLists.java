@@ -231,8 +231,7 @@ public final class DeviceLists {
     if (condition.ofWords() ? all.cost() < UNSURE : finding < walking) {
       return find(query, order, after, limit);
     }
-    boolean told = !condition.ofWords() && steps <= 2 * FAR;
-    int stretch = told ? (int) Math.max(WALK, Math.min(FAR, SPARE * steps)) : WALK;
+    int stretch = steps > 2 * FAR ? WALK : (int) Math.max(WALK, Math.min(FAR, SPARE * steps));
     List<Place> walked = new ArrayList<>();
     Optional<Place> from = after;
     while (true) {
