@@ -35,8 +35,12 @@ public record MapSource(
    * @throws IllegalArgumentException saying what is wrong
    */
   public MapSource {
-    if (attribution.length() > 200 || layers.length() > 200 || address.length() > 500) {
+    if (address.length() > 500) {
       throw new IllegalArgumentException("an address of a map has at most 500 characters");
+    }
+    if (attribution.length() > 200 || layers.length() > 200) {
+      throw new IllegalArgumentException(
+          "whose map it is and which layers are shown is said in at most 200 characters each");
     }
     if (kind == Kind.XYZ
         && !(address.contains("{x}") && address.contains("{y}") && address.contains("{z}"))) {

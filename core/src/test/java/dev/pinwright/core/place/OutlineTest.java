@@ -3,7 +3,6 @@ package dev.pinwright.core.place;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
-import dev.pinwright.core.place.MapSource.Kind;
 import java.util.List;
 import java.util.Optional;
 import net.jqwik.api.ForAll;
@@ -93,32 +92,5 @@ class OutlineTest {
     assertThat(Fence.told(Optional.of("Ulby"), Optional.of("Tollen")))
         .containsExactly("It left Ulby", "It came to Tollen");
     assertThat(Fence.told(Optional.of("Ulby"), Optional.of("Ulby"))).isEmpty();
-  }
-
-  @Test
-  void aMapSaysWhereItsPicturesComeFrom() {
-    MapSource tiles =
-        new MapSource(
-            Kind.XYZ,
-            "https://tiles.vellmar.example:8443/{z}/{x}/{y}.png",
-            "",
-            "",
-            Optional.empty());
-    assertThat(tiles.origin()).contains("https://tiles.vellmar.example:8443");
-    assertThat(MapSource.NONE.origin()).isEmpty();
-    assertThatThrownBy(
-            () -> new MapSource(Kind.WMS, "https://maps.vellmar.example", "", "", Optional.empty()))
-        .hasMessageContaining("which layers");
-    assertThatThrownBy(
-            () ->
-                new MapSource(
-                    Kind.XYZ,
-                    "https://x.example; script-src * {x}{y}{z}",
-                    "",
-                    "",
-                    Optional.empty()))
-        .hasMessageContaining("begins with https://");
-    assertThatThrownBy(() -> new MapSource(Kind.DRAWING, "", "", "", Optional.of(" ")))
-        .hasMessageContaining("GeoJSON");
   }
 }
