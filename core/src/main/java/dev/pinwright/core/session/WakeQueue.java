@@ -71,10 +71,7 @@ public final class WakeQueue {
     List<String> out = new ArrayList<>();
     take(few, most, out);
     take(many, Math.min(most, AT_ONCE - woken.size()), out);
-    for (String device : out) {
-      woken.remove(device);
-      woken.put(device, now.plus(PATIENCE));
-    }
+    out.forEach(device -> woken.put(device, now.plus(PATIENCE)));
     return out;
   }
 
