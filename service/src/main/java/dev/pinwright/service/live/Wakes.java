@@ -162,8 +162,13 @@ public final class Wakes implements AutoCloseable {
       } else if (what.startsWith("among-many:")) {
         queue.addAmongMany(reachable(List.of(ref)));
       } else if (what.startsWith("if-needed:")) {
-        // when one connects, others often do as well
-        queue.addAmongMany(reachable(waiting(Waiting.ITSELF, ref)));
+        // when one connects, others often do as well; what was ordered for it goes before
+        List<String> needed = reachable(waiting(Waiting.ITSELF, ref));
+        if (needed.isEmpty() || waiting(Waiting.ORDERED, ref).isEmpty()) {
+          queue.addAmongMany(needed);
+        } else {
+          queue.add(needed);
+        }
       } else if (what.startsWith("change:")) {
         queue.add(reachable(waiting(Waiting.FOR_CHANGE, ref)));
       } else if (what.startsWith("dispatch:")) {

@@ -4,6 +4,7 @@ import dev.pinwright.core.Words;
 import dev.pinwright.core.compliance.Order;
 import dev.pinwright.core.device.DeviceState;
 import dev.pinwright.core.device.Standing;
+import dev.pinwright.core.session.WakeQueue;
 import dev.pinwright.core.tree.Refused;
 import dev.pinwright.storage.Tx;
 import dev.pinwright.storage.change.Moves;
@@ -249,6 +250,12 @@ public final class DeviceStates {
             + " and st.standing <> 'retired'"
             + " and (st.order_due or st.apps_due <= now() or st.reported_digest is distinct from st.desired_digest or exists"
             + " (select 1 from command c where c.device_id = st.device_id and c.state = 'queued'))"),
+    /** One device, if one of its commands was ordered for few; the reference is the device. */
+    ORDERED(
+        "select c.device_id from command c join dispatch d on d.id = c.dispatch_id"
+            + " where c.device_id = :ref and c.state = 'queued' and d.total <= "
+            + WakeQueue.FEW
+            + " limit 1"),
     /**
      * All that something is outstanding for and that were not heard just now, and whose management
      * ended and who do not know it; no reference.
