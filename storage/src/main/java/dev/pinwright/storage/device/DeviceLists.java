@@ -199,7 +199,7 @@ public final class DeviceLists {
   /** What putting one that was found in its place costs, likewise. */
   private static final double PUT = 1;
 
-  /** What finding parts of words is expected to cost, likewise, when it is found out by walking. */
+  /** Up to which expected cost, likewise, finding parts of words is believed to be cheap. */
   private static final double UNSURE = 1_000;
 
   private static final Pattern ESTIMATE = Pattern.compile("\\.\\.([0-9.]+) rows=(\\d+) ");
