@@ -30,7 +30,7 @@ class AppStoryTest {
       b.type("Login", "owner");
       b.type("Password", Rig.PASSWORD);
       b.press("Sign in");
-      b.read("1 devices");
+      b.read("1 device,");
       b.open(rig.consoleUrl() + "/apps/catalogue");
       b.read("with the OS");
       b.press("Bring a package");

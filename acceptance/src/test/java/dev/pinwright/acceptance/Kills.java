@@ -55,8 +55,16 @@ public final class Kills {
   /** After so many kills another device joins. */
   private static final int JOINS_EVERY = 4;
 
-  /** How long the service is up at most, by device: all of them come back at once, each time. */
-  private static final int MILLIS_UP = 30;
+  /** One kill of so many comes while the devices come back, the others once they did something. */
+  private static final int EARLY_EVERY = 5;
+
+  /** A kill comes once something was carried out on one device of so many at most. */
+  private static final int STIRRED = 4;
+
+  /** How long that is waited for, and how long after it the kill comes at most. */
+  private static final long STIR_MILLIS = 40_000;
+
+  private static final int AFTER_MILLIS = 2_000;
 
   private static final long PATIENCE_MILLIS = 300_000;
 
@@ -131,7 +139,7 @@ public final class Kills {
             }
           });
       published++;
-      pause(400);
+      pause(5_000);
     }
   }
 
@@ -143,13 +151,34 @@ public final class Kills {
               .command(CommandKey.MESSAGE)
               .fields(Map.of("text", key))
               .targets(List.of(Desk.tag("gallery")));
-      untilDone(
-          () -> {
-            order.confirmDevices(rig.client.acting().rehearseDispatch(order).getConfirmDevices());
-            dispatches.add(desk.order(order, key).getId());
-          });
-      pause(1_500);
+      String dispatch =
+          patiently(
+                  () -> {
+                    order.confirmDevices(
+                        rig.client.acting().rehearseDispatch(order).getConfirmDevices());
+                    return desk.order(order, key);
+                  })
+              .getId();
+      dispatches.add(dispatch);
+      until(() -> halfDone(dispatch));
     }
+  }
+
+  /** Waits until some of the devices carried something out, how many is left to chance. */
+  private void stir() {
+    long enough = carriedOut() + 1 + random.nextInt(devices / STIRRED);
+    long end = System.currentTimeMillis() + STIR_MILLIS;
+    while (carriedOut() < enough && System.currentTimeMillis() < end) {
+      pause(200);
+    }
+  }
+
+  private boolean halfDone(String dispatch) {
+    pause(1_000);
+    Map<String, Long> states =
+        patiently(() -> rig.client.acting().getDispatch(dispatch)).getStates();
+    long all = states.values().stream().mapToLong(n -> n).sum();
+    return states.getOrDefault("done", 0L) * 2 >= all;
   }
 
   /** Wipes work parts, some at once, and revokes that once it was looked at; a share of all. */
@@ -307,21 +336,26 @@ public final class Kills {
     IntStream.range(0, ERASERS).forEach(share -> work.execute(() -> erase(share)));
     long started = System.nanoTime();
     for (int n = 1; n <= kills; n++) {
-      pause(200 + random.nextInt(MILLIS_UP * devices));
+      if (n % EARLY_EVERY != 0) {
+        stir();
+      }
+      pause(random.nextInt(AFTER_MILLIS));
       service.kill();
       service = new ServiceProcess(rig, again);
       killed = n;
-      if (n % 25 == 0) {
+      if (n % 10 == 0) {
         System.out.printf(
-            "%d kills: %d publications, %d dispatches, %d wipes, %d erasures, %d sheets"
-                + " acknowledged, %d devices asked%n",
+            "%d kills in %d s: %d publications, %d dispatches, %d wipes, %d erasures, %d sheets"
+                + " acknowledged, %d devices asked, %d times something was carried out%n",
             n,
+            (System.nanoTime() - started) / 1_000_000_000,
             published,
             dispatches.size(),
             wipes.size(),
             erasures.size(),
             imported,
-            agents.size() + lent.size());
+            agents.size() + lent.size(),
+            carriedOut());
       }
     }
     over = true;
@@ -414,6 +448,14 @@ public final class Kills {
 
   private Stream<Agent> all() {
     return Stream.concat(agents.stream(), lent.stream());
+  }
+
+  /** How much was carried out on the devices so far. */
+  private long carriedOut() {
+    return all()
+        .flatMap(a -> a.screen().runs().values().stream())
+        .mapToLong(Integer::longValue)
+        .sum();
   }
 
   /** How often a command was carried out, counted on the devices. */

@@ -29,7 +29,7 @@ class KioskStoryTest {
       b.type("Login", "owner");
       b.type("Password", Rig.PASSWORD);
       b.press("Sign in");
-      b.read("1 devices");
+      b.read("1 device,");
       b.open(rig.consoleUrl() + "/rules/profiles/" + profile.getId());
       b.click(By.cssSelector("[aria-label='Add Web']"));
       b.click(By.cssSelector("[aria-label='Add Photos']"));

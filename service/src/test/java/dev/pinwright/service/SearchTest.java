@@ -69,7 +69,7 @@ class SearchTest {
             "profile: Quay rules",
             "enrollment-profile: Quay kiosks, corporate, supervised",
             "group: All of the quay",
-            "tag: quayside, 1 devices");
+            "tag: quayside, 1 device");
   }
 
   @Test

@@ -8,6 +8,7 @@ import dev.pinwright.protocol.pki.Pki;
 import dev.pinwright.protocol.syncml.MalformedMessage;
 import dev.pinwright.protocol.syncml.Message;
 import dev.pinwright.protocol.syncml.SyncMl;
+import dev.pinwright.sandbox.link.Backoff;
 import dev.pinwright.sandbox.link.HttpLine;
 import dev.pinwright.sandbox.link.HttpLine.Reply;
 import dev.pinwright.sandbox.link.Network;
@@ -44,7 +45,6 @@ import org.slf4j.LoggerFactory;
 public final class Agent implements AutoCloseable {
   private static final Logger LOG = LoggerFactory.getLogger(Agent.class);
   private static final int MAX_MSG_SIZE = 64 * 1024;
-  private static final long RETRY_SECONDS = 3;
   private static final long UPDATE_MILLIS = 2_000;
   private static final long WATCHED_UPDATE_MILLIS = 6_000;
 
@@ -63,6 +63,7 @@ public final class Agent implements AutoCloseable {
   private final AtomicLong sessionNumber = new AtomicLong(System.nanoTime() & 0xffffff);
   private @Nullable SslContext identity;
   private @Nullable String identityOf;
+  private final Backoff backoff = new Backoff(2_000, 15_000);
   private volatile @Nullable WakeLine wake;
   private volatile boolean closed;
 
@@ -494,9 +495,10 @@ public final class Agent implements AutoCloseable {
     if (failure != null) {
       LOG.debug("{}: session broken off", state.serial, failure);
       another.set(false);
-      network.thinking().schedule(() -> checkIn(false), RETRY_SECONDS, TimeUnit.SECONDS);
+      network.thinking().schedule(() -> checkIn(false), backoff.failed(), TimeUnit.MILLISECONDS);
       return;
     }
+    backoff.wentWell();
     outbox.told();
     if (outbox.leaving()) {
       String why =

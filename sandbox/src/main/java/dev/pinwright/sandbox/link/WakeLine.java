@@ -21,19 +21,15 @@ import io.netty.handler.ssl.SslContext;
 import io.netty.handler.timeout.IdleStateEvent;
 import io.netty.handler.timeout.IdleStateHandler;
 import java.net.URI;
-import java.util.concurrent.ThreadLocalRandom;
 import java.util.concurrent.TimeUnit;
 import java.util.function.Consumer;
 import org.jspecify.annotations.Nullable;
 
 /**
- * The socket a device is woken by (RFC 6455). Connects again by itself, slower after each failure,
- * with some chance in it so that a thousand devices do not come back in one moment.
+ * The socket a device is woken by (RFC 6455). Connects again by itself, slower after each failure.
  */
 public final class WakeLine implements AutoCloseable {
   private static final int PING_SECONDS = 120;
-  private static final long FIRST_RETRY_MILLIS = 500;
-  private static final long LAST_RETRY_MILLIS = 30_000;
   private final Network network;
   private final SslContext tls;
   private final URI uri;
@@ -41,7 +37,7 @@ public final class WakeLine implements AutoCloseable {
   private final Consumer<byte[]> notification;
   private volatile boolean closed;
   private volatile @Nullable Channel channel;
-  private long retry = FIRST_RETRY_MILLIS;
+  private final Backoff backoff = new Backoff(500, 30_000);
 
   public WakeLine(
       Network network, SslContext tls, URI uri, Runnable connected, Consumer<byte[]> notification) {
@@ -83,9 +79,7 @@ public final class WakeLine implements AutoCloseable {
     if (closed) {
       return;
     }
-    long wait = retry / 2 + ThreadLocalRandom.current().nextLong(retry);
-    retry = Math.min(retry * 2, LAST_RETRY_MILLIS);
-    network.thinking().schedule(this::open, wait, TimeUnit.MILLISECONDS);
+    network.thinking().schedule(this::open, backoff.failed(), TimeUnit.MILLISECONDS);
   }
 
   @Override
@@ -135,7 +129,7 @@ public final class WakeLine implements AutoCloseable {
     @Override
     public void userEventTriggered(ChannelHandlerContext ctx, Object event) {
       if (event == WebSocketClientProtocolHandler.ClientHandshakeStateEvent.HANDSHAKE_COMPLETE) {
-        retry = FIRST_RETRY_MILLIS;
+        backoff.wentWell();
         network.thinking().execute(connected);
       } else if (event instanceof IdleStateEvent) {
         ctx.writeAndFlush(new PingWebSocketFrame());

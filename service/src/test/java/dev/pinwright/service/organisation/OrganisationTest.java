@@ -154,10 +154,10 @@ class OrganisationTest {
     assign("Harbour", 60, "unit", harbour.id());
     assertThatThrownBy(
             () -> units.delete(OWNER, trust.id(), units.get(OWNER, trust.id()).version()))
-        .hasMessageContaining("1 units below it");
+        .hasMessageContaining("1 unit below it");
     assertThatThrownBy(
             () -> units.delete(OWNER, harbour.id(), units.get(OWNER, harbour.id()).version()))
-        .hasMessageContaining("1 devices")
+        .hasMessageContaining("1 device")
         .hasMessageContaining("Harbour");
     Unit empty = unit("VM-X", null);
     units.delete(OWNER, empty.id(), units.get(OWNER, empty.id()).version());
@@ -252,7 +252,7 @@ class OrganisationTest {
     String device = node.join(node.kiosks(1), "AR10-0001");
     place(device, null, bo.id());
     assertThatThrownBy(() -> people.delete(OWNER, bo.id(), people.get(OWNER, bo.id()).version()))
-        .hasMessageContaining("1 devices");
+        .hasMessageContaining("1 device");
     node.pinwright.devices().retire(OWNER, device, "given back");
     people.delete(OWNER, bo.id(), people.get(OWNER, bo.id()).version());
     assertThat(people.page(READER, "", "", false, List.of(), FIRST).items()).isEmpty();

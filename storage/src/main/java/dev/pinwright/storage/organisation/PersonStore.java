@@ -4,6 +4,7 @@ import dev.pinwright.core.organisation.Person;
 import dev.pinwright.core.query.DeviceQuery;
 import dev.pinwright.storage.After;
 import dev.pinwright.storage.Tx;
+import dev.pinwright.storage.organisation.Uses.Use;
 import dev.pinwright.storage.query.AttributeCondition;
 import dev.pinwright.storage.query.Sought;
 import dev.pinwright.storage.row.PersonRow;
@@ -113,7 +114,10 @@ public final class PersonStore {
   /** What somebody holds, counted. */
   public List<String> uses(String id) {
     return Uses.of(
-        tx, id, Map.of("devices", "device where person_id = :id and retired_at is null"));
+        tx,
+        id,
+        List.of(
+            new Use("device", "devices", "device where person_id = :id and retired_at is null")));
   }
 
   /**

@@ -5,6 +5,7 @@ import dev.pinwright.core.organisation.Site;
 import dev.pinwright.core.place.Outline;
 import dev.pinwright.storage.After;
 import dev.pinwright.storage.Tx;
+import dev.pinwright.storage.organisation.Uses.Use;
 import dev.pinwright.storage.row.SiteRow;
 import java.util.Collection;
 import java.util.List;
@@ -89,13 +90,19 @@ public final class SiteStore {
     return Uses.of(
         tx,
         id,
-        Map.of(
-            "devices", "device where site_id = :id",
-            "people", "person where site_id = :id",
-            "roster rows", "roster_entry where site_id = :id",
-            "enrollment profiles", "enrollment_profile where site_id = :id",
-            "bench sessions", "bench_session where site_id = :id",
-            "rules of groups", "group_mention where kind = 'site' and ref = :id"));
+        List.of(
+            new Use("device", "devices", "device where site_id = :id"),
+            new Use("person", "people", "person where site_id = :id"),
+            new Use("roster row", "roster rows", "roster_entry where site_id = :id"),
+            new Use(
+                "enrollment profile",
+                "enrollment profiles",
+                "enrollment_profile where site_id = :id"),
+            new Use("bench session", "bench sessions", "bench_session where site_id = :id"),
+            new Use(
+                "rule of a group",
+                "rules of groups",
+                "group_mention where kind = 'site' and ref = :id")));
   }
 
   /** The rows with one of these names; capitals do not count. */

@@ -2,6 +2,7 @@ package dev.pinwright.storage.organisation;
 
 import dev.pinwright.core.organisation.Unit;
 import dev.pinwright.storage.Tx;
+import dev.pinwright.storage.organisation.Uses.Use;
 import dev.pinwright.storage.row.UnitRow;
 import java.util.List;
 import java.util.Map;
@@ -88,16 +89,24 @@ public final class UnitStore {
     return Uses.of(
         tx,
         id,
-        Map.of(
-            "units below it", "unit where parent_id = :id",
-            "devices", "device where unit_id = :id",
-            "people", "person where unit_id = :id",
-            "roster rows", "roster_entry where unit_id = :id",
-            "enrollment profiles", "enrollment_profile where unit_id = :id",
-            "bench sessions", "bench_session where unit_id = :id",
-            "printed codes of apps",
-                "configuration_code where unit_id = :id and revoked_at is null",
-            "rules of groups", "group_mention where kind = 'unit' and ref = :id"));
+        List.of(
+            new Use("unit below it", "units below it", "unit where parent_id = :id"),
+            new Use("device", "devices", "device where unit_id = :id"),
+            new Use("person", "people", "person where unit_id = :id"),
+            new Use("roster row", "roster rows", "roster_entry where unit_id = :id"),
+            new Use(
+                "enrollment profile",
+                "enrollment profiles",
+                "enrollment_profile where unit_id = :id"),
+            new Use("bench session", "bench sessions", "bench_session where unit_id = :id"),
+            new Use(
+                "printed code of an app",
+                "printed codes of apps",
+                "configuration_code where unit_id = :id and revoked_at is null"),
+            new Use(
+                "rule of a group",
+                "rules of groups",
+                "group_mention where kind = 'unit' and ref = :id")));
   }
 
   /** The rows of all units. */

@@ -1,5 +1,6 @@
 package dev.pinwright.storage.organisation;
 
+import dev.pinwright.core.Words;
 import dev.pinwright.storage.Tx;
 import java.util.List;
 import java.util.Map;
@@ -9,28 +10,31 @@ import java.util.stream.Collectors;
 final class Uses {
   private Uses() {}
 
-  private record Counted(String what, long n) {}
-
   /**
-   * What is counted and how many, such as {@code 3 devices}; what is zero is left out.
+   * What may depend on it.
    *
-   * @param rows what is counted, with the rows of it: a table and a condition on {@code :id}
+   * @param one what one of it is called
+   * @param many what several are called
+   * @param rows the rows of it: a table and a condition on {@code :id}
    */
-  static List<String> of(Tx tx, String id, Map<String, String> rows) {
-    String counts =
-        rows.entrySet().stream()
-            .map(
-                e ->
-                    "select '%s' as what, count(*) as n from %s"
-                        .formatted(e.getKey(), e.getValue()))
-            .collect(Collectors.joining(" union all "));
+  record Use(String one, String many, String rows) {
+    String count() {
+      return "select '%s' as one, '%s' as many, count(*) as n from %s".formatted(one, many, rows);
+    }
+  }
+
+  private record Counted(String one, String many, long n) {}
+
+  /** What is counted and how many, such as {@code 3 devices}; what is zero is left out. */
+  static List<String> of(Tx tx, String id, List<Use> uses) {
+    String counts = uses.stream().map(Use::count).collect(Collectors.joining(" union all "));
     return tx
         .select(
             Counted.class,
-            "select what, n from (" + counts + ") c where n > 0 order by what",
+            "select one, many, n from (" + counts + ") c where n > 0 order by many",
             Map.of("id", id))
         .stream()
-        .map(c -> c.n() + " " + c.what())
+        .map(c -> Words.counted(c.n(), c.one(), c.many()))
         .toList();
   }
 }

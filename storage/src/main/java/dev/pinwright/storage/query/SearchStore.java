@@ -124,7 +124,7 @@ public final class SearchStore {
         "lower(name)");
     kind(
         "tag",
-        "tag as id, tag as name, cast(count(*) as text) || ' devices' as detail",
+        "tag as id, tag as name, case count(*) when 1 then '1 device' else count(*) || ' devices' end as detail",
         "device_tag",
         "lower(tag) like :like group by tag",
         "lower(tag) = :whole group by tag",
