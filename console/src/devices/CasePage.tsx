@@ -1,19 +1,17 @@
-import { useInfiniteQuery, useQuery } from '@tanstack/react-query';
-import L from 'leaflet';
-import { BellRing, Download, FileText, Lock, MapPin, Pause, Play } from 'lucide-react';
-import { useEffect, useMemo, useState } from 'react';
+import { useQuery } from '@tanstack/react-query';
+import { BellRing, FileText, Lock, MapPin } from 'lucide-react';
+import { useState } from 'react';
 import { Link, useParams } from 'react-router';
 import { useAct } from '../api/act';
 import { answer, api, type Schemas } from '../api/client';
 import { useCatalogue, useMe } from '../api/session';
-import { colour, drawPlace, drawSites, MapView } from '../places/MapView';
 import { StoreFile } from '../rules/StoreFile';
-import { moment } from '../ui/dates';
 import { Sheet } from '../ui/Dialog';
 import { Button, counted, Labelled, Moment, Trouble } from '../ui/parts';
 import { onVersion } from '../ui/RecordSheet';
 import { CaseState, Every, RingsAt, type Lost } from './lost';
 import { OrderSheet } from './OrderSheet';
+import { Way, useWay } from './Way';
 import { LastWipe } from './wipes';
 
 type Entry = Schemas['CaseEntry'];
@@ -183,118 +181,18 @@ function EndCase({ of: c, found, onClose }: { of: Lost; found: boolean; onClose:
   );
 }
 
-/** Where it was since it was reported, to be gone over again. */
-function Way({ of: c }: { of: Lost }) {
-  const sites = useQuery({
-    queryKey: ['sites', 'all'],
-    queryFn: () => answer(api.GET('/sites', { params: { query: { limit: 200 } } })),
-  });
-  const pages = useInfiniteQuery({
-    queryKey: ['cases', 'way', c.id],
-    initialPageParam: undefined as string | undefined,
-    staleTime: Infinity,
-    queryFn: ({ pageParam }) =>
-      answer(
-        api.POST('/devices/{id}/trail', {
-          params: { path: { id: c.deviceId } },
-          body: { to: c.endedAt, after: pageParam },
-        }),
-      ),
-    getNextPageParam: (page) => page.next,
-  });
-  const { hasNextPage, isFetching, fetchNextPage } = pages;
-  useEffect(() => {
-    if (hasNextPage && !isFetching) {
-      void fetchNextPage();
-    }
-  }, [hasNextPage, isFetching, fetchNextPage]);
-  const points = useMemo(
-    () => [...(pages.data?.pages.flatMap((p) => p.items) ?? [])].reverse(),
-    [pages.data],
-  );
-  const [shown, setShown] = useState<number>();
-  const [playing, setPlaying] = useState(false);
-  const upTo = Math.min(shown ?? points.length - 1, points.length - 1);
-  useEffect(() => {
-    if (!playing) {
-      return;
-    }
-    const tick = setInterval(() => {
-      setShown((n) => {
-        const next = (n ?? 0) + Math.max(1, Math.round(points.length / 120));
-        if (next >= points.length - 1) {
-          setPlaying(false);
-          return undefined;
-        }
-        return next;
-      });
-    }, 80);
-    return () => clearInterval(tick);
-  }, [playing, points.length]);
-  const at = points[upTo];
-  const box = useMemo(
-    () =>
-      points.length > 0 ? L.latLngBounds(points.map((p) => [p.latitude, p.longitude])).pad(0.4) : undefined,
-    [points],
-  );
-  if (pages.isLoading) {
+/** Where it was, to be gone over again; it grows while it is looked for. */
+function WayOf({ of: c }: { of: Lost }) {
+  const stretch = { to: c.endedAt };
+  const way = useWay('cases', c.deviceId, stretch);
+  if (way.isLoading) {
     return null;
   }
   return (
     <div className="flex h-full flex-col">
-      <Trouble error={pages.error} />
+      <Trouble error={way.error} />
       <div className="min-h-0 flex-1">
-        <MapView
-          key={box ? 'way' : 'none'}
-          label={`Way of ${c.device}`}
-          fit={box}
-          on={[points, upTo, sites.data]}
-          draw={(layer, map) => {
-            drawSites(layer, map, sites.data?.items);
-            const gone = points.slice(0, upTo + 1).map((p) => [p.latitude, p.longitude] as L.LatLngTuple);
-            L.polyline(gone, { color: colour('slate'), weight: 1.6 }).addTo(layer);
-            if (at) {
-              drawPlace(layer, [at.latitude, at.longitude], at.accuracy, moment(at.at), 'rust');
-            }
-          }}
-        />
-      </div>
-      <div className="border-line flex items-center gap-3 border-t px-4 py-2 text-sm">
-        {points.length > 1 && (
-          <>
-            <Button
-              aria-label={playing ? 'Stop' : 'Go over it again'}
-              onClick={() => {
-                setShown(playing ? upTo : 0);
-                setPlaying(!playing);
-              }}
-            >
-              {playing ? <Pause className="size-4" /> : <Play className="size-4" />}
-            </Button>
-            <input
-              type="range"
-              aria-label="Moment"
-              className="accent-brass min-w-0 flex-1"
-              min={0}
-              max={points.length - 1}
-              value={upTo}
-              onChange={(e) => {
-                setPlaying(false);
-                setShown(Number(e.target.value));
-              }}
-            />
-          </>
-        )}
-        <span className="text-quiet shrink-0">
-          {at
-            ? `${moment(at.at)}, ${at.accuracy ? `± ${Math.round(at.accuracy)} m, ` : ''}${at.source}`
-            : 'It has not said where it is.'}
-        </span>
-        {points.length > 0 && (
-          <a className="text-brass shrink-0 underline" href={`/api/v1/devices/${c.deviceId}/trail.gpx`}>
-            <Download className="inline size-4" /> GPX
-          </a>
-        )}
+        <Way device={{ id: c.deviceId, name: c.device }} points={way.points} stretch={stretch} />
       </div>
     </div>
   );
@@ -404,7 +302,7 @@ function Case({ of: c }: { of: Lost }) {
             It is its holder’s own. Where such a device is is never asked for, kept or shown.
           </p>
         ) : operates ? (
-          <Way of={c} />
+          <WayOf of={c} />
         ) : (
           <p className="text-quiet p-6 text-sm">Where it was is for operators; ask one to look.</p>
         )}

@@ -1,8 +1,8 @@
 import { fireEvent, screen, within } from '@testing-library/react';
 import { describe, expect, it } from 'vitest';
 import type { Schemas } from '../api/client';
-import { serve, show } from '../testing/service';
-import { metres, rule, siteNear, Trail } from './Trail';
+import { serve, show, type Call } from '../testing/service';
+import { metres, siteNear, Trail } from './Trail';
 
 const DEVICE = { id: 'd1', name: 'Dig 02' } as Schemas['DeviceSummary'];
 const ME = { account: { id: 'a1', login: 'owner', name: 'Owner', role: 'owner' } };
@@ -11,6 +11,7 @@ const LAKE = {
   version: 1,
   name: 'Lake Orre',
   address: '',
+  outline: [],
   latitude: 47.1985,
   longitude: -20.589,
   devices: 6,
@@ -24,7 +25,6 @@ describe('a trail', () => {
   it('is measured on the ground', () => {
     expect(metres({ lat: 0, lon: 0 }, { lat: 0, lon: 1 })).toBeCloseTo(111_195, 0);
     expect(metres({ lat: 60, lon: 0 }, { lat: 60, lon: 1 })).toBeCloseTo(55_597, 0);
-    expect([rule(50), rule(900), rule(30_000)]).toEqual([10, 200, 5000]);
     expect(siteNear(POINTS[0]!, [LAKE])).toBe('Lake Orre');
     expect(siteNear(POINTS[1]!, [LAKE])).toBeUndefined();
   });
@@ -39,9 +39,10 @@ describe('a trail', () => {
     expect(screen.queryByLabelText('Trail')).toBeNull();
   });
 
-  it('is looked at once it is asked for, day by day', async () => {
+  it('is looked at once it is asked for, and told day by day', async () => {
     const calls = serve({
       'GET /me': ME,
+      'GET /map': { kind: 'none', version: 1, attribution: '' },
       'GET /sites': { items: [LAKE] },
       'GET /devices/d1/trail': { personal: false, points: 2, first: POINTS[1]!.at, last: POINTS[0]!.at },
       'POST /devices/d1/trail': { items: POINTS },
@@ -49,13 +50,37 @@ describe('a trail', () => {
     show(<Trail device={DEVICE} />);
     fireEvent.click(await screen.findByText('Look at the trail'));
     const points = await screen.findByLabelText('Points');
-    expect(await within(points).findByText('Lake Orre')).toBeTruthy();
-    expect(within(points).getByText('± 6 m')).toBeTruthy();
+    expect(await within(points).findByText('± 6 m')).toBeTruthy();
+    expect((await within(points).findAllByText('Lake Orre')).length).toBe(2);
+    expect(within(points).queryByText('47.2500, -20.4000')).toBeNull();
+    fireEvent.click(within(points).getAllByRole('button').at(-1)!);
     expect(within(points).getByText('47.2500, -20.4000')).toBeTruthy();
-    expect(screen.getByRole('img', { name: 'Way of 2 points' })).toBeTruthy();
-    fireEvent.change(screen.getByLabelText('Day'), { target: { value: '2026-03-02' } });
+    expect(screen.getByRole('region', { name: 'Way of Dig 02' })).toBeTruthy();
+    expect(calls.filter((c) => c.method === 'POST').map((c) => c.body)).toEqual([{ limit: 10_000 }]);
+    fireEvent.change(screen.getByLabelText('From'), { target: { value: '2026-03-02' } });
     await expect
       .poll(() => calls.filter((c) => c.method === 'POST').at(-1)!.body)
-      .toMatchObject({ from: expect.stringMatching(/^2026-03-0[12]T/) });
+      .toMatchObject({ from: expect.stringMatching(/^2026-03-0[12]T/), limit: 10_000 });
+    const gpx = () => screen.getByText('GPX').closest('a')!.getAttribute('href');
+    await expect.poll(gpx).toMatch(/^\/api\/v1\/devices\/d1\/trail\.gpx\?from=2026-03-0[12]T/);
+  });
+
+  it('goes on where a page did not hold all of it', async () => {
+    const calls = serve({
+      'GET /me': ME,
+      'GET /map': { kind: 'none', version: 1, attribution: '' },
+      'GET /sites': { items: [] },
+      'GET /devices/d1/trail': { personal: false, points: 2, first: POINTS[1]!.at, last: POINTS[0]!.at },
+      'POST /devices/d1/trail': (call: Call) =>
+        (call.body as { after?: string }).after ? { items: [POINTS[1]] } : { items: [POINTS[0]], next: 'c1' },
+    });
+    show(<Trail device={DEVICE} />);
+    fireEvent.click(await screen.findByText('Look at the trail'));
+    const slider = (await screen.findByLabelText('Moment')) as HTMLInputElement;
+    expect(slider.max).toBe('1');
+    expect(calls.filter((c) => c.method === 'POST').map((c) => c.body)).toEqual([
+      { limit: 10_000 },
+      { limit: 10_000, after: 'c1' },
+    ]);
   });
 });

@@ -1,16 +1,14 @@
-import { useInfiniteQuery, useQuery } from '@tanstack/react-query';
-import { useState } from 'react';
+import { useQuery } from '@tanstack/react-query';
+import { ChevronRight } from 'lucide-react';
+import { useMemo, useState } from 'react';
 import { answer, api, type Schemas } from '../api/client';
 import { useMe } from '../api/session';
 import { day, moment } from '../ui/dates';
 import { Sheet } from '../ui/Dialog';
 import { Button, counted, Labelled, Moment, Trouble } from '../ui/parts';
+import { useSites, useWay, Way, type Position, type Stretch } from './Way';
 
-type Position = Schemas['Position'];
-
-const WIDTH = 560;
-const HEIGHT = 300;
-const MARGIN = 28;
+type Site = Schemas['Site'];
 
 /** Metres on the ground between two places not far from each other. */
 export function metres(a: { lat: number; lon: number }, b: { lat: number; lon: number }): number {
@@ -21,7 +19,7 @@ export function metres(a: { lat: number; lon: number }, b: { lat: number; lon: n
 }
 
 /** The site within a kilometre of a place, the nearest one. */
-export function siteNear(p: Position, sites: Schemas['Site'][]): string | undefined {
+export function siteNear(p: Position, sites: Site[]): string | undefined {
   const here = { lat: p.latitude, lon: p.longitude };
   return sites
     .filter((s) => s.latitude !== undefined && s.longitude !== undefined)
@@ -30,158 +28,87 @@ export function siteNear(p: Position, sites: Schemas['Site'][]): string | undefi
     .sort((a, b) => a.away - b.away)[0]?.name;
 }
 
-/** A round number of metres about a quarter of a width. */
-export function rule(across: number): number {
-  const most = across / 4;
-  const ten = 10 ** Math.floor(Math.log10(Math.max(most, 1)));
-  return [5, 2, 1].map((n) => n * ten).find((n) => n <= most) ?? ten;
-}
-
-/** The way as it was gone, to scale, with the sites on it. */
-function Way({ points, sites }: { points: Position[]; sites: Schemas['Site'][] }) {
-  const lats = points.map((p) => p.latitude);
-  const lons = points.map((p) => p.longitude);
-  const middle = {
-    lat: (Math.min(...lats) + Math.max(...lats)) / 2,
-    lon: (Math.min(...lons) + Math.max(...lons)) / 2,
-  };
-  const east = (lon: number) => Math.sign(lon - middle.lon) * metres({ lat: middle.lat, lon }, { ...middle });
-  const north = (lat: number) => Math.sign(lat - middle.lat) * metres({ lat, lon: middle.lon }, middle);
-  const across = Math.max(
-    50,
-    (points[0]?.accuracy ?? 0) * 5,
-    Math.max(...lons.map((l) => Math.abs(east(l)))) * 2,
-    (Math.max(...lats.map((l) => Math.abs(north(l)))) * 2 * (WIDTH - 2 * MARGIN)) / (HEIGHT - 2 * MARGIN),
+/** The points of one day, the latest first, told once the day is opened. */
+function Day({
+  on,
+  points,
+  sites,
+  first,
+}: {
+  on: string;
+  points: Position[];
+  sites: Site[];
+  first: boolean;
+}) {
+  const [open, setOpen] = useState(first);
+  const at = useMemo(
+    () => [...new Set(points.flatMap((p) => siteNear(p, sites) ?? []))].join(', '),
+    [points, sites],
   );
-  const scale = (WIDTH - 2 * MARGIN) / across;
-  const at = (p: { latitude: number; longitude: number }) =>
-    [WIDTH / 2 + east(p.longitude) * scale, HEIGHT / 2 - north(p.latitude) * scale] as const;
-  const length = rule(across);
-  const last = points[0]!;
-  const shown = sites.filter((s) => {
-    if (s.latitude === undefined || s.longitude === undefined) {
-      return false;
-    }
-    const [x, y] = at({ latitude: s.latitude, longitude: s.longitude });
-    return x > 0 && x < WIDTH && y > 0 && y < HEIGHT;
-  });
   return (
-    <svg
-      viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
-      className="bg-raised w-full rounded-[3px]"
-      role="img"
-      aria-label={`Way of ${counted(points.length, 'point')}`}
-    >
-      <polyline
-        points={points.map((p) => at(p).join(',')).join(' ')}
-        fill="none"
-        className="stroke-slate"
-        strokeWidth={1.2}
-        strokeLinejoin="round"
-      />
-      {points.map((p) => {
-        const [x, y] = at(p);
-        return (
-          <circle key={p.at} cx={x} cy={y} r={2.2} className="fill-slate">
-            <title>{moment(p.at)}</title>
-          </circle>
-        );
-      })}
-      {shown.map((s) => {
-        const [x, y] = at({ latitude: s.latitude!, longitude: s.longitude! });
-        return (
-          <g key={s.id}>
-            <rect
-              x={x - 4}
-              y={y - 4}
-              width={8}
-              height={8}
-              className="fill-brass"
-              transform={`rotate(45 ${x} ${y})`}
-            />
-            <text x={x + 9} y={y + 4} className="fill-ink text-[11px] font-semibold">
-              {s.name}
-            </text>
-          </g>
-        );
-      })}
-      <circle
-        cx={at(last)[0]}
-        cy={at(last)[1]}
-        r={Math.max(6, (last.accuracy ?? 0) * scale)}
-        className="fill-moss/30 stroke-moss"
-      />
-      <g>
-        <line
-          x1={MARGIN / 2}
-          x2={MARGIN / 2 + length * scale}
-          y1={HEIGHT - 12}
-          y2={HEIGHT - 12}
-          className="stroke-ink"
-          strokeWidth={1.5}
-        />
-        <text x={MARGIN / 2} y={HEIGHT - 17} className="fill-ink text-[10px]">
-          {length >= 1000 ? `${length / 1000} km` : `${length} m`}
-        </text>
-      </g>
-    </svg>
-  );
-}
-
-/** Points by day, the latest first. */
-function Points({ points, sites }: { points: Position[]; sites: Schemas['Site'][] }) {
-  let before = '';
-  return (
-    <ol className="max-h-56 overflow-y-auto text-sm" aria-label="Points">
-      {points.map((p) => {
-        const on = day(p.at);
-        const heading = on !== before;
-        before = on;
-        return (
-          <li key={p.at}>
-            {heading && <p className="label pt-2 pb-1">{on}</p>}
-            <div className="border-line/60 grid grid-cols-[3.5rem_1fr_5rem_5rem] gap-3 border-b py-0.5">
+    <li>
+      <button
+        type="button"
+        aria-expanded={open}
+        className="hover:bg-raised flex w-full items-center gap-3 rounded-[3px] px-1 py-1 text-left"
+        onClick={() => setOpen(!open)}
+      >
+        <ChevronRight aria-hidden className={`size-4 transition-transform ${open ? 'rotate-90' : ''}`} />
+        <span className="w-24 font-semibold">{on}</span>
+        <span className="text-quiet w-24">{counted(points.length, 'point')}</span>
+        <span className="min-w-0 flex-1 truncate">{at}</span>
+      </button>
+      {open && (
+        <ol className="pb-2 pl-8">
+          {points.map((p) => (
+            <li
+              key={p.at}
+              className="border-line/60 grid grid-cols-[3.5rem_1fr_5rem_5rem] gap-3 border-b py-0.5"
+            >
               <span>{moment(p.at).slice(11, 16)}</span>
               <span>{siteNear(p, sites) ?? `${p.latitude.toFixed(4)}, ${p.longitude.toFixed(4)}`}</span>
               <span className="text-quiet">
                 {p.accuracy === undefined ? '' : `± ${Math.round(p.accuracy)} m`}
               </span>
               <span className="text-quiet">{p.source}</span>
-            </div>
-          </li>
-        );
-      })}
+            </li>
+          ))}
+        </ol>
+      )}
+    </li>
+  );
+}
+
+/** Points by day, the latest first. */
+function Days({ points, sites }: { points: Position[]; sites: Site[] }) {
+  const days = useMemo(() => {
+    const byDay = new Map<string, Position[]>();
+    [...points].reverse().forEach((p) => {
+      const on = day(p.at);
+      const of = byDay.get(on) ?? [];
+      of.push(p);
+      byDay.set(on, of);
+    });
+    return [...byDay];
+  }, [points]);
+  return (
+    <ol className="max-h-64 overflow-y-auto text-sm" aria-label="Points">
+      {days.map(([on, of], i) => (
+        <Day key={on} on={on} points={of} sites={sites} first={i === 0} />
+      ))}
     </ol>
   );
 }
 
 function TrailSheet({ device, onClose }: { device: Schemas['DeviceSummary']; onClose: () => void }) {
-  const [on, setOn] = useState('');
-  const sites = useQuery({
-    queryKey: ['sites', 'all'],
-    queryFn: () => answer(api.GET('/sites', { params: { query: { limit: 200 } } })),
-  });
-  const pages = useInfiniteQuery({
-    queryKey: ['trail', device.id, on],
-    gcTime: 0,
-    staleTime: Infinity,
-    refetchOnWindowFocus: false,
-    initialPageParam: undefined as string | undefined,
-    queryFn: ({ pageParam }) =>
-      answer(
-        api.POST('/devices/{id}/trail', {
-          params: { path: { id: device.id } },
-          body: {
-            from: on ? new Date(`${on}T00:00`).toISOString() : undefined,
-            to: on ? new Date(`${on}T23:59:59`).toISOString() : undefined,
-            after: pageParam,
-          },
-        }),
-      ),
-    getNextPageParam: (page) => page.next,
-  });
-  const points = pages.data?.pages.flatMap((p) => p.items) ?? [];
-  const known = sites.data?.items ?? [];
+  const [from, setFrom] = useState('');
+  const [to, setTo] = useState('');
+  const stretch: Stretch = {
+    from: from ? new Date(`${from}T00:00`).toISOString() : undefined,
+    to: to ? new Date(`${to}T23:59:59`).toISOString() : undefined,
+  };
+  const way = useWay('trail', device.id, stretch);
+  const sites = useSites().data?.items ?? [];
   return (
     <Sheet
       wide
@@ -194,22 +121,36 @@ function TrailSheet({ device, onClose }: { device: Schemas['DeviceSummary']; onC
       }
     >
       <div className="flex items-end gap-6">
-        <Labelled label="Day">
-          <input className="field w-44" type="date" value={on} onChange={(e) => setOn(e.target.value)} />
+        <Labelled label="From">
+          <input
+            className="field w-44"
+            type="date"
+            value={from}
+            max={to}
+            onChange={(e) => setFrom(e.target.value)}
+          />
+        </Labelled>
+        <Labelled label="To">
+          <input
+            className="field w-44"
+            type="date"
+            value={to}
+            min={from}
+            onChange={(e) => setTo(e.target.value)}
+          />
         </Labelled>
         <p className="text-quiet pb-1.5 text-xs">That you looked is in the journal.</p>
       </div>
-      <Trouble error={pages.error} />
-      {pages.isSuccess && points.length === 0 && <p className="text-sm">Nothing is kept of that day.</p>}
-      {points.length > 0 && (
+      <Trouble error={way.error} />
+      {!way.isLoading && !way.error && way.points.length === 0 && (
+        <p className="text-sm">Nothing is kept of that time.</p>
+      )}
+      {way.points.length > 0 && (
         <>
-          <Way points={points} sites={known} />
-          <Points points={points} sites={known} />
-          {pages.hasNextPage && (
-            <Button disabled={pages.isFetching} onClick={() => void pages.fetchNextPage()}>
-              Show what is before
-            </Button>
-          )}
+          <div className="border-line h-96 border">
+            <Way device={device} points={way.points} stretch={stretch} />
+          </div>
+          <Days points={way.points} sites={sites} />
         </>
       )}
     </Sheet>

@@ -22,6 +22,7 @@ import org.openqa.selenium.support.ui.WebDriverWait;
 /** Headless Chromium, as a person would use it: by labels, buttons and what is to be read. */
 final class Browser implements AutoCloseable {
   private static final Duration PATIENCE = Duration.ofSeconds(15);
+  private static final Duration LOOKS_EVERY = Duration.ofMillis(50);
 
   /** Height that headless Chromium takes from its window for itself. */
   private static final int TOOLBAR = 143;
@@ -88,9 +89,13 @@ final class Browser implements AutoCloseable {
     driver.switchTo().window(handle);
   }
 
+  private WebDriverWait waiting() {
+    return new WebDriverWait(driver, PATIENCE, LOOKS_EVERY);
+  }
+
   /** Waits for an element that can be seen. */
   WebElement see(By by) {
-    return new WebDriverWait(driver, PATIENCE)
+    return waiting()
         .ignoring(StaleElementReferenceException.class)
         .withMessage(() -> "looking for " + by + "; the page says:\n" + text())
         .until(
@@ -102,18 +107,15 @@ final class Browser implements AutoCloseable {
 
   /** Waits until the page says something. */
   void read(String words) {
-    new WebDriverWait(driver, PATIENCE)
+    waiting()
         .withMessage(() -> "waiting to read '" + words + "'; the page says:\n" + text())
         .until(d -> text().contains(words));
   }
 
-  /** What the page says. */
+  /** What the page says; what stands beside each other in a table is parted by a space. */
   String text() {
-    try {
-      return driver.findElement(By.tagName("body")).getText();
-    } catch (StaleElementReferenceException e) {
-      return "";
-    }
+    return (String)
+        script("return (document.body?.innerText ?? '').replace(/[\\t\\u00a0]+/g, ' ')");
   }
 
   /** Drags something onto something else, as a hand would: in steps. */
@@ -130,14 +132,14 @@ final class Browser implements AutoCloseable {
 
   /** Chooses a file from the disk, in a field that need not be seen. */
   void give(By field, Path file) {
-    new WebDriverWait(driver, PATIENCE)
+    waiting()
         .until(d -> d.findElements(field).stream().findFirst().orElse(null))
         .sendKeys(file.toString());
   }
 
   /** Clicks what is there, as often as it takes while the page is drawn anew. */
   void click(By by) {
-    new WebDriverWait(driver, PATIENCE)
+    waiting()
         .ignoring(StaleElementReferenceException.class)
         .ignoring(org.openqa.selenium.NoSuchElementException.class)
         .ignoring(org.openqa.selenium.ElementNotInteractableException.class)
@@ -160,7 +162,7 @@ final class Browser implements AutoCloseable {
                 + " or (starts-with(normalize-space(), "
                 + quoted(name)
                 + ") and @role='menuitem')]");
-    new WebDriverWait(driver, PATIENCE)
+    waiting()
         .ignoring(StaleElementReferenceException.class)
         .ignoring(org.openqa.selenium.ElementNotInteractableException.class)
         .withMessage(() -> "pressing '" + name + "'; the page says:\n" + text())
@@ -188,7 +190,7 @@ final class Browser implements AutoCloseable {
 
   /** Chooses from the list of this label. */
   void choose(String label, String option) {
-    new WebDriverWait(driver, PATIENCE)
+    waiting()
         .ignoring(org.openqa.selenium.NoSuchElementException.class)
         .until(
             d -> {

@@ -18,9 +18,12 @@ import dev.pinwright.protocol.dm.Positions;
 import dev.pinwright.protocol.pki.Pki;
 import dev.pinwright.sandbox.device.Agent;
 import java.math.BigDecimal;
+import java.nio.file.Files;
+import java.nio.file.Path;
 import java.security.cert.X509Certificate;
 import java.time.Duration;
 import java.time.Instant;
+import java.time.OffsetDateTime;
 import java.time.ZoneOffset;
 import java.util.List;
 import java.util.Map;
@@ -91,10 +94,15 @@ class TrailTest {
           .hasSize(1);
       assertThat(shell.ok("device", "trail", tablet.screen().serial()))
           .contains("47.19850", "8 m", "satellite");
+      Path gpx = rig.home.resolve("trail.gpx");
+      shell.ok("device", "trail", tablet.screen().serial(), "--out", gpx.toString());
+      assertThat(Files.readString(gpx)).containsSubsequence("47.1900000", "47.1985000");
+      assertThat(shell.run("device", "trail", tablet.screen().serial(), "--out", "trail.txt").err())
+          .contains("Name the file .gpx or .geojson");
       assertThat(rig.client.records().listJournal("device:" + id, null, null, 50).getItems())
           .extracting(JournalEntry::getSummary)
           .filteredOn(s -> s.startsWith("Trail of "))
-          .hasSize(3)
+          .hasSize(4)
           .noneMatch(s -> s.contains("-20.589"));
 
       b.open(rig.consoleUrl());
@@ -105,7 +113,7 @@ class TrailTest {
       b.open(rig.consoleUrl() + "/devices/" + id);
       b.press("Look at the trail");
       b.read("Lake Orre");
-      assertThat(b.see(By.cssSelector("svg[aria-label='Way of 2 points']")).isDisplayed()).isTrue();
+      b.see(By.cssSelector("[role=region][aria-label^='Way of'] path"));
 
       desk.publish(desk.change(trail, Map.of("location.trail", false)));
       Rig.eventually(() -> tablet.screen().noticed().get("trail"), t -> !"true".equals(t));
@@ -114,6 +122,44 @@ class TrailTest {
       Rig.eventually(() -> desk.card(id).getUpToDate(), Boolean.TRUE::equals);
       assertThat(points(rig, id)).isEqualTo(2);
     }
+  }
+
+  @Test
+  void aLongTrailComesAtOnceAndNoFileLeavesAnyOfItOut() throws Exception {
+    try (Rig rig = new Rig()) {
+      Desk desk = new Desk(rig);
+      Agent tablet = rig.join(rig.unpackAutomatic("T10"), desk.kiosks("Kiosks", 3).getLink());
+      String id = desk.devices(tablet.screen().serial(), 1).get(0).getId();
+      Sql.run(rig, points(id, 1, 8_640));
+      TrailWanted month = new TrailWanted().limit(10_000);
+      assertThat(rig.client.devices().lookAtTrail(id, month))
+          .satisfies(
+              page -> {
+                assertThat(page.getItems()).hasSize(8_640);
+                assertThat(page.getNext()).isNull();
+              });
+      assertThatThrownBy(() -> rig.client.devices().lookAtTrail(id, month.limit(10_001)))
+          .hasMessageContaining("limit has to be from 1 to 10000");
+      assertThat(rig.client.devices().lookAtTrail(id, new TrailWanted()).getItems()).hasSize(200);
+
+      Sql.run(rig, points(id, 8_641, 50_001));
+      assertThatThrownBy(() -> rig.client.devices().getTrailGpx(id, null, null))
+          .hasMessageContaining("more than 50000 points");
+      OffsetDateTime from =
+          OffsetDateTime.parse(
+              Sql.text(
+                  rig,
+                  "select to_char(at at time zone 'UTC', 'YYYY-MM-DD\"T\"HH24:MI:SS.MS\"Z\"')"
+                      + " from device_position order by at desc offset 49999 limit 1"));
+      assertThat(Files.readString(rig.client.devices().getTrailGpx(id, from, null).toPath()))
+          .satisfies(gpx -> assertThat(gpx.split("<trkpt ")).hasSize(50_001));
+    }
+  }
+
+  /** So many points, one every five minutes, back from now; the first and the last as numbers. */
+  static String points(String id, int first, int last) {
+    return "insert into device_position select '%s', date_trunc('second', now()) - n * interval '5 minutes', 47.2 + sin(n / 60.0) / 20, -20.5 + cos(n / 47.0) / 10, 8, 'satellite', now() + interval '1 day' from generate_series(%d, %d) n"
+        .formatted(id, first, last);
   }
 
   @Test

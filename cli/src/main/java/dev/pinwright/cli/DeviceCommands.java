@@ -456,8 +456,9 @@ final class DeviceCommands {
       },
       footer = {
         "",
-        "Example:",
-        "  pinwright device trail \"Dig tablet 02\" --from 2026-03-01T00:00:00Z"
+        "Examples:",
+        "  pinwright device trail \"Dig tablet 02\" --from 2026-03-01T00:00:00Z",
+        "  pinwright device trail \"Dig tablet 02\" --out dig-02.gpx"
       })
   int trail(
       @Parameters(paramLabel = "DEVICE") String device,
@@ -465,8 +466,27 @@ final class DeviceCommands {
           @Nullable OffsetDateTime from,
       @Option(names = "--to", paramLabel = "TIME", description = "Not what is after (ISO 8601).")
           @Nullable OffsetDateTime to,
-      @Option(names = "--after", description = "Goes on after a page.") @Nullable String after) {
+      @Option(names = "--after", description = "Goes on after a page.") @Nullable String after,
+      @Option(
+              names = "--out",
+              paramLabel = "FILE",
+              description = "Writes all of it to a file: .gpx (GPX 1.1) or .geojson (RFC 7946).")
+          @Nullable Path out) {
     String id = context.device(device).getId();
+    if (out != null) {
+      boolean gpx = out.toString().endsWith(".gpx");
+      if (!gpx && !out.toString().endsWith(".geojson")) {
+        throw new Failure(
+            Failure.USAGE, "Name the file .gpx or .geojson; that says how the trail is written.");
+      }
+      var devices = context.client().devices();
+      return FileText.keep(
+          context,
+          call(
+              () ->
+                  gpx ? devices.getTrailGpx(id, from, to) : devices.getTrailGeojson(id, from, to)),
+          out);
+    }
     PositionPage page =
         call(
             () ->

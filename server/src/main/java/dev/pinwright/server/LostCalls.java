@@ -9,6 +9,7 @@ import dev.pinwright.service.own.Trails;
 import dev.pinwright.service.place.HouseMap;
 import dev.pinwright.service.work.Problem;
 import io.javalin.http.Context;
+import java.util.Optional;
 
 /** Lost devices, and where devices are. */
 final class LostCalls {
@@ -98,7 +99,12 @@ final class LostCalls {
   private String trail(Context ctx, Trails.Form form) {
     return pinwright
         .trails()
-        .export(caller(ctx), id(ctx), moment(ctx, "from"), moment(ctx, "to"), form);
+        .export(
+            caller(ctx),
+            id(ctx),
+            new Trails.Wanted(
+                moment(ctx, "from"), moment(ctx, "to"), Optional.empty(), Optional.empty()),
+            form);
   }
 
   private static double number(Context ctx, String name, double unsaid) {

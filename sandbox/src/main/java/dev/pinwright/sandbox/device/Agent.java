@@ -1,14 +1,9 @@
 package dev.pinwright.sandbox.device;
 
-import dev.pinwright.protocol.dm.DeviceSession;
 import dev.pinwright.protocol.dm.Dm;
 import dev.pinwright.protocol.join.JoinMessages;
 import dev.pinwright.protocol.notification.Notification;
 import dev.pinwright.protocol.pki.Pki;
-import dev.pinwright.protocol.syncml.MalformedMessage;
-import dev.pinwright.protocol.syncml.Message;
-import dev.pinwright.protocol.syncml.SyncMl;
-import dev.pinwright.sandbox.link.Backoff;
 import dev.pinwright.sandbox.link.HttpLine;
 import dev.pinwright.sandbox.link.HttpLine.Reply;
 import dev.pinwright.sandbox.link.Network;
@@ -16,35 +11,22 @@ import dev.pinwright.sandbox.link.WakeLine;
 import dev.pinwright.sandbox.vendor.Vendor;
 import dev.pinwright.sandbox.vendor.Vendors;
 import io.netty.handler.ssl.SslContext;
-import java.io.IOException;
-import java.io.InputStream;
-import java.io.UncheckedIOException;
 import java.net.URI;
-import java.nio.file.Files;
-import java.nio.file.Path;
-import java.security.cert.CertificateException;
-import java.security.cert.CertificateFactory;
-import java.security.cert.X509Certificate;
 import java.util.List;
-import java.util.Map;
 import java.util.Optional;
 import java.util.concurrent.CompletableFuture;
-import java.util.concurrent.CompletionException;
 import java.util.concurrent.TimeUnit;
-import java.util.concurrent.atomic.AtomicBoolean;
-import java.util.concurrent.atomic.AtomicLong;
 import java.util.function.Consumer;
 import org.jspecify.annotations.Nullable;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 
 /**
- * The part of a device that speaks with the server: joins, holds the wake socket, checks in. One
- * session at a time; what comes up during a session leads to another one right after it.
+ * The part of a device that speaks with the server: joins, holds the wake socket, checks in, and is
+ * switched on and off.
  */
 public final class Agent implements AutoCloseable {
   private static final Logger LOG = LoggerFactory.getLogger(Agent.class);
-  private static final int MAX_MSG_SIZE = 64 * 1024;
   private static final long UPDATE_MILLIS = 2_000;
   private static final long WATCHED_UPDATE_MILLIS = 6_000;
 
@@ -54,16 +36,13 @@ public final class Agent implements AutoCloseable {
   private final SimulatedDevice device;
   private final State state;
   private final Consumer<SimulatedDevice> changed;
+  private final CheckIns checkIns;
   private final Joiner joiner;
   private final Installer installer;
   private final Mirror mirror;
   private final Scripts scripts;
-  private final AtomicBoolean inSession = new AtomicBoolean();
-  private final AtomicBoolean another = new AtomicBoolean();
-  private final AtomicLong sessionNumber = new AtomicLong(System.nanoTime() & 0xffffff);
   private @Nullable SslContext identity;
   private @Nullable String identityOf;
-  private final Backoff backoff = new Backoff(2_000, 15_000);
   private volatile @Nullable WakeLine wake;
   private volatile boolean closed;
 
@@ -79,6 +58,7 @@ public final class Agent implements AutoCloseable {
     this.device = device;
     this.state = device.state();
     this.changed = changed;
+    this.checkIns = new CheckIns(network, files, device, new Managed());
     this.joiner = new Joiner(network, vendors, device, changed, this::connect);
     this.installer = new Installer(network, files, device, this::line, () -> checkIn(false));
     this.scripts = new Scripts(network, files, device, () -> checkIn(false));
@@ -278,11 +258,15 @@ public final class Agent implements AutoCloseable {
 
   // ---- being managed ---------------------------------------------------------------------------
 
+  /** Whether it is managed and on the network. */
+  private boolean isUp() {
+    return state.stage == State.Stage.JOINED && !state.offline && !closed;
+  }
+
   /** Opens the wake socket, when the device has joined and is online. */
   public void connect() {
     JoinMessages.Offer offer = state.offer;
-    boolean up = state.stage == State.Stage.JOINED && !state.offline && !closed;
-    if (offer == null || !up) {
+    if (offer == null || !isUp()) {
       return;
     }
     disconnect();
@@ -357,26 +341,12 @@ public final class Agent implements AutoCloseable {
 
   /** A way to a server of the organisation's or its maker's, while it is online and managed. */
   private Optional<HttpLine> line(URI server) {
-    if (state.stage != State.Stage.JOINED || state.offline || closed) {
+    if (!isUp()) {
       return Optional.empty();
     }
     return joiner.ofMaker(server)
         ? joiner.toMaker()
         : Optional.of(new HttpLine(network, identity(), server));
-  }
-
-  /** Whom a certificate is of; empty where a file is none. */
-  private static Optional<String> certifies(Path file) {
-    try (InputStream in = Files.newInputStream(file)) {
-      return CertificateFactory.getInstance("X.509").generateCertificate(in)
-              instanceof X509Certificate certificate
-          ? Optional.of(Pki.commonName(certificate))
-          : Optional.empty();
-    } catch (IOException e) {
-      throw new UncheckedIOException(e);
-    } catch (CertificateException e) {
-      return Optional.empty();
-    }
   }
 
   /** Time passes: what waited for it is installed. */
@@ -396,140 +366,7 @@ public final class Agent implements AutoCloseable {
 
   /** Begins a session, or lets another follow the one that is going on. */
   public void checkIn(boolean woken) {
-    boolean up = state.stage == State.Stage.JOINED && !state.offline && !closed;
-    JoinMessages.Offer offer = state.offer;
-    if (!up || offer == null) {
-      return;
-    }
-    long restarting =
-        Math.max(state.restartedUntil, state.updatingUntil) - System.currentTimeMillis();
-    if (restarting > 0) {
-      network.thinking().schedule(() -> checkIn(woken), restarting, TimeUnit.MILLISECONDS);
-      return;
-    }
-    if (!inSession.compareAndSet(false, true)) {
-      another.set(true);
-      return;
-    }
-    String sessionId = Long.toHexString(sessionNumber.incrementAndGet() & 0xffffff);
-    DeviceSession session =
-        new DeviceSession(
-            device.tree(), sessionId, "SERIAL:" + state.serial, offer.dm(), MAX_MSG_SIZE);
-    Outbox outbox = Outbox.of(device);
-    HttpLine line = new HttpLine(network, identity(), URI.create(state.server));
-    String path = URI.create(offer.dm()).getPath();
-    exchange(line, path, session, session.open(woken, device.tree().devInfo(), outbox.alerts()))
-        .whenCompleteAsync(
-            (done, failure) -> {
-              line.close();
-              ended(failure, outbox);
-            },
-            network.thinking());
-  }
-
-  private CompletableFuture<Void> exchange(
-      HttpLine line, String path, DeviceSession session, Message message) {
-    if (state.offline) {
-      return CompletableFuture.failedFuture(new IOException("there is no network"));
-    }
-    return line.send(
-            "POST",
-            path,
-            Map.of("Content-Type", SyncMl.MEDIA_TYPE + "; charset=utf-8"),
-            SyncMl.write(message))
-        .thenComposeAsync(
-            reply -> {
-              if (reply.status() == 403) {
-                refusedAsManaged(reply);
-                return CompletableFuture.completedFuture(null);
-              }
-              if (reply.status() != 200) {
-                throw new CompletionException(
-                    new IOException("the server answered " + reply.status()));
-              }
-              Message answer;
-              try {
-                answer = SyncMl.read(reply.body());
-              } catch (MalformedMessage e) {
-                throw new CompletionException(e);
-              }
-              return fetched(line, answer)
-                  .thenCompose(
-                      x ->
-                          session
-                              .next(answer)
-                              .map(next -> exchange(line, path, session, next))
-                              .orElseGet(() -> CompletableFuture.completedFuture(null)));
-            },
-            network.thinking());
-  }
-
-  /** Fetches the files a message names, before anything of it is carried out. */
-  private CompletableFuture<Void> fetched(HttpLine line, Message message) {
-    CompletableFuture<Void> all = CompletableFuture.completedFuture(null);
-    for (String id : device.tree().missingFiles(message)) {
-      all =
-          all.thenCompose(x -> files.fetch(line, id, network.thinking()))
-              .thenAccept(
-                  right -> {
-                    if (right) {
-                      device.tree().hasFile(id, files.find(id).flatMap(Agent::certifies));
-                    }
-                  });
-    }
-    return all;
-  }
-
-  private void refusedAsManaged(Reply reply) {
-    disconnect();
-    joiner.refused(reply);
-    if (state.problem.equals("device-retired")) {
-      unsubscribe();
-      device.forget();
-    }
-    joiner.set(State.Stage.REMOVED, state.problem, state.reason);
-  }
-
-  private void ended(@Nullable Throwable failure, Outbox outbox) {
-    inSession.set(false);
-    if (failure != null) {
-      LOG.debug("{}: session broken off", state.serial, failure);
-      another.set(false);
-      network.thinking().schedule(() -> checkIn(false), backoff.failed(), TimeUnit.MILLISECONDS);
-      return;
-    }
-    backoff.wentWell();
-    outbox.told();
-    if (outbox.leaving()) {
-      String why =
-          state.releasedBy.isEmpty()
-              ? "You ended management of this device."
-              : "Your organisation no longer manages this device.";
-      disconnect();
-      unsubscribe();
-      device.forget();
-      joiner.set(State.Stage.REMOVED, "", why);
-      return;
-    }
-    if (erasesItself(outbox.reports())) {
-      return;
-    }
-    boolean more;
-    synchronized (device) {
-      // counted once it is over: who waits for one waits for what came of it
-      state.sessions++;
-      device.tree().keepNamedFiles();
-      more = another.getAndSet(false) || Outbox.waits(device);
-    }
-    changed.accept(device);
-    if (device.meddled() || more) {
-      checkIn(false);
-    } else if (!goesOff()) {
-      letTheHolderAct();
-    }
-    installer.go();
-    mirror.go();
-    scripts.go();
+    checkIns.begin(woken);
   }
 
   /** The lid of a laptop is closed, or opened. */
@@ -618,6 +455,59 @@ public final class Agent implements AutoCloseable {
       }
     }
     return sb.toString();
+  }
+
+  /** What its sessions come to. */
+  private final class Managed implements CheckIns.Party {
+    @Override
+    public boolean isUp() {
+      return Agent.this.isUp();
+    }
+
+    @Override
+    public SslContext identity() {
+      return Agent.this.identity();
+    }
+
+    @Override
+    public void refused(Reply reply) {
+      disconnect();
+      joiner.refused(reply);
+      if (state.problem.equals("device-retired")) {
+        unsubscribe();
+        device.forget();
+      }
+      joiner.set(State.Stage.REMOVED, state.problem, state.reason);
+    }
+
+    @Override
+    public boolean endedBy(Outbox told) {
+      if (!told.leaving()) {
+        return erasesItself(told.reports());
+      }
+      String why =
+          state.releasedBy.isEmpty()
+              ? "You ended management of this device."
+              : "Your organisation no longer manages this device.";
+      disconnect();
+      unsubscribe();
+      device.forget();
+      joiner.set(State.Stage.REMOVED, "", why);
+      return true;
+    }
+
+    @Override
+    public void settle(boolean follows) {
+      changed.accept(device);
+      if (device.meddled() || follows) {
+        checkIn(false);
+      } else if (!goesOff()) {
+        letTheHolderAct();
+      }
+      installer.go();
+      mirror.go();
+      scripts.go();
+    }
   }
 
   @Override

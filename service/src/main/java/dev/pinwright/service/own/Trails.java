@@ -45,7 +45,12 @@ public final class Trails {
   private static final int USUAL_DAYS = 30;
 
   private static final int PAGE = 200;
-  private static final int MOST_EXPORTED = 10_000;
+
+  /** Most points of a page: five weeks of a point every five minutes. */
+  private static final int MOST_OF_A_PAGE = 10_000;
+
+  /** Most points of a file: as long as they are kept at most, and one every five minutes twice. */
+  private static final int MOST_OF_A_FILE = 50_000;
 
   /** The command that asks for a place, as the catalogue calls it. */
   private static final String LOCATE = "locate";
@@ -67,8 +72,24 @@ public final class Trails {
   public record Known(
       boolean personal, long points, Optional<Instant> first, Optional<Instant> last) {}
 
-  /** What is wanted of a trail; all there is without. */
-  public record Wanted(Optional<Instant> from, Optional<Instant> to, Optional<String> after) {}
+  /**
+   * What is wanted of a trail; all there is without.
+   *
+   * @param limit points of a page, 1 to 10,000; 200 without
+   */
+  public record Wanted(
+      Optional<Instant> from,
+      Optional<Instant> to,
+      Optional<String> after,
+      Optional<Integer> limit) {
+    private Instant since() {
+      return from.orElse(Instant.EPOCH);
+    }
+
+    private Instant until(Instant now) {
+      return to.orElse(now.plus(AHEAD));
+    }
+  }
 
   /** What is kept of a device, besides where it was. */
   public Known of(Caller caller, String deviceId) {
@@ -91,49 +112,53 @@ public final class Trails {
   /**
    * Shows where a device was, the latest first; that somebody looked is told in the journal.
    *
-   * @throws Problem 404, 409 personal
+   * @throws Problem 400, 404, 409 personal
    */
   public Page<Position> look(Caller caller, String deviceId, Wanted wanted) {
-    Page.Request page = new Page.Request(wanted.after().orElse(""), PAGE);
-    String[] c = page.parts(Page.Part.LONG);
-    Instant from = wanted.from().orElse(Instant.EPOCH);
-    Instant to = wanted.to().orElse(useCases.now().plus(AHEAD));
+    int limit = wanted.limit().orElse(PAGE);
+    if (limit < 1 || limit > MOST_OF_A_PAGE) {
+      throw Problem.malformed("/limit", "limit has to be from 1 to " + MOST_OF_A_PAGE + ".");
+    }
+    String[] c = new Page.Request(wanted.after().orElse(""), PAGE).parts(Page.Part.LONG);
+    Instant to = wanted.until(useCases.now());
+    Instant before = c.length == 0 ? to.plusSeconds(1) : Instant.ofEpochMilli(Long.parseLong(c[0]));
     return useCases.act(
         caller,
         act -> {
-          DeviceRow device = device(act.tx(), deviceId);
-          if (personal(device)) {
-            throw Problem.conflict(
-                "personal",
-                device.name
-                    + " is its holder's own; where such a device is is never asked for or kept.");
-          }
+          DeviceRow device = ofTheOrganisation(act.tx(), deviceId);
           if (c.length == 0) {
-            act.done(
-                Noun.DEVICE,
-                "trail-seen",
-                deviceId,
-                "Trail of "
-                    + device.name
-                    + wanted.from().map(f -> " from " + f).orElse("")
-                    + wanted.to().map(t -> " to " + t).orElse("")
-                    + " looked at");
+            seen(act, device, wanted);
           }
           return Page.of(
               new PositionStore(act.tx())
-                  .page(
-                      deviceId,
-                      from,
-                      to,
-                      c.length == 0
-                          ? to.plusSeconds(1)
-                          : Instant.ofEpochMilli(Long.parseLong(c[0])),
-                      act.now(),
-                      page.limit() + 1),
-              page.limit(),
+                  .page(deviceId, wanted.since(), to, before, act.now(), limit + 1),
+              limit,
               p -> p,
               p -> Page.cursor(String.valueOf(p.at().toEpochMilli())));
         });
+  }
+
+  /** A device that may have a trail. */
+  private static DeviceRow ofTheOrganisation(Tx tx, String deviceId) {
+    DeviceRow device = device(tx, deviceId);
+    if (personal(device)) {
+      throw Problem.conflict(
+          "personal",
+          device.name + " is its holder's own; where such a device is is never asked for or kept.");
+    }
+    return device;
+  }
+
+  private static void seen(UseCases.Act act, DeviceRow device, Wanted wanted) {
+    act.done(
+        Noun.DEVICE,
+        "trail-seen",
+        device.id,
+        "Trail of "
+            + device.name
+            + wanted.from().map(f -> " from " + f).orElse("")
+            + wanted.to().map(t -> " to " + t).orElse("")
+            + " looked at");
   }
 
   /** How a trail is written. */
@@ -143,23 +168,37 @@ public final class Trails {
   }
 
   /**
-   * A trail as a file: GPX 1.1 or GeoJSON (RFC 7946), the earliest first; at most ten thousand
-   * points, the latest. That somebody looked is told in the journal.
+   * A trail as a file: GPX 1.1 or GeoJSON (RFC 7946), the earliest first. That somebody looked is
+   * told in the journal.
    *
-   * @throws Problem 404, 409 personal
+   * @throws Problem 404, 409 personal, 409 too-many-points for more than a file holds
    */
-  public String export(
-      Caller caller, String deviceId, Optional<Instant> from, Optional<Instant> to, Form form) {
-    List<Position> points = new ArrayList<>();
-    Optional<String> after = Optional.empty();
-    do {
-      Page<Position> page = look(caller, deviceId, new Wanted(from, to, after));
-      points.addAll(page.items());
-      after = page.next();
-    } while (after.isPresent() && points.size() < MOST_EXPORTED);
-    Collections.reverse(points);
-    String name = useCases.read(tx -> device(tx, deviceId).name);
-    return form == Form.GPX ? Tracks.gpx(name, points) : Positions.write(points);
+  public String export(Caller caller, String deviceId, Wanted wanted, Form form) {
+    Instant to = wanted.until(useCases.now());
+    return useCases.act(
+        caller,
+        act -> {
+          DeviceRow device = ofTheOrganisation(act.tx(), deviceId);
+          List<Position> points =
+              new ArrayList<>(
+                  new PositionStore(act.tx())
+                      .page(
+                          deviceId,
+                          wanted.since(),
+                          to,
+                          to.plusSeconds(1),
+                          act.now(),
+                          MOST_OF_A_FILE + 1));
+          if (points.size() > MOST_OF_A_FILE) {
+            throw Problem.conflict(
+                "too-many-points",
+                "There are more than %d points in that time, and a file holds no more. Ask for it from %s on, and for what is before by itself."
+                    .formatted(MOST_OF_A_FILE, points.get(MOST_OF_A_FILE - 1).at()));
+          }
+          seen(act, device, wanted);
+          Collections.reverse(points);
+          return form == Form.GPX ? Tracks.gpx(device.name, points) : Positions.write(points);
+        });
   }
 
   /**
