@@ -1,6 +1,6 @@
 import { describe, expect, it, vi } from 'vitest';
-import { Refusal, serve, standIn } from '../testing/service';
-import { answer, api, carry, ProblemError, words } from './client';
+import { Refusal, serve, standIn, type Call } from '../testing/service';
+import { answer, api, carry, everyPage, ProblemError, words } from './client';
 import { live } from './live';
 
 describe('calling the service', () => {
@@ -17,6 +17,16 @@ describe('calling the service', () => {
     const failed = answer(api.POST('/groups', { body: { name: 'Glasshouse' } }));
     await expect(failed).rejects.toThrow('There is a group called Glasshouse.');
     await failed.catch((e: ProblemError) => expect(e.kind).toBe('name-taken'));
+  });
+
+  it('reads a list that is chosen from to its end', async () => {
+    const calls = serve({
+      'GET /groups': ({ query }: Call) =>
+        query.get('after') === 'c1' ? { items: [{ id: 'g2' }] } : { items: [{ id: 'g1' }], next: 'c1' },
+    });
+    const { items } = await everyPage((after) => answer(api.GET('/groups', { params: { query: { after } } })));
+    expect(items.map((g) => g.id)).toEqual(['g1', 'g2']);
+    expect(calls).toHaveLength(2);
   });
 
   it('says that the service cannot be reached', async () => {

@@ -45,6 +45,20 @@ export const asSheet = (sheet: string | File) => ({
   headers: { 'Content-Type': 'text/csv' },
 });
 
+/** All of a list that is chosen from, page by page. */
+export async function everyPage<T>(
+  page: (after?: string) => Promise<{ items: T[]; next?: string }>,
+): Promise<{ items: T[] }> {
+  const items: T[] = [];
+  let after: string | undefined;
+  do {
+    const one = await page(after);
+    items.push(...one.items);
+    after = one.next;
+  } while (after !== undefined);
+  return { items };
+}
+
 /** The answer of a call, or a `ProblemError`. */
 export async function answer<T>(
   call: Promise<{ data?: T; error?: Schemas['Problem']; response: Response }>,

@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import { useAct } from '../api/act';
-import { answer, api, type Schemas } from '../api/client';
+import { everyPage, answer, api, type Schemas } from '../api/client';
 import { useQuery } from '@tanstack/react-query';
 import { DropFile } from '../ui/DropFile';
 import { Sheet } from '../ui/Dialog';
@@ -19,7 +19,10 @@ export function RedeemCodes({ onClose }: { onClose: () => void }) {
   const { act, trouble, busy } = useAct('licenses', 'apps');
   const apps = useQuery({
     queryKey: ['apps', 'store'],
-    queryFn: () => answer(api.GET('/apps', { params: { query: { from: 'store', limit: 200 } } })),
+    queryFn: () =>
+      everyPage((after) =>
+        answer(api.GET('/apps', { params: { query: { from: 'store', after, limit: 200 } } })),
+      ),
   });
   const [appId, setApp] = useState('');
   const [place, setPlace] = useState('');

@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
-import { answer, api, type Schemas } from '../api/client';
+import { everyPage, answer, api, type Schemas } from '../api/client';
 import { Empty, Heading, Labelled, Trouble, bytes } from '../ui/parts';
 import { AppMark } from './AppMark';
 
@@ -47,7 +47,8 @@ function Shelf({ device }: { device: Schemas['DeviceSummary'] }) {
   });
   const catalogue = useQuery({
     queryKey: ['apps', 'choice'],
-    queryFn: () => answer(api.GET('/apps', { params: { query: { limit: 200 } } })),
+    queryFn: () =>
+      everyPage((after) => answer(api.GET('/apps', { params: { query: { after, limit: 200 } } }))),
   });
   const known = new Map(catalogue.data?.items.map((a) => [a.packageId, a]));
   const offered = apps.data?.apps.filter((a) => a.presence === 'offered') ?? [];

@@ -2,7 +2,8 @@ import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import type { ColumnDef } from '@tanstack/react-table';
 import { useMemo } from 'react';
 import { Link } from 'react-router';
-import { answer, api, type Schemas } from '../api/client';
+import { useGroups } from '../api/choices';
+import { everyPage, answer, api, type Schemas } from '../api/client';
 import type { paths } from '../api/schema.gen';
 import { useCatalogue } from '../api/session';
 import { RuleFilter } from './RuleFilter';
@@ -166,13 +167,11 @@ export function DevicesPage() {
   const catalogue = useCatalogue();
   const units = useUnits();
   const tags = useQuery({ queryKey: ['tags'], queryFn: () => answer(api.GET('/tags')) });
-  const groups = useQuery({
-    queryKey: ['groups', 'choice'],
-    queryFn: () => answer(api.GET('/groups', { params: { query: { limit: 200 } } })),
-  });
+  const groups = useGroups();
   const profiles = useQuery({
     queryKey: ['profiles', 'choice'],
-    queryFn: () => answer(api.GET('/profiles', { params: { query: { limit: 200 } } })),
+    queryFn: () =>
+      everyPage((after) => answer(api.GET('/profiles', { params: { query: { after, limit: 200 } } }))),
   });
   const attributes = useAttributes('device');
   const terms = useQuery({ queryKey: ['terms'], queryFn: () => answer(api.GET('/terms')) });

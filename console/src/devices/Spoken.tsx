@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useAct } from '../api/act';
-import { answer, api, type Schemas } from '../api/client';
+import { everyPage, answer, api, type Schemas } from '../api/client';
 import { onVersion } from '../ui/RecordSheet';
 import { useCatalogue } from '../api/session';
 import { SettingField } from '../rules/SettingField';
@@ -105,7 +105,10 @@ export function Templates({
   const { act, trouble, busy } = useAct('message-templates');
   const all = useQuery({
     queryKey: ['message-templates'],
-    queryFn: () => answer(api.GET('/message-templates', { params: { query: { limit: 200 } } })),
+    queryFn: () =>
+      everyPage((after) =>
+        answer(api.GET('/message-templates', { params: { query: { after, limit: 200 } } })),
+      ),
   });
   const fitting = (all.data?.items ?? []).filter((t) => t.command === command);
   const chosen = fitting.find((t) => t.id === taken);

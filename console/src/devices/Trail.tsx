@@ -1,12 +1,13 @@
 import { useQuery } from '@tanstack/react-query';
 import { ChevronRight } from 'lucide-react';
 import { useMemo, useState } from 'react';
+import { useSites } from '../api/choices';
 import { answer, api, type Schemas } from '../api/client';
 import { useMe } from '../api/session';
 import { day, moment } from '../ui/dates';
 import { Sheet } from '../ui/Dialog';
 import { Button, counted, Labelled, Moment, Trouble } from '../ui/parts';
-import { useSites, useWay, Way, type Position, type Stretch } from './Way';
+import { useWay, Way, type Position, type Stretch } from './Way';
 
 type Site = Schemas['Site'];
 

@@ -1,7 +1,8 @@
-import { useInfiniteQuery, useQuery } from '@tanstack/react-query';
+import { useInfiniteQuery } from '@tanstack/react-query';
 import L from 'leaflet';
 import { Download, Pause, Play } from 'lucide-react';
 import { useEffect, useMemo, useState } from 'react';
+import { useSites } from '../api/choices';
 import { answer, api, type Schemas } from '../api/client';
 import { colour, drawPlace, drawSites, MapView } from '../places/MapView';
 import { moment } from '../ui/dates';
@@ -18,12 +19,6 @@ const PAGE = 10_000;
 /** How many steps going over it again takes, and how long one of them. */
 const STEPS = 120;
 const STEP_MILLIS = 80;
-
-export const useSites = () =>
-  useQuery({
-    queryKey: ['sites', 'all'],
-    queryFn: () => answer(api.GET('/sites', { params: { query: { limit: 200 } } })),
-  });
 
 /**
  * All of where a device was, the earliest first. Each look is in the journal: it is asked for once, and again only

@@ -2,6 +2,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { useAct } from '../api/act';
+import { useSites } from '../api/choices';
 import { answer, api, type Schemas } from '../api/client';
 import { Labelled, Moment } from '../ui/parts';
 import { Standing } from '../ui/Standing';
@@ -79,10 +80,7 @@ export function ReportLost({ device, onClose }: { device: Schemas['DeviceSummary
 
 /** The site at which it rings by itself: one with an outline. */
 export function RingsAt({ value, onChange }: { value: string; onChange: (v: string) => void }) {
-  const sites = useQuery({
-    queryKey: ['sites', 'all'],
-    queryFn: () => answer(api.GET('/sites', { params: { query: { limit: 200 } } })),
-  });
+  const sites = useSites();
   const drawn = sites.data?.items.filter((s) => s.outline.length > 0) ?? [];
   return (
     <Labelled

@@ -2,6 +2,7 @@ import { useQuery } from '@tanstack/react-query';
 import { type ReactNode, useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import { useAct } from '../api/act';
+import { useEnrollmentProfiles } from '../api/choices';
 import { answer, api, type Schemas } from '../api/client';
 import { day } from '../ui/dates';
 import { Button, counted, Heading, Labelled, Moment, Trouble } from '../ui/parts';
@@ -208,10 +209,7 @@ function TokenForm(props: { label: string; disabled: boolean; onTake: (token: st
 
 function RegistrarSide({ gateway }: { gateway: Gateway }) {
   const { act, trouble, busy } = useAct('gateways', 'set-up', 'registrar', 'roster');
-  const profiles = useQuery({
-    queryKey: ['enrollment-profiles', 'choice'],
-    queryFn: () => answer(api.GET('/enrollment-profiles', { params: { query: { limit: 200 } } })),
-  });
+  const profiles = useEnrollmentProfiles();
   const path = { platform: gateway.platform };
   const registrar = gateway.registrar;
   return (

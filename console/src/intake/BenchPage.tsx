@@ -1,8 +1,8 @@
-import { useQuery } from '@tanstack/react-query';
 import type { ColumnDef } from '@tanstack/react-table';
 import { useState } from 'react';
 import { useNavigate, useSearchParams } from 'react-router';
 import { useAct } from '../api/act';
+import { useEnrollmentProfiles, useGroups } from '../api/choices';
 import { answer, api, type Schemas } from '../api/client';
 import { SiteSelect, UnitSelect } from '../organisation/choices';
 import { Sheet } from '../ui/Dialog';
@@ -37,14 +37,8 @@ const columns: ColumnDef<Session>[] = [
 ];
 
 function Open({ onClose, onMade }: { onClose: () => void; onMade: (id: string) => void }) {
-  const profiles = useQuery({
-    queryKey: ['enrollment-profiles', 'choice'],
-    queryFn: () => answer(api.GET('/enrollment-profiles', { params: { query: { limit: 200 } } })),
-  });
-  const groups = useQuery({
-    queryKey: ['groups', 'choice'],
-    queryFn: () => answer(api.GET('/groups', { params: { query: { limit: 200 } } })),
-  });
+  const profiles = useEnrollmentProfiles();
+  const groups = useGroups();
   const { act, trouble, busy } = useAct('bench', 'invitations');
   const [draft, setDraft] = useState<Draft>({ name: '', profileId: '', firstNumber: 1, racks: 1 });
   const set = (change: Partial<Draft>) => setDraft({ ...draft, ...change });

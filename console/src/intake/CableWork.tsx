@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useAct } from '../api/act';
-import { answer, api, type Schemas } from '../api/client';
+import { everyPage, answer, api, type Schemas } from '../api/client';
 import { FileField } from '../rules/FileField';
 import { Sheet } from '../ui/Dialog';
 import { Button, counted, Labelled, Trouble } from '../ui/parts';
@@ -49,7 +49,8 @@ export function CableWork({
   const apps = useQuery({
     queryKey: ['apps', 'own'],
     enabled: work.value === 'app',
-    queryFn: () => answer(api.GET('/apps', { params: { query: { limit: 200 } } })),
+    queryFn: () =>
+      everyPage((after) => answer(api.GET('/apps', { params: { query: { after, limit: 200 } } }))),
   });
   const erases = kind === 'erase';
   const ready =

@@ -1,4 +1,5 @@
 import { useQuery } from '@tanstack/react-query';
+import { useGroups } from '../api/choices';
 import { answer, api, type Schemas } from '../api/client';
 import { useCatalogue } from '../api/session';
 import { SiteSelect, UnitSelect } from '../organisation/choices';
@@ -31,10 +32,7 @@ function Tick(props: { label: string; on: boolean; onChange: (on: boolean) => vo
 export function WhoAndWhere({ draft, set, before }: Part & { before?: Profile }) {
   const catalogue = useCatalogue();
   const terms = useQuery({ queryKey: ['terms'], queryFn: () => answer(api.GET('/terms')) });
-  const groups = useQuery({
-    queryKey: ['groups', 'choice'],
-    queryFn: () => answer(api.GET('/groups', { params: { query: { limit: 200 } } })),
-  });
+  const groups = useGroups();
   const personal = draft.ownership === 'personal';
   return (
     <div className="grid grid-cols-2 max-md:grid-cols-1 gap-x-6 gap-y-4">

@@ -3,6 +3,7 @@ import type { ColumnDef } from '@tanstack/react-table';
 import { Copy, Download, Mail, Printer, X } from 'lucide-react';
 import { useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
+import { useEnrollmentProfiles } from '../api/choices';
 import { answer, api, type Schemas } from '../api/client';
 import { useAct } from '../api/act';
 import { Sheet } from '../ui/Dialog';
@@ -66,10 +67,7 @@ const columns: ColumnDef<Invitation>[] = [
 ];
 
 function Make({ onClose, onMade }: { onClose: () => void; onMade: (id: string) => void }) {
-  const profiles = useQuery({
-    queryKey: ['enrollment-profiles', 'choice'],
-    queryFn: () => answer(api.GET('/enrollment-profiles', { params: { query: { limit: 200 } } })),
-  });
+  const profiles = useEnrollmentProfiles();
   const [profileId, setProfile] = useState('');
   const [uses, setUses] = useState(1);
   const [days, setDays] = useState(7);

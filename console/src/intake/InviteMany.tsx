@@ -1,6 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useAct } from '../api/act';
+import { useEnrollmentProfiles } from '../api/choices';
 import { answer, api, type Schemas } from '../api/client';
 import { UnitSelect } from '../organisation/choices';
 import { Sheet } from '../ui/Dialog';
@@ -10,10 +11,7 @@ type From = 'unit' | 'group' | 'sheet';
 
 /** Invites many people at once: first what that would do, then doing it. */
 export function InviteMany({ onClose }: { onClose: () => void }) {
-  const profiles = useQuery({
-    queryKey: ['enrollment-profiles', 'choice'],
-    queryFn: () => answer(api.GET('/enrollment-profiles', { params: { query: { limit: 200 } } })),
-  });
+  const profiles = useEnrollmentProfiles();
   const groups = useQuery({
     queryKey: ['directory', 'groups'],
     queryFn: () => answer(api.GET('/directory/groups')),

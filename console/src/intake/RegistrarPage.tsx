@@ -3,6 +3,7 @@ import type { ColumnDef } from '@tanstack/react-table';
 import { useState } from 'react';
 import { Link } from 'react-router';
 import { useAct } from '../api/act';
+import { useEnrollmentProfiles } from '../api/choices';
 import { answer, api, type Schemas } from '../api/client';
 import { Sheet } from '../ui/Dialog';
 import { Choice, useFilters, Words } from '../ui/filters';
@@ -69,10 +70,7 @@ function Assign(props: {
   onClose: () => void;
 }) {
   const { act, trouble, busy } = useAct('registrar', 'gateways', 'roster');
-  const profiles = useQuery({
-    queryKey: ['enrollment-profiles', 'choice'],
-    queryFn: () => answer(api.GET('/enrollment-profiles', { params: { query: { limit: 200 } } })),
-  });
+  const profiles = useEnrollmentProfiles();
   const [profileId, setProfile] = useState('');
   const n = counted(props.serials.length, 'device');
   return (

@@ -3,6 +3,7 @@ import type { ColumnDef } from '@tanstack/react-table';
 import { useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import { useAct } from '../api/act';
+import { useEnrollmentProfiles } from '../api/choices';
 import { answer, api, type Schemas } from '../api/client';
 import { PersonPick, SiteSelect, UnitSelect } from '../organisation/choices';
 import { Sheet } from '../ui/Dialog';
@@ -178,10 +179,7 @@ function Editor({ before, onClose }: { before?: Entry; onClose: () => void }) {
 }
 
 function ProfileSelect(props: { none: string; value: string; onChange: (id: string) => void }) {
-  const profiles = useQuery({
-    queryKey: ['enrollment-profiles', 'choice'],
-    queryFn: () => answer(api.GET('/enrollment-profiles', { params: { query: { limit: 200 } } })),
-  });
+  const profiles = useEnrollmentProfiles();
   return (
     <Labelled label="Enrollment profile">
       <select className="field" value={props.value} onChange={(e) => props.onChange(e.target.value)}>

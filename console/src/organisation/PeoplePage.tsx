@@ -10,7 +10,8 @@ import { Button, Empty, Labelled } from '../ui/parts';
 import { onVersion, Read, RecordSheet } from '../ui/RecordSheet';
 import { AttributeFields } from './AttributeFields';
 import { AttributeFilter, conditions } from './AttributeFilter';
-import { SiteSelect, unitLabel, UnitSelect, useAttributes, useSites, useUnits } from './choices';
+import { useSites } from '../api/choices';
+import { SiteSelect, unitLabel, UnitSelect, useAttributes, useUnits } from './choices';
 import { Holdings, LeavingSheet } from './LeavingSheet';
 import { SheetButtons } from './SheetButtons';
 

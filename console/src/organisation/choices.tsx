@@ -1,19 +1,12 @@
 import { useQuery } from '@tanstack/react-query';
 import { useMemo, useState } from 'react';
+import { useSites } from '../api/choices';
 import { answer, api, type Schemas } from '../api/client';
 import { Labelled } from '../ui/parts';
 
 /** The whole organisation tree, each unit before what is below it. */
 export function useUnits() {
   return useQuery({ queryKey: ['units'], queryFn: () => answer(api.GET('/units')) });
-}
-
-/** Sites, for choosing one. */
-export function useSites() {
-  return useQuery({
-    queryKey: ['sites', 'choice'],
-    queryFn: () => answer(api.GET('/sites', { params: { query: { limit: 200 } } })),
-  });
 }
 
 /** The attributes of devices, people or units. */

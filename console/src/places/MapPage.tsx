@@ -2,6 +2,7 @@ import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import L from 'leaflet';
 import { useState } from 'react';
 import { Link, useNavigate, useSearchParams } from 'react-router';
+import { useSites } from '../api/choices';
 import { answer, api, type Schemas } from '../api/client';
 import { useMe } from '../api/session';
 import { DeviceCard } from '../devices/DeviceCard';
@@ -49,10 +50,7 @@ export function MapPage() {
   const [choosing, setChoosing] = useState(false);
   const may = ['owner', 'operator'].includes(me.data?.account.role ?? '');
   const card = search.get('card');
-  const sites = useQuery({
-    queryKey: ['sites', 'all'],
-    queryFn: () => answer(api.GET('/sites', { params: { query: { limit: 200 } } })),
-  });
+  const sites = useSites();
   const seen = useQuery({
     queryKey: ['map', 'devices', box],
     enabled: may && box !== undefined,

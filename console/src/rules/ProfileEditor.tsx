@@ -2,7 +2,7 @@ import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { Plus, X } from 'lucide-react';
 import { type ComponentProps, useState } from 'react';
 import { Link, Navigate, useLocation, useNavigate, useParams, useSearchParams } from 'react-router';
-import { answer, api, type Schemas } from '../api/client';
+import { everyPage, answer, api, type Schemas } from '../api/client';
 import { useCatalogue } from '../api/session';
 import { Configuration } from '../apps/Configuration';
 import { useAct } from '../api/act';
@@ -208,7 +208,8 @@ const DRAWN = ['kiosk.apps', 'kiosk.layout'];
 function KioskOfApps(props: Omit<ComponentProps<typeof KioskLayout>, 'own'>) {
   const apps = useQuery({
     queryKey: ['apps', 'choice'],
-    queryFn: () => answer(api.GET('/apps', { params: { query: { limit: 200 } } })),
+    queryFn: () =>
+      everyPage((after) => answer(api.GET('/apps', { params: { query: { after, limit: 200 } } }))),
   });
   return <KioskLayout {...props} own={apps.data?.items.filter((a) => a.origin !== 'system')} />;
 }

@@ -2,6 +2,7 @@ import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions } from '@headl
 import { useQuery } from '@tanstack/react-query';
 import { X } from 'lucide-react';
 import { useMemo, useState } from 'react';
+import { useGroups } from '../api/choices';
 import { answer, api, type Schemas } from '../api/client';
 import { useUnits } from '../organisation/choices';
 import { Button, counted } from '../ui/parts';
@@ -41,10 +42,7 @@ export function fitting(offers: Offer[], words: string): Offer[] {
 }
 
 function useOffers(words: string, everyone: boolean): Offer[] {
-  const groups = useQuery({
-    queryKey: ['groups', 'choice'],
-    queryFn: () => answer(api.GET('/groups', { params: { query: { limit: 200 } } })),
-  });
+  const groups = useGroups();
   const tags = useQuery({ queryKey: ['tags'], queryFn: () => answer(api.GET('/tags')) });
   const units = useUnits();
   const asked = words.trim().length > 1;

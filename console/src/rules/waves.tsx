@@ -3,6 +3,7 @@ import clsx from 'clsx';
 import { Plus, X } from 'lucide-react';
 import { useState } from 'react';
 import { useAct } from '../api/act';
+import { useGroups } from '../api/choices';
 import { answer, api, type Schemas } from '../api/client';
 import { UndoSheet } from '../devices/UndoSheet';
 import { Button, counted, Labelled, Moment, Trouble } from '../ui/parts';
@@ -44,10 +45,7 @@ function StepField({
   onChange: (step: Step) => void;
   onRemove: () => void;
 }) {
-  const groups = useQuery({
-    queryKey: ['groups', 'choice'],
-    queryFn: () => answer(api.GET('/groups', { params: { query: { limit: 200 } } })),
-  });
+  const groups = useGroups();
   const kind = kindOf(step);
   const name = `Wave ${nr}`;
   const number = (text: string) => Number(text.replace(/\D/g, '') || 0);

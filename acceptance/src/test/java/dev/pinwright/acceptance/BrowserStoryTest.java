@@ -59,7 +59,7 @@ class BrowserStoryTest {
     b.choose("Enrollment profile", "Harbour gallery kiosks");
     b.press("Make invitation");
     WebElement qr = b.see(By.xpath("//img[@alt='QR code of the join link']"));
-    assertThat((Long) b.script("return arguments[0].naturalWidth", qr)).isPositive();
+    Rig.eventually(() -> (Long) b.script("return arguments[0].naturalWidth", qr), w -> w > 0);
     String link = b.see(By.cssSelector("[data-testid=link]")).getAttribute("value");
 
     // the holder's side

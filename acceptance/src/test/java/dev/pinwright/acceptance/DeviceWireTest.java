@@ -184,6 +184,56 @@ class DeviceWireTest {
     refused(d.wire().dm(Wire.message("1", 5, "")), 400, "out-of-order");
   }
 
+  /** A device that answers all that it is asked, while each time one thing more is ordered. */
+  @Test
+  void aSessionEndsThoughEachOfItsMessagesMeetsANewOrder() throws Exception {
+    Wire.Joined d = joined("B-3500");
+    int ordered = 0;
+    int messages = 1;
+    order(d, ++ordered);
+    String answer = d.wire().dm(Wire.packageOne("1", 1, Tree.EMPTY.digest())).response().body();
+    List<String> asked = asked(answer);
+    while (!asked.isEmpty() && messages < 40) {
+      order(d, ++ordered);
+      messages++;
+      answer = answered(d, messages, asked);
+      asked = asked(answer);
+    }
+    assertThat(messages).as("it is heard to its end and judged").isBetween(16, 24);
+    assertThat(desk.standing(d.id())).isEqualTo("settled");
+    assertThat(d.wire().dm(Wire.packageOne("2", 1, Tree.EMPTY.digest())).response().body())
+        .as("what was ordered meanwhile is for the next session")
+        .contains("again " + ordered);
+  }
+
+  private static void order(Wire.Joined d, int n) throws ApiException {
+    desk.order(
+        new DispatchOrder()
+            .command(CommandKey.MESSAGE)
+            .fields(Map.of("text", "again " + n))
+            .targets(List.of(Desk.device(d.id()))),
+        d.id() + n);
+  }
+
+  private static final Pattern ASKED =
+      Pattern.compile("<(Exec|Alert|Get|Add|Replace|Delete|Atomic)><CmdID>(\\d+)</CmdID>");
+
+  /** What an answer asks for: the name and the CmdID of each. */
+  private static List<String> asked(String answer) {
+    return ASKED.matcher(answer).results().map(m -> m.group(1) + " " + m.group(2)).toList();
+  }
+
+  private static String answered(Wire.Joined d, int messageId, List<String> asked) {
+    StringBuilder statuses = new StringBuilder();
+    String before = String.valueOf(messageId - 1);
+    for (String one : asked) {
+      String[] parts = one.split(" ");
+      int code = parts[0].equals("Get") ? 404 : 200;
+      statuses.append(status(1 + asked.indexOf(one), before, parts[1], parts[0], code));
+    }
+    return d.wire().dm(Wire.message("1", messageId, statuses.toString())).response().body();
+  }
+
   @Test
   void aClientWithoutADigestIsReadAndHandledAllTheSame() throws ApiException {
     Wire.Joined d = joined("B-4000");

@@ -59,12 +59,15 @@ public final class Kills {
   private static final int EARLY_EVERY = 5;
 
   /** A kill comes once something was carried out on one device of so many at most. */
-  private static final int STIRRED = 4;
+  private static final int STIRRED = 20;
 
   /** How long that is waited for, and how long after it the kill comes at most. */
   private static final long STIR_MILLIS = 40_000;
 
   private static final int AFTER_MILLIS = 2_000;
+
+  /** Rarely enough that devices get to hold what was published, and often enough to be hit. */
+  private static final long PUBLISHED_EVERY = 15_000;
 
   private static final long PATIENCE_MILLIS = 300_000;
 
@@ -139,7 +142,7 @@ public final class Kills {
             }
           });
       published++;
-      pause(5_000);
+      pause(PUBLISHED_EVERY);
     }
   }
 

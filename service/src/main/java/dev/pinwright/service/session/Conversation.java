@@ -39,6 +39,9 @@ final class Conversation {
   /** Language the device says it speaks; empty when it does not say. */
   public String language = "";
 
+  /** How many of our messages asked something of it. */
+  public int turns;
+
   public boolean factsWanted;
 
   /** Digest it told of its apps, or that of what it told when it was asked; null before that. */

@@ -68,6 +68,13 @@ import java.util.stream.Stream;
 final class Turn {
   private static final int COMMANDS_AT_ONCE = 10;
   private static final int AROUND_EDITS = 100;
+
+  /**
+   * After so many messages of ours that asked something nothing new is begun in a session: it comes
+   * to its end, where a device is judged, and what came up meanwhile is for the next one.
+   */
+  private static final int MOST_TURNS = 16;
+
   private static final String DRIFTED = "drifted";
   private static final String REFRESH = "refresh";
   private static final String ASK = "ask";
@@ -382,12 +389,7 @@ final class Turn {
 
   private boolean work(Tx tx, Subject s, Message message, Answer answer) {
     Conversation c = s.c;
-    boolean said = false;
-    for (Subtree subtree : c.workedOn()) {
-      said |= next(tx, s, subtree, message, answer, said);
-    }
-    said |= apps.next(tx, s.device, s.apps, s.state, c, answer, most(message), said, s.now);
-    said |= commands.next(tx, s.device, c, answer, most(message), said, s.now);
+    boolean said = c.turns < MOST_TURNS && begins(tx, s, message, answer);
     said |= !said && WipePart.askAfter(answer, c);
     if (!said && c.factsWanted) {
       String id = answer.add(i -> new Element.Get(i, List.of(Item.at(Dm.FACTS + Dm.STRUCT_DATA))));
@@ -395,7 +397,20 @@ final class Turn {
       c.factsWanted = false;
       said = true;
     }
-    return said || gate(tx, s, answer) || order(tx, s, answer);
+    said = said || gate(tx, s, answer) || order(tx, s, answer);
+    c.turns += said ? 1 : 0;
+    return said;
+  }
+
+  /** Begins what is new: edits, apps, commands. */
+  private boolean begins(Tx tx, Subject s, Message message, Answer answer) {
+    boolean said = false;
+    for (Subtree subtree : s.c.workedOn()) {
+      said |= next(tx, s, subtree, message, answer, said);
+    }
+    said |= apps.next(tx, s.device, s.apps, s.state, s.c, answer, most(message), said, s.now);
+    said |= commands.next(tx, s.device, s.c, answer, most(message), said, s.now);
+    return said;
   }
 
   /** Tells a device how it is with the checks, when that is not what it was told last. */
@@ -581,8 +596,9 @@ final class Turn {
     WipePart.end(s.act, s.device.id, s.c, s.state.standing(), news);
     ReadyGates.arrival(tx, s.device, settings(tx, s, s.state.agreed()), s.now);
     boolean appsDue = end.apps().due().filter(due -> !due.isAfter(s.now)).isPresent();
-    if (appsDue || !holding.matches(desired) && !holding.stuck() && s.c.leftUntil == null) {
-      // the goal moved while we spoke, or there was more to say of apps than may be said at once
+    boolean behind = !holding.matches(desired) && !holding.stuck() && s.c.leftUntil == null;
+    if (appsDue || behind || s.c.turns >= MOST_TURNS) {
+      // the goal moved while we spoke, or there was more to say than may be said at once
       Wakes.device(tx, s.device.id);
     }
   }
