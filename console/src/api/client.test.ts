@@ -24,7 +24,9 @@ describe('calling the service', () => {
       'GET /groups': ({ query }: Call) =>
         query.get('after') === 'c1' ? { items: [{ id: 'g2' }] } : { items: [{ id: 'g1' }], next: 'c1' },
     });
-    const { items } = await everyPage((after) => answer(api.GET('/groups', { params: { query: { after } } })));
+    const { items } = await everyPage((after) =>
+      answer(api.GET('/groups', { params: { query: { after } } })),
+    );
     expect(items.map((g) => g.id)).toEqual(['g1', 'g2']);
     expect(calls).toHaveLength(2);
   });

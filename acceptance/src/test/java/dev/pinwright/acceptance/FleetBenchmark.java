@@ -23,6 +23,7 @@ import dev.pinwright.service.work.Json;
 import dev.pinwright.service.work.Page;
 import dev.pinwright.service.work.Settings;
 import dev.pinwright.storage.Database;
+import dev.pinwright.storage.Planning;
 import dev.pinwright.storage.TestDatabase;
 import dev.pinwright.storage.TestFleet;
 import dev.pinwright.storage.query.DeviceCondition;
@@ -506,7 +507,7 @@ final class FleetBenchmark implements AutoCloseable {
               () ->
                   database.call(
                       tx -> {
-                        tx.planEachTime();
+                        tx.plan(Planning.EACH_TIME);
                         return tx.value(
                             "select count(id) from (select d.id from "
                                 + condition.from()

@@ -8,7 +8,6 @@ import java.util.Collection;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import java.util.function.Supplier;
 import org.hibernate.LockMode;
 import org.hibernate.Session;
 import org.postgresql.PGConnection;
@@ -119,35 +118,16 @@ public final class Tx {
     return query.getSingleResult();
   }
 
-  /**
-   * From here to the end of the transaction each statement is planned for the values it has. A plan
-   * for any values knows nothing of what they match, and lists are asked for with all sorts.
-   */
-  public void planEachTime() {
-    execute("set local plan_cache_mode = force_custom_plan", Map.of());
-  }
-
-  /** From here to the end of the transaction plans are kept again where they are good enough. */
-  public void keepPlans() {
-    execute("set local plan_cache_mode = auto", Map.of());
-  }
-
-  /**
-   * Does work whose statements join rows one by one as they come, and so end with the last row that
-   * is asked for. A join that first gathers one of its sides has read all of the other before.
-   */
-  public <T> T joiningOneByOne(Supplier<T> work) {
-    gather("off");
-    T done = work.get();
-    gather("on");
-    return done;
-  }
-
-  private void gather(String on) {
+  /** Plans the statements from here to the end of the transaction, or until told otherwise. */
+  public void plan(Planning how) {
     value(
-        "select set_config('enable_hashjoin', :on, true) || set_config('enable_mergejoin', :on, true)",
+        """
+        select set_config('plan_cache_mode', :plans, true)
+               || set_config('enable_hashjoin', :gathering, true)
+               || set_config('enable_mergejoin', :gathering, true)
+        """,
         String.class,
-        Map.of("on", on));
+        Map.of("plans", how.plans, "gathering", how.gathering));
   }
 
   /** Runs a native statement and returns how many rows it touched. */

@@ -2,6 +2,7 @@ package dev.pinwright.storage.acting;
 
 import dev.pinwright.core.Words;
 import dev.pinwright.core.command.CommandState;
+import dev.pinwright.storage.Planning;
 import dev.pinwright.storage.Tx;
 import dev.pinwright.storage.query.Sought;
 import java.time.Instant;
@@ -292,7 +293,7 @@ public final class CommandStore {
     asked(where, p, "c.id < :before", before);
     where.append(" and ").append(Sought.in("lower(d.name)", asked.words(), p));
     // which index serves depends on what is asked for
-    tx.planEachTime();
+    tx.plan(Planning.EACH_TIME);
     return tx.select(
         Line.class,
         """

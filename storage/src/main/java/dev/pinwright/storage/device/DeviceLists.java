@@ -4,6 +4,7 @@ import dev.pinwright.core.device.DeviceSummary;
 import dev.pinwright.core.device.Standing;
 import dev.pinwright.core.query.DeviceQuery;
 import dev.pinwright.core.target.NamedDevices;
+import dev.pinwright.storage.Planning;
 import dev.pinwright.storage.Tx;
 import dev.pinwright.storage.query.DeviceCondition;
 import java.time.Instant;
@@ -212,14 +213,14 @@ public final class DeviceLists {
    * nobody walks farther than to a bound, and what was found up to there says whether to walk on.
    */
   public List<Line> page(DeviceQuery query, Order order, Optional<Place> after, int limit) {
-    tx.planEachTime();
     List<Place> places = places(query, order, after, limit);
-    tx.keepPlans();
+    tx.plan(Planning.USUAL);
     return lines(places);
   }
 
   private List<Place> places(DeviceQuery query, Order order, Optional<Place> after, int limit) {
     if (onlyManaged(query)) {
+      tx.plan(Planning.ONE_BY_ONE);
       return walk(query, order, after, limit, limit);
     }
     DeviceCondition condition = condition(query, order);
@@ -232,6 +233,7 @@ public final class DeviceLists {
       return find(query, order, after, limit);
     }
     int stretch = steps > 2 * FAR ? WALK : (int) Math.max(WALK, Math.min(FAR, SPARE * steps));
+    tx.plan(Planning.ONE_BY_ONE);
     List<Place> walked = new ArrayList<>();
     Optional<Place> from = after;
     while (true) {
@@ -318,6 +320,7 @@ public final class DeviceLists {
     boolean both = onBoth(ofOne, order);
     // on both tables, those indexes are of use that leave retired devices out
     DeviceCondition condition = both ? DeviceCondition.of(query) : ofOne;
+    tx.plan(Planning.EACH_TIME);
     return tx.select(
         Place.class,
         """
@@ -367,8 +370,7 @@ public final class DeviceLists {
                 far,
                 other,
                 condition.sql());
-    return tx.joiningOneByOne(
-        () -> tx.select(Place.class, walk, parameters(condition, after, limit)));
+    return tx.select(Place.class, walk, parameters(condition, after, limit));
   }
 
   private static Map<String, Object> parameters(

@@ -2,6 +2,7 @@ package dev.pinwright.storage.group;
 
 import dev.pinwright.core.group.Grouping.Definition;
 import dev.pinwright.core.query.DeviceQuery;
+import dev.pinwright.storage.Planning;
 import dev.pinwright.storage.Tx;
 import dev.pinwright.storage.query.DeviceCondition;
 import java.time.Instant;
@@ -169,7 +170,7 @@ public final class MembershipStore {
   public void settle(Definition group, boolean dueAlone, Instant now) {
     Difference d = new Difference(group, dueAlone);
     d.parameters.put("now", now);
-    tx.planEachTime();
+    tx.plan(Planning.EACH_TIME);
     tx.execute(
         """
         with moved as materialized (%s),
@@ -191,7 +192,7 @@ public final class MembershipStore {
   /** Whether somebody is in a group who should not be, or the other way round. */
   public static boolean differs(Tx tx, Definition group) {
     Difference d = new Difference(group, false);
-    tx.planEachTime();
+    tx.plan(Planning.EACH_TIME);
     return tx.any(d.sql + " limit 1", d.parameters);
   }
 

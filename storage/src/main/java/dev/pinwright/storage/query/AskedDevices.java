@@ -8,6 +8,7 @@ import dev.pinwright.core.device.Standing;
 import dev.pinwright.core.query.Device;
 import dev.pinwright.core.query.DeviceQuery.Field;
 import dev.pinwright.core.tree.Refused;
+import dev.pinwright.storage.Planning;
 import dev.pinwright.storage.Tx;
 import java.time.Instant;
 import java.util.Collection;
@@ -116,7 +117,7 @@ public final class AskedDevices {
     boolean one = ids.size() == 1;
     String which = one ? "d.id = :id" : "d.id = any(cast(:ids as text[]))";
     if (!one) {
-      tx.planEachTime();
+      tx.plan(Planning.EACH_TIME);
     }
     return tx
         .select(

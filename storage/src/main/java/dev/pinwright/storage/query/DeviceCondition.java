@@ -4,6 +4,7 @@ import dev.pinwright.core.Words;
 import dev.pinwright.core.app.AppVersion;
 import dev.pinwright.core.passcode.PasscodeStanding;
 import dev.pinwright.core.query.DeviceQuery;
+import dev.pinwright.storage.Planning;
 import dev.pinwright.storage.Tx;
 import java.util.HashMap;
 import java.util.List;
@@ -82,7 +83,7 @@ public final class DeviceCondition {
 
   /** How many devices a query names. */
   public static long count(Tx tx, DeviceQuery query) {
-    tx.planEachTime();
+    tx.plan(Planning.EACH_TIME);
     Counted c = counted(query);
     return tx.value(
         "select count(*) from " + c.from() + " where " + c.condition().sql(),
