@@ -229,7 +229,7 @@ class GroupsByRuleTest {
     tag("rooms", "new");
     assertThat(in()).containsExactly("Quay");
     assertThatThrownBy(() -> node.pinwright.sites().delete(OWNER, quay.id(), quay.version() + 1))
-        .hasMessageContaining("rules of groups");
+        .hasMessageContaining("1 rule of a group");
     assertThatThrownBy(() -> node.pinwright.tags().remove(OWNER, "rooms"))
         .hasMessageContaining("Quay");
     assertThatThrownBy(() -> node.pinwright.tags().rename(OWNER, "new", "rooms"))
