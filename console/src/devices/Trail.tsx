@@ -93,7 +93,7 @@ function Days({ points, sites }: { points: Position[]; sites: Site[] }) {
     return [...byDay];
   }, [points]);
   return (
-    <ol className="max-h-64 overflow-y-auto text-sm" aria-label="Points">
+    <ol className="text-sm" aria-label="Points">
       {days.map(([on, of], i) => (
         <Day key={on} on={on} points={of} sites={sites} first={i === 0} />
       ))}
@@ -121,10 +121,10 @@ function TrailSheet({ device, onClose }: { device: Schemas['DeviceSummary']; onC
         </Button>
       }
     >
-      <div className="flex items-end gap-6">
+      <div className="flex flex-wrap items-end gap-x-6 gap-y-3">
         <Labelled label="From">
           <input
-            className="field w-44"
+            className="field w-40"
             type="date"
             value={from}
             max={to}
@@ -133,7 +133,7 @@ function TrailSheet({ device, onClose }: { device: Schemas['DeviceSummary']; onC
         </Labelled>
         <Labelled label="To">
           <input
-            className="field w-44"
+            className="field w-40"
             type="date"
             value={to}
             min={from}
@@ -146,14 +146,12 @@ function TrailSheet({ device, onClose }: { device: Schemas['DeviceSummary']; onC
       {!way.isLoading && !way.error && way.points.length === 0 && (
         <p className="text-sm">Nothing is kept of that time.</p>
       )}
-      {way.points.length > 0 && (
-        <>
-          <div className="border-line h-96 border">
-            <Way device={device} points={way.points} stretch={stretch} />
-          </div>
-          <Days points={way.points} sites={sites} />
-        </>
+      {(way.isLoading || way.points.length > 0) && (
+        <div className="border-line h-96 border">
+          {!way.isLoading && <Way device={device} points={way.points} stretch={stretch} />}
+        </div>
       )}
+      {way.points.length > 0 && <Days points={way.points} sites={sites} />}
     </Sheet>
   );
 }

@@ -96,7 +96,7 @@ export function Way({
     <div className="flex h-full flex-col">
       <div className="min-h-0 flex-1">
         <MapView
-          key={box?.toBBoxString() ?? 'none'}
+          key={box ? `${stretch.from} ${stretch.to}` : 'none'}
           label={`Way of ${device.name}`}
           fit={box}
           on={[points, upTo, sites.data]}
@@ -110,7 +110,7 @@ export function Way({
           }}
         />
       </div>
-      <div className="border-line flex items-center gap-3 border-t px-4 py-2 text-sm">
+      <div className="border-line flex flex-wrap items-center gap-x-3 gap-y-1 border-t px-4 py-2 text-sm">
         {points.length > 1 && (
           <>
             <Button
@@ -125,7 +125,7 @@ export function Way({
             <input
               type="range"
               aria-label="Moment"
-              className="accent-brass min-w-0 flex-1"
+              className="accent-brass min-w-40 flex-1"
               min={0}
               max={points.length - 1}
               value={upTo}
