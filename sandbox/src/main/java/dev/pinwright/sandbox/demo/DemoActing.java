@@ -14,9 +14,12 @@ import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.concurrent.TimeUnit;
 
 /** What was done to devices from afar: wiped, proved, waiting for a second person. */
 final class DemoActing {
+  private static final int PATIENCE_SECONDS = 120;
+
   private static final ObjectMapper MAPPER = new ObjectMapper();
   private static final int CORNERS = 9;
 
@@ -283,14 +286,20 @@ final class DemoActing {
             "The dealer takes it on Thursday, if nothing of ours is on it."));
   }
 
+  /** So many devices of a filter, once there are as many: who has just joined is yet to settle. */
   private List<String> devices(String query, int n) {
-    return api
-        .get("/devices?limit=" + n + "&" + query)
-        .path("items")
-        .findValuesAsText("id")
-        .stream()
-        .limit(n)
-        .toList();
+    long end = System.nanoTime() + TimeUnit.SECONDS.toNanos(PATIENCE_SECONDS);
+    while (System.nanoTime() < end) {
+      List<String> found =
+          api.get("/devices?limit=" + n + "&" + query).path("items").findValuesAsText("id").stream()
+              .limit(n)
+              .toList();
+      if (found.size() == n) {
+        return found;
+      }
+      Scenario.pause();
+    }
+    throw new IllegalStateException("there are not " + n + " devices with " + query);
   }
 
   private static Map<String, Object> order(

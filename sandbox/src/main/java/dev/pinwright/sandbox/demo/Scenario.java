@@ -487,7 +487,7 @@ public final class Scenario {
     api.post(path + "/takeover", Map.of());
   }
 
-  private static void pause() {
+  static void pause() {
     try {
       Thread.sleep(100);
     } catch (InterruptedException e) {
