@@ -26,3 +26,11 @@ export const useEnrollmentProfiles = () =>
         answer(api.GET('/enrollment-profiles', { params: { query: { after, limit: 200 } } })),
       ),
   });
+
+/** Apps of the catalogue, for choosing one. */
+export const useApps = () =>
+  useQuery({
+    queryKey: ['apps', 'choice'],
+    queryFn: () =>
+      everyPage((after) => answer(api.GET('/apps', { params: { query: { after, limit: 200 } } }))),
+  });

@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import { useAct } from '../api/act';
-import { everyPage, answer, api, type Schemas } from '../api/client';
+import { answer, api, everyPage, type Schemas } from '../api/client';
 import { useQuery } from '@tanstack/react-query';
 import { DropFile } from '../ui/DropFile';
 import { Sheet } from '../ui/Dialog';

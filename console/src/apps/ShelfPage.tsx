@@ -1,7 +1,8 @@
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
-import { everyPage, answer, api, type Schemas } from '../api/client';
+import { useApps } from '../api/choices';
+import { answer, api, type Schemas } from '../api/client';
 import { Empty, Heading, Labelled, Trouble, bytes } from '../ui/parts';
 import { AppMark } from './AppMark';
 
@@ -45,11 +46,7 @@ function Shelf({ device }: { device: Schemas['DeviceSummary'] }) {
     queryKey: ['device', device.id, 'apps'],
     queryFn: () => answer(api.GET('/devices/{id}/apps', { params: { path: { id: device.id } } })),
   });
-  const catalogue = useQuery({
-    queryKey: ['apps', 'choice'],
-    queryFn: () =>
-      everyPage((after) => answer(api.GET('/apps', { params: { query: { after, limit: 200 } } }))),
-  });
+  const catalogue = useApps();
   const known = new Map(catalogue.data?.items.map((a) => [a.packageId, a]));
   const offered = apps.data?.apps.filter((a) => a.presence === 'offered') ?? [];
   const category = (a: DeviceApp) => known.get(a.packageId)?.category || 'other';

@@ -3,7 +3,7 @@ import type { ColumnDef } from '@tanstack/react-table';
 import { useMemo } from 'react';
 import { Link } from 'react-router';
 import { useGroups } from '../api/choices';
-import { everyPage, answer, api, type Schemas } from '../api/client';
+import { answer, api, everyPage, type Schemas } from '../api/client';
 import type { paths } from '../api/schema.gen';
 import { useCatalogue } from '../api/session';
 import { RuleFilter } from './RuleFilter';

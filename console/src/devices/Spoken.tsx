@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useAct } from '../api/act';
-import { everyPage, answer, api, type Schemas } from '../api/client';
+import { answer, api, everyPage, type Schemas } from '../api/client';
 import { onVersion } from '../ui/RecordSheet';
 import { useCatalogue } from '../api/session';
 import { SettingField } from '../rules/SettingField';

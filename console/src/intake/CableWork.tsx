@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useAct } from '../api/act';
-import { everyPage, answer, api, type Schemas } from '../api/client';
+import { answer, api, everyPage, type Schemas } from '../api/client';
 import { FileField } from '../rules/FileField';
 import { Sheet } from '../ui/Dialog';
 import { Button, counted, Labelled, Trouble } from '../ui/parts';

@@ -2,7 +2,8 @@ import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { Plus, X } from 'lucide-react';
 import { type ComponentProps, useState } from 'react';
 import { Link, Navigate, useLocation, useNavigate, useParams, useSearchParams } from 'react-router';
-import { everyPage, answer, api, type Schemas } from '../api/client';
+import { useApps } from '../api/choices';
+import { answer, api, type Schemas } from '../api/client';
 import { useCatalogue } from '../api/session';
 import { Configuration } from '../apps/Configuration';
 import { useAct } from '../api/act';
@@ -206,11 +207,7 @@ const DRAWN = ['kiosk.apps', 'kiosk.layout'];
 
 /** The drawing of a kiosk, with the apps that are brought or come with the platforms. */
 function KioskOfApps(props: Omit<ComponentProps<typeof KioskLayout>, 'own'>) {
-  const apps = useQuery({
-    queryKey: ['apps', 'choice'],
-    queryFn: () =>
-      everyPage((after) => answer(api.GET('/apps', { params: { query: { after, limit: 200 } } }))),
-  });
+  const apps = useApps();
   return <KioskLayout {...props} own={apps.data?.items.filter((a) => a.origin !== 'system')} />;
 }
 

@@ -169,7 +169,7 @@ public final class Kills {
 
   /** Waits until some of the devices carried something out, how many is left to chance. */
   private void stir() {
-    long enough = carriedOut() + 1 + random.nextInt(devices / STIRRED);
+    long enough = carriedOut() + 1 + random.nextInt(Math.max(1, devices / STIRRED));
     long end = System.currentTimeMillis() + STIR_MILLIS;
     while (carriedOut() < enough && System.currentTimeMillis() < end) {
       pause(200);

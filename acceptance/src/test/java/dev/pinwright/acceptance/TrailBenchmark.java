@@ -4,7 +4,6 @@ import dev.pinwright.client.model.TrailWanted;
 import dev.pinwright.sandbox.device.Agent;
 import java.util.ArrayList;
 import java.util.List;
-import java.util.stream.Collectors;
 
 /**
  * How long it takes from asking for the trail of thirty days until it is drawn in the browser,
@@ -65,7 +64,7 @@ public final class TrailBenchmark {
   }
 
   private static String told(List<Double> millis) {
-    List<Double> sorted = millis.stream().sorted().collect(Collectors.toList());
+    List<Double> sorted = millis.stream().sorted().toList();
     return "%.0f ms, %.0f at most"
         .formatted(sorted.get(sorted.size() / 2), sorted.get(sorted.size() - 1));
   }
