@@ -49,7 +49,7 @@ public final class Trails {
   /** Most points of a page: five weeks of a point every five minutes. */
   private static final int MOST_OF_A_PAGE = 10_000;
 
-  /** Most points of a file: more than twice ninety days of them, the longest they are kept. */
+  /** Most points of a file: nearly twice ninety days of them, the longest they are kept. */
   private static final int MOST_OF_A_FILE = 50_000;
 
   /** The command that asks for a place, as the catalogue calls it. */
